@@ -1,0 +1,3 @@
+import { BenchScreen } from '../src/bench/BenchScreen';
+
+export default BenchScreen;

@@ -1,0 +1,3 @@
+import { CapsScreen } from '../src/desk/CapsScreen';
+
+export default CapsScreen;

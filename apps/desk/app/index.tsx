@@ -1,0 +1,3 @@
+import { DeskScreen } from '../src/desk/DeskScreen';
+
+export default DeskScreen;

@@ -1,0 +1,3 @@
+import { LogScreen } from '../src/log/LogScreen';
+
+export default LogScreen;

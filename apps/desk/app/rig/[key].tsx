@@ -1,0 +1,3 @@
+import { DeviceScreen } from '../../src/rig/DeviceScreen';
+
+export default DeviceScreen;

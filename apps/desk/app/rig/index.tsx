@@ -1,0 +1,3 @@
+import { RigScreen } from '../../src/rig/RigScreen';
+
+export default RigScreen;

@@ -1,0 +1,138 @@
+import { inOrder, orderBetween, orderMoved } from '@umbek/core/programming';
+import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
+import { useState } from 'react';
+import { ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Button, Switch } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { Heading, TextField } from '../common/fields';
+import { Picker } from '../common/Picker';
+import { changed, made, removed } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { LampRules } from './LampRules';
+import { StepList } from './StepList';
+import { EditorHead } from '../common/EditorHead';
+import { FamilyChoice } from '../common/FamilyChoice';
+import { TryCap } from './TryCap';
+import { Segments } from '../common/Segments';
+
+interface ButtonEditorProps {
+  readonly document: ShowDocument;
+  readonly button: ButtonData;
+  /** Just made: the list of steps opens by itself. */
+  readonly fresh: boolean;
+  readonly onClose: () => void;
+  readonly onOpen: (id: string) => void;
+}
+
+/** Everything about one button: what it says, what it does, when it lights. Changes are live at once. */
+export function ButtonEditor({ document, button, fresh, onClose, onOpen }: ButtonEditorProps) {
+  const edits = useEdits();
+  const [part, setPart] = useState('does');
+  const [moving, setMoving] = useState(false);
+  const strip = document.strips.find((one) => one.id === button.stripId);
+  const siblings = document.buttons.filter((one) => one.stripId === button.stripId);
+  const set = (field: keyof ButtonData, to: unknown, what: string): void => edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, field, to)]);
+  const move = (by: -1 | 1): void => {
+    const order = orderMoved(siblings, button.id, by);
+    if (order !== undefined) set('order', order, 'Place');
+  };
+  const duplicate = (): void => {
+    const sorted = inOrder(siblings);
+    const next = sorted[sorted.findIndex((one) => one.id === button.id) + 1];
+    const copy: ButtonData = { ...button, id: ulid(), order: orderBetween(button.order, next?.order ?? null) };
+    edits.edit(`Duplicate ${button.legend}`, [made('buttons', copy)]);
+    onOpen(copy.id);
+  };
+  return (
+    <View style={styles.all}>
+      <View style={styles.top}>
+        <EditorHead title={button.legend === '' ? '(no legend)' : button.legend} onClose={onClose} />
+        <TryCap button={button} document={document} />
+        <Segments
+          value={part}
+          onChange={setPart}
+          options={[
+            { value: 'says', label: 'Says' },
+            { value: 'does', label: 'Does' },
+            { value: 'lights', label: 'Lights' },
+          ]}
+        />
+      </View>
+      <ScrollView contentContainerStyle={styles.body}>
+        {part === 'says' ? (
+          <>
+            <TextField label="Legend" value={button.legend} longest={120} onChange={(text) => set('legend', text, 'Legend')} testID="legend" />
+            <TextField label="Second line" value={button.note} longest={120} onChange={(text) => set('note', text, 'Second line')} testID="note" />
+            <Text style={styles.hint}>{'Live text stands in double braces: {{ switcher.program }}.'}</Text>
+            <Heading words="Family" />
+            <FamilyChoice value={button.family} onChange={(family) => set('family', family, 'Family')} {...(strip ? { inherit: strip.family } : {})} />
+            <Heading words="Guard">
+              <Switch value={button.guard === 'secondTouch'} onValueChange={(on) => set('guard', on ? 'secondTouch' : 'none', 'Guard')} accessibilityLabel="A second touch is needed" />
+            </Heading>
+            <Text style={styles.hint}>{button.guard === 'secondTouch' ? 'The first touch asks, a second one within three seconds does it.' : 'One touch does it. A camera on air asks for a second touch all the same, where its head says so.'}</Text>
+            <Heading words="Place" />
+            <View style={styles.row}>
+              <Button mode="outlined" icon="arrow-left" onPress={() => move(-1)}>
+                Earlier
+              </Button>
+              <Button mode="outlined" icon="arrow-right" onPress={() => move(1)}>
+                Later
+              </Button>
+              <Button mode="outlined" icon="arrow-all" onPress={() => setMoving(true)}>
+                To another strip
+              </Button>
+              <Button mode="outlined" icon="content-copy" onPress={duplicate}>
+                Duplicate
+              </Button>
+              <Button
+                mode="outlined"
+                icon="delete"
+                onPress={() => {
+                  edits.edit(`Remove ${button.legend}`, [removed('buttons', button)]);
+                  onClose();
+                }}
+              >
+                Remove
+              </Button>
+            </View>
+          </>
+        ) : null}
+        {part === 'does' ? (
+          <>
+            <Segments
+              value={button.mode}
+              onChange={(mode) => set('mode', mode, 'Kind of press')}
+              options={[
+                { value: 'press', label: 'Once, when pressed' },
+                { value: 'hold', label: 'While held' },
+              ]}
+            />
+            <StepList document={document} button={button} list="steps" title="When pressed" fresh={fresh} />
+            {button.mode === 'hold' ? <StepList document={document} button={button} list="releaseSteps" title="When released" fresh={false} /> : null}
+          </>
+        ) : null}
+        {part === 'lights' ? <LampRules document={document} button={button} /> : null}
+      </ScrollView>
+      <Picker
+        title="Move to which strip?"
+        memory="strips"
+        visible={moving}
+        onClose={() => setMoving(false)}
+        choices={inOrder(document.strips).map((one) => ({ key: one.id, group: document.panels.find((panel) => panel.id === one.panelId)?.name ?? '', words: one.name }))}
+        onChoose={(choice) => {
+          const last = inOrder(document.buttons.filter((one) => one.stripId === choice.key)).at(-1);
+          edits.edit(`Move ${button.legend} to ${choice.words}`, [changed('buttons', button, 'stripId', choice.key), changed('buttons', button, 'order', orderBetween(last?.order ?? null, null))]);
+        }}
+      />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { flex: 1 },
+  top: { paddingHorizontal: 14, paddingTop: 8, gap: 10 },
+  body: { padding: 14, gap: 10, paddingBottom: 48 },
+  hint: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
+  row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
+});

@@ -1,0 +1,80 @@
+import { lampChoices, lampRuleWords } from '@umbek/core/programming';
+import { type Button as ButtonData, LampSign, type LampRule, type ShowDocument } from '@umbek/core/show';
+import { useMemo, useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button, IconButton } from 'react-native-paper';
+import { AnchoredMenu } from '../common/AnchoredMenu';
+import { Heading, TextField } from '../common/fields';
+import { Picker } from '../common/Picker';
+import { Lamp, lampWords } from '../desk/Lamp';
+import { useFace } from '../live/LiveContext';
+import { changed } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+
+/** When a button lights: rules from lists, the first that holds wins. */
+export function LampRules({ document, button }: { readonly document: ShowDocument; readonly button: ButtonData }) {
+  const edits = useEdits();
+  const face = useFace(button.id);
+  const [picking, setPicking] = useState(false);
+  const [open, setOpen] = useState<number | null>(null);
+  const choices = useMemo(() => lampChoices(document), [document]);
+  const put = (lamps: readonly LampRule[]): void => edits.edit(`Lamps of ${button.legend}`, [changed('buttons', button, 'lamps', lamps)]);
+  const holds = button.lamps.findIndex((rule) => rule.show === face?.sign);
+  return (
+    <View style={styles.list}>
+      <Heading words="The first that holds wins" />
+      {button.lamps.length === 0 ? <Text style={styles.hint}>No rule yet: it shows only the answer to its own press. Lamps tell what the devices say, never what was pressed last.</Text> : null}
+      {button.lamps.map((rule, index) => (
+        <View key={`${rule.when}${index}`} style={styles.rule}>
+          <View style={styles.line}>
+            <View style={styles.sample}>
+              <Lamp kind={rule.show} />
+            </View>
+            <View style={styles.fill}>
+              <Text style={styles.words}>{lampRuleWords(rule, document)}</Text>
+              <Text style={styles.small}>
+                {lampWords[rule.show]}
+                {index === holds ? ' · lit now' : ''}
+              </Text>
+            </View>
+            <IconButton icon="arrow-up" size={20} accessibilityLabel={`Rule ${index + 1} earlier`} disabled={index === 0} onPress={() => put(button.lamps.map((one, at) => (at === index - 1 ? rule : at === index ? (button.lamps[index - 1] ?? one) : one)))} />
+            <IconButton icon="pencil" size={20} accessibilityLabel={`Edit rule ${index + 1}`} onPress={() => setOpen(open === index ? null : index)} />
+            <IconButton icon="delete" size={20} accessibilityLabel={`Remove rule ${index + 1}`} onPress={() => put(button.lamps.filter((_, at) => at !== index))} />
+          </View>
+          {open === index ? (
+            <View style={styles.body}>
+              <SignMenu value={rule.show} onChange={(show) => put(button.lamps.map((one, at) => (at === index ? { ...one, show } : one)))} />
+              <TextField label="Condition (CEL)" value={rule.when} longest={2000} fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)} onChange={(when) => put(button.lamps.map((one, at) => (at === index ? { ...one, when } : one)))} />
+            </View>
+          ) : null}
+        </View>
+      ))}
+      <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setPicking(true)}>
+        Add a lamp rule
+      </Button>
+      <Picker title={`When does ${button.legend} light?`} memory="lamps" visible={picking} onClose={() => setPicking(false)} choices={choices} onChoose={(choice) => put([...button.lamps, choice.rule])} />
+    </View>
+  );
+}
+
+const SignMenu = ({ value, onChange }: { readonly value: LampRule['show']; readonly onChange: (sign: LampRule['show']) => void }) => (
+  <AnchoredMenu
+    items={LampSign.options.map((sign) => ({ title: lampWords[sign], onPress: () => onChange(sign) }))}
+    anchor={(open) => <Button mode="outlined" style={styles.left} onPress={open}>{`Shows: ${lampWords[value]}`}</Button>}
+  />
+);
+
+const styles = StyleSheet.create({
+  list: { gap: 8 },
+  hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+  rule: { backgroundColor: colour.raised, borderRadius: 6 },
+  line: { flexDirection: 'row', alignItems: 'center', minHeight: 54, paddingLeft: 12, gap: 10 },
+  sample: { width: 44, height: 22, backgroundColor: colour.cap, borderRadius: 3, overflow: 'hidden' },
+  fill: { flex: 1 },
+  words: { fontFamily: font.medium, fontSize: 16, color: colour.text },
+  small: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
+  body: { padding: 12, gap: 10 },
+  add: { borderStyle: 'dashed' },
+  left: { alignSelf: 'flex-start' },
+});

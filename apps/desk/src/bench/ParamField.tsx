@@ -1,0 +1,63 @@
+import { type Field, faultOf } from '@umbek/core/programming';
+import type { Argument, ShowDocument } from '@umbek/core/show';
+import { useState } from 'react';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { Switch } from 'react-native-paper';
+import { NumberField, TextField } from '../common/fields';
+import { Picker } from '../common/Picker';
+import { colour, font } from '../theme/tokens';
+
+interface ParamFieldProps {
+  readonly document: ShowDocument;
+  readonly device: string;
+  readonly field: Field;
+  readonly value: Argument | undefined;
+  /** Undefined takes an optional parameter away. */
+  readonly onChange: (value: Argument | undefined) => void;
+}
+
+/** One parameter of a command, as its declaration wants it: a number with unit and steppers, a switch, a text, or a thing from a list. */
+export function ParamField({ document, device, field, value, onChange }: ParamFieldProps) {
+  const [picking, setPicking] = useState(false);
+  if (typeof value === 'object') return <TextField label={`${field.title} (CEL)`} value={value.cel} longest={2000} fault={(text) => (text.trim() === '' ? 'Give an expression.' : null)} onChange={(cel) => onChange({ cel })} />;
+  if (field.reference !== null || field.type === 'choice') {
+    const things =
+      field.type === 'choice'
+        ? field.choices.map((key) => ({ key, name: key }))
+        : field.reference === 'position'
+          ? document.positions.filter((one) => device.includes('.') || one.camera === device)
+          : document.sources;
+    return (
+      <View>
+        <Pressable role="button" accessibilityLabel={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`} onPress={() => setPicking(true)} style={styles.choose}>
+          <Text style={styles.label}>{field.title}</Text>
+          <Text style={styles.value}>{things.find((one) => one.key === value)?.name ?? (value === undefined ? 'choose…' : `${String(value)} is gone`)}</Text>
+        </Pressable>
+        <Picker title={field.title} memory={field.reference ?? field.key} visible={picking} onClose={() => setPicking(false)} choices={things.map((one) => ({ key: one.key, group: field.title, words: one.name }))} onChoose={(choice) => onChange(choice.key)} />
+      </View>
+    );
+  }
+  const now = value ?? field.start;
+  switch (field.type) {
+    case 'switch':
+      return (
+        <View style={styles.row}>
+          <Text style={styles.label}>{field.title}</Text>
+          <Switch value={now === true} onValueChange={onChange} accessibilityLabel={field.title} />
+        </View>
+      );
+    case 'number': {
+      const span = (field.max ?? 100) - (field.min ?? 0);
+      return <NumberField label={field.title} unit={field.unit} step={field.whole || span > 20 ? 1 : span > 2 ? 0.5 : 0.1} min={field.min} max={field.max} whole={field.whole} value={Number(now ?? field.min ?? 0)} onChange={onChange} />;
+    }
+    case 'text':
+      return <TextField label={field.title} value={String(now ?? '')} {...(field.longest === null ? {} : { longest: field.longest })} fault={(text) => faultOf(field, text)} onChange={onChange} />;
+  }
+}
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', minHeight: 44 },
+  choose: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 12, minHeight: 46, borderWidth: 1, borderColor: colour.hairline, borderRadius: 5, paddingHorizontal: 12 },
+  label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
+  value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, flexShrink: 1 },
+});

@@ -1,0 +1,104 @@
+import { useQuery } from '@tanstack/react-query';
+import { stepChoices } from '@umbek/core/programming';
+import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
+import { useMemo, useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { Heading } from '../common/fields';
+import { Picker } from '../common/Picker';
+import { ask, changed } from '../show/editStore';
+import { useEdits, useEditState } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { firstSuggestion, NEW_LEGEND, withChoice } from './steps';
+import { StepRow } from './StepRow';
+
+interface TimelineEntry {
+  readonly kind: string;
+  readonly t: number;
+  readonly stepId?: string;
+}
+interface Timeline {
+  readonly durationMs: number;
+  readonly entries: readonly TimelineEntry[];
+}
+
+async function rehearse(buttonId: string): Promise<Timeline | string> {
+  const response = await ask('/api/rehearse', { buttonId });
+  const reply = (await response.json()) as Timeline & { message?: string; mend?: string };
+  return response.ok ? reply : `${reply.message ?? 'It cannot be rehearsed.'} ${reply.mend ?? ''}`.trim();
+}
+
+/** What a button does, as sentences with the times that a rehearsal from the present state predicts. */
+export function StepList({ document, button, list, title, fresh }: { readonly document: ShowDocument; readonly button: ButtonData; readonly list: 'steps' | 'releaseSteps'; readonly title: string; readonly fresh: boolean }) {
+  const edits = useEdits();
+  const { revision, waiting } = useEditState();
+  const [picking, setPicking] = useState(fresh);
+  const [open, setOpen] = useState<string | null>(null);
+  const steps = button[list];
+  const timeline = useQuery({ queryKey: ['rehearse', button.id, revision], queryFn: () => rehearse(button.id), enabled: steps.length > 0 && waiting === 0, staleTime: 0 });
+  const predicted = typeof timeline.data === 'object' ? timeline.data : null;
+  const times = useMemo(() => {
+    const found = new Map<string, { start: number; end: number }>();
+    for (const entry of predicted?.entries ?? []) {
+      if (entry.stepId === undefined) continue;
+      const known = found.get(entry.stepId);
+      if (entry.kind === 'step') found.set(entry.stepId, { start: entry.t, end: entry.t });
+      else if (entry.kind === 'stepEnd' && known) found.set(entry.stepId, { ...known, end: entry.t });
+    }
+    return found;
+  }, [predicted]);
+  const choices = useMemo(() => stepChoices(document, steps), [document, steps]);
+  const put = (next: readonly Step[], what: string): void => edits.edit(`${what} in ${button.legend}`, [changed('buttons', button, list, next)]);
+  const add = (choice: (typeof choices)[number]): void => {
+    // The newest of it: several steps may be chosen faster than this list is drawn.
+    const now = edits.getState().document?.buttons.find((one) => one.id === button.id) ?? button;
+    const next = withChoice(now[list], choice);
+    const first = next[0];
+    const suggestion = list === 'steps' && now.legend === NEW_LEGEND && next.length === 1 && first ? firstSuggestion(first, document) : null;
+    edits.edit(`Add to ${suggestion?.legend ?? now.legend}: ${choice.words}`, [
+      changed('buttons', now, list, next),
+      ...(suggestion ? [changed('buttons', now, 'legend', suggestion.legend.slice(0, 120)), ...(now.lamps.length === 0 ? [changed('buttons', now, 'lamps', suggestion.lamps)] : [])] : []),
+    ]);
+  };
+  return (
+    <View style={styles.list}>
+      <Heading words={title}>{predicted && list === 'steps' && steps.length > 0 ? <Text style={styles.whole}>rehearsed: {(predicted.durationMs / 1000).toFixed(2)} s</Text> : null}</Heading>
+      {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
+      {steps.map((step, index) => (
+        <StepRow
+          key={step.id}
+          document={document}
+          button={button}
+          step={step}
+          index={index}
+          steps={steps}
+          time={times.get(step.id) ?? null}
+          open={open === step.id}
+          onOpen={() => setOpen(open === step.id ? null : step.id)}
+          onChange={put}
+        />
+      ))}
+      {typeof timeline.data === 'string' && list === 'steps' && steps.length > 0 ? <Text style={styles.fault}>{timeline.data}</Text> : null}
+      <View style={styles.row}>
+        <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setPicking(true)} testID={`add-${list}`}>
+          Add a step
+        </Button>
+        {list === 'steps' && steps.length > 0 ? (
+          <Button mode="outlined" onPress={() => void timeline.refetch()} loading={timeline.isFetching}>
+            Rehearse
+          </Button>
+        ) : null}
+      </View>
+      <Picker title={`Add to ${button.legend}`} memory="steps" visible={picking} several choices={choices} onChoose={add} onClose={() => setPicking(false)} />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: 8 },
+  whole: { fontFamily: font.medium, fontSize: 14, color: colour.muted, fontVariant: ['tabular-nums'] },
+  nothing: { fontFamily: font.regular, fontSize: 16, color: colour.muted },
+  fault: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
+  row: { flexDirection: 'row', gap: 8 },
+  add: { flex: 1, borderStyle: 'dashed' },
+});

@@ -1,0 +1,155 @@
+import { DEVICE_KINDS } from '@umbek/core/devices';
+import { sentenceOf } from '@umbek/core/sentence';
+import { fieldsOf } from '@umbek/core/programming';
+import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { Button, IconButton } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { NumberField, TextField } from '../common/fields';
+import { readIdentity } from '../live/identity';
+import { ask } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { ParamField } from './ParamField';
+import { duplicated, moved } from './steps';
+import { Segments } from '../common/Segments';
+
+interface StepRowProps {
+  readonly document: ShowDocument;
+  readonly button: ButtonData;
+  readonly step: Step;
+  readonly index: number;
+  readonly steps: readonly Step[];
+  readonly time: { readonly start: number; readonly end: number } | null;
+  readonly open: boolean;
+  readonly onOpen: () => void;
+  readonly onChange: (steps: readonly Step[], what: string) => void;
+}
+
+const seconds = (ms: number): string => `${(ms / 1000).toFixed(ms >= 9950 ? 1 : 2)} s`;
+
+/** One step as a sentence; opened, it shows its parameters, what its failure does, and its place. */
+export function StepRow({ document, button, step, index, steps, time, open, onOpen, onChange }: StepRowProps) {
+  const edits = useEdits();
+  const words = sentenceOf(step, document).replace(/, at most [\d.]+ s$/, '');
+  const waits = step.kind === 'wait' || step.kind === 'pause';
+  const put = (next: Step): void => onChange(steps.map((one) => (one.id === step.id ? next : one)), `Step ${index + 1}`);
+  const tryAlone = async (): Promise<void> => {
+    const { station, person } = readIdentity();
+    try {
+      const response = await ask('/api/try', { pressId: ulid(), buttonId: button.id, stepId: step.id, station, person });
+      const reply = (await response.json()) as { message?: string; mend?: string };
+      if (!response.ok) edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`, true);
+      else edits.tell(`Sent: ${words}`, false);
+    } catch {
+      edits.tell('The engine cannot be reached; nothing was sent.', true);
+    }
+  };
+  return (
+    <View style={[styles.box, waits && styles.waits]} testID={`step-${index + 1}`}>
+      <Pressable role="button" aria-expanded={open} accessibilityLabel={`Step ${index + 1}: ${words}`} onPress={onOpen} style={styles.line}>
+        <Text style={styles.number}>{index + 1}</Text>
+        <View style={styles.fill}>
+          <Text style={styles.words}>{words}</Text>
+          {step.onFail === 'goOn' ? <Text style={styles.small}>goes on when it fails</Text> : step.kind === 'wait' ? <Text style={styles.small}>gives up after {seconds(step.timeoutMs)}, then stops</Text> : null}
+        </View>
+        <Text style={styles.time}>{time === null ? '' : waits ? `≈ ${seconds(time.end)}` : seconds(time.start)}</Text>
+      </Pressable>
+      {open ? (
+        <View style={styles.body}>
+          <Parameters document={document} step={step} onChange={put} />
+          <Segments
+            value={step.onFail}
+            onChange={(onFail) => put({ ...step, onFail: onFail === 'goOn' ? 'goOn' : 'stop' })}
+            options={[
+              { value: 'stop', label: 'Stop if it fails' },
+              { value: 'goOn', label: 'Go on' },
+            ]}
+          />
+          <View style={styles.tools}>
+            <IconButton icon="arrow-up" accessibilityLabel={`Step ${index + 1} earlier`} disabled={index === 0} onPress={() => onChange(moved(steps, index, -1), `Move step ${index + 1}`)} />
+            <IconButton icon="arrow-down" accessibilityLabel={`Step ${index + 1} later`} disabled={index === steps.length - 1} onPress={() => onChange(moved(steps, index, 1), `Move step ${index + 1}`)} />
+            <IconButton icon="content-copy" accessibilityLabel={`Duplicate step ${index + 1}`} onPress={() => onChange(duplicated(steps, index), `Duplicate step ${index + 1}`)} />
+            <IconButton icon="delete" accessibilityLabel={`Remove step ${index + 1}`} onPress={() => onChange(steps.filter((one) => one.id !== step.id), `Remove step ${index + 1}`)} />
+            <View style={styles.fill} />
+            <Button compact onPress={() => void tryAlone()} accessibilityLabel={`Try step ${index + 1} alone`}>
+              Try alone
+            </Button>
+          </View>
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+/** The parameters of a step, each with its unit and bounds. */
+function Parameters({ document, step, onChange }: { readonly document: ShowDocument; readonly step: Step; readonly onChange: (step: Step) => void }) {
+  switch (step.kind) {
+    case 'command': {
+      const device = document.devices.find((one) => one.key === step.device);
+      const definition = DEVICE_KINDS[device?.kind ?? 'ptzHead']?.commands[step.command];
+      if (!definition) return <Text style={styles.small}>Its device is gone. Remove this step, or add the device again.</Text>;
+      const fields = fieldsOf(definition);
+      return (
+        <View style={styles.params}>
+          {fields.map((field) => (
+            <ParamField
+              key={field.key}
+              document={document}
+              device={step.device}
+              field={field}
+              value={step.params[field.key]}
+              onChange={(value) => {
+                const { [field.key]: _gone, ...rest } = step.params;
+                onChange({ ...step, params: value === undefined ? rest : { ...rest, [field.key]: value } });
+              }}
+            />
+          ))}
+        </View>
+      );
+    }
+    case 'pause':
+      return 'ms' in step.length ? (
+        <NumberField label="Length" unit="s" step={0.1} min={0} max={86_400} value={step.length.ms / 1000} onChange={(value) => onChange({ ...step, length: { ms: Math.round(value * 1000) } })} />
+      ) : (
+        <NumberField label="Length" unit="f" step={1} min={0} max={5_184_000} whole value={step.length.frames} onChange={(frames) => onChange({ ...step, length: { frames } })} />
+      );
+    case 'wait':
+      return (
+        <View style={styles.params}>
+          <NumberField label="Give up after" unit="s" step={0.5} min={0.1} max={86_400} value={step.timeoutMs / 1000} onChange={(value) => onChange({ ...step, timeoutMs: Math.round(value * 1000) })} />
+          <TextField label="Condition (CEL)" value={step.until} longest={2000} fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)} onChange={(until) => onChange({ ...step, until })} />
+        </View>
+      );
+    case 'set': {
+      const value = typeof step.to === 'object' ? step.to.cel : step.to;
+      return (
+        <TextField
+          label={typeof step.to === 'object' ? 'To (CEL)' : 'To'}
+          value={String(value)}
+          onChange={(text) => {
+            const to = typeof step.to === 'object' ? { cel: text } : typeof step.to === 'number' && Number.isFinite(Number(text)) ? Number(text) : typeof step.to === 'boolean' ? text === 'true' : text;
+            onChange({ ...step, to });
+          }}
+        />
+      );
+    }
+    case 'run':
+    case 'together':
+      return <Text style={styles.small}>{step.kind === 'run' ? 'Runs with the parameters that the macro begins with.' : 'These start in the same instant.'}</Text>;
+  }
+}
+
+const styles = StyleSheet.create({
+  box: { backgroundColor: colour.raised, borderRadius: 6, overflow: 'hidden' },
+  waits: { boxShadow: `inset 3px 0 0 ${colour.warning}` },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 50, paddingHorizontal: 14, paddingVertical: 8 },
+  number: { fontFamily: font.medium, fontSize: 16, color: colour.muted, minWidth: 18, fontVariant: ['tabular-nums'] },
+  fill: { flex: 1 },
+  words: { fontFamily: font.medium, fontSize: 17, lineHeight: 21, color: colour.text },
+  small: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
+  time: { fontFamily: font.semibold, fontSize: 15, color: colour.muted, fontVariant: ['tabular-nums'] },
+  body: { paddingHorizontal: 14, paddingBottom: 10, gap: 10 },
+  params: { gap: 10 },
+  tools: { flexDirection: 'row', alignItems: 'center' },
+});

@@ -1,0 +1,36 @@
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { SegmentedButtons } from 'react-native-paper';
+import { colour, font } from '../theme/tokens';
+
+interface SegmentsProps {
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+  readonly options: readonly { readonly value: string; readonly label: string; readonly accessibilityLabel?: string }[];
+  /** More than these wrap as chips instead of shrinking until nobody can read them. */
+  readonly most?: number;
+}
+
+/** One of a few: side by side where they fit, as chips in rows where they do not. */
+export function Segments({ value, onChange, options, most = 5 }: SegmentsProps) {
+  if (options.length > most) {
+    return (
+      <View style={styles.chips} role="radiogroup">
+        {options.map((option) => (
+          <Pressable key={option.value} role="radio" aria-checked={option.value === value} accessibilityLabel={option.accessibilityLabel ?? option.label} onPress={() => onChange(option.value)} style={[styles.chip, option.value === value && styles.chipOn]}>
+            <Text style={[styles.label, option.value === value && styles.chosen]}>{option.label}</Text>
+          </Pressable>
+        ))}
+      </View>
+    );
+  }
+  return <SegmentedButtons density="small" value={value} onValueChange={onChange} buttons={options.map((option) => ({ ...option, style: styles.segment, labelStyle: [styles.label, option.value === value && styles.chosen] }))} />;
+}
+
+const styles = StyleSheet.create({
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  chip: { minHeight: 44, justifyContent: 'center', paddingHorizontal: 14, borderRadius: 6, borderWidth: 1, borderColor: colour.hairline },
+  chipOn: { backgroundColor: '#36595A', borderColor: '#36595A' },
+  segment: { minWidth: 0, flex: 1 },
+  label: { marginHorizontal: 0, fontFamily: font.medium, fontSize: 14, color: colour.muted },
+  chosen: { fontFamily: font.semibold, color: colour.text },
+});

@@ -1,0 +1,101 @@
+import type { ShowDocument } from '@umbek/core/show';
+import { memo, type ReactNode, useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { usePoint } from '../live/LiveContext';
+import { CaptionLayer } from '../picture/CaptionLayer';
+import { SourcePicture } from '../picture/SourcePicture';
+import { colour, font } from '../theme/tokens';
+
+/** What is on program and on preview: in picture, by name, and with the captions that are up. */
+export const AirPictures = memo(function AirPictures({ document, beside }: { readonly document: ShowDocument; /** On a wide screen: what stands beside the next picture. */ readonly beside?: ReactNode }) {
+  const stacked = beside !== undefined;
+  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const sourceOn = (input: unknown) => document.sources.find((source) => source.input === input);
+  const programInput = usePoint(`${switcher}.program`);
+  const program = sourceOn(programInput);
+  const preview = sourceOn(usePoint(`${switcher}.preview`));
+  const mixing = usePoint(`${switcher}.mixing`) === true;
+  const mix = Number(usePoint(`${switcher}.mixPosition`) ?? 0);
+  const captionUp = usePoint('captions.nameUp');
+  const name = String(usePoint('captions.nameText') ?? '');
+  const [width, setWidth] = useState(230);
+  return (
+    <View style={stacked ? styles.stacked : styles.pair}>
+      <View style={stacked ? null : styles.air} testID="on-air" role="region" accessibilityLabel={`On air: ${program?.name ?? 'not known'}${captionUp === true ? `, caption ${name}` : ''}`}>
+        <View style={styles.frame} onLayout={(event) => setWidth(event.nativeEvent.layout.width)}>
+          {program ? <SourcePicture source={program} document={document} /> : <Unknown words={programInput === undefined ? 'no switcher is heard' : `input ${String(programInput)} has no source`} />}
+          {mixing && preview ? (
+            <View style={[styles.over, { opacity: mix }]}>
+              <SourcePicture source={preview} document={document} />
+            </View>
+          ) : null}
+          <CaptionLayer scale={Math.max(0.62, width / 330)} />
+          <View style={styles.airBar} />
+        </View>
+        <View style={styles.line}>
+          <Text numberOfLines={1} style={styles.source}>
+            {program?.name ?? 'not known'}
+          </Text>
+          {mixing ? <Text style={styles.mix}>mix {Math.round(mix * 100)} %</Text> : program ? <Place camera={program.camera} document={document} /> : null}
+        </View>
+      </View>
+      <View style={stacked ? styles.row : styles.next}>
+      <View style={stacked ? styles.nextStacked : null} testID="on-preview" role="region" accessibilityLabel={`Next: ${preview?.name ?? 'not known'}`}>
+        <View style={styles.frame}>
+          {preview ? <SourcePicture source={preview} document={document} /> : <Unknown words="nothing known" />}
+          <View style={styles.nextBar} />
+        </View>
+        <View style={stacked ? styles.line : styles.under}>
+          <Text numberOfLines={1} style={styles.sourceNext}>
+            {preview?.name ?? 'not known'}
+          </Text>
+          {preview ? <Place camera={preview.camera} document={document} /> : null}
+        </View>
+      </View>
+        {beside}
+      </View>
+    </View>
+  );
+});
+
+const Unknown = ({ words }: { readonly words: string }) => (
+  <View style={styles.unknown}>
+    <Text style={styles.unknownText}>{words}</Text>
+  </View>
+);
+
+/** Where a camera stands: its position's name, or that it is moving. */
+export function Place({ camera, document }: { readonly camera: string | null; readonly document: ShowDocument }) {
+  const arrived = usePoint(`${camera ?? 'none'}.arrived`);
+  const travelling = usePoint(`${camera ?? 'none'}.travelling`);
+  if (camera === null) return <Text numberOfLines={1} style={styles.place}>fixed picture</Text>;
+  if (travelling === true) return <Text style={[styles.place, styles.moving]}>moving</Text>;
+  if (travelling === undefined) return <Text style={[styles.place, styles.moving]}>place not known</Text>;
+  return (
+    <Text numberOfLines={1} style={styles.place}>
+      {document.positions.find((one) => one.key === arrived)?.name ?? 'no stored position'}
+    </Text>
+  );
+}
+
+const styles = StyleSheet.create({
+  pair: { flexDirection: 'row', gap: 8 },
+  stacked: { gap: 10 },
+  air: { flex: 2 },
+  next: { flex: 1 },
+  row: { flexDirection: 'row', gap: 12 },
+  nextStacked: { width: '58%' },
+  frame: { width: '100%', aspectRatio: 16 / 9, backgroundColor: '#000', borderRadius: 4, overflow: 'hidden' },
+  over: { position: 'absolute', top: 0, left: 0, right: 0, bottom: 0 },
+  airBar: { position: 'absolute', top: 0, left: 0, right: 0, height: 6, backgroundColor: colour.onAir, boxShadow: `0 1px 8px ${colour.onAir}` },
+  nextBar: { position: 'absolute', top: 0, left: '25%', right: '25%', height: 6, backgroundColor: colour.onPreview, boxShadow: `0 1px 7px ${colour.onPreview}` },
+  line: { flexDirection: 'row', alignItems: 'baseline', gap: 8, paddingTop: 4 },
+  under: { paddingTop: 4 },
+  source: { flexShrink: 1, flexGrow: 1, fontFamily: font.bold, fontSize: 18, color: colour.text },
+  sourceNext: { fontFamily: font.semibold, fontSize: 16, color: colour.text, flexShrink: 1 },
+  place: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
+  moving: { color: colour.warning },
+  mix: { fontFamily: font.medium, fontSize: 15, color: colour.warning, fontVariant: ['tabular-nums'] },
+  unknown: { flex: 1, alignItems: 'center', justifyContent: 'center', padding: 8, backgroundColor: colour.raised },
+  unknownText: { fontFamily: font.medium, fontSize: 14, color: colour.muted, textAlign: 'center' },
+});

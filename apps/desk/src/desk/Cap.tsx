@@ -1,0 +1,57 @@
+import type { Family } from '@umbek/core/show';
+import { memo } from 'react';
+import { useFace, useLiveState, usePressState } from '../live/LiveContext';
+import type { PressState } from '../live/liveStore';
+import { usePressTarget } from '../live/usePressTarget';
+import { CapFace } from './CapFace';
+import { type LampKind, lampWords } from './Lamp';
+
+export interface CapProps {
+  readonly buttonId: string;
+  readonly legend: string;
+  readonly note: string;
+  readonly family: Family;
+  /** In place of the button's own second line. */
+  readonly told?: string;
+  readonly large?: boolean;
+  /** A hold button answers to the finger's whole stay. */
+  readonly hold?: boolean;
+}
+
+/** The press's own answer goes before the lamp rules, for as long as it is shown. */
+export function lampOf(press: Pick<PressState, 'phase'> | undefined, sign: string | null | undefined): LampKind {
+  if (press?.phase === 'sent' || press?.phase === 'working') return 'working';
+  if (press?.phase === 'failed') return 'failed';
+  if (press?.phase === 'asking') return 'armed';
+  if (sign) return sign as LampKind;
+  return press?.phase === 'done' ? 'done' : null;
+}
+
+/** The visible face of a button: what is pressed. */
+export const Cap = memo(function Cap({ buttonId, legend, note, family, told, large = false, hold = false }: CapProps) {
+  const ref = usePressTarget((live) => live.down(buttonId));
+  const face = useFace(buttonId);
+  const press = usePressState(buttonId);
+  const { connection } = useLiveState();
+  const lost = face?.lost === true || connection === 'lost';
+  const lamp = lampOf(press, face?.sign);
+  const telling = press?.phase === 'failed' || press?.phase === 'asking';
+  const second = (telling ? (press.short ?? press.why) : connection === 'lost' ? 'no connection' : face?.lost ? 'no answer' : (told ?? face?.note ?? note)) ?? '';
+  const words = [legend === '' ? 'Button without legend' : legend, second, lamp === null ? '' : lampWords[lamp], hold ? 'hold' : ''].filter(Boolean).join(', ');
+  return (
+    <CapFace
+      hostRef={ref}
+      legend={legend}
+      second={second}
+      lamp={lamp}
+      lost={lost}
+      family={family}
+      large={large}
+      telling={telling}
+      down={press?.phase === 'sent'}
+      label={words}
+      testID={`cap-${buttonId}`}
+      data={{ lamp: lamp ?? 'none', press: press?.phase ?? 'none', lost: String(lost) }}
+    />
+  );
+});

@@ -1,0 +1,95 @@
+import type { Family } from '@umbek/core/show';
+import { memo, type Ref } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import Svg, { Defs, Line, Pattern, Rect } from 'react-native-svg';
+import { familyFill } from '../theme/patterns';
+import { colour, font } from '../theme/tokens';
+import { Lamp, type LampKind } from './Lamp';
+
+interface CapFaceProps {
+  readonly legend: string;
+  readonly second: string;
+  readonly lamp: LampKind;
+  readonly lost: boolean;
+  readonly family: Family;
+  readonly large?: boolean;
+  /** The second line tells of the press itself: why it failed, or what it asks. */
+  readonly telling?: boolean;
+  readonly down?: boolean;
+  readonly hostRef?: Ref<View>;
+  readonly label?: string;
+  readonly testID?: string;
+  readonly data?: Record<string, string>;
+}
+
+/** How a cap looks, whatever it does. */
+export const CapFace = memo(function CapFace({ legend, second, lamp, lost, family, large = false, telling = false, down = false, hostRef, label, testID, data }: CapFaceProps) {
+  const press = label === undefined ? {} : { role: 'button' as const, tabIndex: 0 as const, accessibilityLabel: label };
+  return (
+    <View
+      {...(hostRef === undefined ? {} : { ref: hostRef })}
+      {...press}
+      {...(testID === undefined ? {} : { testID })}
+      {...(data === undefined ? {} : { dataSet: data })}
+      style={[styles.cap, label === undefined ? styles.shown : styles.pressed, large && styles.large, lamp === 'onAir' && styles.onAir, lamp === 'onPreview' && styles.onPreview, down && styles.down]}
+    >
+      <View style={styles.head}>
+        <Lamp kind={lamp} />
+      </View>
+      {lost ? <Hatch /> : null}
+      <View style={styles.words}>
+        <Text numberOfLines={telling ? 1 : 2} dir="auto" style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}>
+          {legend}
+        </Text>
+        <Text numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
+          {second}
+        </Text>
+      </View>
+      <View style={[styles.foot, familyFill(family)]} />
+    </View>
+  );
+});
+
+/** A lost device's cap is hatched: told apart without colour. */
+function Hatch() {
+  return (
+    <Svg style={styles.hatch} width="100%" height="100%">
+      <Defs>
+        <Pattern id="hatch" width={12} height={12} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <Line x1={0} y1={0} x2={0} y2={12} stroke="#A49C8B" strokeWidth={7} />
+        </Pattern>
+      </Defs>
+      <Rect width="100%" height="100%" fill="url(#hatch)" />
+    </Svg>
+  );
+}
+
+const styles = StyleSheet.create({
+  cap: {
+    flexGrow: 1,
+    flexBasis: 0,
+    minWidth: 0,
+    // Room for a reason of two lines: a cap that grew would push the others from under the finger.
+    minHeight: 66,
+    backgroundColor: colour.cap,
+    borderRadius: 5,
+    overflow: 'hidden',
+    boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
+  } as object,
+  large: { minHeight: 66, minWidth: 0 },
+  onAir: { boxShadow: `0 0 0 2px ${colour.onAir}, 0 0 12px ${colour.onAir}66` },
+  onPreview: { boxShadow: `0 0 0 2px ${colour.onPreview}, 0 0 10px ${colour.onPreview}55` },
+  // A swipe that begins on a cap is a press, never a scroll: a press must not be lost to a moving finger.
+  pressed: { cursor: 'pointer', userSelect: 'none', touchAction: 'none' } as object,
+  shown: {},
+  down: { transform: [{ translateY: 1 }], backgroundColor: '#DDD5C2' },
+  head: { height: 6, backgroundColor: colour.capHead },
+  words: { flex: 1, justifyContent: 'center', paddingHorizontal: 9, paddingTop: 4, paddingBottom: 2 },
+  legend: { fontFamily: font.semibold, fontSize: 16, lineHeight: 19, color: colour.legend },
+  legendLarge: { fontSize: 20, lineHeight: 24 },
+  faint: { color: '#3A423F' },
+  note: { fontFamily: font.regular, fontSize: 13, lineHeight: 16, color: colour.note, fontVariant: ['tabular-nums'] },
+  why: { color: '#8A2E12', fontFamily: font.medium, fontSize: 12, lineHeight: 14 },
+  foot: { height: 5 },
+  hatch: { position: 'absolute', top: 6, left: 0, opacity: 0.45 },
+});

@@ -1,0 +1,218 @@
+import { inOrder } from '@umbek/core/programming';
+import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import { memo, useEffect, useMemo, useState } from 'react';
+import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { Button, Chip } from 'react-native-paper';
+import { useRouter } from 'expo-router';
+import { useLiveState, usePoint } from '../live/LiveContext';
+import { Loading } from '../common/Loading';
+import { useShow } from '../show/ShowContext';
+import { useBrightness } from '../theme/brightness';
+import { colour, font, WIDE } from '../theme/tokens';
+import { LogTail } from '../log/LogTail';
+import { AirPictures } from './AirPictures';
+import { Cap } from './Cap';
+import { LastRun } from './LastRun';
+import { Faults, Runs, RunSlot } from './Notices';
+import { StopHandle } from './StopHandle';
+import { Strip } from './Strip';
+import { Segments } from '../common/Segments';
+
+/** Below this height everything scrolls together. */
+const LOW = 640;
+
+/** The strip of this name is in thumb's reach at the bottom of a phone, not among the others. */
+const TAKE = 'Take';
+
+/** Desk: what is on air, what is next, the panel, and the take. */
+export function DeskScreen() {
+  const document = useShow();
+  return document ? <Desk document={document} /> : <Loading />;
+}
+
+/** The strips of a panel with their buttons, as they stand. */
+export function useStrips(document: ShowDocument, panelId: string | undefined): { strip: StripData; buttons: ButtonData[] }[] {
+  return useMemo(
+    () =>
+      inOrder(document.strips.filter((strip) => strip.panelId === panelId)).map((strip) => ({ strip, buttons: inOrder(document.buttons.filter((button) => button.stripId === strip.id)) })),
+    [document, panelId],
+  );
+}
+
+/** Caps in a row: what fits at a readable width. */
+export const columnsIn = (width: number): number => Math.max(1, Math.floor((width - 36 + 8) / (104 + 8)));
+
+function Desk({ document }: { readonly document: ShowDocument }) {
+  const { width, height } = useWindowDimensions();
+  const router = useRouter();
+  const brightness = useBrightness();
+  const wide = width >= WIDE;
+  const sideways = !wide && width > height && width >= 600;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const panels = inOrder(document.panels);
+  const panel = panels.find((one) => one.id === chosen) ?? panels[0];
+  const take = document.strips.find((strip) => strip.name === TAKE);
+  const strips = useStrips(document, panel?.id).filter(({ strip }) => strip !== take);
+  const room = wide ? width - 84 - 440 - 32 : sideways ? width * 0.56 - 24 : width - 24;
+  const dim = brightness < 1 ? ({ filter: `brightness(${brightness})` } as object) : null;
+
+  const head = <Head name={document.show.name} />;
+  const tabs =
+    panels.length > 1 && panel ? <Segments value={panel.id} onChange={setChosen} options={panels.map((one) => ({ value: one.id, label: one.name }))} /> : null;
+  const caps =
+    strips.length === 0 ? (
+      <View style={styles.nothing}>
+        <Text style={styles.emptyText}>This show has no panel yet.</Text>
+        <Text style={styles.emptyHint}>Add devices in the Rig, then a panel and its buttons in the Bench. The demo show can be loaded in the Rig.</Text>
+        <View style={styles.row}>
+          <Button mode="contained" onPress={() => router.navigate('/bench' as never)}>
+            To the Bench
+          </Button>
+          <Button mode="outlined" onPress={() => router.navigate('/rig' as never)}>
+            To the Rig
+          </Button>
+        </View>
+      </View>
+    ) : (
+      <View style={dim}>
+        {strips.map(({ strip, buttons }) => (
+          <Strip key={strip.id} strip={strip} buttons={buttons} columns={columnsIn(room)} />
+        ))}
+      </View>
+    );
+  const takeBar = take ? <TakeBar document={document} strip={take} dim={dim} upright={wide} /> : null;
+
+  if (wide || sideways) {
+    return (
+      <View style={styles.wide}>
+        <View style={[styles.side, sideways && styles.sideNarrow]}>
+          <ScrollView style={styles.fill} contentContainerStyle={styles.sideColumn}>
+            {head}
+            {wide ? <AirPictures document={document} beside={<View style={styles.takeBeside}>{takeBar}</View>} /> : <AirPictures document={document} />}
+            <Faults />
+            {wide ? (
+              <>
+                <Runs />
+                <LastRun />
+              </>
+            ) : (
+              <RunSlot />
+            )}
+          </ScrollView>
+          {sideways ? (
+            <View style={styles.beside}>
+              <StopHandle />
+              <View style={styles.fill}>{takeBar}</View>
+            </View>
+          ) : null}
+        </View>
+        <ScrollView style={styles.fill} contentContainerStyle={styles.panel}>
+          {tabs}
+          <View style={styles.gap} />
+          {caps}
+          {wide && height >= 560 ? <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} /> : null}
+        </ScrollView>
+      </View>
+    );
+  }
+  // What is on air stays in sight while the panel scrolls, unless the screen is too low for both.
+  const low = height < LOW;
+  const top = (
+    <>
+      {head}
+      <AirPictures document={document} />
+      <Faults />
+      <RunSlot />
+    </>
+  );
+  return (
+    <View style={styles.phone}>
+      {low ? null : <View style={styles.fixed}>{top}</View>}
+      <ScrollView style={styles.fill} contentContainerStyle={styles.column}>
+        {low ? top : null}
+        {tabs}
+        {caps}
+      </ScrollView>
+      <View style={[styles.bottom, width < 330 && styles.stack]}>
+        <StopHandle />
+        <View style={width < 330 ? null : styles.fill}>{takeBar}</View>
+      </View>
+    </View>
+  );
+}
+
+/** Cut and mix, with what they would bring on air. */
+const TakeBar = memo(function TakeBar({ document, strip, dim, upright }: { readonly document: ShowDocument; readonly strip: StripData; readonly dim: object | null; readonly upright: boolean }) {
+  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const preview = usePoint(`${switcher}.preview`);
+  const next = document.sources.find((source) => source.input === preview)?.name;
+  const buttons = inOrder(document.buttons.filter((button) => button.stripId === strip.id));
+  const told = (button: ButtonData): string | undefined => {
+    const [step] = button.steps;
+    if (button.steps.length !== 1 || step?.kind !== 'command' || step.device !== switcher || next === undefined) return undefined;
+    if (step.command === 'cut') return `to ${next}`;
+    return step.command === 'mix' ? `${String(step.params.frames ?? 25)} f` : undefined;
+  };
+  return (
+    <View style={[upright ? styles.takeUpright : styles.take, dim]}>
+      {buttons.map((button) => {
+        const words = told(button);
+        return <Cap key={button.id} buttonId={button.id} legend={button.legend} note={button.note} family={button.family ?? strip.family} large {...(words === undefined ? {} : { told: words })} />;
+      })}
+    </View>
+  );
+});
+
+function Head({ name }: { readonly name: string }) {
+  const { connection, devices } = useLiveState();
+  const reached = devices.filter((device) => device.state === 'reached').length;
+  return (
+    <View style={styles.head}>
+      <Text numberOfLines={1} style={styles.title}>
+        {name}
+      </Text>
+      <TimeOfDay />
+      <Chip compact textStyle={styles.chip} style={[styles.chipBox, reached < devices.length || connection !== 'live' ? styles.chipWarn : null]}>
+        {connection === 'live' ? (devices.length === 0 ? 'no devices yet' : `${reached} of ${devices.length} reached`) : 'no connection'}
+      </Chip>
+    </View>
+  );
+}
+
+function TimeOfDay() {
+  const [now, setNow] = useState(() => new Date());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(new Date()), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  return <Text style={styles.clock}>{now.toTimeString().slice(0, 8)}</Text>;
+}
+
+const styles = StyleSheet.create({
+  phone: { flex: 1, backgroundColor: colour.ground },
+  fixed: { paddingHorizontal: 12, paddingTop: 12, gap: 10 },
+  column: { padding: 12, gap: 10 },
+  bottom: { flexDirection: 'row', gap: 8, paddingHorizontal: 12, paddingTop: 10, paddingBottom: 4, alignItems: 'center', borderTopWidth: 1, borderTopColor: colour.hairline, backgroundColor: colour.plate },
+  stack: { flexDirection: 'column', alignItems: 'stretch' },
+  wide: { flex: 1, flexDirection: 'row', backgroundColor: colour.ground },
+  side: { width: 440, padding: 16, gap: 12, borderRightWidth: 1, borderRightColor: colour.hairline },
+  sideNarrow: { width: '44%', padding: 10 },
+  sideColumn: { gap: 10 },
+  panel: { padding: 16 },
+  gap: { height: 12 },
+  fill: { flex: 1 },
+  beside: { flexDirection: 'row', gap: 8, alignItems: 'center' },
+  takeBeside: { flex: 1 },
+  takeUpright: { flex: 1, gap: 8, maxHeight: 150 },
+  take: { flexDirection: 'row', gap: 8 },
+  head: { flexDirection: 'row', alignItems: 'center', columnGap: 10, rowGap: 2, flexWrap: 'wrap' },
+  title: { flexGrow: 1, flexShrink: 1, flexBasis: 130, fontFamily: font.semibold, fontSize: 18, color: colour.text },
+  clock: { fontFamily: font.medium, fontSize: 16, color: colour.text, fontVariant: ['tabular-nums'] },
+  chip: { fontFamily: font.medium, fontSize: 12, color: colour.text, marginVertical: 0 },
+  chipBox: { backgroundColor: 'transparent', borderWidth: 1, borderColor: colour.hairline },
+  chipWarn: { borderColor: colour.warning },
+  row: { flexDirection: 'row', gap: 10, marginTop: 8, flexWrap: 'wrap' },
+  nothing: { gap: 6 },
+  emptyHint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+  emptyText: { fontFamily: font.medium, fontSize: 17, color: colour.text },
+});

@@ -1,0 +1,131 @@
+import { useMutation } from '@tanstack/react-query';
+import { memo, useEffect, useState } from 'react';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { IconButton } from 'react-native-paper';
+import { readIdentity } from '../live/identity';
+import { useLiveState } from '../live/LiveContext';
+import { colour, font } from '../theme/tokens';
+import { LastRun } from './LastRun';
+
+async function stopRun(runId: string): Promise<void> {
+  await fetch(`/api/runs/${runId}/stop`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ station: readIdentity().station }) });
+}
+
+/** Faults in words, with the mend. */
+export function Faults() {
+  const { connection, devices } = useLiveState();
+  const silent = devices.filter((device) => device.state !== 'reached');
+  return (
+    <View style={styles.list}>
+      {connection === 'lost' ? <Fault words="No connection to the engine. Nothing that is pressed here is sent." mend="It is looked for again by itself." /> : null}
+      {connection === 'live'
+        ? silent.map((device) => {
+            const [first = '', ...rest] = device.words.split('. ');
+            return <Fault key={device.id} words={`${first}.`} mend={`${rest.join('. ')} Its buttons refuse until it is back.`} />;
+          })
+        : null}
+    </View>
+  );
+}
+
+/** Everything that runs, each with its step, the time left and a stop. */
+export function Runs() {
+  const { runs } = useLiveState();
+  return (
+    <View style={styles.list}>
+      {runs.map((run) => (
+        <Running key={run.runId} runId={run.runId} name={run.name} step={run.step} leftMs={run.leftMs} />
+      ))}
+    </View>
+  );
+}
+
+/**
+ * The same on a phone, in a place of fixed height above the caps: a cap must never move under a finger because a run has begun or ended.
+ * Of several runs the newest is shown; a touch on the count shows all of them.
+ */
+export function RunSlot() {
+  const { runs } = useLiveState();
+  const [all, setAll] = useState(false);
+  const newest = runs.at(-1);
+  if (all && runs.length > 1) {
+    return (
+      <View style={styles.list}>
+        <Runs />
+        <Pressable role="button" accessibilityLabel="Show only the newest run" onPress={() => setAll(false)} style={styles.more}>
+          <Text style={styles.moreText}>only the newest</Text>
+        </Pressable>
+      </View>
+    );
+  }
+  return (
+    <View style={styles.slot}>
+      {newest ? (
+        <>
+          <View style={styles.fill}>
+            <Running key={newest.runId} runId={newest.runId} name={newest.name} step={newest.step} leftMs={newest.leftMs} />
+          </View>
+          {runs.length > 1 ? (
+            <Pressable role="button" accessibilityLabel={`Show all ${runs.length} runs`} onPress={() => setAll(true)} style={styles.more}>
+              <Text style={styles.moreText}>{`+${runs.length - 1}`}</Text>
+            </Pressable>
+          ) : null}
+        </>
+      ) : (
+        <LastRun />
+      )}
+    </View>
+  );
+}
+
+function Fault({ words, mend }: { readonly words: string; readonly mend: string }) {
+  return (
+    <View style={styles.fault} role="alert" testID="fault">
+      <Text style={styles.words}>{words}</Text>
+      <Text style={styles.mend}>{mend}</Text>
+    </View>
+  );
+}
+
+const Running = memo(function Running({ runId, name, step, leftMs }: { readonly runId: string; readonly name: string; readonly step: string; readonly leftMs: number | null }) {
+  const stop = useMutation({ mutationFn: () => stopRun(runId) });
+  const left = useCountdown(leftMs, step);
+  return (
+    <View style={styles.run} testID="running">
+      <Text numberOfLines={2} style={styles.runText}>
+        <Text style={styles.runName}>{name}</Text> · {step}
+      </Text>
+      {left === null ? null : <Text style={styles.left}>{(left / 1000).toFixed(1)} s</Text>}
+      <IconButton icon="stop" size={18} iconColor={colour.text} accessibilityLabel={`Stop ${name}`} onPress={() => stop.mutate()} style={styles.stop} />
+    </View>
+  );
+});
+
+/** Counts down from what the engine said was left. */
+function useCountdown(leftMs: number | null, step: string): number | null {
+  const [left, setLeft] = useState(leftMs);
+  useEffect(() => {
+    setLeft(leftMs);
+    if (leftMs === null) return undefined;
+    const began = Date.now();
+    const timer = setInterval(() => setLeft(Math.max(0, leftMs - (Date.now() - began))), 100);
+    return () => clearInterval(timer);
+  }, [leftMs, step]);
+  return left;
+}
+
+const styles = StyleSheet.create({
+  list: { gap: 8 },
+  slot: { height: 50, flexDirection: 'row', alignItems: 'center', gap: 6 },
+  fill: { flex: 1 },
+  more: { minWidth: 44, minHeight: 44, alignItems: 'center', justifyContent: 'center' },
+  moreText: { fontFamily: font.semibold, fontSize: 15, color: colour.warning },
+  fault: { backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 6, paddingHorizontal: 12, paddingVertical: 8 },
+  words: { fontFamily: font.semibold, fontSize: 15, color: colour.text },
+  mend: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
+  run: { flexDirection: 'row', alignItems: 'center', backgroundColor: colour.plate, borderRadius: 6, paddingLeft: 12, gap: 10, borderBottomWidth: 3, borderBottomColor: colour.warning, minHeight: 44 },
+  runText: { flex: 1, fontFamily: font.regular, fontSize: 14, color: colour.text },
+  runName: { fontFamily: font.semibold },
+  left: { fontFamily: font.semibold, fontSize: 15, color: colour.warning, fontVariant: ['tabular-nums'] },
+  stop: { margin: 0, width: 44, height: 44 },
+});

@@ -1,0 +1,48 @@
+import type { LiveFace, LivePoint } from '@umbek/core/api';
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useState, useSyncExternalStore } from 'react';
+import { LiveStore, type PressState } from './liveStore';
+import { readIdentity } from './identity';
+
+export const LiveStoreContext = createContext<LiveStore | null>(null);
+
+/** One live connection for the whole page. */
+export function LiveProvider({ children }: { readonly children: ReactNode }) {
+  const [store] = useState(() => {
+    const { protocol, host } = window.location;
+    return new LiveStore(`${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/live`, readIdentity);
+  });
+  useEffect(() => {
+    store.open();
+    const release = (): void => store.releaseAll();
+    const hidden = (): void => {
+      if (document.hidden) release();
+    };
+    window.addEventListener('pagehide', release);
+    window.addEventListener('blur', release);
+    document.addEventListener('visibilitychange', hidden);
+    return () => {
+      window.removeEventListener('pagehide', release);
+      window.removeEventListener('blur', release);
+      document.removeEventListener('visibilitychange', hidden);
+      store.close();
+    };
+  }, [store]);
+  return <LiveStoreContext.Provider value={store}>{children}</LiveStoreContext.Provider>;
+}
+
+export function useLive(): LiveStore {
+  const store = useContext(LiveStoreContext);
+  if (!store) throw new Error('LiveProvider is missing above this component.');
+  return store;
+}
+
+function useTopic<T>(topic: string, read: (store: LiveStore) => T): T {
+  const store = useLive();
+  const subscribe = useCallback((listener: () => void) => store.subscribe(topic, listener), [store, topic]);
+  return useSyncExternalStore(subscribe, () => read(store));
+}
+
+export const useLiveState = (): ReturnType<LiveStore['getState']> => useTopic('state', (store) => store.getState());
+export const usePoint = (key: string): LivePoint | undefined => useTopic(`point:${key}`, (store) => store.point(key));
+export const useFace = (id: string): LiveFace | undefined => useTopic(`face:${id}`, (store) => store.face(id));
+export const usePressState = (id: string): PressState | undefined => useTopic(`press:${id}`, (store) => store.pressState(id));

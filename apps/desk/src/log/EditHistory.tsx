@@ -1,0 +1,60 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import type { HistoryReply } from '@umbek/core/api';
+import { FlatList, StyleSheet, Text, View } from 'react-native';
+import { UndoBar } from '../common/UndoBar';
+import { editorName } from '../live/identity';
+import { ask } from '../show/editStore';
+import { useEditState } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+
+/** Who changed what, newest first, and what one's own undo would take back. */
+export function EditHistory() {
+  const { revision } = useEditState();
+  const { data } = useQuery({
+    queryKey: ['edits', revision],
+    queryFn: async () => {
+      const response = await ask(`/api/edits?by=${encodeURIComponent(editorName())}`);
+      if (!response.ok) throw new Error(String(response.status));
+      return (await response.json()) as HistoryReply;
+    },
+    placeholderData: keepPreviousData,
+    staleTime: 0,
+  });
+  return (
+    <View style={styles.all}>
+      <View style={styles.head}>
+        <Text style={styles.hint}>{data?.undo == null ? 'Nothing of yours to undo.' : `Undo would take back: ${data.undo}`}</Text>
+        <UndoBar />
+      </View>
+      <FlatList
+        data={data?.entries ?? []}
+        keyExtractor={(entry) => entry.editId}
+        ListEmptyComponent={<Text style={styles.hint}>Nothing was changed yet.</Text>}
+        renderItem={({ item }) => (
+          <View style={styles.row}>
+            <Text style={styles.time}>{new Date(item.at).toTimeString().slice(0, 8)}</Text>
+            <View style={styles.fill}>
+              <Text style={[styles.words, item.undone && styles.undone]}>{item.label}</Text>
+              <Text style={styles.who}>
+                {item.by === '' ? 'nobody by name' : item.by}
+                {item.undone ? ' · taken back' : ''}
+              </Text>
+            </View>
+          </View>
+        )}
+      />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { flex: 1, gap: 6 },
+  head: { flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap' },
+  hint: { flex: 1, fontFamily: font.regular, fontSize: 15, color: colour.muted },
+  row: { flexDirection: 'row', gap: 10, paddingVertical: 7, borderBottomWidth: 1, borderBottomColor: colour.hairline },
+  time: { fontFamily: font.regular, fontSize: 14, color: colour.muted, fontVariant: ['tabular-nums'], minWidth: 64 },
+  fill: { flex: 1 },
+  words: { fontFamily: font.medium, fontSize: 16, color: colour.text },
+  undone: { textDecorationLine: 'line-through', color: colour.muted },
+  who: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
+});

@@ -1,0 +1,98 @@
+import { type PtzSettings, viewAngleOf } from '@umbek/core/devices';
+import { aimAt, directionAt } from '@umbek/core/picture';
+import type { Device } from '@umbek/core/show';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { listen } from '../live/listen';
+import { useLive, usePoint } from '../live/LiveContext';
+import { LiveScene } from '../picture/Scene';
+import { colour, font } from '../theme/tokens';
+
+/** A finger must move so far, in points, before it is a drag. */
+const SLOP = 6;
+const clamp = (value: number, low: number, high: number): number => Math.round(Math.min(high, Math.max(low, value)) * 100) / 100;
+
+/**
+ * The picture of a head, to aim in: what is grabbed comes under the finger. The picture follows the finger at once; the head is sent there
+ * when it is let go, and the picture then shows where it really looks.
+ */
+export function AimPicture({ device, settings, onAir }: { readonly device: Device; readonly settings: PtzSettings; readonly onAir: boolean }) {
+  const live = useLive();
+  const frame = useRef<View | null>(null);
+  const [offset, setOffset] = useState<{ x: number; y: number } | null>(null);
+  const [pan, tilt, zoom] = [usePoint(`${device.key}.pan`), usePoint(`${device.key}.tilt`), usePoint(`${device.key}.zoom`)];
+  const camera = useMemo(() => ({ key: device.key, heading: settings.heading, wideAngle: settings.wideAngle }), [device.key, settings.heading, settings.wideAngle]);
+  useEffect(() => {
+    const element = frame.current as unknown as HTMLElement | null;
+    if (!element) return undefined;
+    let start: { x: number; y: number; pan: number; tilt: number; width: number } | null = null;
+    const share = (event: PointerEvent): { x: number; y: number } => {
+      const box = element.getBoundingClientRect();
+      return { x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height };
+    };
+    const number = (point: string): number | null => {
+      const value = live.point(`${device.key}.${point}`);
+      return typeof value === 'number' ? value : null;
+    };
+    const down = (event: PointerEvent): void => {
+      const [nowPan, nowTilt, nowZoom] = [number('pan'), number('tilt'), number('zoom')];
+      if (event.button !== 0 || nowPan === null || nowTilt === null || nowZoom === null) return;
+      element.setPointerCapture(event.pointerId);
+      start = { ...share(event), pan: nowPan, tilt: nowTilt, width: viewAngleOf(nowZoom, settings) };
+    };
+    const move = (event: PointerEvent): void => {
+      if (!start) return;
+      const now = share(event);
+      setOffset({ x: now.x - start.x, y: now.y - start.y });
+    };
+    const up = (event: PointerEvent): void => {
+      if (!start) return;
+      const now = share(event);
+      const box = element.getBoundingClientRect();
+      const far = Math.hypot((now.x - start.x) * box.width, (now.y - start.y) * box.height) > SLOP;
+      if (far && event.type === 'pointerup') {
+        const grabbed = directionAt(start.x, start.y, { pan: start.pan, tilt: start.tilt, width: start.width });
+        const aimed = aimAt(grabbed, now.x, now.y, start.width);
+        live.sendCommand(device.key, 'goTo', { pan: clamp(aimed.pan, -170, 170), tilt: clamp(aimed.tilt, -30, 90) });
+      }
+      start = null;
+      setOffset(null);
+    };
+    return listen(element, { pointerdown: down, pointermove: move, pointerup: up, pointercancel: up });
+  }, [device.key, live, settings]);
+  const known = typeof pan === 'number' && typeof tilt === 'number' && typeof zoom === 'number';
+  return (
+    <View ref={frame} style={[styles.frame, onAir && styles.onAir]} testID="aim" accessibilityLabel={known ? `Picture of ${device.name}: pan ${pan}°, tilt ${tilt}°, zoom ${zoom} times. Drag to aim; the nudge keys do the same.` : `No picture of ${device.name}`} role="img">
+      {known ? (
+        <View style={[styles.fill, offset ? { transform: [{ translateX: `${offset.x * 100}%` as never }, { translateY: `${offset.y * 100}%` as never }] } : null]}>
+          <LiveScene camera={camera} />
+        </View>
+      ) : (
+        <Text style={styles.unknown}>Where it looks is not known: it does not answer.</Text>
+      )}
+      {known ? <View style={styles.ring} pointerEvents="none" /> : null}
+      {known ? (
+        <Text style={styles.place} pointerEvents="none">
+          pan {pan.toFixed(1)}° · tilt {tilt.toFixed(1)}° · {zoom.toFixed(1)}×
+        </Text>
+      ) : null}
+      {onAir ? <View style={styles.bar} pointerEvents="none" /> : null}
+      {onAir ? (
+        <Text style={styles.badge} pointerEvents="none">
+          ON AIR
+        </Text>
+      ) : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  frame: { width: '100%', aspectRatio: 16 / 9, borderRadius: 5, overflow: 'hidden', backgroundColor: colour.raised, cursor: 'grab', touchAction: 'none', userSelect: 'none' } as object,
+  onAir: { boxShadow: `0 0 0 2px ${colour.onAir}` },
+  fill: { flex: 1 },
+  ring: { position: 'absolute', left: '50%', top: '50%', width: 40, height: 40, marginLeft: -20, marginTop: -20, borderRadius: 20, borderWidth: 2, borderColor: 'rgba(233,228,214,0.75)' },
+  place: { position: 'absolute', left: 10, top: 12, fontFamily: font.medium, fontSize: 14, color: colour.text, backgroundColor: 'rgba(16,31,32,0.75)', paddingHorizontal: 8, paddingVertical: 2, borderRadius: 4, fontVariant: ['tabular-nums'] },
+  bar: { position: 'absolute', top: 0, left: 0, right: 0, height: 6, backgroundColor: colour.onAir },
+  badge: { position: 'absolute', right: 10, top: 12, fontFamily: font.bold, fontSize: 13, color: '#FFFFFF', backgroundColor: '#C32A22', paddingHorizontal: 8, paddingVertical: 2, borderRadius: 4 },
+  unknown: { margin: 'auto', fontFamily: font.medium, fontSize: 16, color: colour.muted },
+});

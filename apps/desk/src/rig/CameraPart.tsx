@@ -1,0 +1,126 @@
+import { PtzSettings } from '@umbek/core/devices';
+import { inOrder, orderBetween } from '@umbek/core/programming';
+import type { Device, Position, ShowDocument } from '@umbek/core/show';
+import { useMemo } from 'react';
+import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { Button, IconButton, Switch } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { Heading } from '../common/fields';
+import { useLive, usePoint, usePressState } from '../live/LiveContext';
+import { changed, made } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font, WIDE } from '../theme/tokens';
+import { AimPicture } from './AimPicture';
+import { useOnAir } from './CommandCatalogue';
+import { HoldCap } from './HoldCap';
+import { keyFrom } from './keys';
+import { Optics } from './Optics';
+import { PositionCard } from './PositionCard';
+
+/** A head's camera: its picture to aim in, nudges, optics, and its positions as pictures. */
+export function CameraPart({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
+  const { width } = useWindowDimensions();
+  const wide = width >= WIDE;
+  const edits = useEdits();
+  const live = useLive();
+  const parsed = useMemo(() => PtzSettings.safeParse(device.settings), [device.settings]);
+  const onAir = useOnAir(document, device);
+  const known = usePoint(`${device.key}.pan`) !== undefined;
+  const recall = usePressState(`${device.key}.recall`);
+  const nudge = usePressState(`${device.key}.nudge`);
+  if (!parsed.success) return <Text style={styles.text}>The settings of this head do not fit. Correct them in Set-up.</Text>;
+  const settings = parsed.data;
+  const positions = inOrder(document.positions.filter((one) => one.camera === device.key));
+  const setting = (key: 'nudgeSpeed' | 'onAirMoves', value: unknown, what: string): void => edits.edit(`${what} of ${device.name}`, [changed('devices', device, 'settings', { ...device.settings, [key]: value })]);
+  const now = (): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null => placeNow(live.point, device.key);
+  const storeNew = (): void => {
+    const place = now();
+    if (!place) return edits.tell(`${device.name} does not say where it looks, so there is nothing to store.`, true);
+    const name = `Position ${positions.length + 1}`;
+    const key = keyFrom(`${device.key} ${name}`, new Set(document.positions.map((one) => one.key)), 'position');
+    edits.edit(`Store ${name}`, [made('positions', { id: ulid(), key, name, camera: device.key, ...place, headNumber: null, order: orderBetween(inOrder(document.positions).at(-1)?.order ?? null, null) })]);
+  };
+  const asking = [recall, nudge].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
+  const step = Math.round(settings.nudgeSpeed * 100) / 100;
+
+  const aiming = (
+    <View style={[styles.block, wide && styles.left]}>
+      <AimPicture device={device} settings={settings} onAir={onAir} />
+      {asking ? (
+        <Text style={styles.asking} role="alert">
+          {asking.why}
+        </Text>
+      ) : null}
+      <View style={styles.nudges}>
+        <HoldCap device={device.key} command="nudge" params={LEFT} sign="◀" label="Nudge left" />
+        <HoldCap device={device.key} command="nudge" params={UP} sign="▲" label="Nudge up" />
+        <HoldCap device={device.key} command="nudge" params={DOWN} sign="▼" label="Nudge down" />
+        <HoldCap device={device.key} command="nudge" params={RIGHT} sign="▶" label="Nudge right" />
+        <HoldCap device={device.key} command="nudge" params={WIDER} sign="−" label="Wider" />
+        <HoldCap device={device.key} command="nudge" params={CLOSER} sign="+" label="Closer" />
+      </View>
+      <View style={styles.line}>
+        <Text style={styles.label}>Speed</Text>
+        <IconButton icon="minus" accessibilityLabel="Slower" disabled={step <= 0.02} onPress={() => setting('nudgeSpeed', Math.max(0.02, Math.round((step - 0.02) * 100) / 100), 'Speed')} />
+        <Text style={styles.value}>{step.toFixed(2)} widths/s</Text>
+        <IconButton icon="plus" accessibilityLabel="Faster" disabled={step >= 1} onPress={() => setting('nudgeSpeed', Math.min(1, Math.round((step + 0.02) * 100) / 100), 'Speed')} />
+      </View>
+      <View style={styles.line}>
+        <View style={styles.fill}>
+          <Text style={styles.label}>Ask before moving on air</Text>
+          <Text style={styles.small}>{settings.onAirMoves === 'secondTouch' ? 'a move on air needs a second touch' : 'a move on air goes at once'}</Text>
+        </View>
+        <Switch value={settings.onAirMoves === 'secondTouch'} accessibilityLabel="Ask before moving on air" onValueChange={(on) => setting('onAirMoves', on ? 'secondTouch' : 'allow', 'On-air guard')} />
+      </View>
+      <Optics device={device} />
+    </View>
+  );
+  return (
+    <View style={wide ? styles.wide : styles.block}>
+      {aiming}
+      <View style={styles.fill}>
+        <Heading words="Positions">
+          <Button compact icon="plus" disabled={!known} onPress={storeNew}>
+            Store as new
+          </Button>
+        </Heading>
+        {positions.length === 0 ? <Text style={styles.text}>No position yet. Aim the camera, then store what it sees.</Text> : null}
+        <View style={styles.grid}>
+          {positions.map((position) => (
+            <PositionCard key={position.id} document={document} device={device} settings={settings} position={position} now={now} />
+          ))}
+        </View>
+      </View>
+    </View>
+  );
+}
+
+const [LEFT, RIGHT, UP, DOWN, CLOSER, WIDER] = [{ x: -1 }, { x: 1 }, { y: 1 }, { y: -1 }, { zoom: 1 }, { zoom: -1 }];
+
+/** Where a head looks now, with focus and iris where they are set by hand; null while it is not known. */
+function placeNow(point: (key: string) => string | number | boolean | undefined, key: string): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null {
+  const [pan, tilt, zoom, focus, iris] = ['pan', 'tilt', 'zoom', 'focus', 'iris'].map((name) => point(`${key}.${name}`));
+  if (typeof pan !== 'number' || typeof tilt !== 'number' || typeof zoom !== 'number') return null;
+  return {
+    pan,
+    tilt,
+    zoom,
+    focus: point(`${key}.focusMode`) === 'manual' && typeof focus === 'number' ? focus : null,
+    iris: point(`${key}.irisMode`) === 'manual' && typeof iris === 'number' ? iris : null,
+  };
+}
+
+const styles = StyleSheet.create({
+  block: { gap: 10 },
+  wide: { flexDirection: 'row', gap: 20, alignItems: 'flex-start' },
+  left: { width: 560 },
+  fill: { flex: 1 },
+  nudges: { flexDirection: 'row', gap: 6, flexWrap: 'wrap' },
+  line: { flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap', minHeight: 48 },
+  label: { fontFamily: font.medium, fontSize: 16, color: colour.text, marginRight: 8 },
+  value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, fontVariant: ['tabular-nums'], minWidth: 100, textAlign: 'center' },
+  small: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
+  text: { fontFamily: font.regular, fontSize: 16, color: colour.muted },
+  asking: { fontFamily: font.semibold, fontSize: 15, color: colour.legend, backgroundColor: colour.warning, borderRadius: 5, padding: 8 },
+  grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
+});

@@ -1,0 +1,116 @@
+import { DEVICE_KINDS } from '@umbek/core/devices';
+import { inOrder, orderBetween } from '@umbek/core/programming';
+import type { Device, ShowDocument } from '@umbek/core/show';
+import { Link } from 'expo-router';
+import { useState } from 'react';
+import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { Heading, TextField } from '../common/fields';
+import { useLiveState } from '../live/LiveContext';
+import { made } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font, WIDE } from '../theme/tokens';
+import { hostFault, portFault } from './address';
+import { keyFrom } from './keys';
+import { ageWords, useHealth } from './useHealth';
+import { Segments } from '../common/Segments';
+
+/** Every device with its state in words and the age of its last reply. */
+export function DeviceList({ document }: { readonly document: ShowDocument }) {
+  const { width } = useWindowDimensions();
+  const health = useHealth();
+  const { devices: told } = useLiveState();
+  const [adding, setAdding] = useState(false);
+  return (
+    <View style={styles.list}>
+      {document.devices.length === 0 ? <Text style={styles.hint}>No device yet. Add the switcher first, then the cameras: buttons and sources are made from what is here.</Text> : null}
+      <View style={[styles.cards, width >= WIDE && styles.cardsWide]}>
+        {inOrder(document.devices).map((device) => {
+          const state = told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
+          const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
+          const reached = state?.state === 'reached';
+          return (
+            <Link key={device.id} href={`/rig/${device.key}` as never} asChild>
+            <Pressable accessibilityLabel={`${device.name}, ${state?.state ?? 'not known'}`} style={StyleSheet.flatten([styles.card, width >= WIDE && styles.cardWide, !reached && styles.away])}>
+              <View style={styles.line}>
+                <Text style={styles.name}>{device.name}</Text>
+                <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>
+                  {reached ? '● reached' : `▲ ${state?.state ?? 'not known'}`}
+                  {reached ? ` · ${ageWords(age)}` : ''}
+                </Text>
+              </View>
+              <Text style={styles.small}>
+                {DEVICE_KINDS[device.kind]?.words ?? device.kind} · {device.host}:{device.port}
+              </Text>
+              {reached || !state ? null : <Text style={styles.words}>{state.words}</Text>}
+            </Pressable>
+            </Link>
+          );
+        })}
+      </View>
+      {adding ? (
+        <NewDevice document={document} onClose={() => setAdding(false)} />
+      ) : (
+        <Button mode="outlined" icon="plus" style={styles.left} onPress={() => setAdding(true)}>
+          Add a device
+        </Button>
+      )}
+    </View>
+  );
+}
+
+function NewDevice({ document, onClose }: { readonly document: ShowDocument; readonly onClose: () => void }) {
+  const edits = useEdits();
+  const [kind, setKind] = useState('ptzHead');
+  const [name, setName] = useState('');
+  const [host, setHost] = useState('127.0.0.1');
+  const [port, setPort] = useState('52381');
+  const wrong = name.trim() === '' || hostFault(host) !== null || portFault(port, host, document, null) !== null;
+  const add = (): void => {
+    const device: Device = {
+      id: ulid(),
+      key: keyFrom(name, new Set(document.devices.map((one) => one.key)), kind),
+      name: name.trim(),
+      kind,
+      host: host.trim(),
+      port: Number(port),
+      settings: kind === 'switcher' ? { frameRate: document.show.frameRate } : {},
+      order: orderBetween(inOrder(document.devices).at(-1)?.order ?? null, null),
+    };
+    edits.edit(`Add ${device.name}`, [made('devices', device)]);
+    onClose();
+  };
+  return (
+    <View style={styles.form}>
+      <Heading words="A new device" />
+      <Segments value={kind} onChange={setKind} options={Object.values(DEVICE_KINDS).map((one) => ({ value: one.key, label: one.words }))} />
+      <TextField label="Name" value={name} longest={120} onChange={setName} />
+      <TextField label="Address" value={host} fault={hostFault} onChange={setHost} />
+      <TextField label="Port" value={port} fault={(text) => portFault(text, host, document, null)} onChange={setPort} />
+      <View style={styles.line}>
+        <Button onPress={onClose}>Cancel</Button>
+        <Button mode="contained" disabled={wrong} onPress={add}>
+          Add it
+        </Button>
+      </View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: 12 },
+  hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
+  cards: { gap: 8 },
+  cardsWide: { flexDirection: 'row', flexWrap: 'wrap' },
+  card: { backgroundColor: colour.plate, borderRadius: 6, paddingHorizontal: 14, paddingVertical: 10, gap: 3, borderLeftWidth: 4, borderLeftColor: colour.hairline },
+  cardWide: { width: '49%' },
+  away: { borderLeftColor: colour.warning },
+  line: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 10 },
+  name: { fontFamily: font.semibold, fontSize: 18, color: colour.text, flexShrink: 1 },
+  state: { fontFamily: font.medium, fontSize: 14, fontVariant: ['tabular-nums'] },
+  small: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
+  words: { fontFamily: font.medium, fontSize: 14, color: colour.text },
+  form: { gap: 10, backgroundColor: colour.plate, borderRadius: 6, padding: 14, maxWidth: 560 },
+  left: { alignSelf: 'flex-start' },
+});

@@ -1,0 +1,90 @@
+import { DEVICE_KINDS } from '@umbek/core/devices';
+import type { Device, ShowDocument } from '@umbek/core/show';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { Button, IconButton } from 'react-native-paper';
+import { Loading } from '../common/Loading';
+import { UndoBar } from '../common/UndoBar';
+import { useLiveState } from '../live/LiveContext';
+import { useShow } from '../show/ShowContext';
+import { colour, font, WIDE } from '../theme/tokens';
+import { CameraPart } from './CameraPart';
+import { CommandCatalogue } from './CommandCatalogue';
+import { DeviceSetUp } from './DeviceSetUp';
+import { MessageList } from './MessageList';
+import { PointList } from './PointList';
+import { ageWords, useHealth } from './useHealth';
+import { Segments } from '../common/Segments';
+
+/** One device: its state, what it can be told, what it says, and how it is set up. A head has its camera in front. */
+export function DeviceScreen() {
+  const document = useShow();
+  const router = useRouter();
+  const { key } = useLocalSearchParams<{ key: string }>();
+  if (!document) return <Loading />;
+  const device = document.devices.find((one) => one.key === key);
+  if (!device) {
+    return (
+      <View style={styles.gone}>
+        <Text style={styles.title}>{`There is no device ${key}.`}</Text>
+        <Button mode="outlined" onPress={() => router.navigate('/rig' as never)}>
+          To the Rig
+        </Button>
+      </View>
+    );
+  }
+  return <DevicePage key={device.id} document={document} device={device} />;
+}
+
+function DevicePage({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
+  const router = useRouter();
+  const { width } = useWindowDimensions();
+  const isHead = device.kind === 'ptzHead';
+  const [part, setPart] = useState(isHead ? 'camera' : 'commands');
+  const { devices } = useLiveState();
+  const health = useHealth();
+  const state = devices.find((one) => one.key === device.key);
+  const reached = state?.state === 'reached';
+  const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
+  return (
+    <ScrollView style={styles.all} contentContainerStyle={[styles.column, width >= WIDE && styles.wide]}>
+      <View style={styles.head}>
+        <IconButton icon="chevron-left" accessibilityLabel="Back to the Rig" onPress={() => router.navigate('/rig' as never)} style={styles.back} />
+        <Text numberOfLines={1} style={styles.title} role="heading">
+          {device.name}
+        </Text>
+        <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>{reached ? `● reached · ${ageWords(age)}` : `▲ ${state?.state ?? 'not known'}`}</Text>
+        {width >= WIDE ? <UndoBar /> : null}
+      </View>
+      {reached || !state ? null : (
+        <Text style={styles.words} role="alert">
+          {state.words}
+        </Text>
+      )}
+      <Segments
+        most={width >= WIDE ? 5 : 3}
+        value={part}
+        onChange={setPart}
+        options={[...(isHead ? [{ value: 'camera', label: 'Camera' }] : []), { value: 'commands', label: 'Commands' }, { value: 'points', label: 'States' }, { value: 'messages', label: 'Wire' }, { value: 'setUp', label: 'Set-up' }]}
+      />
+      {part === 'camera' ? <CameraPart document={document} device={device} /> : null}
+      {part === 'commands' ? <CommandCatalogue document={document} device={device} /> : null}
+      {part === 'points' ? <PointList device={device} points={DEVICE_KINDS[device.kind]?.points ?? {}} /> : null}
+      {part === 'messages' ? <MessageList device={device} /> : null}
+      {part === 'setUp' ? <DeviceSetUp document={document} device={device} /> : null}
+    </ScrollView>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { flex: 1, backgroundColor: colour.ground },
+  column: { padding: 12, gap: 10, paddingBottom: 40 },
+  wide: { maxWidth: 1160, width: '100%' },
+  head: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 4 },
+  back: { margin: 0, marginLeft: -8 },
+  title: { flexGrow: 1, flexShrink: 1, flexBasis: 110, fontFamily: font.bold, fontSize: 21, color: colour.text },
+  state: { fontFamily: font.medium, fontSize: 14, fontVariant: ['tabular-nums'] },
+  words: { fontFamily: font.medium, fontSize: 15, color: colour.text, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 10 },
+  gone: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 12, backgroundColor: colour.ground },
+});

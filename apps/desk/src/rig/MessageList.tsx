@@ -1,0 +1,60 @@
+import { useQuery } from '@tanstack/react-query';
+import type { MessagesReply } from '@umbek/core/api';
+import type { Device } from '@umbek/core/show';
+import { useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { Chip } from 'react-native-paper';
+import type { z } from 'zod';
+import { ask } from '../show/editStore';
+import { colour, font } from '../theme/tokens';
+
+type Messages = z.infer<typeof MessagesReply>;
+
+/** The last messages from and to a device, in words and in bytes. */
+export function MessageList({ device }: { readonly device: Device }) {
+  const [beats, setBeats] = useState(false);
+  const [paused, setPaused] = useState(false);
+  const { data } = useQuery({
+    queryKey: ['messages', device.key, beats],
+    queryFn: async () => (await ask(`/api/devices/${device.key}/messages?heartbeats=${beats}`)).json() as Promise<Messages>,
+    refetchInterval: paused ? false : 1000,
+    staleTime: 0,
+  });
+  return (
+    <View style={styles.list}>
+      <View style={styles.row}>
+        <Chip selected={beats} showSelectedCheck mode={beats ? 'flat' : 'outlined'} onPress={() => setBeats(!beats)}>
+          With heartbeats
+        </Chip>
+        <Chip selected={paused} showSelectedCheck mode={paused ? 'flat' : 'outlined'} onPress={() => setPaused(!paused)}>
+          Paused
+        </Chip>
+      </View>
+      {data?.messages.length === 0 ? <Text style={styles.bytes}>Nothing was said yet.</Text> : null}
+      {data?.messages.map((message, at) => (
+        <View key={`${message.at}${at}`} style={styles.message}>
+          <Text style={styles.time}>{new Date(message.at).toISOString().slice(11, 23)}</Text>
+          <View style={styles.fill}>
+            <Text style={styles.words}>
+              {message.direction === 'out' ? '→ ' : '← '}
+              {message.words}
+            </Text>
+            <Text numberOfLines={2} style={styles.bytes}>
+              {message.bytes}
+            </Text>
+          </View>
+        </View>
+      ))}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: 4 },
+  row: { flexDirection: 'row', gap: 8, marginBottom: 6 },
+  message: { flexDirection: 'row', gap: 10, paddingVertical: 5, borderBottomWidth: 1, borderBottomColor: colour.hairline },
+  time: { fontFamily: font.regular, fontSize: 14, color: colour.muted, fontVariant: ['tabular-nums'], minWidth: 88 },
+  fill: { flex: 1 },
+  words: { fontFamily: font.medium, fontSize: 15, color: colour.text },
+  bytes: { fontFamily: font.regular, fontSize: 12, color: colour.muted },
+});

@@ -1,0 +1,41 @@
+import type { PointDefinition } from '@umbek/core/devices';
+import type { Device } from '@umbek/core/show';
+import { memo } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { usePoint } from '../live/LiveContext';
+import { colour, font } from '../theme/tokens';
+
+/** Every state that the device gives back, as it is now. Lamps, waits and conditions read these. */
+export function PointList({ device, points }: { readonly device: Device; readonly points: Readonly<Record<string, PointDefinition>> }) {
+  return (
+    <View style={styles.list}>
+      {Object.entries(points).map(([key, point]) => (
+        <Row key={key} name={`${device.key}.${key}`} point={point} />
+      ))}
+    </View>
+  );
+}
+
+const Row = memo(function Row({ name, point }: { readonly name: string; readonly point: PointDefinition }) {
+  const value = usePoint(name);
+  const shown = value === undefined ? 'not known' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : value === '' ? 'nothing' : `${value}${point.unit === undefined || typeof value !== 'number' ? '' : ` ${point.unit}`}`;
+  return (
+    <View style={styles.row}>
+      <View style={styles.fill}>
+        <Text style={styles.words}>{point.words}</Text>
+        <Text style={styles.key}>{name}</Text>
+      </View>
+      <Text style={[styles.value, value === undefined && styles.unknown]}>{shown}</Text>
+    </View>
+  );
+});
+
+const styles = StyleSheet.create({
+  list: { maxWidth: 720 },
+  row: { flexDirection: 'row', alignItems: 'center', gap: 12, paddingVertical: 7, borderBottomWidth: 1, borderBottomColor: colour.hairline },
+  fill: { flex: 1 },
+  words: { fontFamily: font.medium, fontSize: 16, color: colour.text },
+  key: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
+  value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, fontVariant: ['tabular-nums'], maxWidth: '50%', textAlign: 'right' },
+  unknown: { color: colour.warning },
+});

@@ -1,0 +1,121 @@
+import { useMutation } from '@tanstack/react-query';
+import type { ShowDocument } from '@umbek/core/show';
+import { useState } from 'react';
+import { Linking, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { Heading } from '../common/fields';
+import { useEdits } from '../show/ShowContext';
+import { ask } from '../show/editStore';
+import { colour, font } from '../theme/tokens';
+
+interface Refusal {
+  readonly message?: string;
+  readonly mend?: string;
+  readonly path?: string;
+  readonly name?: string;
+  readonly others?: readonly Refusal[];
+}
+
+/** The text of a file that the person chooses; null when they choose none. */
+const chooseFile = (): Promise<string | null> =>
+  new Promise((chosen) => {
+    const input = window.document.createElement('input');
+    input.type = 'file';
+    input.accept = '.json,application/json';
+    input.onchange = () => {
+      const file = input.files?.[0];
+      if (file) void file.text().then(chosen, () => chosen(null));
+      else chosen(null);
+    };
+    input.oncancel = () => chosen(null);
+    input.click();
+  });
+
+/** The show as a file: out, in, and back to the beginning. What is replaced can be brought back. */
+export function ShowFiles({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  const [sure, setSure] = useState<'demo' | 'empty' | null>(null);
+  const [faults, setFaults] = useState<readonly Refusal[]>([]);
+  const settle = async (response: Response): Promise<void> => {
+    const reply = (await response.json()) as Refusal;
+    if (!response.ok) return setFaults([reply, ...(reply.others ?? [])]);
+    setFaults([]);
+    edits.tell(`${reply.name ?? 'The show'} is open.`, false);
+    await edits.load();
+  };
+  const unreachable = (): void => setFaults([{ message: 'The engine cannot be reached; nothing was changed.', mend: 'Try again when it is back.' }]);
+  const take = useMutation({
+    mutationFn: async () => {
+      const text = await chooseFile();
+      if (text === null) return;
+      await settle(await fetch('/api/show', { method: 'POST', headers: { 'content-type': 'application/json' }, body: text }));
+    },
+    onError: unreachable,
+  });
+  const reset = useMutation({ mutationFn: async (to: 'demo' | 'empty') => settle(await ask('/api/show/reset', { to })), onError: unreachable, onSettled: () => setSure(null) });
+  const bringBack = useMutation({ mutationFn: async () => settle(await ask('/api/show/bring-back', {})), onError: unreachable });
+  return (
+    <View style={styles.all}>
+      <Text style={styles.name}>{document.show.name}</Text>
+      <Text style={styles.text}>
+        {`${document.devices.length} devices, ${document.sources.length} sources, ${document.positions.length} positions, ${document.panels.length} panels, ${document.buttons.length} buttons, ${document.macros.length} macros, ${document.show.frameRate} frames a second`}
+      </Text>
+      <Heading words="As a file" />
+      <View style={styles.row}>
+        <Button mode="contained" icon="download" onPress={() => void Linking.openURL('/api/show/file')} accessibilityLabel="Export the show">
+          Export
+        </Button>
+        <Button mode="outlined" icon="upload" loading={take.isPending} onPress={() => take.mutate()} accessibilityLabel="Import a show">
+          Import
+        </Button>
+        <Button mode="text" onPress={() => void Linking.openURL('/api/show/schema.json')}>
+          JSON Schema
+        </Button>
+      </View>
+      <Text style={styles.text}>An import is checked as a whole before anything changes. It takes the place of this show; runs under way finish as they began.</Text>
+      {faults.length > 0 ? (
+        <View style={styles.faults} role="alert" testID="file-faults">
+          <Text style={styles.fault}>Nothing was changed.</Text>
+          {faults.slice(0, 8).map((fault, at) => (
+            <Text key={at} style={styles.text}>
+              {`${fault.message ?? ''} ${fault.mend ?? ''}`}
+            </Text>
+          ))}
+        </View>
+      ) : null}
+      <Heading words="Begin anew" />
+      {sure === null ? (
+        <View style={styles.row}>
+          <Button mode="outlined" onPress={() => setSure('demo')}>
+            Load the demo show
+          </Button>
+          <Button mode="outlined" onPress={() => setSure('empty')}>
+            Empty show
+          </Button>
+          <Button mode="text" loading={bringBack.isPending} onPress={() => bringBack.mutate()}>
+            Bring back what was replaced
+          </Button>
+        </View>
+      ) : (
+        <View style={styles.faults}>
+          <Text style={styles.text}>{`${document.show.name} is put aside and ${sure === 'demo' ? 'the demo show as it comes' : 'an empty show'} takes its place. One step back stays possible.`}</Text>
+          <View style={styles.row}>
+            <Button onPress={() => setSure(null)}>Keep this show</Button>
+            <Button mode="contained" loading={reset.isPending} onPress={() => reset.mutate(sure)}>
+              Put it aside
+            </Button>
+          </View>
+        </View>
+      )}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { gap: 10, maxWidth: 720 },
+  name: { fontFamily: font.semibold, fontSize: 20, color: colour.text },
+  text: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+  row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
+  faults: { gap: 6, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 12 },
+  fault: { fontFamily: font.semibold, fontSize: 16, color: colour.text },
+});

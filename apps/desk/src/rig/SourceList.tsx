@@ -1,0 +1,115 @@
+import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
+import type { ShowDocument, Source } from '@umbek/core/show';
+import { useState } from 'react';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { FamilyChoice } from '../common/FamilyChoice';
+import { Heading, NumberField, TextField } from '../common/fields';
+import { Picker } from '../common/Picker';
+import { usePoint } from '../live/LiveContext';
+import { changed, made, removed } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { familyFill } from '../theme/patterns';
+import { colour, font } from '../theme/tokens';
+import { keyFrom } from './keys';
+import { RemoveWithUses } from './RemoveWithUses';
+import { Segments } from '../common/Segments';
+
+/** Sources by name; the number that the switcher counts them by stands here and nowhere else. */
+export function SourceList({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  const [open, setOpen] = useState<string | null>(null);
+  const sources = inOrder(document.sources);
+  const add = (): void => {
+    const inputs = new Set(sources.map((one) => one.input));
+    const input = Array.from({ length: 64 }, (_, at) => at + 1).find((one) => !inputs.has(one)) ?? null;
+    const name = `Source ${sources.length + 1}`;
+    const source: Source = { id: ulid(), key: keyFrom(name, new Set(sources.map((one) => one.key)), 'source'), name, shortName: `Src ${sources.length + 1}`, family: 'slate', input, camera: null, picture: 'none', order: orderBetween(sources.at(-1)?.order ?? null, null) };
+    edits.edit(`New source ${name}`, [made('sources', source)]);
+    setOpen(source.id);
+  };
+  return (
+    <View style={styles.list}>
+      {sources.length === 0 ? <Text style={styles.hint}>No source yet. A source is a named picture; it tells the switcher&apos;s number for it, and which head moves it.</Text> : null}
+      {sources.map((source) => (
+        <View key={source.id} style={styles.card}>
+          <Pressable role="button" aria-expanded={open === source.id} accessibilityLabel={`Source ${source.name}`} onPress={() => setOpen(open === source.id ? null : source.id)} style={styles.line}>
+            <View style={[styles.swatch, familyFill(source.family)]} />
+            <Text style={styles.name}>{source.name}</Text>
+            <OnBus document={document} source={source} />
+            <Text style={styles.small}>{source.input === null ? 'no input' : `input ${source.input}`}</Text>
+          </Pressable>
+          {open === source.id ? <SourceForm document={document} source={source} /> : null}
+        </View>
+      ))}
+      <Button mode="outlined" icon="plus" style={styles.left} onPress={add}>
+        Add a source
+      </Button>
+    </View>
+  );
+}
+
+function OnBus({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
+  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const [program, preview, held] = [usePoint(`${switcher}.program`), usePoint(`${switcher}.preview`), usePoint(`${switcher}.input${source.input ?? 0}Name`)];
+  const differs = typeof held === 'string' && held !== source.name;
+  return (
+    <Text style={styles.bus}>
+      {source.input !== null && program === source.input ? 'on air' : source.input !== null && preview === source.input ? 'next' : ''}
+      {differs ? ` the switcher calls it ${held}` : ''}
+    </Text>
+  );
+}
+
+function SourceForm({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
+  const edits = useEdits();
+  const [picking, setPicking] = useState(false);
+  const set = (field: keyof Source, to: unknown, what: string): void => edits.edit(`${what} of ${source.name}`, [changed('sources', source, field, to)]);
+  const other = document.sources.find((one) => one.id !== source.id && one.input !== null && one.input === source.input);
+  const head = document.devices.find((one) => one.key === source.camera);
+  return (
+    <View style={styles.form}>
+      <TextField label="Name" value={source.name} longest={120} fault={(text) => (text === '' ? 'Give the source a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
+      <TextField label="Short name, fits a cap" value={source.shortName} longest={16} onChange={(text) => set('shortName', text, 'Short name')} />
+      <NumberField label="Input of the switcher" value={source.input ?? 0} min={0} max={1024} whole onChange={(input) => set('input', input === 0 ? null : input, 'Input')} />
+      {other ? <Text style={styles.warn}>{`${other.name} is on input ${source.input ?? 0} as well: both are the same picture.`}</Text> : null}
+      <Text style={styles.small}>0 stands for no input.</Text>
+      <Heading words="Family" />
+      <FamilyChoice value={source.family} onChange={(family) => family && set('family', family, 'Family')} />
+      <Heading words="Moved by" />
+      <Button mode="outlined" style={styles.left} onPress={() => setPicking(true)}>
+        {head?.name ?? 'No head'}
+      </Button>
+      {source.camera === null ? (
+        <>
+          <Heading words="Drawn as" />
+          <Segments value={source.picture} onChange={(picture) => set('picture', picture, 'Picture')} options={['none', 'sky', 'chart', 'black'].map((value) => ({ value, label: value }))} />
+        </>
+      ) : null}
+      <RemoveWithUses what={source.name} uses={usesOf(document, { kind: 'source', key: source.key })} onRemove={() => edits.edit(`Remove ${source.name}`, [removed('sources', source)])} />
+      <Picker
+        title="Which head moves it?"
+        memory="heads"
+        visible={picking}
+        onClose={() => setPicking(false)}
+        choices={[{ key: '', group: 'Heads', words: 'No head' }, ...document.devices.filter((one) => one.kind === 'ptzHead').map((one) => ({ key: one.key, group: 'Heads', words: one.name }))]}
+        onChoose={(choice) => set('camera', choice.key === '' ? null : choice.key, 'Head')}
+      />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: 8, maxWidth: 720 },
+  hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
+  card: { backgroundColor: colour.plate, borderRadius: 6, overflow: 'hidden' },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 50, paddingRight: 14 },
+  swatch: { width: 14, alignSelf: 'stretch' },
+  name: { fontFamily: font.semibold, fontSize: 17, color: colour.text },
+  bus: { flex: 1, fontFamily: font.medium, fontSize: 14, color: colour.warning },
+  small: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
+  warn: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
+  form: { padding: 14, gap: 10 },
+  left: { alignSelf: 'flex-start' },
+});

@@ -1,0 +1,115 @@
+import { corvaneHill, demoId } from '@umbek/core/demo';
+import { applyEdit, type Edit, type ShowDocument } from '@umbek/core/show';
+import { changed, EditStore, made, removed } from './editStore';
+
+/** A server of the test's own: holds a show, answers edits, can be away or refuse. */
+class HandServer {
+  document: ShowDocument = corvaneHill();
+  revision = 1;
+  away = false;
+  readonly taken: Edit[] = [];
+  refuse: ((edit: Edit) => object | null) | null = null;
+
+  readonly call = (path: string, body?: unknown): Promise<Response> => {
+    if (this.away) return Promise.reject(new TypeError('away'));
+    if (path === '/api/show') return Promise.resolve(answer(200, { revision: this.revision, ...this.document }));
+    if (path === '/api/undo') return Promise.resolve(answer(200, { label: 'Something', kept: ['name of Main was changed since.'] }));
+    const edit = body as Edit;
+    const refusal = this.refuse?.(edit) ?? null;
+    if (refusal) return Promise.resolve(answer(409, refusal));
+    const applied = applyEdit(this.document, edit);
+    if (!applied.ok) return Promise.resolve(answer(400, applied.error[0] ?? {}));
+    this.document = applied.value;
+    this.taken.push(edit);
+    return Promise.resolve(answer(200, { revision: (this.revision += 1) }));
+  };
+}
+const answer = (status: number, body: object): Response => ({ ok: status < 400, status, json: () => Promise.resolve(body) }) as Response;
+const settle = async (): Promise<void> => {
+  for (let turn = 0; turn < 20; turn += 1) await Promise.resolve();
+};
+const name = (store: EditStore): string | undefined => store.getState().document?.panels[0]?.name;
+const panel = corvaneHill().panels[0] ?? { id: '', name: '', order: '' };
+
+async function opened() {
+  const server = new HandServer();
+  const store = new EditStore(() => 'Ada', server.call);
+  await store.load();
+  return { server, store };
+}
+
+describe('the edit store', () => {
+  it('shows an edit at once and sends it with who made it', async () => {
+    const { server, store } = await opened();
+    store.edit('Name', [changed('panels', panel, 'name', 'First')]);
+    expect([name(store), store.getState().waiting]).toEqual(['First', 1]);
+    await settle();
+    expect([server.taken[0]?.by, name(store), store.getState().waiting, store.getState().revision]).toEqual(['Ada', 'First', 0, 2]);
+  });
+
+  it('keeps edits in order while the engine is away, and sends them when it is back', async () => {
+    jest.useFakeTimers();
+    const { server, store } = await opened();
+    server.away = true;
+    store.edit('One', [changed('panels', panel, 'name', 'First')]);
+    store.edit('Two', [changed('panels', { ...panel, name: 'First' }, 'name', 'Second')]);
+    await settle();
+    expect(store.getState()).toMatchObject({ kept: true, waiting: 2 });
+    expect(name(store)).toBe('Second');
+    server.away = false;
+    await jest.advanceTimersByTimeAsync(1100);
+    expect(server.taken.map((edit) => edit.label)).toEqual(['One', 'Two']);
+    expect(store.getState()).toMatchObject({ kept: false, waiting: 0 });
+    jest.useRealTimers();
+  });
+
+  it('tells a conflict with both values, and puts its own after all when asked to', async () => {
+    const { server, store } = await opened();
+    let told = false;
+    server.refuse = () => {
+      if (told) return null;
+      told = true;
+      server.document = { ...server.document, panels: server.document.panels.map((one) => (one.id === panel.id ? { ...one, name: 'Theirs' } : one)) };
+      server.revision += 1;
+      return { code: 'conflict', message: 'Changed.', mend: 'Decide.', path: 'changes.0.from', newer: 'Theirs', others: [] };
+    };
+    store.edit('Name', [changed('panels', panel, 'name', 'Mine')]);
+    await settle();
+    expect(store.getState().conflict?.fields).toEqual([{ change: { entity: 'panels', id: panel.id, field: 'name', from: 'Main', to: 'Mine' }, newer: 'Theirs' }]);
+    expect(name(store)).toBe('Theirs');
+    store.decide(true);
+    await settle();
+    expect(server.document.panels[0]?.name).toBe('Mine');
+  });
+
+  it('takes a refused edit off again and tells why', async () => {
+    const { store } = await opened();
+    store.edit('Name', [changed('panels', panel, 'name', '')]);
+    expect(name(store)).toBe('Main');
+    await settle();
+    expect(store.getState().notice).toMatchObject({ bad: true });
+    expect(name(store)).toBe('Main');
+  });
+
+  it('makes and removes whole entries, and loads what others changed', async () => {
+    const { server, store } = await opened();
+    const added = { id: demoId('PAN', 9), name: 'New', order: 'z' };
+    store.edit('Add', [made('panels', added)]);
+    await settle();
+    expect(store.getState().document?.panels).toHaveLength(3);
+    store.edit('Remove', [removed('panels', added)]);
+    await settle();
+    expect(server.document.panels).toHaveLength(2);
+    server.document = { ...server.document, panels: [] };
+    server.revision = 40;
+    store.heard(40);
+    await settle();
+    expect(store.getState()).toMatchObject({ revision: 40, document: { panels: [] } });
+  });
+
+  it('says what an undo left alone', async () => {
+    const { store } = await opened();
+    await store.undo('undo');
+    expect(store.getState().notice?.words).toBe('Undone: Something. Left as it is: name of Main was changed since.');
+  });
+});

@@ -1,0 +1,193 @@
+import { applyEdit, type Change, type Edit, type EntityName, type ShowDocument } from '@umbek/core/show';
+import { ulid } from 'ulid';
+
+/** One field that somebody else changed while this page was changing it. */
+export interface FieldConflict {
+  readonly change: Change;
+  readonly newer: unknown;
+}
+
+export interface EditState {
+  /** The server's show with this page's unanswered edits on it; null until it was loaded. */
+  readonly document: ShowDocument | null;
+  readonly revision: number;
+  /** Edits that have not been answered. */
+  readonly waiting: number;
+  /** True while the engine cannot be reached and edits are kept. */
+  readonly kept: boolean;
+  readonly conflict: { readonly edit: Edit; readonly fields: readonly FieldConflict[] } | null;
+  /** Last thing to be told: what was refused and the mend, or what an undo did. */
+  readonly notice: { readonly words: string; readonly bad: boolean } | null;
+  readonly failed: boolean;
+}
+
+interface Refusal {
+  readonly code?: string;
+  readonly message?: string;
+  readonly mend?: string;
+  readonly path?: string;
+  readonly newer?: unknown;
+  readonly others?: readonly Refusal[];
+}
+
+const AGAIN_MS = 1000;
+
+/**
+ * The show as this page sees it, and the way that its edits go. An edit is seen at once, sent in order, kept while the engine cannot be
+ * reached, and taken off again when it is refused.
+ */
+export class EditStore {
+  private state: EditState = { document: null, revision: 0, waiting: 0, kept: false, conflict: null, notice: null, failed: false };
+  private server: ShowDocument | null = null;
+  private pending: Edit[] = [];
+  private sending = false;
+  private latestHeard = 0;
+  private loading: Promise<void> | null = null;
+  private readonly listeners = new Set<() => void>();
+
+  constructor(
+    private readonly by: () => string,
+    private readonly call: (path: string, body?: unknown) => Promise<Response> = ask,
+  ) {}
+
+  getState = (): EditState => this.state;
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** The engine has told of a revision: loads it unless it is known. */
+  heard(revision: number): void {
+    this.latestHeard = revision;
+    if (revision === this.state.revision || this.sending) return;
+    void this.load();
+  }
+
+  load(): Promise<void> {
+    this.loading ??= this.fetchShow().finally(() => {
+      this.loading = null;
+    });
+    return this.loading;
+  }
+
+  /** Changes the show. @param label what the edit does, as the history and undo will name it */
+  edit(label: string, changes: readonly Change[]): void {
+    if (changes.length === 0) return;
+    this.pending.push({ editId: ulid(), label: label.slice(0, 200), by: this.by(), changes: [...changes] });
+    this.set({});
+    void this.pump();
+  }
+
+  /** Decides a conflict: this page's value after all, or the newer one. */
+  decide(mine: boolean): void {
+    const { conflict } = this.state;
+    this.set({ conflict: null });
+    if (!conflict || !mine) return;
+    const newer = new Map(conflict.fields.map((field) => [field.change, field.newer]));
+    this.edit(conflict.edit.label, conflict.edit.changes.map((change) => (newer.has(change) ? { ...change, from: newer.get(change) ?? null } : change)));
+  }
+
+  async undo(which: 'undo' | 'redo'): Promise<void> {
+    try {
+      const response = await this.call(`/api/${which}`, { by: this.by() });
+      const reply = (await response.json()) as Refusal & { label?: string; kept?: string[] };
+      if (!response.ok) return this.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
+      const kept = reply.kept ?? [];
+      this.tell(`${which === 'undo' ? 'Undone' : 'Done again'}: ${reply.label ?? ''}${kept.length > 0 ? `. Left as it is: ${kept.join(' ')}` : ''}`, kept.length > 0);
+      await this.load();
+    } catch {
+      this.tell('The engine cannot be reached, so nothing was undone. Try again when it is back.', true);
+    }
+  }
+
+  tell(words: string, bad: boolean): void {
+    this.set({ notice: { words, bad } });
+  }
+
+  dismiss(): void {
+    this.set({ notice: null });
+  }
+
+  private async fetchShow(): Promise<void> {
+    try {
+      const response = await this.call('/api/show');
+      if (!response.ok) throw new Error(String(response.status));
+      const { revision, ...document } = (await response.json()) as ShowDocument & { revision: number };
+      this.server = document;
+      this.set({ revision, failed: false });
+    } catch {
+      this.set({ failed: true });
+    }
+  }
+
+  private async pump(): Promise<void> {
+    if (this.sending) return;
+    this.sending = true;
+    for (let edit = this.pending[0]; edit; edit = this.pending[0]) {
+      const answer = await this.send(edit);
+      if (answer === 'again') {
+        this.set({ kept: true });
+        await new Promise((next) => setTimeout(next, AGAIN_MS));
+        continue;
+      }
+      this.pending.shift();
+      this.set({ kept: false });
+    }
+    this.sending = false;
+    // Somebody else's edit that was told meanwhile.
+    if (this.latestHeard > this.state.revision) void this.load();
+  }
+
+  /** The answer is worked into the state; `again` when nobody was there to answer. */
+  private async send(edit: Edit): Promise<'answered' | 'again'> {
+    let response: Response;
+    try {
+      response = await this.call('/api/edits', edit);
+    } catch {
+      return 'again';
+    }
+    const reply = (await response.json().catch(() => ({}))) as Refusal & { revision?: number };
+    if (response.ok) {
+      const applied = this.server && applyEdit(this.server, edit);
+      if (applied?.ok && reply.revision === this.state.revision + 1) {
+        this.server = applied.value;
+        this.state = { ...this.state, revision: reply.revision };
+      } else await this.load();
+      return 'answered';
+    }
+    const all = [reply, ...(reply.others ?? [])];
+    const fields = all.flatMap((one): FieldConflict[] => {
+      const change = one.code === 'conflict' ? edit.changes[Number(/^changes\.(\d+)/.exec(one.path ?? '')?.[1])] : undefined;
+      return change ? [{ change, newer: one.newer }] : [];
+    });
+    await this.load();
+    if (fields.length > 0) this.set({ conflict: { edit, fields } });
+    else this.tell(`Not changed. ${reply.message ?? 'The engine refused.'} ${reply.mend ?? ''}`.trim(), true);
+    return 'answered';
+  }
+
+  private set(change: Partial<EditState>): void {
+    let document = this.server;
+    for (const edit of this.pending) {
+      const applied = document && applyEdit(document, edit);
+      if (applied?.ok) document = applied.value;
+    }
+    this.state = { ...this.state, ...change, document, waiting: this.pending.length };
+    for (const listener of this.listeners) listener();
+  }
+}
+
+/** Calls the API: with a body it posts. */
+export function ask(path: string, body?: unknown): Promise<Response> {
+  return body === undefined ? fetch(path) : fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+}
+
+interface Entry {
+  readonly id: string;
+}
+
+/** One field of an entry, from what it is to what it shall be. */
+export const changed = <T extends Entry>(entity: EntityName, entry: T, field: keyof T & string, to: unknown): Change => ({ entity, id: entry.id, field, from: entry[field] ?? null, to });
+export const made = <T extends Entry>(entity: EntityName, entry: T): Change => ({ entity, id: entry.id, field: '*', from: null, to: entry });
+export const removed = <T extends Entry>(entity: EntityName, entry: T): Change => ({ entity, id: entry.id, field: '*', from: entry, to: null });

@@ -1,0 +1,13 @@
+import { colour } from './tokens';
+
+const ID = 'umbek-focus-ring';
+
+/** A ring around what the keyboard has reached, on caps, plates and fields alike; a finger or a mouse does not bring it up. */
+export function showFocusRings(): void {
+  if (typeof document === 'undefined' || document.getElementById(ID) !== null) return;
+  const style = document.createElement('style');
+  style.id = ID;
+  style.textContent = `:focus-visible { outline: 3px solid ${colour.warning} !important; outline-offset: 2px !important; border-radius: 5px; }
+input:focus-visible, textarea:focus-visible { outline: none !important; }`;
+  document.head.appendChild(style);
+}

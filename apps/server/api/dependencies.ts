@@ -1,0 +1,18 @@
+import type { ShowDocument } from '@umbek/core/show';
+import type { Request } from 'express';
+import type { EngineHost } from '../engine/engineHost';
+import type { ShowKeeper } from '../engine/showKeeper';
+import type { Projection } from '../journal/projection';
+
+/** What the routes need of the rest of the server. */
+export interface RouteDependencies {
+  readonly host: () => EngineHost;
+  readonly keeper: ShowKeeper;
+  readonly projection: Projection;
+  readonly version: string;
+  /** The demo show as this installation begins with it. */
+  readonly demo: () => ShowDocument;
+  /** Folder of the built page, or null. */
+  readonly page: string | null;
+  readonly hostAllowed: (request: Request) => boolean;
+}

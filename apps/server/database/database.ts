@@ -1,0 +1,21 @@
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import * as schema from './schema';
+
+export type Database = NodePgDatabase<typeof schema>;
+
+export interface OpenDatabase {
+  readonly db: Database;
+  close(): Promise<void>;
+}
+
+/** Opens the pool. Connecting happens with the first query; errors of idle connections are the next query's to tell. */
+export function openDatabase(url: string): OpenDatabase {
+  const pool = new pg.Pool({ connectionString: url, max: 4, connectionTimeoutMillis: 1500, query_timeout: 10_000 });
+  pool.on('error', () => undefined);
+  return { db: drizzle(pool, { schema }), close: () => pool.end() };
+}
+
+/** Brings the tables up to date. @throws when the database cannot be reached */
+export const migrateDatabase = (db: Database, folder: string): Promise<void> => migrate(db, { migrationsFolder: folder });

@@ -1,0 +1,143 @@
+import { bigint, boolean, doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+
+/** Tables mirror the entities of the show; the names of the columns are those of the schemas in core. */
+export const shows = pgTable('show', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  frameRate: doublePrecision('frame_rate').notNull(),
+  revision: integer('revision').notNull().default(1),
+});
+
+const id = () => text('id').primaryKey();
+const showId = () =>
+  text('show_id')
+    .notNull()
+    .references(() => shows.id, { onDelete: 'cascade' });
+const order = () => text('order').notNull();
+
+export const devices = pgTable('device', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  name: text('name').notNull(),
+  kind: text('kind').notNull(),
+  host: text('host').notNull(),
+  port: integer('port').notNull(),
+  settings: jsonb('settings').notNull(),
+  order: order(),
+});
+
+export const sources = pgTable('source', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  name: text('name').notNull(),
+  shortName: text('short_name').notNull(),
+  family: text('family').notNull(),
+  input: integer('input'),
+  camera: text('camera'),
+  picture: text('picture').notNull().default('none'),
+  order: order(),
+});
+
+export const positions = pgTable('position', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  name: text('name').notNull(),
+  camera: text('camera').notNull(),
+  pan: doublePrecision('pan').notNull(),
+  tilt: doublePrecision('tilt').notNull(),
+  zoom: doublePrecision('zoom').notNull(),
+  focus: doublePrecision('focus'),
+  iris: integer('iris'),
+  headNumber: integer('head_number'),
+  order: order(),
+});
+
+export const values = pgTable('show_value', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  name: text('name').notNull(),
+  start: jsonb('start').notNull(),
+  order: order(),
+});
+
+export const panels = pgTable('panel', { id: id(), showId: showId(), name: text('name').notNull(), order: order() });
+
+export const strips = pgTable('strip', {
+  id: id(),
+  showId: showId(),
+  panelId: text('panel_id').notNull(),
+  name: text('name').notNull(),
+  family: text('family').notNull(),
+  order: order(),
+});
+
+export const buttons = pgTable(
+  'button',
+  {
+    id: id(),
+    showId: showId(),
+    stripId: text('strip_id').notNull(),
+    legend: text('legend').notNull(),
+    note: text('note').notNull(),
+    mode: text('mode').notNull(),
+    guard: text('guard').notNull().default('none'),
+    family: text('family'),
+    steps: jsonb('steps').notNull(),
+    releaseSteps: jsonb('release_steps').notNull(),
+    lamps: jsonb('lamps').notNull(),
+    order: order(),
+  },
+  (table) => [index('button_strip').on(table.stripId)],
+);
+
+export const macros = pgTable('macro', {
+  id: id(),
+  showId: showId(),
+  number: integer('number').notNull(),
+  name: text('name').notNull(),
+  params: jsonb('params').notNull(),
+  steps: jsonb('steps').notNull(),
+  stopSteps: jsonb('stop_steps').notNull(),
+  again: text('again').notNull(),
+  owns: jsonb('owns').notNull(),
+});
+
+/** Every edit that was taken, in the server's order. */
+export const edits = pgTable('edit', {
+  editId: text('edit_id').primaryKey(),
+  showId: showId(),
+  revision: integer('revision').notNull(),
+  label: text('label').notNull(),
+  changes: jsonb('changes').notNull(),
+  /** Engineer who made it. */
+  by: text('by').notNull().default(''),
+  /** `edit`, or the `undo` or `redo` of one. */
+  kind: text('kind').notNull().default('edit'),
+  /** True while it is taken back. */
+  undone: boolean('undone').notNull().default(false),
+  takenAt: timestamp('taken_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** Projection of the local journal: what it holds can always be read again from there. */
+export const asRun = pgTable(
+  'as_run',
+  {
+    seq: bigint('seq', { mode: 'number' }).primaryKey(),
+    at: timestamp('at', { withTimezone: true, precision: 3 }).notNull(),
+    kind: text('kind').notNull(),
+    runId: text('run_id'),
+    device: text('device'),
+    refused: boolean('refused').notNull().default(false),
+    entry: jsonb('entry').notNull(),
+  },
+  (table) => [index('as_run_run').on(table.runId), index('as_run_kind').on(table.kind, table.seq)],
+);
+
+/** How far each journal file has been taken into `as_run`, in bytes. */
+export const journalCursors = pgTable('journal_cursor', { installation: text('installation').notNull(), file: text('file').notNull(), offset: bigint('offset', { mode: 'number' }).notNull() }, (table) => [
+  primaryKey({ columns: [table.installation, table.file] }),
+]);

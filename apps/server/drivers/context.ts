@@ -1,0 +1,34 @@
+import type { Clock, DeviceNews, DevicePort } from '@umbek/core/engine';
+
+/** How a device is to be talked about, from what was heard of it. */
+export type LinkState = 'off' | 'reached' | 'silent' | 'foreign';
+
+/** What a driver is given: everything it touches, so that it runs on any clock and any wire. */
+export interface DriverContext {
+  readonly clock: Clock;
+  readonly news: DeviceNews;
+  /** Puts one datagram on the wire. The journal is written before. */
+  readonly transmit: (bytes: Uint8Array) => void;
+  /** Leaves with the supervisor what ends a move should this process die; null takes it back. */
+  readonly guard: (datagrams: readonly Uint8Array[] | null) => void;
+  /** The show's position at a place, or an empty text. */
+  readonly placeAt: (pan: number, tilt: number, zoom: number) => string;
+  /** Device name and address for words. */
+  readonly title: string;
+}
+
+/** A driver: a device port on a wire. */
+export interface Driver extends DevicePort {
+  /** Begins to look for the device. */
+  open(): void;
+  /** Lets go of timers; what is under way ends as lost. */
+  close(): void;
+  /** A datagram came in. */
+  receive(bytes: Uint8Array): void;
+  /** The machine said at once that nothing listens at the address. */
+  unreachable(): void;
+  readonly state: LinkState;
+  /** Clock time of the last datagram that was understood; null when none was. */
+  readonly lastHeard: number | null;
+  readonly malformed: number;
+}

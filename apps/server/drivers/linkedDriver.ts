@@ -1,0 +1,50 @@
+import type { DeviceCommand } from '@umbek/core/devices';
+import type { Cancel, CommandEvent } from '@umbek/core/engine';
+import { CommandQueue } from './commandQueue';
+import type { Driver, DriverContext, LinkState } from './context';
+import { Liveness } from './liveness';
+
+/** What drivers over datagrams have in common: whether the device is heard, and the queue of what is to be sent. */
+export abstract class LinkedDriver implements Driver {
+  malformed = 0;
+  protected readonly liveness: Liveness;
+  protected readonly queue: CommandQueue;
+
+  constructor(protected readonly context: DriverContext) {
+    this.queue = new CommandQueue(context.clock);
+    this.liveness = new Liveness(context.clock, {
+      beat: () => this.beat(),
+      probe: () => this.probe(),
+      changed: (state, silentFor) => this.linkChanged(state, silentFor),
+    });
+  }
+
+  get state(): LinkState {
+    return this.liveness.state;
+  }
+
+  get lastHeard(): number | null {
+    return this.liveness.lastHeard;
+  }
+
+  open(): void {
+    this.liveness.open();
+  }
+
+  close(): void {
+    this.liveness.close();
+    this.queue.fail('The device was closed.');
+  }
+
+  unreachable(): void {
+    this.liveness.refused();
+  }
+
+  abstract receive(bytes: Uint8Array): void;
+  abstract send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel;
+  /** Asks something cheap of a device that is heard. */
+  protected abstract beat(): void;
+  /** Looks for a device that is not. */
+  protected abstract probe(): void;
+  protected abstract linkChanged(state: LinkState, silentForMs: number | null): void;
+}

@@ -1,0 +1,159 @@
+import { corvaneHill, memoriesOf } from '@umbek/core/demo';
+import type { CommandEvent } from '@umbek/core/engine';
+import { VirtualClock } from '@umbek/core/rehearse';
+import type { PlainValue } from '@umbek/core/show';
+import { PtzHeadStandin, seeded } from '@umbek/standins';
+import { hex } from '@umbek/wire/visca';
+import { ViscaDriver } from './viscaDriver';
+
+const HEAD = { ...corvaneHill().devices[0]?.settings, memories: memoriesOf('deskCam') };
+
+/** Driver and head on one virtual clock, with a wire between them that can lose, double and delay. */
+function setUp(options: { repeats?: boolean; drop?: number; double?: number; seed?: number } = {}) {
+  const clock = new VirtualClock();
+  const chance = seeded(options.seed ?? 1);
+  const sent: string[] = [];
+  const points: Record<string, PlainValue> = {};
+  const reached: boolean[] = [];
+  const guards: (number | null)[] = [];
+  const wire = { dead: false };
+  const pass = (work: () => void): void => {
+    if (wire.dead || chance() < (options.drop ?? 0)) return;
+    for (let copy = 0; copy < (chance() < (options.double ?? 0) ? 2 : 1); copy += 1) clock.at(clock.now() + 1, work);
+  };
+  const head = new PtzHeadStandin(HEAD, options.repeats ?? false, { clock, refusing: () => false, send: (bytes) => pass(() => driver.receive(bytes)) });
+  const driver = new ViscaDriver(HEAD, {
+    clock,
+    title: 'Desk cam',
+    transmit: (bytes) => {
+      sent.push(hex(bytes.slice(8)));
+      pass(() => head.receive(bytes, 'driver'));
+    },
+    guard: (datagrams) => guards.push(datagrams?.length ?? null),
+    placeAt: () => '',
+    news: { points: (changes) => void Object.assign(points, changes), reached: (yes) => reached.push(yes) },
+  });
+  driver.open();
+  const send = (id: string, command: string, params: Record<string, PlainValue> = {}): CommandEvent[] => {
+    const events: CommandEvent[] = [];
+    driver.send(id, { command, params }, (event) => events.push(event));
+    return events;
+  };
+  const effects = (name: string) => head.report().effects.filter((effect) => effect.command === name).length;
+  return { clock, driver, head, sent, points, reached, guards, wire, send, effects };
+}
+
+const toInes = { position: 'inesClose', number: 1, pan: -12.45, tilt: 3, zoom: 4.2 };
+
+describe('the VISCA driver', () => {
+  it('finds a head: numbers back, stop, read everything, and only then is it reached', () => {
+    const { clock, driver, sent, reached, points } = setUp();
+    clock.runTo(100);
+    expect(sent.slice(0, 4)).toEqual(['01', '81 01 06 01 01 01 03 03 FF', '81 01 04 07 00 FF', '81 09 06 12 FF']);
+    expect([driver.state, reached]).toEqual(['reached', [true]]);
+    expect(points).toMatchObject({ pan: 0, tilt: 0, zoom: 1, travelling: false });
+  });
+
+  it('tells a recall as accepted at its acknowledgement and as done at its completion', () => {
+    const { clock, send, points } = setUp();
+    clock.runTo(200);
+    const events = send('r', 'recall', toInes);
+    clock.runTo(230);
+    expect(events).toEqual([{ type: 'accepted' }]);
+    expect(points).toMatchObject({ travelling: true, arrived: '' });
+    clock.runTo(2200);
+    expect(events).toEqual([{ type: 'accepted' }, { type: 'outcome', outcome: 'done' }]);
+    expect(points).toMatchObject({ travelling: false, arrived: 'inesClose' });
+  });
+
+  it('lets a stop overtake a move, wherever that has got to', () => {
+    const { clock, send, head, points } = setUp();
+    clock.runTo(200);
+    const recall = send('r', 'recall', toInes);
+    clock.runTo(700);
+    const stop = send('s', 'stop');
+    clock.runTo(760);
+    expect(stop).toEqual([{ type: 'outcome', outcome: 'done' }]);
+    expect(recall.at(-1)).toMatchObject({ type: 'outcome', outcome: 'refused' });
+    clock.runTo(2500);
+    expect(head.report().points).toMatchObject({ travelling: false });
+    expect(points).toMatchObject({ travelling: false, arrived: '' });
+  });
+
+  it('frees both sockets for a stop that finds none', () => {
+    const { clock, send, head, sent } = setUp();
+    clock.runTo(200);
+    // Pan-tilt and zoom each hold a socket.
+    send('g', 'goTo', { pan: 90, tilt: 0, zoom: 10 });
+    clock.runTo(400);
+    const stop = send('s', 'stop');
+    clock.runTo(600);
+    expect(sent).toEqual(expect.arrayContaining(['81 21 FF', '81 22 FF']));
+    expect(stop).toMatchObject([{ type: 'outcome', outcome: 'done' }]);
+    clock.runTo(2000);
+    expect(head.report().points).toMatchObject({ travelling: false });
+  });
+
+  it('leaves with the supervisor what ends a drive, and takes it back when it has ended', () => {
+    const { clock, send, guards } = setUp();
+    clock.runTo(200);
+    guards.length = 0;
+    send('d', 'drive', { pan: 10, tilt: 0, zoom: 0 });
+    expect(guards).toEqual([2]);
+    clock.runTo(300);
+    send('s', 'stop');
+    clock.runTo(400);
+    expect(guards).toEqual([2, null]);
+  });
+
+  it('is silent 1.8 s after the last datagram: what was under way is lost, nothing waits to burst out', () => {
+    const { clock, driver, send, wire, head, reached, effects } = setUp();
+    clock.runTo(200);
+    const recall = send('r', 'recall', toInes);
+    clock.runTo(230);
+    wire.dead = true;
+    clock.runTo(3000);
+    expect([driver.state, reached.at(-1)]).toEqual(['silent', false]);
+    expect(recall.at(-1)).toMatchObject({ type: 'outcome', outcome: 'lost' });
+    const late = send('l', 'recall', toInes);
+    clock.runTo(4000);
+    expect(late).toMatchObject([{ type: 'outcome', outcome: 'refused' }]);
+    wire.dead = false;
+    clock.runTo(7000);
+    expect(driver.state).toBe('reached');
+    expect(recall.at(-1)).toMatchObject({ type: 'settled', words: expect.stringContaining('pan -12.') });
+    expect(effects('recall')).toBe(1);
+    expect(head.report().malformed).toBe(0);
+  });
+
+  it.each([false, true])('does each command exactly once over a bad wire (head repeats its answers: %s)', (repeats) => {
+    for (let seed = 1; seed <= 20; seed += 1) {
+      const { clock, driver, send, effects } = setUp({ repeats, drop: 0.2, double: 0.1, seed });
+      clock.runTo(3000);
+      expect(driver.state).toBe('reached');
+      const stores: CommandEvent[][] = [];
+      for (let number = 51; number <= 60; number += 1) {
+        stores.push(send(`s${number}`, 'store', { number }));
+        clock.runTo(clock.now() + 1500);
+      }
+      expect(stores.map((events) => events.at(-1))).toEqual(Array.from({ length: 10 }, () => expect.objectContaining({ type: 'outcome', outcome: 'done' })));
+      expect(effects('store')).toBe(10);
+      const recall = send('r', 'recall', toInes);
+      clock.runTo(clock.now() + 6000);
+      expect(recall.at(-1)).toMatchObject({ type: 'outcome', outcome: 'done' });
+      expect(effects('recall')).toBe(1);
+    }
+  });
+
+  it('counts what it does not understand, and tells a device of another protocol from one that is silent', () => {
+    const { clock, driver, wire } = setUp();
+    wire.dead = true;
+    clock.runTo(100);
+    for (let t = 200; t <= 3000; t += 200) {
+      clock.runTo(t);
+      driver.receive(Buffer.from('/hello there'));
+    }
+    clock.runTo(3100);
+    expect([driver.state, driver.malformed]).toEqual(['foreign', 15]);
+  });
+});

@@ -1,0 +1,485 @@
+import { type DeviceCommand, nudgeDrive, ptzHead, PtzSettings, ZOOM_CODE_MAX, zoomRatioOf } from '@umbek/core/devices';
+import type { Cancel, CommandEvent } from '@umbek/core/engine';
+import {
+  decodePacket,
+  decodeReply,
+  encodeCommand,
+  encodeInquiry,
+  encodePacket,
+  type HeadCommand,
+  type HeadInquiry,
+  type HeadReply,
+  panTiltOf,
+  RESET_SEQUENCE,
+  zoomOf,
+} from '@umbek/wire/visca';
+import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
+import type { DriverContext, LinkState } from './context';
+import { LinkedDriver } from './linkedDriver';
+import { wordsOf } from './linkWords';
+import { inquiriesAfter, LENS_INQUIRIES, lensPoints, tallyTold } from './viscaLens';
+import { scriptOf, STOP_SCRIPT } from './viscaScripts';
+
+/** A command on its way: the message of its script that waits for an acknowledgement, and what it still waits for. */
+interface Flight {
+  readonly entry: QueuedCommand;
+  readonly script: readonly HeadCommand[];
+  index: number;
+  sequence: number;
+  since: number;
+  cancelResend: Cancel;
+}
+
+/** Acknowledged messages whose completion has not come: sockets by sequence number (0 when the acknowledgement was not heard). */
+interface Working {
+  readonly entry: QueuedCommand;
+  readonly long: boolean;
+  readonly sockets: Map<number, number>;
+  readonly since: number;
+  /** True once every message of the script is acknowledged. */
+  whole: boolean;
+  /** Clock time since which reads show the goal, unchanged. */
+  thereSince: number | null;
+  stillReads: number;
+  cancelLimit: Cancel;
+}
+
+interface Place {
+  pan: number | null;
+  tilt: number | null;
+  zoom: number | null;
+}
+
+const POLL_MS = 100;
+/** A goal read unchanged for so long counts as arrived although the completion was not heard. */
+const ARRIVED_AFTER_MS = 300;
+/** A short command that was acknowledged counts as done after so long without its completion. */
+const SHORT_DONE_MS = 250;
+/** Still moving so long after a stop: it is sent again. The slowest of heads brakes in less. */
+const STOP_AGAIN_MS = 1500;
+const INQUIRIES_KEPT = 256;
+
+/**
+ * A PTZ head over VISCA. One command at a time waits for its acknowledgement and is sent again under the same sequence number until
+ * it comes; "sequence number not expected" means that the head has it. Completions that get lost are made up for by inquiry.
+ */
+export class ViscaDriver extends LinkedDriver {
+  private readonly settings: PtzSettings;
+  private sequence = 0;
+  private flight: Flight | null = null;
+  private working: Working[] = [];
+  private readonly inquiries = new Map<number, HeadInquiry>();
+  private phase: 'looking' | 'stopping' | 'reading' | 'ready' = 'looking';
+  private place: Place = { pan: null, tilt: null, zoom: null };
+  private before = '';
+  private driving = false;
+  private stopSince: number | null = null;
+  private arrived = '';
+  private unsettled: QueuedCommand[] = [];
+  private beats = 0;
+  private cancelPoll: Cancel = () => undefined;
+
+  constructor(settings: unknown, context: DriverContext) {
+    super(context);
+    this.settings = PtzSettings.parse(settings);
+  }
+
+  override close(): void {
+    super.close();
+    this.cancelPoll();
+    this.flight?.cancelResend();
+    this.flight = null;
+    this.context.guard(null);
+  }
+
+  send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
+    const lane = ptzHead.commands[command.command]?.lane ?? 'plain';
+    if (lane === 'stop') this.makeWay();
+    if (lane === 'nudge') this.context.guard(stopDatagrams());
+    const tell = (event: CommandEvent): void => {
+      onEvent(event);
+      const known = event.type === 'outcome' && event.outcome !== 'late' && event.outcome !== 'lost';
+      if (known && this.phase === 'ready') this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
+    };
+    const entry: QueuedCommand = { id, command, lane, tell };
+    if (!this.flight && this.queue.size === 0 && this.phase === 'ready') {
+      this.begin(entry);
+      return () => undefined;
+    }
+    const takeBack = this.queue.add(entry);
+    this.pump();
+    return takeBack;
+  }
+
+  receive(bytes: Uint8Array): void {
+    const packet = decodePacket(bytes);
+    if (!packet.ok) {
+      this.malformed += 1;
+      this.liveness.foreign();
+      return;
+    }
+    const { type, sequence, payload } = packet.value;
+    if (type === 'controlReply') {
+      this.liveness.heard();
+      if (payload.length === 1) this.resetDone();
+      else if (payload[0] === 0x0f && payload[1] === 1) this.taken(sequence, 0);
+      return;
+    }
+    const reply = type === 'reply' ? decodeReply(payload) : undefined;
+    if (!reply?.ok) {
+      this.malformed += 1;
+      return;
+    }
+    this.liveness.heard();
+    this.take(reply.value, sequence);
+  }
+
+  private take(reply: HeadReply, sequence: number): void {
+    switch (reply.kind) {
+      case 'ack':
+        return this.taken(sequence, reply.socket);
+      case 'done':
+        // The acknowledgement may be the one that got lost.
+        this.taken(sequence, reply.socket);
+        return this.completed(sequence);
+      case 'answer':
+        return this.answer(sequence, reply.data);
+      case 'error':
+        return this.failed(sequence, reply.error);
+    }
+  }
+
+  // --- finding the device: reset the numbers, stop what moves, read everything, then it is reached ---
+
+  protected beat(): void {
+    this.look();
+    const next = LENS_INQUIRIES[(this.beats += 1) % LENS_INQUIRIES.length];
+    if (this.phase === 'ready' && next !== undefined) this.inquire(next);
+  }
+
+  protected probe(): void {
+    if (this.phase === 'looking') this.context.transmit(encodePacket({ type: 'control', sequence: 0, payload: RESET_SEQUENCE }));
+    else if (this.phase === 'reading') this.look();
+  }
+
+  private resetDone(): void {
+    if (this.phase !== 'looking') return;
+    this.phase = 'stopping';
+    this.sequence = 0;
+    const stop = { id: 'connect', command: { command: 'stop', params: {} }, lane: 'stop' as const };
+    this.begin({
+      ...stop,
+      tell: (event) => {
+        if (event.type !== 'outcome' || this.phase !== 'stopping') return;
+        this.phase = event.outcome === 'done' ? 'reading' : 'looking';
+        if (this.phase === 'reading') this.look();
+      },
+    });
+  }
+
+  protected linkChanged(state: LinkState, silentFor: number | null): void {
+    const words = wordsOf(state, this.context.title, ptzHead.protocol, silentFor);
+    this.context.news.reached(state === 'reached', words);
+    if (state === 'reached') return;
+    this.phase = 'looking';
+    this.place = { pan: null, tilt: null, zoom: null };
+    this.driving = false;
+    this.stopSince = null;
+    this.cancelPoll();
+    this.queue.fail(`Not sent: ${words}`);
+    const open = [...new Set([...(this.flight ? [this.flight.entry] : []), ...this.working.map((one) => one.entry)])];
+    this.flight?.cancelResend();
+    this.flight = null;
+    for (const one of this.working) one.cancelLimit();
+    this.working = [];
+    for (const entry of open) {
+      this.unsettled.push(entry);
+      entry.tell({ type: 'outcome', outcome: 'lost', why: 'The head fell silent; its effect is unknown.' });
+    }
+  }
+
+  // --- commands ---
+
+  /** A stop does not wait for an acknowledgement that may never come: whatever is on its way is given up. */
+  private makeWay(): void {
+    const { flight } = this;
+    if (!flight || this.phase !== 'ready') return;
+    flight.cancelResend();
+    this.flight = null;
+    this.working = this.working.filter((one) => one.entry !== flight.entry);
+    this.unsettled.push(flight.entry);
+    this.context.clock.at(this.context.clock.now(), () =>
+      flight.entry.tell({ type: 'outcome', outcome: 'late', why: 'A stop overtook it before it was acknowledged.' }),
+    );
+  }
+
+  private pump(): void {
+    if (this.flight || this.phase !== 'ready') return;
+    const entry = this.queue.next();
+    if (entry) this.begin(entry);
+  }
+
+  private begin(entry: QueuedCommand): void {
+    const script = scriptOf(this.spelled(entry.command), this.settings);
+    if (script.length === 0) {
+      this.context.clock.at(this.context.clock.now(), () => entry.tell({ type: 'outcome', outcome: 'refused', why: 'This needs both pan and tilt, or a zoom.' }));
+      return;
+    }
+    // From here on the head moves because it was told to: the stop before is no longer watched.
+    if (entry.lane !== 'stop') this.stopSince = null;
+    this.flight = { entry, script, index: 0, sequence: 0, since: 0, cancelResend: () => undefined };
+    this.launch(this.flight);
+  }
+
+  /** A nudge as the drive that it comes to at the present zoom. */
+  private spelled(command: DeviceCommand): DeviceCommand {
+    if (command.command !== 'nudge') return command;
+    const { x, y, zoom } = command.params;
+    return { command: 'drive', params: nudgeDrive(Number(x), Number(y), Number(zoom), this.place.zoom ?? 1, this.settings) };
+  }
+
+  /** Puts the present message of the script on the wire under a new number. */
+  private launch(flight: Flight): void {
+    flight.sequence = this.sequence += 1;
+    flight.since = this.context.clock.now();
+    this.transmitFlight(flight);
+  }
+
+  private transmitFlight(flight: Flight): void {
+    const message = flight.script[flight.index];
+    if (!message) return;
+    this.context.transmit(encodePacket({ type: 'command', sequence: flight.sequence, payload: encodeCommand(message) }));
+    const { clock } = this.context;
+    flight.cancelResend = clock.at(clock.now() + RESEND_MS, () => {
+      if (this.flight !== flight) return;
+      if (clock.now() - flight.since < ANSWER_LIMIT_MS) return this.transmitFlight(flight);
+      const alive = (this.liveness.lastHeard ?? -1) > flight.since;
+      this.abandon(flight.entry, alive ? 'late' : 'lost', 'No acknowledgement came; its effect is unknown.');
+    });
+  }
+
+  /** The head has taken a message: by acknowledgement, or by saying that it knows the number. */
+  private taken(sequence: number, socket: number): void {
+    const { flight } = this;
+    if (!flight || flight.sequence !== sequence) {
+      for (const one of this.working) if (one.sockets.has(sequence) && socket > 0) one.sockets.set(sequence, socket);
+      return;
+    }
+    flight.cancelResend();
+    const { entry } = flight;
+    const long = ptzHead.commands[entry.command.command]?.long === true;
+    let working = this.working.find((one) => one.entry === entry);
+    if (!working) {
+      const now = this.context.clock.now();
+      working = { entry, long, sockets: new Map(), since: now, whole: false, thereSince: null, stillReads: 0, cancelLimit: () => undefined };
+      this.working.push(working);
+    }
+    working.sockets.set(sequence, socket);
+    flight.index += 1;
+    if (flight.index < flight.script.length) return this.launch(flight);
+    working.whole = true;
+    this.flight = null;
+    this.begun(working);
+    this.pump();
+  }
+
+  /** Every message of a command is with the head. */
+  private begun(working: Working): void {
+    const { entry } = working;
+    const { clock, news } = this.context;
+    const { command } = entry.command;
+    if (working.long) {
+      this.arrived = '';
+      entry.tell({ type: 'accepted' });
+      news.points({ travelling: true, arrived: '' });
+      this.poll();
+      return;
+    }
+    working.cancelLimit = clock.at(clock.now() + SHORT_DONE_MS, () => this.finish(working, { type: 'outcome', outcome: 'done', why: 'Acknowledged; its completion was not heard.' }));
+    if (command === 'drive' || command === 'nudge') {
+      this.driving = true;
+      this.stopSince = null;
+      this.arrived = '';
+      news.points({ travelling: true, arrived: '' });
+      this.poll();
+    } else if (command === 'stop') {
+      this.stopSince = clock.now();
+      this.before = '';
+      this.context.guard(null);
+      this.poll();
+    }
+  }
+
+  private completed(sequence: number): void {
+    const working = this.working.find((one) => one.sockets.has(sequence));
+    if (!working) return;
+    working.sockets.delete(sequence);
+    if (working.sockets.size === 0 && working.whole) this.finish(working, { type: 'outcome', outcome: 'done' });
+  }
+
+  private finish(working: Working, event: CommandEvent & { type: 'outcome' }): void {
+    if (!this.working.includes(working)) return;
+    working.cancelLimit();
+    this.working = this.working.filter((one) => one !== working);
+    if (working.long && event.outcome === 'done') this.arrived = String(working.entry.command.params.position ?? '');
+    const { command } = working.entry;
+    if (command.command === 'recall') for (const inquiry of LENS_INQUIRIES) this.inquire(inquiry);
+    else for (const inquiry of inquiriesAfter(command.command)) this.inquire(inquiry);
+    const told = tallyTold(command);
+    if (event.outcome === 'done' && 'tally' in told) this.context.news.points(told);
+    working.entry.tell(event);
+  }
+
+  private failed(sequence: number, error: string): void {
+    const flight = this.flight?.sequence === sequence ? this.flight : null;
+    if (error === 'bufferFull' && flight) {
+      // Both sockets are taken by moves, and nothing was done: free them, then say it again under a new number.
+      flight.cancelResend();
+      for (const socket of [1, 2]) this.transmitOnce(encodeCommand({ kind: 'cancel', socket }));
+      this.context.clock.at(this.context.clock.now() + RESEND_MS / 2, () => {
+        if (this.flight === flight) this.launch(flight);
+      });
+      return;
+    }
+    const why = error === 'cancelled' ? 'A newer move or a stop ended it.' : `The head refused it: ${error}.`;
+    if (flight) {
+      flight.cancelResend();
+      this.flight = null;
+      this.working = this.working.filter((one) => one.entry !== flight.entry);
+      flight.entry.tell({ type: 'outcome', outcome: 'refused', why });
+      this.pump();
+      return;
+    }
+    const working = this.working.find((one) => one.sockets.has(sequence));
+    if (working) this.finish(working, { type: 'outcome', outcome: 'refused', why });
+  }
+
+  private abandon(entry: QueuedCommand, outcome: 'late' | 'lost', why: string): void {
+    if (this.flight?.entry === entry) {
+      this.flight.cancelResend();
+      this.flight = null;
+    }
+    this.working = this.working.filter((one) => one.entry !== entry);
+    this.unsettled.push(entry);
+    entry.tell({ type: 'outcome', outcome, why });
+    this.place = { pan: null, tilt: null, zoom: null };
+    this.look();
+    this.pump();
+  }
+
+  private isMoving(): boolean {
+    return this.driving || this.working.some((one) => one.long);
+  }
+
+  // --- inquiries ---
+
+  private look(): void {
+    this.inquire('panTilt');
+    this.inquire('zoom');
+  }
+
+  /** While something moves, looks every 100 ms. */
+  private poll(): void {
+    const { clock } = this.context;
+    this.cancelPoll();
+    this.cancelPoll = clock.at(clock.now() + POLL_MS, () => {
+      if (!this.isMoving() && this.stopSince === null) return;
+      this.look();
+      this.poll();
+    });
+  }
+
+  private inquire(inquiry: HeadInquiry): void {
+    const sequence = (this.sequence += 1);
+    this.inquiries.set(sequence, inquiry);
+    const oldest = this.inquiries.keys().next();
+    if (this.inquiries.size > INQUIRIES_KEPT && !oldest.done) this.inquiries.delete(oldest.value);
+    this.context.transmit(encodePacket({ type: 'inquiry', sequence, payload: encodeInquiry(inquiry) }));
+  }
+
+  private transmitOnce(payload: Uint8Array): void {
+    this.context.transmit(encodePacket({ type: 'command', sequence: (this.sequence += 1), payload }));
+  }
+
+  private answer(sequence: number, data: Uint8Array): void {
+    const inquiry = this.inquiries.get(sequence);
+    this.inquiries.delete(sequence);
+    if (inquiry === 'panTilt') {
+      const counts = panTiltOf(data);
+      if (!counts.ok) return void (this.malformed += 1);
+      this.place.pan = round(counts.value.panCounts / this.settings.countsPerDegree);
+      this.place.tilt = round(counts.value.tiltCounts / this.settings.countsPerDegree);
+    } else if (inquiry === 'zoom') {
+      const code = zoomOf(data);
+      if (!code.ok || code.value > ZOOM_CODE_MAX) return void (this.malformed += 1);
+      this.place.zoom = round(zoomRatioOf(code.value, this.settings));
+      this.placeRead();
+    } else if (inquiry !== undefined) {
+      const points = lensPoints(inquiry, data);
+      if (points === undefined) this.malformed += 1;
+      else if (this.phase === 'ready') this.context.news.points(points);
+    }
+  }
+
+  /** Pan, tilt and zoom are all known anew. */
+  private placeRead(): void {
+    const { pan, tilt, zoom } = this.place;
+    if (pan === null || tilt === null || zoom === null) return;
+    const { clock, news, placeAt } = this.context;
+    if (this.phase === 'reading') {
+      this.phase = 'ready';
+      this.arrived = placeAt(pan, tilt, zoom);
+      this.liveness.arrived();
+      news.points({ pan, tilt, zoom, travelling: false, arrived: this.arrived });
+      for (const inquiry of LENS_INQUIRIES) this.inquire(inquiry);
+      this.pump();
+    }
+    if (this.phase !== 'ready') return;
+    news.points({ pan, tilt, zoom });
+    for (const entry of this.unsettled.splice(0)) {
+      if (!this.isMoving()) this.arrived = placeAt(pan, tilt, zoom);
+      news.points({ travelling: this.isMoving(), arrived: this.arrived });
+      entry.tell({ type: 'settled', words: `Read back: pan ${pan}°, tilt ${tilt}°, zoom ${zoom}×` });
+    }
+    const here = `${pan}/${tilt}/${zoom}`;
+    const still = here === this.before;
+    this.before = here;
+    if (this.stopSince !== null) this.watchStop(still, clock.now());
+    for (const working of this.working.filter((one) => one.long && one.whole)) this.watchMove(working, still);
+  }
+
+  /** A drive that was delayed on the wire may land after its stop: the head must be seen to stand. */
+  private watchStop(still: boolean, now: number): void {
+    if (still) {
+      this.stopSince = null;
+      this.driving = false;
+      const { pan, tilt, zoom } = this.place;
+      if (!this.isMoving() && this.arrived === '') this.arrived = this.context.placeAt(pan ?? 0, tilt ?? 0, zoom ?? 0);
+      this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
+    } else if (this.stopSince !== null && now - this.stopSince > STOP_AGAIN_MS) {
+      this.stopSince = now;
+      for (const message of STOP_SCRIPT) this.transmitOnce(encodeCommand(message));
+    }
+  }
+
+  /** Makes up for a completion that was not heard: the place is reached and stays, or the head stands elsewhere. */
+  private watchMove(working: Working, still: boolean): void {
+    const { params } = working.entry.command;
+    const near = (value: number | null, goal: unknown, tolerance: number): boolean => goal === undefined || (value !== null && Math.abs(value - Number(goal)) <= tolerance);
+    const there = near(this.place.pan, params.pan, 0.16) && near(this.place.tilt, params.tilt, 0.16) && near(this.place.zoom, params.zoom, 0.02 * Number(params.zoom ?? 1));
+    const now = this.context.clock.now();
+    working.stillReads = still ? working.stillReads + 1 : 0;
+    if (!still) working.thereSince = null;
+    else working.thereSince ??= now;
+    if (working.thereSince === null || now - working.thereSince < ARRIVED_AFTER_MS) return;
+    if (there) this.finish(working, { type: 'outcome', outcome: 'done', why: 'Its completion was not heard; the head was seen to stand there.' });
+    else if (working.stillReads > 10) this.finish(working, { type: 'outcome', outcome: 'late', why: 'The head stands elsewhere; it may not have carried this out.' });
+  }
+}
+
+const round = (value: number): number => Math.round(value * 1000) / 1000;
+
+/** What ends any move of a head, for a sender that has spoken to it never before. */
+export function stopDatagrams(): readonly Uint8Array[] {
+  return STOP_SCRIPT.map((message, index) => encodePacket({ type: 'command', sequence: index + 1, payload: encodeCommand(message) }));
+}

@@ -1,0 +1,144 @@
+import { createSocket, type Socket } from 'node:dgram';
+import { DEVICE_KINDS } from '@umbek/core/devices';
+import type { Engine, Clock } from '@umbek/core/engine';
+import type { DeviceHealth } from '@umbek/core/api';
+import type { Device } from '@umbek/core/show';
+import type { Driver, DriverContext } from '../drivers/context';
+import { wordsOf } from '../drivers/linkWords';
+import { OscDriver } from '../drivers/oscDriver';
+import { ViscaDriver } from '../drivers/viscaDriver';
+import { MessageLog } from './messageLog';
+
+/** Datagrams that end a device's moves, for the supervisor; null when nothing moves. */
+export type TellGuard = (device: string, stops: { host: string; port: number; datagrams: string[] } | null) => void;
+
+interface OpenDevice {
+  readonly device: Device;
+  readonly driver: Driver;
+  readonly socket: Socket;
+  readonly messages: MessageLog;
+}
+
+/** How far from a stored position a head may stand and still be there: degrees, and a share of the zoom ratio. */
+const ANGLE_TOLERANCE = 0.16;
+const ZOOM_TOLERANCE = 0.02;
+
+/** Opens a socket and a driver for each device of the show, and follows edits of their addresses. */
+export class DeviceSockets {
+  private readonly open = new Map<string, OpenDevice>();
+
+  constructor(
+    private readonly deps: {
+      readonly engine: Engine;
+      readonly clock: Clock;
+      /** Puts the journal on the disk; called before every datagram. */
+      readonly flush: () => void;
+      readonly guard: TellGuard;
+      readonly idPrefix: string;
+      readonly onState: () => void;
+    },
+  ) {}
+
+  /** Brings the open devices in line with the show: new ones are opened, gone ones closed, moved ones opened anew. */
+  follow(): void {
+    const wanted = new Map(this.deps.engine.program.document.devices.map((device) => [device.key, device]));
+    for (const [key, { device }] of this.open) {
+      const now = wanted.get(key);
+      const same = now && now.host === device.host && now.port === device.port && JSON.stringify(now.settings) === JSON.stringify(device.settings);
+      if (!same) this.shut(key, now === undefined);
+    }
+    for (const device of wanted.values()) if (!this.open.has(device.key)) this.start(device);
+  }
+
+  health(): DeviceHealth[] {
+    return this.deps.engine.program.document.devices.map((device) => {
+      const driver = this.open.get(device.key)?.driver;
+      const lastReplyMs = driver?.lastHeard == null ? null : Math.round(this.deps.clock.now() - driver.lastHeard);
+      const state = driver?.state ?? 'off';
+      const title = `${device.name} at ${device.host}:${device.port}`;
+      return {
+        id: device.id,
+        key: device.key,
+        name: device.name,
+        kind: device.kind,
+        address: `${device.host}:${device.port}`,
+        state,
+        lastReplyMs,
+        words: wordsOf(state, title, DEVICE_KINDS[device.kind]?.protocol ?? '', lastReplyMs),
+        malformed: driver?.malformed ?? 0,
+      };
+    });
+  }
+
+  /** What was said from and to a device lately; undefined when there is no such device. */
+  messages(key: string, heartbeats: boolean): ReturnType<MessageLog['shown']> | undefined {
+    return this.open.get(key)?.messages.shown(heartbeats);
+  }
+
+  close(): void {
+    for (const key of [...this.open.keys()]) this.shut(key, true);
+  }
+
+  private start(device: Device): void {
+    const { engine, clock, flush, guard, idPrefix, onState } = this.deps;
+    const socket = createSocket('udp4');
+    const messages = new MessageLog(device.kind === 'ptzHead' ? 'visca' : 'osc');
+    let connected = false;
+    const news = engine.newsOf(device.key);
+    const context: DriverContext = {
+      clock,
+      title: `${device.name} at ${device.host}:${device.port}`,
+      news: {
+        points: (changes) => news.points(changes),
+        reached: (yes, words) => {
+          news.reached(yes, words);
+          onState();
+        },
+      },
+      transmit: (bytes) => {
+        flush();
+        if (!connected) return;
+        socket.send(bytes);
+        messages.keep(bytes, true, Date.now());
+      },
+      guard: (datagrams) =>
+        guard(device.key, datagrams === null ? null : { host: device.host, port: device.port, datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')) }),
+      placeAt: (pan, tilt, zoom) => this.placeAt(device.key, pan, tilt, zoom),
+    };
+    const kind = DEVICE_KINDS[device.kind];
+    if (kind === undefined) return;
+    const driver: Driver = device.kind === 'ptzHead' ? new ViscaDriver(device.settings, context) : new OscDriver(kind, context, idPrefix);
+    socket.on('message', (bytes) => {
+      engine.board.turn(() => driver.receive(bytes));
+      messages.keep(bytes, false, Date.now());
+    });
+    socket.on('error', () => engine.board.turn(() => driver.unreachable()));
+    this.open.set(device.key, { device, driver, socket, messages });
+    engine.attach(device.key, driver);
+    socket.connect(device.port, device.host, (error?: Error) => {
+      connected = error === undefined || error === null;
+      if (this.open.get(device.key)?.socket === socket) driver.open();
+    });
+  }
+
+  private shut(key: string, gone: boolean): void {
+    const open = this.open.get(key);
+    if (!open) return;
+    this.open.delete(key);
+    open.driver.close();
+    open.socket.close();
+    if (gone) this.deps.engine.detach(key);
+    else this.deps.engine.newsOf(key).reached(false, `${open.device.name} has a new address.`);
+  }
+
+  private placeAt(camera: string, pan: number, tilt: number, zoom: number): string {
+    const near = this.deps.engine.program.document.positions.find(
+      (one) =>
+        one.camera === camera &&
+        Math.abs(one.pan - pan) <= ANGLE_TOLERANCE &&
+        Math.abs(one.tilt - tilt) <= ANGLE_TOLERANCE &&
+        Math.abs(one.zoom - zoom) <= ZOOM_TOLERANCE * one.zoom,
+    );
+    return near?.key ?? '';
+  }
+}

@@ -1,0 +1,145 @@
+import type { DeviceHealth, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
+import type { WebSocket } from 'ws';
+
+/** How long a client may be away and still resume. */
+const RESUME_MS = 30_000;
+const COALESCE_MS = 20;
+/** A client further behind than this gets a fresh snapshot instead of the rest. */
+const BEHIND_BYTES = 1_000_000;
+
+export interface RoomSource {
+  readonly epoch: number;
+  revision(): number;
+  point(key: string): LivePoint | null;
+  points(): Record<string, LivePoint>;
+  faces(): Record<string, LiveFace>;
+  changedFaces(): Record<string, LiveFace>;
+  runs(): LiveRun[];
+  devices(): DeviceHealth[];
+  now(): number;
+}
+
+interface Client {
+  readonly socket: WebSocket;
+  stale: boolean;
+}
+
+/**
+ * All clients of one link group. Each change is turned into text once, whatever the number of clients. What changed is
+ * collected for 20 ms, so that fifty stations cost one message each and a press does not wait behind them. The station that pressed has its
+ * answer and its outcome before that, from the server directly.
+ */
+export class LiveRoom {
+  private readonly clients = new Map<WebSocket, Client>();
+  private readonly recent: { readonly n: number; readonly at: number; readonly text: string }[] = [];
+  private n = 0;
+  private readonly changedKeys = new Set<string>();
+  private readonly changedRuns = new Map<string, LiveRun>();
+  private devicesChanged = false;
+  private revisionChanged = false;
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(private readonly source: RoomSource) {}
+
+  get size(): number {
+    return this.clients.size;
+  }
+
+  join(socket: WebSocket, resume: { epoch: number; n: number } | undefined): void {
+    this.publish();
+    const client: Client = { socket, stale: false };
+    this.clients.set(socket, client);
+    const oldest = this.recent[0]?.n ?? this.n + 1;
+    if (resume && resume.epoch === this.source.epoch && resume.n <= this.n && resume.n >= oldest - 1) {
+      for (const message of this.recent) if (message.n > resume.n) socket.send(message.text);
+    } else this.snapshot(client);
+  }
+
+  leave(socket: WebSocket): void {
+    this.clients.delete(socket);
+  }
+
+  /** Keys of the board that changed. */
+  changed(keys: Iterable<string>): void {
+    for (const key of keys) this.changedKeys.add(key);
+    this.arm();
+  }
+
+  deviceStates(): void {
+    this.devicesChanged = true;
+    this.arm();
+  }
+
+  edited(): void {
+    this.revisionChanged = true;
+    this.arm();
+  }
+
+  run(run: LiveRun): void {
+    this.changedRuns.set(run.runId, run);
+    this.arm();
+  }
+
+  close(): void {
+    if (this.timer) clearTimeout(this.timer);
+  }
+
+  private arm(): void {
+    this.timer ??= setTimeout(() => this.publish(), COALESCE_MS);
+  }
+
+  private publish(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    const faces = this.source.changedFaces();
+    const points: Record<string, LivePoint | null> = {};
+    for (const key of this.changedKeys) points[key] = this.source.point(key);
+    const [hasFaces, hasPoints] = [Object.keys(faces).length > 0, this.changedKeys.size > 0];
+    const runs = [...this.changedRuns.values()];
+    if (!hasFaces && !hasPoints && runs.length === 0 && !this.devicesChanged && !this.revisionChanged) return;
+    this.changedKeys.clear();
+    this.changedRuns.clear();
+    const message: LiveServerMessage = {
+      type: 'changes',
+      epoch: this.source.epoch,
+      n: (this.n += 1),
+      ...(hasPoints ? { points } : {}),
+      ...(hasFaces ? { faces } : {}),
+      ...(runs.length > 0 ? { runs } : {}),
+      ...(this.devicesChanged ? { devices: this.source.devices() } : {}),
+      ...(this.revisionChanged ? { revision: this.source.revision() } : {}),
+    };
+    this.devicesChanged = false;
+    this.revisionChanged = false;
+    this.send(message);
+  }
+
+  private send(message: LiveServerMessage & { n: number }): void {
+    const text = JSON.stringify(message);
+    const now = this.source.now();
+    this.recent.push({ n: message.n, at: now, text });
+    while ((this.recent[0]?.at ?? now) < now - RESUME_MS) this.recent.shift();
+    for (const client of this.clients.values()) {
+      if (client.socket.bufferedAmount > BEHIND_BYTES) client.stale = true;
+      else if (client.stale) this.snapshot(client);
+      else client.socket.send(text);
+    }
+  }
+
+  private snapshot(client: Client): void {
+    client.stale = false;
+    const { source } = this;
+    const message: LiveServerMessage = {
+      type: 'snapshot',
+      epoch: source.epoch,
+      n: this.n,
+      revision: source.revision(),
+      points: source.points(),
+      faces: source.faces(),
+      runs: source.runs(),
+      devices: source.devices(),
+      now: source.now(),
+    };
+    client.socket.send(JSON.stringify(message));
+  }
+}

@@ -1,0 +1,3 @@
+/** What the start script takes: the supervisor, and the stand-ins of the demo show. */
+export { demoStandins } from '@umbek/core/demo';
+export * from './supervisor';

@@ -1,0 +1,130 @@
+import { statSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { demoId } from '@umbek/core/demo';
+import type { Page } from 'playwright-core';
+import { cap, openAt, openBrowser, openDesk } from '../e2e/support/browser';
+import { freshDatabase } from '../e2e/support/database';
+import { Demo, freshFolder, until } from '../e2e/support/demo';
+import { makeButton, MOST_TOUCHES } from '../e2e/support/touches';
+import { type BenchRow, quantile, row } from './result';
+
+const FRAME_MS = 1000 / 60;
+const THROTTLE = 4;
+const TOUCHES = 30;
+const LARGE_PANEL = 300;
+
+/** Figures of the page: what is loaded, how soon a cap answers a touch, how evenly the picture moves, how a large panel scrolls. */
+export async function benchPage(): Promise<BenchRow[]> {
+  const demo = await Demo.start(await freshDatabase(), freshFolder());
+  const browser = await openBrowser();
+  try {
+    const rows = [row('First load of the page, JavaScript as sent (brotli)', 'kB', compressedJavaScript(), 700, 1)];
+    const bench = await openAt(browser, demo.url, 'phone', '/bench');
+    rows.push(row('Touches for a button that recalls, waits and cuts, from an opened Bench', 'touches', await makeButton(bench), MOST_TOUCHES, 1));
+    await bench.close();
+
+    const page = await openDesk(browser, demo.url, 'phone');
+    await throttle(page, THROTTLE);
+    rows.push(row(`Touch → cap shows it, processor ${THROTTLE}× slower (median of ${TOUCHES})`, 'frames', await touchToCap(page), 3, 1));
+    rows.push(row(`A frame of the drawn picture on a travelling head, phone size, processor ${THROTTLE}× slower (mean)`, 'ms', await pictureFrames(page, demo), 1000 / 30, 1));
+    await page.close();
+
+    await demo.post('/api/show', await largePanel(demo));
+    await until('reached again', async () => (await demo.health()).status === 'ok');
+    const large = await openDesk(browser, demo.url, 'phone');
+    rows.push(row(`Longest frame while a panel of ${LARGE_PANEL} buttons scrolls`, 'ms', await longestScrollFrame(large), 50, 1));
+    return rows;
+  } finally {
+    await browser.close();
+    await demo.close();
+  }
+}
+
+/** Sizes of the compressed script files that the page is made of, in thousands of bytes. */
+function compressedJavaScript(): number {
+  const folder = join('apps', 'desk', 'dist', '_expo', 'static', 'js', 'web');
+  return readdirSync(folder)
+    .filter((file) => file.endsWith('.js.br'))
+    .reduce((sum, file) => sum + statSync(join(folder, file)).size / 1000, 0);
+}
+
+async function throttle(page: Page, rate: number): Promise<void> {
+  const client = await page.context().newCDPSession(page);
+  await client.send('Emulation.setCPUThrottlingRate', { rate });
+}
+
+/** Frames from the pointer going down on a cap to the frame in which it shows that it was sent. */
+async function touchToCap(page: Page): Promise<number> {
+  const target = page.locator(`[data-testid="cap-${demoId('BTN', 6)}"]`);
+  const box = await target.boundingBox();
+  await target.evaluate((element) => {
+    const taken: number[] = [];
+    (window as unknown as { taken: number[] }).taken = taken;
+    let down = 0;
+    element.addEventListener('pointerdown', (event) => (down = event.timeStamp), { capture: true });
+    new MutationObserver(() => {
+      if (element.getAttribute('data-press') === 'none' || down === 0) return;
+      const began = down;
+      down = 0;
+      requestAnimationFrame((now) => taken.push(now - began));
+    }).observe(element, { attributes: true, attributeFilter: ['data-press'] });
+  });
+  for (let touch = 0; touch < TOUCHES; touch += 1) {
+    await page.mouse.move((box?.x ?? 0) + 30, (box?.y ?? 0) + 30);
+    await page.mouse.down();
+    await page.waitForTimeout(60);
+    await page.mouse.up();
+    await page.locator(`[data-testid="cap-${demoId('BTN', 6)}"][data-press="none"]`).waitFor();
+  }
+  const taken = await page.evaluate(() => (window as unknown as { taken: number[] }).taken);
+  if (taken.length < TOUCHES * 0.8) throw new Error(`Only ${taken.length} of ${TOUCHES} touches were seen on the cap.`);
+  // The frame that begins at the callback is on the screen at its end.
+  return (quantile(taken, 0.5) + FRAME_MS) / FRAME_MS;
+}
+
+/** Mean time between two drawings of the picture while its head travels. */
+async function pictureFrames(page: Page, demo: Demo): Promise<number> {
+  await cap(page, 'Desk cam').first().click();
+  await page.getByTestId('on-preview').getByText('Desk cam').waitFor();
+  await page.evaluate(() => {
+    const drawn: number[] = [];
+    (window as unknown as { drawn: number[] }).drawn = drawn;
+    window.document.addEventListener('drawn', () => drawn.push(performance.now()));
+  });
+  await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000901', buttonId: demoId('BTN', 14), phase: 'down', station: 'bench' });
+  await page.locator(`[data-testid="cap-${demoId('BTN', 14)}"][data-lamp="arrived"]`).waitFor();
+  const drawn = await page.evaluate(() => (window as unknown as { drawn: number[] }).drawn);
+  const [first, last] = [drawn[0], drawn.at(-1)];
+  if (first === undefined || last === undefined || drawn.length < 10) throw new Error(`The picture was drawn only ${drawn.length} times.`);
+  return (last - first) / (drawn.length - 1);
+}
+
+async function largePanel(demo: Demo): Promise<unknown> {
+  const file = (await (await fetch(`${demo.url}/api/show/file`)).json()) as { document: { buttons: Record<string, unknown>[] } };
+  const [pattern] = file.document.buttons;
+  const strips = new Set(file.document.buttons.map((button) => button.stripId));
+  const many = Array.from({ length: LARGE_PANEL }, (_, index) => ({ ...pattern, id: demoId('BTN', 2000 + index), stripId: [...strips][index % 3], legend: `Button ${index + 1}`, order: `b${String(index).padStart(4, '0')}` }));
+  return { ...file, document: { ...file.document, buttons: [...file.document.buttons, ...many] } };
+}
+
+async function longestScrollFrame(page: Page): Promise<number> {
+  await page.getByText('Button 300', { exact: true }).waitFor({ state: 'attached' });
+  await page.waitForTimeout(1500);
+  await page.evaluate(() => {
+    const gaps: number[] = [];
+    (window as unknown as { gaps: number[] }).gaps = gaps;
+    let before = 0;
+    const frame = (now: number): void => {
+      if (before > 0) gaps.push(now - before);
+      before = now;
+      requestAnimationFrame(frame);
+    };
+    requestAnimationFrame(frame);
+  });
+  await page.mouse.move(200, 500);
+  for (let turn = 0; turn < 60; turn += 1) {
+    await page.mouse.wheel(0, turn < 40 ? 160 : -200);
+    await page.waitForTimeout(16);
+  }
+  return Math.max(...(await page.evaluate(() => (window as unknown as { gaps: number[] }).gaps)));
+}

@@ -1,0 +1,116 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import { createSocket } from 'node:dgram';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { demoId } from '@umbek/core/demo';
+import { switcher } from '@umbek/core/devices';
+import { RealClock } from '@umbek/host';
+import { OscStandin } from '@umbek/standins';
+import { ulid } from 'ulid';
+import { WebSocket } from 'ws';
+import { freshDatabase } from '../e2e/support/database';
+import { freePort, until } from '../e2e/support/demo';
+import { supervise } from '../apps/server/supervisor/supervisor';
+import { showWithButtons } from './lamps';
+import { type BenchRow, quantile, row } from './result';
+
+const BUTTONS = 1000;
+const CLIENTS = 50;
+const PRESSES = 1200;
+const BLOCK = 100;
+const SPACING_MS = 8;
+
+const pause = (ms: number): Promise<void> => new Promise((next) => setTimeout(next, ms));
+
+/** One way to press: the socket, and a callback that gets the time of the next first datagram. */
+interface Path {
+  readonly socket: WebSocket;
+  onDatagram: (() => void) | null;
+  readonly samples: number[];
+}
+
+async function openSocket(url: string): Promise<WebSocket> {
+  const socket = new WebSocket(url);
+  await new Promise((open, failed) => socket.once('open', open).once('error', failed));
+  socket.on('message', () => undefined);
+  return socket;
+}
+
+const child = (script: string, args: string[]): Promise<{ process: ChildProcess; message: { port?: number } }> =>
+  new Promise((ready, failed) => {
+    const started = fork(join('bench', script), args, { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+    started.once('message', (message) => ready({ process: started, message: message as { port?: number } }));
+    started.once('exit', () => failed(new Error(`${script} ended`)));
+  });
+
+/** Press at the live socket → first datagram at the device, beside a bare server; both with 50 live clients; blocks take turns. */
+export async function benchPress(): Promise<BenchRow[]> {
+  const clock = new RealClock();
+  const sockets = [createSocket('udp4'), createSocket('udp4')] as const;
+  const [deviceSocket, bareSocket] = sockets;
+  for (const socket of sockets) await new Promise<void>((bound) => socket.bind(0, '127.0.0.1', bound));
+  const device = new OscStandin(switcher, { frameRate: 50 }, {
+    clock,
+    refusing: () => false,
+    send: (bytes, to) => deviceSocket.send(bytes, Number(to.split(':')[1]), '127.0.0.1'),
+  });
+  const ports = { deskCam: await freePort(), lawnCam: await freePort(), domeCam: await freePort(), switcher: deviceSocket.address().port, captions: await freePort() };
+  const show = showWithButtons(BUTTONS, ports);
+  const folder = mkdtempSync(join(tmpdir(), 'umbek-bench-'));
+  const seed = { ...show, devices: show.devices.filter((one) => one.kind === 'switcher'), positions: [], sources: show.sources.map((one) => ({ ...one, camera: null })), macros: [] };
+  writeFileSync(join(folder, 'seed.json'), JSON.stringify(seed));
+  const supervisor = await supervise(join('dist', 'engine.mjs'), {
+    port: await freePort(),
+    folder,
+    databaseUrl: await freshDatabase(),
+    migrations: join('apps', 'server', 'database', 'migrations'),
+    seed: { file: join(folder, 'seed.json') },
+  });
+  const url = `ws://127.0.0.1:${supervisor.port}/api/live`;
+  const bare = await child('bareServer.mjs', [String(bareSocket.address().port)]);
+  const bareUrl = `ws://127.0.0.1:${bare.message.port ?? 0}`;
+  const clients = [await child('liveClients.mjs', [url, String(CLIENTS)]), await child('liveClients.mjs', [bareUrl, String(CLIENTS)])];
+
+  const ours: Path = { socket: await openSocket(url), onDatagram: null, samples: [] };
+  const theirs: Path = { socket: await openSocket(bareUrl), onDatagram: null, samples: [] };
+  ours.socket.send(JSON.stringify({ type: 'hello', station: 'bench' }));
+  deviceSocket.on('message', (bytes, from) => {
+    if (bytes.subarray(0, 17).toString() === '/switcher/preview') ours.onDatagram?.();
+    device.receive(bytes, `127.0.0.1:${from.port}`);
+  });
+  bareSocket.on('message', () => theirs.onDatagram?.());
+  await until('the switcher is reached', async () => ((await (await fetch(url.replace('ws', 'http').replace('/api/live', '/api/health'))).json()) as { devices: { state: string }[] }).devices[0]?.state === 'reached');
+
+  const pressOnce = (path: Path, index: number): Promise<number> =>
+    new Promise((done) => {
+      const pressId = ulid();
+      const buttonId = demoId('BTN', 1000 + (index % BUTTONS));
+      const began = performance.now();
+      path.onDatagram = () => {
+        path.onDatagram = null;
+        done(performance.now() - began);
+      };
+      path.socket.send(JSON.stringify({ type: 'press', pressId, buttonId, phase: 'down', at: Date.now() }));
+    });
+  for (let index = 0; index < PRESSES; index += 1) {
+    for (const path of Math.floor(index / BLOCK) % 2 === 0 ? [ours, theirs] : [theirs, ours]) {
+      const took = await pressOnce(path, index);
+      if (index >= PRESSES / 6) path.samples.push(took);
+      await pause(SPACING_MS);
+    }
+  }
+  for (const { process: one } of [...clients, bare]) {
+    one.removeAllListeners('exit');
+    one.disconnect();
+  }
+  ours.socket.terminate();
+  theirs.socket.terminate();
+  await supervisor.close();
+  for (const socket of sockets) socket.close();
+  const what = `press → first datagram, ${BUTTONS.toLocaleString('en')} buttons, ${CLIENTS} clients`;
+  return [
+    row(`${what} (median)`, 'ms', quantile(ours.samples, 0.5), quantile(theirs.samples, 0.5), 1.5),
+    row(`${what} (p99)`, 'ms', quantile(ours.samples, 0.99), quantile(theirs.samples, 0.99), 2),
+  ];
+}

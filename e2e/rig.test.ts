@@ -1,0 +1,190 @@
+import { readFileSync } from 'node:fs';
+import { demoId } from '@umbek/core/demo';
+import type { Browser } from 'playwright-core';
+import { cap, closePages, openAt, openBrowser, SIZES } from './support/browser';
+import { freshDatabase } from './support/database';
+import { Demo, freePort, freshFolder, until } from './support/demo';
+
+jest.setTimeout(120_000);
+jest.retryTimes(2, { logErrorsBeforeRetry: true });
+afterAll(() => Demo.closeAll());
+
+const sizes = Object.keys(SIZES) as (keyof typeof SIZES)[];
+let browser: Browser;
+beforeAll(async () => {
+  browser = await openBrowser();
+});
+afterEach(() => closePages());
+afterAll(() => browser.close());
+
+const freshDemo = async (): Promise<Demo> => Demo.start(await freshDatabase(), freshFolder());
+interface Show {
+  devices: { key: string; port: number }[];
+  positions: { key: string; name: string; pan: number; tilt: number; zoom: number; headNumber: number | null }[];
+  buttons: unknown[];
+}
+const show = async (demo: Demo): Promise<Show> => (await (await fetch(`${demo.url}/api/show`)).json()) as Show;
+
+describe.each(sizes)('a camera in the Rig (%s)', (size) => {
+  it('is aimed by dragging, nudged, stored as a new position with its picture, recalled, and stored again with undo', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(browser, demo.url, size, '/rig/lawnCam');
+    const box = await page.getByTestId('aim').boundingBox();
+    const [x, y] = [(box?.x ?? 0) + (box?.width ?? 0) / 2, (box?.y ?? 0) + (box?.height ?? 0) / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x - (box?.width ?? 0) / 4, y, { steps: 5 });
+    await page.mouse.up();
+    // What was in the middle comes to the left quarter: at 63° wide the quarter is atan(tan 31.5° / 2) = 17.04° away, so the head turns right by that.
+    const turned = await until('the head has turned', async () => {
+      const { pan, travelling } = (await demo.standins.lawnCam.report()).points;
+      return travelling === false && Number(pan) > 1 ? Number(pan) : undefined;
+    });
+    expect(turned).toBeCloseTo(17.04, 0);
+
+    await page.getByText(/^pan 1[67]\.\d°/).waitFor();
+    await page.getByRole('button', { name: 'Store as new' }).click();
+    await page.getByRole('button', { name: /^Recall Position 3/ }).waitFor();
+    const stored = await until('stored', async () => (await show(demo)).positions.find((one) => one.name === 'Position 3'));
+    expect(stored.pan).toBeCloseTo(turned, 0);
+    expect(await page.getByTestId(`position-${stored.key}`).locator('svg path').count()).toBeGreaterThan(10);
+
+    await page.getByRole('button', { name: /^Recall Big screen/ }).click();
+    await page.getByRole('button', { name: 'Recall Big screen, here' }).waitFor({ timeout: 10_000 });
+    await page.getByRole('button', { name: /^Recall Position 3/ }).click();
+    await page.getByRole('button', { name: 'Recall Position 3, here' }).waitFor({ timeout: 10_000 });
+
+    await page.getByRole('button', { name: 'More for Big screen' }).click();
+    await page.getByRole('menuitem', { name: 'Store again' }).click();
+    await until('stored again', async () => Math.abs(((await show(demo)).positions.find((one) => one.key === 'bigScreen')?.pan ?? 0) - turned) < 0.2);
+    await demo.post('/api/undo', { by: 'Desk' });
+    expect((await show(demo)).positions.find((one) => one.key === 'bigScreen')).toMatchObject({ pan: -30, tilt: 4.5, zoom: 3, headNumber: 1 });
+
+    await page.getByRole('button', { name: 'Nudge right' }).hover();
+    await page.mouse.down();
+    await until('it moves', async () => (await demo.standins.lawnCam.report()).points.travelling === true);
+    await page.mouse.up();
+    await until('it stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
+    await page.getByRole('button', { name: 'Outdoor' }).or(page.getByRole('radio', { name: 'Outdoor' })).or(page.getByText('Outdoor', { exact: true })).first().click();
+    await until('white balance', async () => (await demo.standins.lawnCam.report()).points.whiteBalance === 'outdoor');
+    await demo.close();
+  });
+
+  it('asks before it moves on air, and moves at the second touch', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(browser, demo.url, size, '/rig/lawnCam');
+    await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000701', buttonId: demoId('BTN', 20), phase: 'down', station: 'test' });
+    await page.getByText('ON AIR', { exact: true }).waitFor();
+    await page.getByRole('button', { name: /^Recall Visitors/ }).click();
+    await page.getByText(/Lawn cam is on air: the move would be seen\. Touch again/).waitFor();
+    expect((await demo.standins.lawnCam.report()).effects.filter((effect) => effect.command === 'recall')).toEqual([]);
+    await page.waitForTimeout(200);
+    await page.getByRole('button', { name: /^Recall Visitors/ }).click();
+    await page.getByRole('button', { name: 'Recall Visitors, here' }).waitFor({ timeout: 10_000 });
+    await demo.close();
+  });
+});
+
+describe.each(sizes)('a device in the Rig (%s)', (size) => {
+  it('is told in words when its port is wrong, and is reached again when it is right', async () => {
+    const demo = await freshDemo();
+    const right = (await show(demo)).devices.find((one) => one.key === 'domeCam')?.port ?? 0;
+    const taken = (await show(demo)).devices.find((one) => one.key === 'switcher')?.port ?? 0;
+    const page = await openAt(browser, demo.url, size, '/rig/domeCam');
+    await page.getByText('Set-up', { exact: true }).click();
+    const port = page.getByTestId('port');
+    const set = async (text: string): Promise<void> => {
+      await port.fill(text);
+      await port.press('Enter');
+    };
+    await set('70000');
+    await page.getByText('A port is a whole number from 1 to 65535.').waitFor();
+    await set(String(taken));
+    await page.getByText(/Switcher is at 127\.0\.0\.1:\d+ already\. Give this one another port\./).waitFor();
+    expect((await show(demo)).devices.find((one) => one.key === 'domeCam')?.port).toBe(right);
+    const wrong = await freePort();
+    await set(String(wrong));
+    await page.getByText(new RegExp(`Dome cam at 127\\.0\\.0\\.1:${wrong} does not answer\\.`)).waitFor({ timeout: 10_000 });
+    await set(String(right));
+    await page.getByText(/● reached/).waitFor({ timeout: 10_000 });
+    await page.getByText('States', { exact: true }).click();
+    await page.getByText('domeCam.whiteBalance').waitFor();
+    await page.getByText('Wire', { exact: true }).click();
+    await page.getByText(/sequence number set back/).first().waitFor();
+    await demo.close();
+  });
+
+  it('is not removed while it is used: where is told first', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(browser, demo.url, size, '/rig/captions');
+    await page.getByText('Set-up', { exact: true }).click();
+    await page.getByRole('button', { name: 'Remove Captions' }).click();
+    await page.getByText(/Captions is used in \d+ places:/).waitFor();
+    await page.getByText('Main · Names · Ines Halloran').waitFor();
+    expect(await page.getByRole('button', { name: 'Remove it' }).isDisabled()).toBe(true);
+    await demo.close();
+  });
+
+  it('is told a command from its catalogue', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(browser, demo.url, size, '/rig/switcher');
+    await page.getByLabel('Search the commands').fill('keyer');
+    await page.getByRole('button', { name: 'Keyer on or off' }).click();
+    await page.getByRole('button', { name: 'Keyer more' }).click();
+    await page.getByRole('button', { name: 'Send now' }).click();
+    await until('keyer 2 is on', async () => (await demo.standins.switcher.report()).points.keyer2 === true);
+    await demo.close();
+  });
+});
+
+describe.each(sizes)('the show as a file (%s)', (size) => {
+  it('is exported, wiped, imported and pressed', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(browser, demo.url, size, '/rig');
+    await page.getByText('Show', { exact: true }).click();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export the show' }).click()]);
+    const file = await download.path();
+    expect((JSON.parse(readFileSync(file, 'utf8')) as { format: string }).format).toBe('umbek-show');
+    await page.getByRole('button', { name: 'Empty show' }).click();
+    await page.getByRole('button', { name: 'Put it aside' }).click();
+    await page.getByText('0 devices, 0 sources', { exact: false }).waitFor();
+    const importing = async (path: string): Promise<void> => {
+      const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Import a show' }).click()]);
+      await chooser.setFiles(path);
+    };
+    await importing('package.json');
+    await page.getByText('This is not a show file of Umbek.', { exact: false }).waitFor();
+    await importing(file);
+    await page.getByText('5 devices, 6 sources', { exact: false }).waitFor();
+    await page.getByRole('link', { name: 'Desk' }).click();
+    await page.getByText('5 of 5 reached').waitFor();
+    await cap(page, 'Cut').click();
+    await until('the switcher cut', async () => (await demo.standins.switcher.report()).effects.some((effect) => effect.command === 'cut'));
+    await demo.close();
+  });
+});
+
+describe.each(sizes)('the log (%s)', (size) => {
+  it('is live, is filtered, and opens a run with its foreseen and real times', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(browser, demo.url, size, '/log');
+    await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000801', buttonId: demoId('BTN', 20), phase: 'down', station: 'test', person: 'Ada' });
+    await page.getByText('Pressed Cut').waitFor();
+    await page.getByLabel('Device: All devices').click();
+    await page.getByRole('menuitem', { name: 'Switcher' }).click();
+    await page.getByText('Pressed Cut').waitFor({ state: 'detached' });
+    await page.getByText('Switcher: done').waitFor();
+    await page.getByLabel('Device: Switcher').click();
+    await page.getByRole('menuitem', { name: 'All devices' }).click();
+    await page.getByLabel('Person: Everybody').click();
+    await page.getByRole('menuitem', { name: 'Ada' }).click();
+    await page.getByText('The engine began', { exact: false }).waitFor({ state: 'detached' });
+    await page.getByText('Pressed Cut').waitFor();
+    await page.getByLabel('Person: Ada').click();
+    await page.getByRole('menuitem', { name: 'Everybody' }).click();
+    await page.getByRole('button', { name: 'Cut begins: open its run' }).click();
+    await page.getByTestId('run-sheet').getByText('In the rehearsed order.', { exact: false }).waitFor();
+    await page.getByTestId('run-sheet').getByText('Switcher: cut').waitFor();
+    await demo.close();
+  });
+});

@@ -1,0 +1,39 @@
+import { type Browser, chromium, type Page } from 'playwright-core';
+
+const ARGUMENTS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+
+/** The two sizes that everything is tried at. */
+export const SIZES = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } } as const;
+
+export const openBrowser = (): Promise<Browser> => chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
+
+const open = new Set<Page>();
+
+/** Closes the pages that a test left open when it failed: a pointer held down on one would go on renewing its press. */
+export async function closePages(): Promise<void> {
+  for (const page of [...open]) await page.close();
+}
+
+/** A page of a size on the Desk, with every device told as reached. */
+export async function openDesk(browser: Browser, url: string, size: keyof typeof SIZES): Promise<Page> {
+  const page = await browser.newPage({ viewport: SIZES[size], hasTouch: size === 'phone' });
+  open.add(page);
+  page.once('close', () => open.delete(page));
+  await page.goto(url);
+  await page.getByText('5 of 5 reached').waitFor({ timeout: 20_000 });
+  return page;
+}
+
+/** A page of a size at a path of the application, once the show is there. */
+export async function openAt(browser: Browser, url: string, size: keyof typeof SIZES, path: string): Promise<Page> {
+  const context = await browser.newContext({ viewport: SIZES[size], hasTouch: size === 'phone' });
+  const page = await context.newPage();
+  open.add(page);
+  page.once('close', () => open.delete(page));
+  await page.goto(`${url}${path}`);
+  await page.getByRole('navigation').waitFor({ timeout: 20_000 });
+  return page;
+}
+
+/** The cap of a button by what it says first. */
+export const cap = (page: Page, legend: string) => page.locator(`[data-testid^="cap-"][aria-label^="${legend}"]`);

@@ -1,0 +1,200 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import { createSocket } from 'node:dgram';
+import { mkdtempSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { DEMO_PORTS, demoStandins } from '@umbek/core/demo';
+import type { Health } from '@umbek/core/api';
+import { supervise, type Supervisor } from '../../apps/server/supervisor/supervisor';
+
+/** Tests and bench are run from the root of the repository. */
+const ROOT = process.cwd();
+type DeviceKey = keyof typeof DEMO_PORTS;
+const KEYS: readonly DeviceKey[] = ['deskCam', 'lawnCam', 'domeCam', 'switcher', 'captions'];
+
+export interface StandinEffect {
+  readonly at: number;
+  readonly from: string;
+  readonly id: string;
+  readonly command: string;
+  readonly params: Record<string, unknown>;
+}
+
+export interface StandinRecord {
+  readonly at: number;
+  readonly direction: 'in' | 'out';
+  readonly peer: string;
+  readonly bytes: string;
+  readonly fate: 'passed' | 'dropped' | 'doubled';
+}
+
+/** A stand-in process with its control port. */
+export class StandinProcess {
+  private child: ChildProcess | null = null;
+
+  constructor(
+    private readonly config: ReturnType<typeof demoStandins>[number],
+    readonly controlPort: number,
+  ) {}
+
+  start(): Promise<void> {
+    return new Promise((ready, failed) => {
+      const child = fork(join(ROOT, 'dist/standin.mjs'), [JSON.stringify({ ...this.config, controlPort: this.controlPort })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+      this.child = child;
+      child.once('message', () => ready());
+      child.once('exit', (code) => failed(new Error(`stand-in ended: ${code}`)));
+    });
+  }
+
+  stop(): Promise<void> {
+    return new Promise((done) => {
+      const child = this.child;
+      if (!child || child.exitCode !== null || child.signalCode !== null) return done();
+      child.once('exit', () => done());
+      child.kill('SIGKILL');
+    });
+  }
+
+  async records(): Promise<StandinRecord[]> {
+    return ((await this.get('/records')) as { records: StandinRecord[] }).records;
+  }
+
+  report(): Promise<{ points: Record<string, unknown>; effects: StandinEffect[]; malformed: number }> {
+    return this.get('/report') as Promise<{ points: Record<string, unknown>; effects: StandinEffect[]; malformed: number }>;
+  }
+
+  async faults(faults: Record<string, unknown>): Promise<void> {
+    await fetch(`http://127.0.0.1:${this.controlPort}/faults`, { method: 'POST', body: JSON.stringify(faults) });
+  }
+
+  async clear(): Promise<void> {
+    await fetch(`http://127.0.0.1:${this.controlPort}/clear`, { method: 'POST' });
+  }
+
+  private async get(path: string): Promise<unknown> {
+    return (await fetch(`http://127.0.0.1:${this.controlPort}${path}`)).json();
+  }
+}
+
+/** Below the range from which the system gives out ports for outgoing sockets, so that none of those takes one meanwhile. */
+const FIRST_PORT = 20_000;
+const PORTS = 12_000;
+let nextPort = (process.pid * 97) % PORTS;
+
+const binds = (open: (failed: () => void, bound: () => void) => { close: () => unknown }): Promise<boolean> =>
+  new Promise((found) => {
+    const socket = open(
+      () => found(false),
+      () => {
+        socket.close();
+        found(true);
+      },
+    );
+  });
+
+/** A port of this machine that is free for TCP and UDP alike, and was given to nobody else by this process. */
+export async function freePort(): Promise<number> {
+  for (;;) {
+    nextPort = (nextPort + 1) % PORTS;
+    const port = FIRST_PORT + nextPort;
+    const tcp = await binds((failed, bound) => createServer().once('error', failed).listen(port, '127.0.0.1', bound));
+    const udp = await binds((failed, bound) => {
+      const socket = createSocket('udp4').once('error', failed);
+      socket.bind(port, '127.0.0.1', bound);
+      return socket;
+    });
+    if (tcp && udp) return port;
+  }
+}
+
+/** Waits until something holds, asking again every few milliseconds. */
+export async function until<T>(what: string, ask: () => Promise<T | undefined | null | false>, limitMs = 10_000): Promise<T> {
+  const end = Date.now() + limitMs;
+  for (;;) {
+    const found = await ask().catch(() => undefined);
+    if (found !== undefined && found !== null && found !== false) return found;
+    if (Date.now() > end) throw new Error(`Waited ${limitMs} ms in vain: ${what}`);
+    await new Promise((next) => setTimeout(next, 10));
+  }
+}
+
+/** The demo show on ports of its own: stand-ins, supervisor, engine; as `npm start` runs it. */
+export class Demo {
+  private static readonly open = new Set<Demo>();
+  readonly standins = {} as Record<DeviceKey, StandinProcess>;
+  supervisor: Supervisor = { pid: () => undefined, port: 0, close: () => Promise.resolve() };
+
+  private constructor(
+    readonly database: string,
+    readonly folder: string,
+  ) {}
+
+  static async start(database: string, folder: string): Promise<Demo> {
+    const demo = new Demo(database, folder);
+    Demo.open.add(demo);
+    const ports = {} as Record<DeviceKey, number>;
+    for (const key of KEYS) ports[key] = await freePort();
+    const plans = demoStandins(ports);
+    for (const [index, key] of KEYS.entries()) {
+      const plan = plans[index];
+      if (!plan) continue;
+      demo.standins[key] = new StandinProcess(plan, await freePort());
+      await demo.standins[key].start();
+    }
+    demo.supervisor = await supervise(join(ROOT, 'dist/engine.mjs'), {
+      port: await freePort(),
+      folder,
+      databaseUrl: database,
+      migrations: join(ROOT, 'apps/server/database/migrations'),
+      page: join(ROOT, 'apps/desk/dist'),
+      seed: 'demo',
+      demoPorts: ports,
+    });
+    await until('all devices reached', async () => (await demo.health()).devices.every((device) => device.state === 'reached'));
+    return demo;
+  }
+
+  get url(): string {
+    return `http://127.0.0.1:${this.supervisor.port}`;
+  }
+
+  async health(): Promise<Health> {
+    return (await fetch(`${this.url}/api/health`)).json() as Promise<Health>;
+  }
+
+  async post(path: string, body: unknown): Promise<{ status: number; body: Record<string, unknown> }> {
+    const response = await fetch(`${this.url}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    return { status: response.status, body: (await response.json()) as Record<string, unknown> };
+  }
+
+  async asRun(after = 0): Promise<Record<string, unknown>[]> {
+    const all: Record<string, unknown>[] = [];
+    for (let next = after; ; ) {
+      const page = (await (await fetch(`${this.url}/api/as-run?after=${next}&limit=5000`)).json()) as { entries: Record<string, unknown>[]; next: number };
+      all.push(...page.entries);
+      if (page.entries.length < 5000) return all;
+      next = page.next;
+    }
+  }
+
+  /** Ids of the runs under way. */
+  async runs(): Promise<string[]> {
+    const reply = (await (await fetch(`${this.url}/api/runs`)).json()) as { runs: { runId: string }[] };
+    return reply.runs.map((run) => run.runId);
+  }
+
+  /** Ends every demo of this file, whatever became of its test. */
+  static async closeAll(): Promise<void> {
+    for (const demo of [...Demo.open]) await demo.close();
+  }
+
+  async close(): Promise<void> {
+    Demo.open.delete(this);
+    await this.supervisor.close();
+    for (const standin of Object.values(this.standins)) await standin.stop();
+  }
+}
+
+/** A folder for one engine's journal, under the system's temporary folder. */
+export const freshFolder = (): string => mkdtempSync(join(tmpdir(), 'umbek-'));

@@ -1,0 +1,45 @@
+import js from '@eslint/js';
+import tseslint from 'typescript-eslint';
+
+/** Arrows point one way: a package may import only what is listed here. */
+const LAYERS = {
+  'packages/core': [],
+  'packages/wire': [],
+  'packages/host': ['@umbek/core'],
+  'packages/standins': ['@umbek/core', '@umbek/wire', '@umbek/host'],
+  'apps/server': ['@umbek/core', '@umbek/wire', '@umbek/host'],
+  'apps/desk': ['@umbek/core'],
+};
+const ALL = ['@umbek/core', '@umbek/wire', '@umbek/host', '@umbek/standins', '@umbek/server', '@umbek/desk'];
+
+export default tseslint.config(
+  { ignores: ['**/node_modules/**', '**/dist/**', '**/.expo/**', '**/*.d.ts', '.umbek/**'] },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+    },
+  },
+  { files: ['scripts/**/*.mjs', 'bench/**/*.mjs'], languageOptions: { globals: { process: 'readonly', Buffer: 'readonly', console: 'readonly', setTimeout: 'readonly', URL: 'readonly', fetch: 'readonly' } } },
+  { files: ['scripts/*.cjs'], languageOptions: { sourceType: 'commonjs', globals: { require: 'readonly', module: 'readonly', __filename: 'readonly' } }, rules: { '@typescript-eslint/no-require-imports': 'off' } },
+  ...Object.entries(LAYERS).map(([folder, allowed]) => ({
+    files: [`${folder}/**/*.{ts,tsx}`],
+    ignores: ['**/*.test.{ts,tsx}'],
+    rules: {
+      'no-restricted-imports': ['error', { patterns: ALL.filter((name) => !allowed.includes(name) && name !== `@umbek/${folder.split('/')[1]}`).map((name) => ({ group: [name, `${name}/*`], message: `${folder} must not know ${name}.` })) }],
+    },
+  })),
+  {
+    files: ['packages/core/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', ...['setTimeout', 'setInterval', 'setImmediate', 'performance', 'fetch', 'process'].map((name) => ({ name, message: 'The core takes time and I/O from outside.' }))],
+      'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'The core leaves nothing to chance.' }],
+      'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Ask the clock.' }, { selector: "MemberExpression[object.name='Date'][property.name='now']", message: 'Ask the clock.' }, { selector: 'AwaitExpression', message: 'The core is synchronous.' }, { selector: "NewExpression[callee.name='Promise']", message: 'The core is synchronous.' }],
+    },
+  },
+);

@@ -1,0 +1,257 @@
+/** Bodies and replies of the API, as schemas: the server checks with them, the OpenAPI document is derived from them, clients infer their types. */
+import { z } from 'zod';
+import { Edit, Family, Id, PlainValue, ShowDocument } from '../show/index';
+
+export const ErrorReply = z
+  .object({ code: z.string(), message: z.string(), mend: z.string(), path: z.string().optional() })
+  .meta({ id: 'Error', description: 'What is wrong, and what to do about it.' });
+export type ErrorReply = z.infer<typeof ErrorReply>;
+
+export const LinkStateSchema = z.enum(['reached', 'silent', 'foreign', 'off']);
+
+export const DeviceHealth = z.object({
+  id: z.string(),
+  key: z.string(),
+  name: z.string(),
+  kind: z.string(),
+  address: z.string(),
+  state: LinkStateSchema,
+  lastReplyMs: z.number().nullable().meta({ description: 'Milliseconds since the last reply; null when there was none.' }),
+  words: z.string(),
+  malformed: z.number().meta({ description: 'Datagrams that were not understood.' }),
+});
+export type DeviceHealth = z.infer<typeof DeviceHealth>;
+
+export const Health = z
+  .object({
+    status: z.enum(['ok', 'degraded']),
+    version: z.string(),
+    show: z.object({ id: z.string(), name: z.string() }).nullable(),
+    database: z.enum(['reached', 'away']),
+    epoch: z.number(),
+    devices: z.array(DeviceHealth),
+  })
+  .meta({ id: 'Health' });
+export type Health = z.infer<typeof Health>;
+
+const PressId = Id.meta({ description: 'ULID made by the client, one for each touch.' });
+
+export const PressBody = z
+  .strictObject({
+    pressId: PressId,
+    buttonId: z.string().min(1).max(40),
+    phase: z.enum(['down', 'hold', 'up']),
+    station: z.string().min(1).max(120),
+    person: z.string().max(120).optional(),
+    linkGroup: z.string().regex(/^[a-zA-Z0-9-]{1,40}$/).optional(),
+    at: z.number().optional().meta({ description: 'Time of the touch, milliseconds since 1970. A press more than 2 s old is refused.' }),
+  })
+  .meta({ id: 'Press' });
+
+const Params = z.record(z.string().max(60), PlainValue).default({});
+
+export const SendBody = z
+  .strictObject({
+    pressId: PressId,
+    phase: z.enum(['down', 'hold', 'up']),
+    device: z.string().min(1).max(40),
+    command: z.string().min(1).max(60),
+    params: Params,
+    station: z.string().min(1).max(120),
+    person: z.string().max(120).optional(),
+  })
+  .meta({ id: 'Send', description: 'A command without a button. One that moves until told otherwise is held: renew it within 400 ms, and let go.' });
+
+export const TryBody = z
+  .strictObject({ pressId: PressId, buttonId: z.string().min(1).max(40), stepId: z.string().min(1).max(40), station: z.string().min(1).max(120), person: z.string().max(120).optional() })
+  .meta({ id: 'Try', description: 'One step of a button alone.' });
+
+export const PressReply = z.object({ accepted: z.literal(true), runId: z.string().nullable() }).meta({ id: 'PressAccepted' });
+
+export const FaceSchema = z.object({ sign: z.string().nullable(), lost: z.boolean(), note: z.string() });
+
+export const PanelsReply = z
+  .object({
+    panels: z.array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        strips: z.array(
+          z.object({
+            id: z.string(),
+            name: z.string(),
+            family: Family,
+            buttons: z.array(z.object({ id: z.string(), legend: z.string(), note: z.string(), mode: z.enum(['press', 'hold']) })),
+          }),
+        ),
+      }),
+    ),
+  })
+  .meta({ id: 'Panels' });
+export type PanelsReply = z.infer<typeof PanelsReply>;
+
+export const RehearseBody = z
+  .union([
+    z.strictObject({ buttonId: z.string().min(1).max(40), holdMs: z.number().min(0).max(60_000).optional(), linkGroup: z.string().max(40).optional() }),
+    z.strictObject({ macroId: z.string().min(1).max(40), params: z.record(z.string().max(60), PlainValue).optional(), linkGroup: z.string().max(40).optional() }),
+  ])
+  .meta({ id: 'Rehearse' });
+
+const JournalLine = z.looseObject({ kind: z.string(), t: z.number() });
+
+export const RehearseReply = z
+  .object({ durationMs: z.number(), cutOff: z.boolean(), entries: z.array(JournalLine) })
+  .meta({ id: 'Timeline', description: 'The predicted timeline; entries are of the same type as those of the as-run, t counts milliseconds from the press.' });
+
+export const LogQuery = z.object({
+  before: z.coerce.number().int().min(0).optional(),
+  limit: z.coerce.number().int().min(1).max(1000).default(200),
+  device: z.string().max(40).optional(),
+  kind: z.string().max(200).optional().meta({ description: 'One or more kinds of entry, with commas between.' }),
+  person: z.string().max(120).optional().meta({ description: 'Person or station of a press.' }),
+});
+
+export const AsRunQuery = z.object({
+  after: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(5000).default(500),
+});
+
+export const AsRunReply = z
+  .object({ entries: z.array(JournalLine.extend({ seq: z.number(), at: z.string() })), next: z.number() })
+  .meta({ id: 'AsRun' });
+
+export const RunReply = z
+  .object({
+    runId: z.string(),
+    name: z.string(),
+    rehearsed: z.boolean().meta({ description: 'False when nothing is known to hold it against: predicted times are then missing.' }),
+    sameOrder: z.boolean(),
+    worstMs: z.number().nullable(),
+    lines: z.array(z.object({ what: z.string(), words: z.string().meta({ description: 'The same with the names of today.' }), predictedMs: z.number().nullable(), realMs: z.number().nullable(), errorMs: z.number().nullable() })),
+  })
+  .meta({ id: 'RunComparison', description: 'A live run beside its rehearsal; error is real minus predicted, in milliseconds.' });
+
+export const RunsReply = z
+  .object({ runs: z.array(z.object({ runId: z.string(), name: z.string(), step: z.string(), stopping: z.boolean() })) })
+  .meta({ id: 'Runs' });
+
+export const StopAllBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopAll' });
+export const StopAllReply = z.object({ runs: z.number(), holds: z.number() }).meta({ id: 'Stopped' });
+export const StopRunBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopRun' });
+export const EditReply = z.object({ revision: z.number(), kept: z.array(z.string()).default([]).meta({ description: 'What an undo left alone, because it was changed since.' }), label: z.string().default('') }).meta({ id: 'EditTaken' });
+export const EditBody = Edit.meta({ id: 'Edit' });
+
+export const UndoBody = z.strictObject({ by: z.string().max(120) }).meta({ id: 'Undo' });
+
+export const HistoryReply = z
+  .object({
+    entries: z.array(z.object({ editId: z.string(), revision: z.number(), label: z.string(), by: z.string(), at: z.string(), kind: z.enum(['edit', 'undo', 'redo']), undone: z.boolean() })),
+    undo: z.string().nullable().meta({ description: 'Label of what an undo would take back; null when nothing.' }),
+    redo: z.string().nullable(),
+  })
+  .meta({ id: 'History' });
+export type HistoryReply = z.infer<typeof HistoryReply>;
+
+/** What an exported show is, as a file. */
+export const SHOW_FILE_VERSION = 1;
+export const ShowFile = z
+  .strictObject({
+    format: z.literal('umbek-show'),
+    version: z.literal(SHOW_FILE_VERSION),
+    savedAt: z.string().max(40),
+    document: ShowDocument,
+  })
+  .meta({ id: 'ShowFile', description: 'A whole show as a file.' });
+
+export const ResetBody = z.strictObject({ to: z.enum(['demo', 'empty']) }).meta({ id: 'Reset' });
+export const ReplacedReply = z.object({ revision: z.number(), name: z.string() }).meta({ id: 'Replaced' });
+
+export const MessagesReply = z
+  .object({ messages: z.array(z.object({ at: z.string(), direction: z.enum(['out', 'in']), words: z.string(), bytes: z.string() })) })
+  .meta({ id: 'Messages', description: 'The last 200 messages from and to a device, newest first; heartbeats are kept apart.' });
+
+/** First message of a client on the live socket. */
+export const Hello = z.strictObject({
+  type: z.literal('hello'),
+  station: z.string().min(1).max(120),
+  person: z.string().max(120).default(''),
+  operate: z.boolean().default(true),
+  program: z.boolean().default(true),
+  linkGroup: z.string().regex(/^[a-zA-Z0-9-]{1,40}$/).default('main'),
+  resume: z.strictObject({ epoch: z.number(), n: z.number() }).optional(),
+});
+
+export const LivePress = z.strictObject({
+  type: z.literal('press'),
+  pressId: PressId,
+  buttonId: z.string().min(1).max(40),
+  phase: z.enum(['down', 'hold', 'up']),
+  at: z.number().optional(),
+});
+
+/** A command without a button, held and let go like a press. */
+export const LiveSend = z.strictObject({
+  type: z.literal('send'),
+  pressId: PressId,
+  phase: z.enum(['down', 'hold', 'up']),
+  device: z.string().min(1).max(40),
+  command: z.string().min(1).max(60),
+  params: Params,
+  at: z.number().optional(),
+});
+
+/** Asks for the time of the server, to learn how far this station's clock is off. */
+export const LiveTime = z.strictObject({ type: z.literal('time'), sent: z.number() });
+
+export const LiveClientMessage = z.discriminatedUnion('type', [Hello, LivePress, LiveSend, LiveTime]);
+export type LiveClientMessage = z.infer<typeof LiveClientMessage>;
+
+export interface LiveRun {
+  readonly runId: string;
+  readonly name: string;
+  readonly buttonId?: string;
+  readonly step: string;
+  /** Milliseconds left of a pause or until a wait gives up, at the moment of sending. */
+  readonly leftMs: number | null;
+  readonly ended?: { readonly how: string; readonly why?: string };
+}
+
+export interface LiveFace {
+  readonly sign: string | null;
+  readonly lost: boolean;
+  readonly note: string;
+}
+
+export type LivePoint = string | number | boolean;
+
+/**
+ * What the server sends. Snapshots and changes count up `n`. `answer` and `run` go at once to the station that pressed, beside the changes
+ * that every station gets; taking one twice does no harm.
+ */
+export type LiveServerMessage =
+  | {
+      readonly type: 'snapshot';
+      readonly epoch: number;
+      readonly n: number;
+      readonly revision: number;
+      readonly points: Readonly<Record<string, LivePoint>>;
+      readonly faces: Readonly<Record<string, LiveFace>>;
+      readonly runs: readonly LiveRun[];
+      readonly devices: readonly DeviceHealth[];
+      readonly now: number;
+    }
+  | {
+      readonly type: 'changes';
+      readonly epoch: number;
+      readonly n: number;
+      readonly points?: Readonly<Record<string, LivePoint | null>>;
+      readonly faces?: Readonly<Record<string, LiveFace>>;
+      /** Runs that began, went on or ended. */
+      readonly runs?: readonly LiveRun[];
+      readonly devices?: readonly DeviceHealth[];
+      readonly revision?: number;
+    }
+  | { readonly type: 'run'; readonly run: LiveRun }
+  | { readonly type: 'answer'; readonly pressId: string; readonly phase: string; readonly accepted: boolean; readonly runId?: string | null; readonly error?: ErrorReply }
+  | { readonly type: 'time'; readonly sent: number; readonly now: number }
+  | { readonly type: 'error'; readonly error: ErrorReply };

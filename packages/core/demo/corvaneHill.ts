@@ -1,0 +1,288 @@
+import { type Argument, type Button, type Family, type LampRule, type Position, ShowDocument, type Step } from '../show/index';
+
+/** Ids of the demo are fixed, so that tests and links can name its buttons. A ULID is 26 characters of Crockford's base 32. */
+export const demoId = (kind: string, number: number): string => `01J0C0RVANEH1${kind}${String(number).padStart(26 - 13 - kind.length, '0')}`;
+
+const DECLARED_HEAD = { panSpeed: 80, tiltSpeed: 60, panAcceleration: 120, tiltAcceleration: 100, zoomSpeed: 6500, zoomAcceleration: 16_000 };
+
+/** Ports of the demo's stand-ins. */
+export const DEMO_PORTS = { deskCam: 52381, lawnCam: 52382, domeCam: 52383, switcher: 7001, captions: 7002 } as const;
+
+const positionsOf: [key: string, name: string, camera: string, pan: number, tilt: number, zoom: number][] = [
+  ['inesClose', 'Ines close', 'deskCam', -12.45, 3, 4.2],
+  ['tomaszClose', 'Tomasz close', 'deskCam', 14.25, 3, 4.2],
+  ['twoShot', 'Two shot', 'deskCam', 0, 1.5, 2],
+  ['hillBehind', 'Hill behind', 'deskCam', 48, 6, 1.3],
+  ['bigScreen', 'Big screen', 'lawnCam', -30, 4.5, 3],
+  ['visitors', 'Visitors', 'lawnCam', 22.5, -3, 1.6],
+  ['slitOpen', 'Slit open', 'domeCam', 9, 36, 2.4],
+  ['telescope', 'Telescope', 'domeCam', -60, 12, 5],
+];
+
+const positions: Position[] = positionsOf.map(([key, name, camera, pan, tilt, zoom], index) => ({
+  id: demoId('P0S', index + 1),
+  key,
+  name,
+  camera,
+  pan,
+  tilt,
+  zoom,
+  focus: null,
+  iris: null,
+  headNumber: positionsOf.filter((other) => other[2] === camera).findIndex((other) => other[0] === key) + 1,
+  order: `a${index}`,
+}));
+
+/** Memories that the demo's heads hold: what the show's positions say. */
+export const memoriesOf = (camera: string): Record<string, { pan: number; tilt: number; zoom: number }> =>
+  Object.fromEntries(
+    positions.filter((one) => one.camera === camera).map((one) => [String(one.headNumber), { pan: one.pan, tilt: one.tilt, zoom: one.zoom }]),
+  );
+
+const HEADS: [key: 'deskCam' | 'lawnCam' | 'domeCam', name: string][] = [
+  ['deskCam', 'Desk cam'],
+  ['lawnCam', 'Lawn cam'],
+  ['domeCam', 'Dome cam'],
+];
+
+/** Where each head looks at pan 0, compass degrees of the drawn picture. */
+const HEADINGS = { deskCam: 0, lawnCam: 120, domeCam: -120 } as const;
+
+const sources: [key: string, name: string, short: string, family: Family, input: number, camera: string | null][] = [
+  ['deskCam', 'Desk cam', 'Desk', 'slate', 1, 'deskCam'],
+  ['lawnCam', 'Lawn cam', 'Lawn', 'slate', 2, 'lawnCam'],
+  ['domeCam', 'Dome cam', 'Dome', 'slate', 3, 'domeCam'],
+  ['roofCam', 'Roof cam', 'Roof', 'slate', 4, null],
+  ['slides', 'Star charts', 'Charts', 'plum', 5, null],
+  ['black', 'Black', 'Black', 'stone', 16, null],
+];
+
+const PICTURES: Readonly<Record<string, 'sky' | 'chart' | 'black'>> = { roofCam: 'sky', slides: 'chart', black: 'black' };
+
+const PEOPLE: [key: string, name: string, title: string, short: string][] = [
+  ['ines', 'Ines Halloran', 'Host', 'Corvane Hill'],
+  ['tomasz', 'Tomasz Reke', 'Astronomer', 'astronomer'],
+  ['della', 'Della Quist', 'Dome keeper', 'dome keeper'],
+];
+
+const command = (id: string, device: string, name: string, params: Record<string, Argument> = {}): Step => ({ id, onFail: 'stop', kind: 'command', device, command: name, params });
+const arrived = (id: string, camera: string, position: string): Step => ({ id, onFail: 'stop', kind: 'wait', until: `${camera}.arrived == "${position}"`, timeoutMs: 6000 });
+
+/** Recall, preview, wait until the head has arrived, cut, caption in: the press that the demo is about. */
+const toPerson = (camera: string, position: string, name: string, title: string): Step[] => [
+  command('recall', camera, 'recall', { position }),
+  command('preview', 'switcher', 'preview', { source: camera }),
+  arrived('arrive', camera, position),
+  command('cut', 'switcher', 'cut'),
+  command('caption', 'captions', 'nameIn', { name, title, ms: 400 }),
+];
+
+interface StripPlan {
+  readonly name: string;
+  readonly family: Family;
+  /** Numbers its buttons from here instead of going on counting, so that the ids of the others stay. */
+  readonly firstButton?: number;
+  readonly buttons: readonly { legend: string; note?: string; mode?: 'press' | 'hold'; steps: Step[]; releaseSteps?: Step[]; lamps?: LampRule[] }[];
+}
+
+const bus = (input: number): LampRule[] => [
+  { when: `switcher.program == ${input}`, show: 'onAir' },
+  { when: `switcher.preview == ${input}`, show: 'onPreview' },
+];
+
+const nudge = (legend: string, note: string, deflection: Record<string, number>): StripPlan['buttons'][number] => ({
+  legend,
+  note,
+  mode: 'hold',
+  steps: [{ id: 'drive', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'nudge', params: deflection }],
+  releaseSteps: [{ id: 'stop', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'stop', params: {} }],
+});
+
+const MAIN: StripPlan[] = [
+  {
+    name: 'Sources',
+    family: 'slate',
+    buttons: sources.map(([key, name, , , input, camera]) => ({
+      legend: name,
+      note: camera === null ? 'to preview' : `{{ ${camera}.travelling ? "moving" : "to preview" }}`,
+      steps: [command('preview', 'switcher', 'preview', { source: key })],
+      lamps: bus(input),
+    })),
+  },
+  {
+    name: 'Moments',
+    family: 'moss',
+    buttons: [
+      { legend: 'Ines close', note: 'arrive, cut, name', steps: toPerson('deskCam', 'inesClose', 'Ines Halloran', 'Host'), lamps: [{ when: 'deskCam.arrived == "inesClose" && switcher.program == 1', show: 'onAir' }, { when: 'deskCam.arrived == "inesClose"', show: 'arrived' }] },
+      { legend: 'Tomasz close', note: 'arrive, cut, name', steps: toPerson('deskCam', 'tomaszClose', 'Tomasz Reke', 'Astronomer'), lamps: [{ when: 'deskCam.arrived == "tomaszClose" && switcher.program == 1', show: 'onAir' }, { when: 'deskCam.arrived == "tomaszClose"', show: 'arrived' }] },
+      { legend: 'Slit open', note: 'Dome cam, then cut', steps: toPerson('domeCam', 'slitOpen', 'Della Quist', 'Dome keeper'), lamps: [{ when: 'domeCam.arrived == "slitOpen" && switcher.program == 3', show: 'onAir' }, { when: 'domeCam.arrived == "slitOpen"', show: 'arrived' }] },
+    ],
+  },
+  {
+    name: 'Names',
+    family: 'clay',
+    buttons: [
+      ...PEOPLE.map(([, name, title, short]) => ({
+        legend: name,
+        note: short,
+        steps: [command('in', 'captions', 'nameIn', { name, title, ms: 400 })],
+        lamps: [{ when: `captions.nameUp && captions.nameText == "${name}"`, show: 'up' as const }],
+      })),
+      { legend: 'Name out', note: '{{ captions.nameUp ? captions.nameText : "nothing up" }}', steps: [command('out', 'captions', 'nameOut', { ms: 300 })], lamps: [] },
+    ],
+  },
+  {
+    name: 'Boards',
+    family: 'ochre',
+    firstButton: 101,
+    buttons: [
+      { legend: 'Count board', note: '{{ captions.countUp ? "up" : "meteors" }}', steps: [command('in', 'captions', 'countIn', { count: { cel: 'value.meteors' }, label: 'meteors', ms: 400 })], lamps: [{ when: 'captions.countUp', show: 'up' as const }] },
+      {
+        legend: 'Meteor +1',
+        note: '{{ value.meteors }} so far',
+        steps: [
+          { id: 'count', onFail: 'stop', kind: 'set', target: 'value.meteors', to: { cel: 'value.meteors + 1.0' } },
+          command('show', 'captions', 'countSet', { count: { cel: 'value.meteors' } }),
+        ],
+      },
+      { legend: 'Board out', note: 'count board', steps: [command('out', 'captions', 'countOut', { ms: 300 })] },
+      { legend: 'Peak in', note: '{{ captions.countdownUp ? string(captions.countdownLeft) + " s" : "10 minutes" }}', steps: [command('in', 'captions', 'countdownIn', { seconds: 600, label: 'to the peak', ms: 400 })], lamps: [{ when: 'captions.countdownUp', show: 'up' as const }] },
+      { legend: 'Peak out', note: 'countdown', steps: [command('out', 'captions', 'countdownOut', { ms: 300 })] },
+      { legend: 'Captions on', note: '{{ switcher.keyer1 ? "keyer 1 is on" : "keyer 1 is off" }}', steps: [command('key', 'switcher', 'keyer', { keyer: 1, on: { cel: '!switcher.keyer1' } })], lamps: [{ when: 'switcher.keyer1', show: 'up' as const }] },
+    ],
+  },
+  {
+    name: 'Positions',
+    family: 'lagoon',
+    buttons: positions.slice(0, 3).concat(positions.slice(4, 5), positions.slice(6)).map((one) => ({
+      legend: one.name,
+      note: HEADS.find(([key]) => key === one.camera)?.[1] ?? '',
+      steps: [command('recall', one.camera, 'recall', { position: one.key })],
+      lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
+    })),
+  },
+  {
+    name: 'Take',
+    family: 'stone',
+    buttons: [
+      { legend: 'Cut', note: 'preview to air', steps: [command('cut', 'switcher', 'cut')] },
+      { legend: 'Mix', note: '25 f', steps: [command('mix', 'switcher', 'mix', { frames: 25 })], lamps: [{ when: 'switcher.mixing', show: 'armed' }] },
+    ],
+  },
+];
+
+const CAMERAS: StripPlan[] = [
+  {
+    name: 'Choose',
+    family: 'slate',
+    buttons: HEADS.map(([key, name]) => ({
+      legend: name,
+      note: `{{ ${key}.travelling ? "moving" : "standing" }}`,
+      steps: [{ id: 'choose', onFail: 'stop', kind: 'set', target: 'chosen.camera', to: key }],
+      lamps: [{ when: `chosen.camera == "${key}"`, show: 'chosen' as const }],
+    })),
+  },
+  {
+    name: 'Move',
+    family: 'ochre',
+    buttons: [
+      nudge('◀ Left', 'while held', { x: -1 }),
+      nudge('Right ▶', 'while held', { x: 1 }),
+      nudge('▲ Up', 'while held', { y: 1 }),
+      nudge('▼ Down', 'while held', { y: -1 }),
+      nudge('Closer', 'while held', { zoom: 1 }),
+      nudge('Wider', 'while held', { zoom: -1 }),
+    ],
+  },
+  {
+    name: 'Positions',
+    family: 'lagoon',
+    buttons: positions.map((one) => ({
+      legend: one.name,
+      note: HEADS.find(([key]) => key === one.camera)?.[1] ?? '',
+      steps: [command('recall', one.camera, 'recall', { position: one.key })],
+      lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
+    })),
+  },
+];
+
+/** The demo show with its devices at given ports. */
+export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): ShowDocument {
+  const strips: ShowDocument['strips'] = [];
+  const buttons: Button[] = [];
+  const panels = [
+    { id: demoId('PAN', 1), name: 'Main', order: 'a0', plan: MAIN },
+    { id: demoId('PAN', 2), name: 'Cameras', order: 'a1', plan: CAMERAS },
+  ];
+  let nextNumber = 1;
+  for (const panel of panels) {
+    for (const plan of panel.plan) {
+      const strip = { id: demoId('STR', strips.length + 1), panelId: panel.id, name: plan.name, family: plan.family, order: `a${strips.length}` };
+      strips.push(strip);
+      plan.buttons.forEach((button, index) =>
+        buttons.push({
+          id: demoId('BTN', plan.firstButton === undefined ? nextNumber++ : plan.firstButton + index),
+          stripId: strip.id,
+          legend: button.legend,
+          note: button.note ?? '',
+          mode: button.mode ?? 'press',
+          guard: 'none',
+          family: null,
+          steps: button.steps,
+          releaseSteps: button.releaseSteps ?? [],
+          lamps: button.lamps ?? [],
+          order: `a${index}`,
+        }),
+      );
+    }
+  }
+  return ShowDocument.parse({
+    show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50 },
+    devices: [
+      ...HEADS.map(([key, name], index) => ({ id: demoId('DEV', index + 1), key, name, kind: 'ptzHead', host: '127.0.0.1', port: ports[key], settings: { ...DECLARED_HEAD, heading: HEADINGS[key] }, order: `a${index}` })),
+      { id: demoId('DEV', 4), key: 'switcher', name: 'Switcher', kind: 'switcher', host: '127.0.0.1', port: ports.switcher, settings: { frameRate: 50 }, order: 'a3' },
+      { id: demoId('DEV', 5), key: 'captions', name: 'Captions', kind: 'captions', host: '127.0.0.1', port: ports.captions, settings: {}, order: 'a4' },
+    ],
+    sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), order: `a${index}` })),
+    positions,
+    values: [
+      { id: demoId('VA1', 1), key: 'showName', name: 'Show name', start: 'The Long Night', order: 'a0' },
+      { id: demoId('VA1', 2), key: 'client', name: 'Client', start: 'Night Sky Trust', order: 'a1' },
+      { id: demoId('VA1', 3), key: 'meteors', name: 'Meteor count', start: 0, order: 'a2' },
+    ],
+    panels: panels.map(({ plan: _plan, ...panel }) => panel),
+    strips,
+    buttons,
+    macros: [
+      {
+        id: demoId('MAC', 1),
+        number: 1,
+        name: 'Opening',
+        params: [{ key: 'seconds', start: 2 }],
+        steps: [
+          { id: 'ready', onFail: 'stop', kind: 'together', steps: [command('two', 'deskCam', 'recall', { position: 'twoShot' }), command('preview', 'switcher', 'preview', { source: 'deskCam' })] },
+          arrived('arrive', 'deskCam', 'twoShot'),
+          { id: 'breath', onFail: 'stop', kind: 'pause', length: { frames: 50 } },
+          command('mix', 'switcher', 'mix', { frames: 50 }),
+          command('host', 'captions', 'nameIn', { name: 'Ines Halloran', title: 'Host', ms: 400 }),
+          { id: 'hold', onFail: 'stop', kind: 'pause', length: { ms: 4000 } },
+          command('out', 'captions', 'nameOut', { ms: 300 }),
+        ],
+        stopSteps: [command('out', 'captions', 'nameOut', { ms: 300 })],
+        again: 'ignore',
+        owns: ['deskCam'],
+      },
+    ],
+  });
+}
+
+/** Stand-ins of the demo: the true limits of each. Dome cam is slower than it is declared, so that a rehearsal has something to be wrong about. */
+export function demoStandins(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): { name: string; kind: 'ptzHead' | 'switcher' | 'captions'; port: number; settings: Record<string, unknown>; repeats: boolean }[] {
+  return [
+    { name: 'Desk cam', kind: 'ptzHead', port: ports.deskCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('deskCam') }, repeats: false },
+    { name: 'Lawn cam', kind: 'ptzHead', port: ports.lawnCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('lawnCam') }, repeats: true },
+    { name: 'Dome cam', kind: 'ptzHead', port: ports.domeCam, settings: { ...DECLARED_HEAD, panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, memories: memoriesOf('domeCam') }, repeats: false },
+    { name: 'Switcher', kind: 'switcher', port: ports.switcher, settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: sources.map(([, name]) => name) }, repeats: false },
+    { name: 'Captions', kind: 'captions', port: ports.captions, settings: {}, repeats: false },
+  ];
+}

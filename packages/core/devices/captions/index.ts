@@ -1,0 +1,171 @@
+/** The caption engine: a name caption, a count board and a countdown, each in and out over a length. */
+import { z } from 'zod';
+import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
+
+const Settings = z.strictObject({ replyDelayMs: z.number().min(0).max(1000).default(3) });
+type Settings = z.infer<typeof Settings>;
+
+type Stage = 'out' | 'comingIn' | 'in' | 'goingOut';
+const PARTS = ['name', 'count', 'countdown'] as const;
+type Part = (typeof PARTS)[number];
+
+/** Where one caption is in its motion, and when that ends. */
+interface Motion {
+  readonly stage: Stage;
+  readonly endsAt: number | null;
+}
+
+interface State {
+  readonly settings: Settings;
+  readonly motions: Readonly<Record<Part, Motion>>;
+  readonly name: string;
+  readonly title: string;
+  readonly count: number;
+  readonly countLabel: string;
+  readonly countdownLabel: string;
+  /** When the countdown reaches zero, model milliseconds; null when none runs. */
+  readonly zeroAt: number | null;
+}
+
+const OUT: Motion = { stage: 'out', endsAt: null };
+const IN: Motion = { stage: 'in', endsAt: null };
+const NO_REPLIES: readonly ModelReply[] = [];
+const isUp = ({ stage }: Motion): boolean => stage === 'comingIn' || stage === 'in';
+/** Whole seconds left, as a clock that counts down shows them. */
+const secondsLeft = (state: State, now: number): number => (state.zeroAt === null ? 0 : Math.max(0, Math.ceil((state.zeroAt - now) / 1000 - 1e-9)));
+
+function seen(state: State, now: number, replies: readonly ModelReply[]): ModelStep<State> {
+  const left = secondsLeft(state, now);
+  let wakeAt: number | null = null;
+  for (const part of PARTS) {
+    const { endsAt } = state.motions[part];
+    if (endsAt !== null && (wakeAt === null || endsAt < wakeAt)) wakeAt = endsAt;
+  }
+  if (state.zeroAt !== null && left > 0) {
+    // The next moment at which another second has gone.
+    const next = state.zeroAt - (left - 1) * 1000;
+    if (wakeAt === null || next < wakeAt) wakeAt = next;
+  }
+  return { state, replies, wakeAt, points: shown(state, left) };
+}
+
+const shown = (state: State, left: number): Points => ({
+  nameUp: isUp(state.motions.name),
+  nameStage: state.motions.name.stage,
+  nameText: state.name,
+  nameTitle: state.title,
+  countUp: isUp(state.motions.count),
+  count: state.count,
+  countLabel: state.countLabel,
+  countdownUp: isUp(state.motions.countdown),
+  countdownLeft: left,
+  countdownLabel: state.countdownLabel,
+});
+
+const model: Model<State, Settings> = {
+  start: (settings, now, from) => {
+    const standing = (up: boolean): Motion => (up ? IN : OUT);
+    const left = Number(from.countdownLeft ?? 0);
+    return {
+      settings,
+      motions: { name: standing(from.nameUp === true), count: standing(from.countUp === true), countdown: standing(from.countdownUp === true) },
+      name: String(from.nameText ?? ''),
+      title: String(from.nameTitle ?? ''),
+      count: Number(from.count ?? 0),
+      countLabel: String(from.countLabel ?? ''),
+      countdownLabel: String(from.countdownLabel ?? ''),
+      zeroAt: left > 0 ? now + left * 1000 : null,
+    };
+  },
+
+  step(state, input) {
+    if (input.type !== 'command') {
+      let { motions, zeroAt } = state;
+      for (const part of PARTS) {
+        const { stage, endsAt } = motions[part];
+        if (endsAt !== null && input.now + 1e-6 >= endsAt) motions = { ...motions, [part]: stage === 'comingIn' ? IN : OUT };
+      }
+      if (zeroAt !== null && input.now + 1e-6 >= zeroAt) zeroAt = null;
+      const same = motions === state.motions && zeroAt === state.zeroAt;
+      return seen(same ? state : { ...state, motions, zeroAt }, input.now, NO_REPLIES);
+    }
+    const { id, now, command } = input;
+    const { params } = command;
+    const at = now + state.settings.replyDelayMs;
+    const done: ModelReply[] = [{ id, at, event: 'done' }];
+    const endsAt = now + Number(params.ms ?? 0);
+    const bring = (part: Part, change: Partial<State> = {}): ModelStep<State> =>
+      seen({ ...state, ...change, motions: { ...state.motions, [part]: { stage: 'comingIn', endsAt } } }, now, done);
+    const take = (part: Part): ModelStep<State> =>
+      seen(state.motions[part].stage === 'out' ? state : { ...state, motions: { ...state.motions, [part]: { stage: 'goingOut', endsAt } } }, now, done);
+    switch (command.command) {
+      case 'nameIn':
+        return bring('name', { name: String(params.name), title: String(params.title ?? '') });
+      case 'nameOut':
+        return take('name');
+      case 'countIn':
+        return bring('count', { count: Number(params.count), countLabel: String(params.label ?? '') });
+      case 'countSet':
+        return seen({ ...state, count: Number(params.count) }, now, done);
+      case 'countOut':
+        return take('count');
+      case 'countdownIn':
+        return bring('countdown', { countdownLabel: String(params.label ?? ''), zeroAt: now + Number(params.seconds) * 1000 });
+      case 'countdownOut':
+        return take('countdown');
+      default:
+        return seen(state, now, [{ id, at, event: 'refused', why: 'The caption engine does not know this command.' }]);
+    }
+  },
+};
+
+const Length = z.number().min(0).max(10_000).meta({ title: 'Length', unit: 'ms' });
+const Label = z.string().max(60).default('').meta({ title: 'Label' });
+const Count = z.number().int().min(0).max(9999).default(0).meta({ title: 'Count' });
+const out = (words: string) => ({ words, phrase: words, params: z.strictObject({ ms: Length.default(300) }), seenOnAir: true, repeatable: true });
+
+export const captions = defineKind({
+  key: 'captions',
+  words: 'Captions',
+  protocol: 'OSC with request ids',
+  settings: Settings,
+  commands: {
+    nameIn: {
+      words: 'Bring a name caption in',
+      phrase: 'Caption {name} in',
+      params: z.strictObject({
+        name: z.string().min(1).max(120).meta({ title: 'Name' }),
+        title: z.string().max(120).default('').meta({ title: 'Title' }),
+        ms: Length.default(400),
+      }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    nameOut: out('Take the name caption out'),
+    countIn: { words: 'Bring the count board in', phrase: 'Count board in at {count}', params: z.strictObject({ count: Count, label: Label, ms: Length.default(400) }), seenOnAir: true, repeatable: true },
+    countSet: { words: 'Set the count', phrase: 'Set the count to {count}', params: z.strictObject({ count: Count }), seenOnAir: true, repeatable: true },
+    countOut: out('Take the count board out'),
+    countdownIn: {
+      words: 'Bring a countdown in',
+      phrase: 'Countdown from {seconds} s in',
+      params: z.strictObject({ seconds: z.number().int().min(1).max(359_999).default(600).meta({ title: 'From', unit: 's' }), label: Label, ms: Length.default(400) }),
+      seenOnAir: true,
+      // The same again would begin to count anew.
+      repeatable: false,
+    },
+    countdownOut: out('Take the countdown out'),
+  },
+  points: {
+    nameUp: { words: 'Name caption is up', type: 'switch' },
+    nameStage: { words: 'Name caption: out, comingIn, in, goingOut', type: 'text' },
+    nameText: { words: 'Name on the caption', type: 'text' },
+    nameTitle: { words: 'Title on the caption', type: 'text' },
+    countUp: { words: 'Count board is up', type: 'switch' },
+    count: { words: 'Number on the count board', type: 'number' },
+    countLabel: { words: 'Label of the count board', type: 'text' },
+    countdownUp: { words: 'Countdown is up', type: 'switch' },
+    countdownLeft: { words: 'Seconds left of the countdown', type: 'number', unit: 's' },
+    countdownLabel: { words: 'Label of the countdown', type: 'text' },
+  },
+  model,
+});

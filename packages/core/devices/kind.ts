@@ -1,0 +1,121 @@
+import type { z } from 'zod';
+import type { PlainValue } from '../show/index';
+
+/** What a device is told: the command's key and its parameters as plain values, everything named already turned into numbers. */
+export interface DeviceCommand {
+  readonly command: string;
+  readonly params: Readonly<Record<string, PlainValue>>;
+}
+
+/** One thing a device can be told. Parameters carry unit, words and reference in their Zod metadata. */
+export interface CommandDefinition {
+  readonly words: string;
+  /** A step of it as a sentence, parameters and device in braces: `Recall {position} on {device}`. */
+  readonly phrase?: string;
+  readonly params: z.ZodObject;
+  /** True when the picture on air may change by it. */
+  readonly seenOnAir: boolean;
+  /** True when doing it twice is the same as doing it once. */
+  readonly repeatable: boolean;
+  /** `stop` goes ahead of everything; a `nudge` not yet sent is replaced by a newer one. */
+  readonly lane?: 'stop' | 'nudge';
+  /** True when it is accepted first and done later (a move). */
+  readonly long?: boolean;
+  /** Points nobody can vouch for between sending and the device's first answer. */
+  readonly unsettles?: readonly string[];
+  /** True when it moves the picture of the camera: while that is on air, the head's own guard decides. */
+  readonly movesPicture?: boolean;
+  /** Moves until told otherwise: this command ends it, also when the engine has died. */
+  readonly endedBy?: DeviceCommand;
+}
+
+/** One state a device gives back. */
+export interface PointDefinition {
+  readonly words: string;
+  readonly type: 'number' | 'text' | 'switch';
+  readonly unit?: string;
+}
+
+/** What goes into a model: a command, the moment it asked to be woken at, or a look at its points. Times are milliseconds of its clock. */
+export type ModelInput =
+  | { readonly type: 'command'; readonly id: string; readonly command: DeviceCommand; readonly now: number }
+  | { readonly type: 'wake'; readonly now: number }
+  | { readonly type: 'read'; readonly now: number };
+
+/** An answer of a model, at an absolute time not before the input. */
+export interface ModelReply {
+  readonly id: string;
+  readonly at: number;
+  readonly event: 'accepted' | 'done' | 'refused';
+  readonly why?: string;
+}
+
+export type Points = Readonly<Record<string, PlainValue>>;
+
+export interface ModelStep<State> {
+  readonly state: State;
+  readonly replies: readonly ModelReply[];
+  /** Points that may have changed; all of them when the input was a read. */
+  readonly points: Points;
+  /** When the model wants to be woken, or null. */
+  readonly wakeAt: number | null;
+}
+
+/** How a kind of device behaves: pure functions over a state that only they look into. */
+export interface Model<State, Settings> {
+  /** @param from points as last known, so that a rehearsal begins where the device stands; empty for a device just switched on */
+  start(settings: Settings, now: number, from: Points): State;
+  step(state: State, input: ModelInput): ModelStep<State>;
+}
+
+/** A model under way, its state kept inside. */
+export interface RunningModel {
+  step(input: ModelInput): Omit<ModelStep<unknown>, 'state'>;
+}
+
+/** A kind of device, declared once; forms, API reference, stand-in, rehearsal and check are derived from it. */
+export interface DeviceKind {
+  readonly key: string;
+  readonly words: string;
+  /** The protocol in plain words, for "something answers but does not speak …". */
+  readonly protocol: string;
+  readonly settings: z.ZodType<Record<string, unknown>>;
+  readonly commands: Readonly<Record<string, CommandDefinition>>;
+  readonly points: Readonly<Record<string, PointDefinition>>;
+  /** Starts a model. @throws when the settings do not fit the schema: check them first. */
+  startModel(settings: unknown, now: number, from?: Points): RunningModel;
+}
+
+/** Ties a model to its kind without letting its state's type out. */
+export function defineKind<State, Settings extends Record<string, unknown>>(definition: {
+  readonly key: string;
+  readonly words: string;
+  readonly protocol: string;
+  readonly settings: z.ZodType<Settings>;
+  readonly commands: Readonly<Record<string, CommandDefinition>>;
+  readonly points: Readonly<Record<string, PointDefinition>>;
+  readonly model: Model<State, Settings>;
+}): DeviceKind {
+  const { model, ...rest } = definition;
+  // Settings are never changed in place: the same object is the same settings.
+  const parsed = new WeakMap<object, Settings>();
+  const settingsOf = (raw: unknown): Settings => {
+    if (typeof raw !== 'object' || raw === null) return definition.settings.parse(raw);
+    let known = parsed.get(raw);
+    if (known === undefined) parsed.set(raw, (known = definition.settings.parse(raw)));
+    return known;
+  };
+  return {
+    ...rest,
+    startModel(settings, now, from = {}) {
+      let state = model.start(settingsOf(settings), now, from);
+      return {
+        step(input) {
+          const seen = model.step(state, input);
+          ({ state } = seen);
+          return seen;
+        },
+      };
+    },
+  };
+}

@@ -1,0 +1,161 @@
+/** The switcher: program, preview, cut and mix, with inputs counted by number from 1. */
+import { z } from 'zod';
+import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
+
+const Settings = z.strictObject({
+  inputs: z.number().int().min(2).max(64).default(16),
+  frameRate: z.number().min(1).max(120).default(50),
+  replyDelayMs: z.number().min(0).max(1000).default(2),
+  /** Inputs on program and preview when it is switched on. */
+  startProgram: z.number().int().min(1).max(64).default(1),
+  startPreview: z.number().int().min(1).max(64).default(2),
+  /** Names that the switcher itself holds, in the order of its inputs. */
+  names: z.array(z.string().max(60)).max(64).default([]),
+});
+type Settings = z.infer<typeof Settings>;
+
+interface Mix {
+  readonly id: string;
+  readonly startedAt: number;
+  readonly frames: number;
+}
+
+interface State {
+  readonly settings: Settings;
+  readonly program: number;
+  readonly preview: number;
+  /** Names of the inputs, under the keys of their points. */
+  readonly names: Readonly<Record<string, string>>;
+  readonly mix: Mix | null;
+  readonly keyers: Readonly<Record<'keyer1' | 'keyer2', boolean>>;
+  readonly aux: Readonly<Record<'aux1' | 'aux2', number>>;
+}
+
+const frameMs = (settings: Settings): number => 1000 / settings.frameRate;
+const mixEnd = (state: State, mix: Mix): number => mix.startedAt + mix.frames * frameMs(state.settings);
+
+/** @param names whether the names of the inputs are told as well: they change only when they are set, and are many */
+function seen(state: State, now: number, replies: readonly ModelReply[], names = false): ModelStep<State> {
+  const frame = state.mix === null ? 0 : Math.min(state.mix.frames, Math.floor((now - state.mix.startedAt) / frameMs(state.settings) + 1e-6));
+  return {
+    state,
+    replies,
+    wakeAt: state.mix === null ? null : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings)),
+    points: names ? { ...shown(state, frame), ...state.names } : shown(state, frame),
+  };
+}
+
+const shown = (state: State, frame: number): Points => ({
+  program: state.program,
+  preview: state.preview,
+  mixing: state.mix !== null,
+  mixPosition: state.mix === null ? 0 : Math.round((frame / state.mix.frames) * 1000) / 1000,
+  keyer1: state.keyers.keyer1,
+  keyer2: state.keyers.keyer2,
+  aux1: state.aux.aux1,
+  aux2: state.aux.aux2,
+});
+
+const taken = (state: State): State => ({ ...state, program: state.preview, preview: state.program, mix: null });
+
+const model: Model<State, Settings> = {
+  start: (settings, _now, from) => ({
+    settings,
+    program: Number(from.program ?? settings.startProgram),
+    preview: Number(from.preview ?? settings.startPreview),
+    names: Object.fromEntries(Array.from({ length: settings.inputs }, (_, index) => [`input${index + 1}Name`, settings.names[index] ?? `Input ${index + 1}`])),
+    mix: null,
+    keyers: { keyer1: from.keyer1 !== false, keyer2: from.keyer2 === true },
+    aux: { aux1: Number(from.aux1 ?? settings.startProgram), aux2: Number(from.aux2 ?? settings.startProgram) },
+  }),
+
+  step(state, input) {
+    if (input.type !== 'command') {
+      if (state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix)) return seen(state, input.now, [], input.type === 'read');
+      return seen(taken(state), input.now, [], input.type === 'read');
+    }
+    const { id, now, command } = input;
+    const at = now + state.settings.replyDelayMs;
+    const done: ModelReply[] = [{ id, at, event: 'done' }];
+    const wanted = Number(command.params.source ?? command.params.input);
+    const refuse = (why: string): ModelStep<State> => seen(state, now, [{ id, at, event: 'refused', why }]);
+    switch (command.command) {
+      case 'program':
+      case 'preview':
+      case 'name':
+      case 'aux':
+        if (!Number.isInteger(wanted) || wanted < 1 || wanted > state.settings.inputs) return refuse(`There is no input ${wanted}.`);
+        if (command.command === 'program') return seen({ ...state, program: wanted, mix: null }, now, done);
+        if (command.command === 'aux') return seen({ ...state, aux: { ...state.aux, [`aux${Number(command.params.output)}`]: wanted } }, now, done);
+        if (command.command === 'preview') return seen({ ...state, preview: wanted }, now, done);
+        return seen({ ...state, names: { ...state.names, [`input${wanted}Name`]: String(command.params.name) } }, now, done, true);
+      case 'cut':
+        return seen(taken(state), now, done);
+      case 'mix': {
+        if (state.mix !== null) return refuse('A mix is under way.');
+        return seen({ ...state, mix: { id, startedAt: now, frames: Math.max(1, Number(command.params.frames)) } }, now, done);
+      }
+      case 'keyer':
+        return seen({ ...state, keyers: { ...state.keyers, [`keyer${Number(command.params.keyer)}`]: command.params.on === true } }, now, done);
+      default:
+        return refuse('The switcher does not know this command.');
+    }
+  },
+};
+
+const Source = z.string().meta({ title: 'Source', reference: 'source' });
+
+export const switcher = defineKind({
+  key: 'switcher',
+  words: 'Switcher',
+  protocol: 'OSC with request ids',
+  settings: Settings,
+  commands: {
+    program: { words: 'Put a source on program', phrase: 'Put {source} on air', params: z.strictObject({ source: Source }), seenOnAir: true, repeatable: true },
+    preview: { words: 'Put a source on preview', phrase: 'Preview {source}', params: z.strictObject({ source: Source }), seenOnAir: false, repeatable: true },
+    cut: { words: 'Cut', phrase: 'Cut', params: z.strictObject({}), seenOnAir: true, repeatable: false },
+    mix: {
+      words: 'Mix',
+      phrase: 'Mix over {frames} f',
+      params: z.strictObject({ frames: z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' }) }),
+      seenOnAir: true,
+      repeatable: false,
+      unsettles: ['mixing'],
+    },
+    keyer: {
+      words: 'Keyer on or off',
+      phrase: 'Keyer {keyer} on: {on}',
+      params: z.strictObject({ keyer: z.number().int().min(1).max(2).default(1).meta({ title: 'Keyer' }), on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    aux: {
+      words: 'Put a source on an auxiliary output',
+      phrase: 'Put {source} on auxiliary output {output}',
+      params: z.strictObject({ output: z.number().int().min(1).max(2).default(1).meta({ title: 'Output' }), source: Source }),
+      seenOnAir: false,
+      repeatable: true,
+    },
+    name: {
+      words: 'Name an input',
+      params: z.strictObject({
+        input: z.number().int().min(1).max(64).meta({ title: 'Input' }),
+        name: z.string().max(60).meta({ title: 'Name' }),
+      }),
+      seenOnAir: false,
+      repeatable: true,
+    },
+  },
+  points: {
+    program: { words: 'Input on program', type: 'number' },
+    preview: { words: 'Input on preview', type: 'number' },
+    mixing: { words: 'Mix under way', type: 'switch' },
+    mixPosition: { words: 'Mix position', type: 'number', unit: '0–1' },
+    keyer1: { words: 'Keyer 1 is on', type: 'switch' },
+    keyer2: { words: 'Keyer 2 is on', type: 'switch' },
+    aux1: { words: 'Input on auxiliary output 1', type: 'number' },
+    aux2: { words: 'Input on auxiliary output 2', type: 'number' },
+    ...Object.fromEntries(Array.from({ length: 64 }, (_, index) => [`input${index + 1}Name`, { words: `Name of input ${index + 1}`, type: 'text' as const }])),
+  },
+  model,
+});

@@ -1,0 +1,30 @@
+import type { Button, PlainValue, Step } from '../show/index';
+import type { Program } from './program';
+import { DIRECT_STEP } from './resolve';
+
+/** A command sent without a button: from a camera's own controls, or "send now". It is pressed, held and released like any other. */
+export interface DirectCommand {
+  readonly device: string;
+  readonly command: string;
+  readonly params: Readonly<Record<string, PlainValue>>;
+}
+
+/** A button made up for one press of a command: held when the command moves until it is told to end, and then ended by what ends it. */
+export function directButton(id: string, direct: DirectCommand, program: Program): Button {
+  const definition = program.kindOf(direct.device)?.commands[direct.command];
+  const step = (stepId: string, command: string, params: DirectCommand['params']): Step => ({ id: stepId, onFail: 'stop', kind: 'command', device: direct.device, command, params });
+  const end = definition?.endedBy;
+  return {
+    id,
+    stripId: '',
+    legend: `${definition?.words ?? direct.command} · ${program.devices.get(direct.device)?.name ?? direct.device}`.slice(0, 120),
+    note: '',
+    mode: end ? 'hold' : 'press',
+    guard: 'none',
+    family: null,
+    steps: [step(DIRECT_STEP, direct.command, direct.params)],
+    releaseSteps: end ? [step('end', end.command, end.params)] : [],
+    lamps: [],
+    order: 'a',
+  };
+}

@@ -1,0 +1,367 @@
+import { VirtualClock } from '../rehearse/index';
+import type { DeviceCommand } from '../devices/index';
+import type { Button, Macro } from '../show/index';
+import type { CommandEvent } from './devicePort';
+import { Engine } from './engine';
+import type { JournalEvent } from './journal';
+import { button, command, macro, programOf, step, testShow } from './testShow';
+
+/** A port whose answers the test gives by hand. */
+class HandPort {
+  readonly sent: { id: string; command: DeviceCommand; tell: (event: CommandEvent) => void }[] = [];
+
+  send(id: string, sent: DeviceCommand, tell: (event: CommandEvent) => void): () => void {
+    this.sent.push({ id, command: sent, tell });
+    return () => undefined;
+  }
+
+  answer(index: number, ...events: CommandEvent[]): void {
+    for (const event of events) this.sent[index]?.tell(event);
+  }
+
+  names(): string[] {
+    return this.sent.map((one) => one.command.command);
+  }
+}
+
+const done: CommandEvent = { type: 'outcome', outcome: 'done' };
+
+function setUp(buttons: Button[], macros: Macro[] = []) {
+  const clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'));
+  const entries: JournalEvent[] = [];
+  let ids = 0;
+  const engine = new Engine({ clock, program: programOf(testShow(buttons, macros)), journal: { append: (entry) => entries.push(entry) }, newId: () => `n${(ids += 1)}` });
+  const ports = { deskCam: new HandPort(), lawnCam: new HandPort(), switcher: new HandPort(), captions: new HandPort() };
+  for (const [key, port] of Object.entries(ports)) {
+    engine.attach(key, port);
+    engine.newsOf(key).reached(true, 'here');
+  }
+  const press = (one: Button, phase: 'down' | 'hold' | 'up' = 'down', more: Record<string, unknown> = {}) => engine.press({ pressId: 'p1', buttonId: one.id, phase, station: 'desk', ...more });
+  const ends = () => entries.flatMap((entry) => (entry.kind === 'runEnd' ? [`${entry.how}${entry.why === undefined ? '' : `: ${entry.why}`}`] : []));
+  return { clock, engine, entries, ports, press, ends };
+}
+
+const recallThenCut = [
+  command('recall', 'deskCam', 'recall', { position: 'inesClose' }),
+  step({ kind: 'wait', id: 'arrive', until: 'deskCam.arrived == "inesClose"', timeoutMs: 6000 }),
+  command('cut', 'switcher', 'cut'),
+];
+
+describe('a run', () => {
+  it('cuts only after the head has arrived, though it stood there before', () => {
+    const one = button(1, recallThenCut);
+    const { engine, ports, press } = setUp([one]);
+    engine.newsOf('deskCam').points({ arrived: 'inesClose' });
+    press(one);
+    // Sent and not answered: what was known of the place is not to be trusted any more.
+    expect(ports.switcher.names()).toEqual([]);
+    ports.deskCam.answer(0, { type: 'accepted' });
+    engine.newsOf('deskCam').points({ travelling: true, arrived: '' });
+    expect(ports.switcher.names()).toEqual([]);
+    ports.deskCam.answer(0, done);
+    engine.newsOf('deskCam').points({ arrived: 'inesClose' });
+    expect(ports.switcher.names()).toEqual(['cut']);
+  });
+
+  it.each(['refused', 'lost', 'late'] as const)('never cuts after a recall that was %s, even once accepted', (outcome) => {
+    const one = button(1, recallThenCut);
+    const { engine, ports, press, ends } = setUp([one]);
+    press(one);
+    ports.deskCam.answer(0, { type: 'accepted' }, { type: 'outcome', outcome, why: 'for a test' });
+    engine.newsOf('deskCam').points({ arrived: 'inesClose' });
+    expect(ports.switcher.names()).toEqual([]);
+    expect(ends()).toEqual(['failed: for a test']);
+  });
+
+  it('gives up a wait after its time-out and says what it waited for', () => {
+    const one = button(1, recallThenCut);
+    const { clock, ports, press, ends } = setUp([one]);
+    press(one);
+    ports.deskCam.answer(0, { type: 'accepted' });
+    clock.runTo(5999);
+    expect(ends()).toEqual([]);
+    clock.runTo(6000);
+    expect(ends()).toEqual(['failed: Waited 6 s in vain: deskCam.arrived == "inesClose"']);
+  });
+
+  it('counts pauses from when they were due, so that lateness does not add up', () => {
+    const pause = (id: string, length: Record<string, number>) => step({ kind: 'pause', id, length });
+    const one = button(1, [pause('a', { ms: 100 }), command('x', 'switcher', 'cut'), pause('b', { frames: 5 }), command('y', 'captions', 'nameOut')]);
+    const { clock, ports, press } = setUp([one]);
+    press(one);
+    clock.runTo(100);
+    expect(ports.switcher.names()).toEqual(['cut']);
+    // The answer comes 70 ms late; 5 frames at 50 a second are 100 ms, and they still end at 200.
+    clock.runTo(170);
+    ports.switcher.answer(0, done);
+    clock.runTo(199);
+    expect(ports.captions.names()).toEqual([]);
+    clock.runTo(200);
+    expect(ports.captions.names()).toEqual(['nameOut']);
+  });
+
+  it('starts what stands together in one instant and goes on when each has ended', () => {
+    const both = step({ kind: 'together', id: 't', steps: [command('a', 'switcher', 'cut'), command('b', 'captions', 'nameOut')] });
+    const one = button(1, [both, command('c', 'switcher', 'cut')]);
+    const { ports, press } = setUp([one]);
+    press(one);
+    expect([ports.switcher.names(), ports.captions.names()]).toEqual([['cut'], ['nameOut']]);
+    ports.switcher.answer(0, done);
+    expect(ports.switcher.names()).toEqual(['cut']);
+    ports.captions.answer(0, done);
+    expect(ports.switcher.names()).toEqual(['cut', 'cut']);
+  });
+
+  it('goes on after a failure where the step says so', () => {
+    const one = button(1, [{ ...command('a', 'switcher', 'cut'), onFail: 'goOn' }, command('b', 'captions', 'nameOut')]);
+    const { ports, press, ends } = setUp([one]);
+    press(one);
+    ports.switcher.answer(0, { type: 'outcome', outcome: 'refused', why: 'no' });
+    expect(ports.captions.names()).toEqual(['nameOut']);
+    ports.captions.answer(0, done);
+    expect(ends()).toEqual(['done']);
+  });
+
+  it('hands parameters to the macro that it runs, sets values, and reads them', () => {
+    const inner = macro(1, [step({ kind: 'set', id: 's', target: 'value.meteors', to: { cel: 'value.meteors + param.more' } })], { params: [{ key: 'more', start: 1 }] });
+    const one = button(1, [step({ kind: 'run', id: 'r', macro: inner.id, params: { more: 4 } }), step({ kind: 'run', id: 'q', macro: inner.id, params: {} })]);
+    const { engine, press, ends } = setUp([one], [inner]);
+    press(one);
+    expect(engine.board.read('value.meteors')).toBe(5);
+    expect(ends()).toEqual(['done']);
+  });
+
+  it('stops and says so when a condition cannot be worked out', () => {
+    const one = button(1, [step({ kind: 'wait', id: 'w', until: 'captions.nameText > 3', timeoutMs: 1000 })]);
+    const { engine, press, ends } = setUp([one]);
+    engine.newsOf('captions').points({ nameText: 'Ines' });
+    press(one);
+    expect(ends()[0]).toMatch(/^failed: The condition "captions.nameText > 3" cannot be worked out/);
+  });
+
+  it('runs its stop steps when it is stopped, once', () => {
+    const long = macro(1, [step({ kind: 'pause', id: 'p', length: { ms: 5000 } })], { stopSteps: [command('out', 'captions', 'nameOut')] });
+    const { engine, ports, clock, ends } = setUp([], [long]);
+    engine.runMacro(long.id, {}, 'test');
+    clock.runTo(1000);
+    expect(engine.stopAll('desk')).toEqual({ runs: 1, holds: 0 });
+    expect(ports.captions.names()).toEqual(['nameOut']);
+    ports.captions.answer(0, done);
+    expect(ends()).toEqual(['stopped: Everything was stopped.']);
+    clock.runTo(10_000);
+    expect(ends()).toHaveLength(1);
+  });
+
+  it.each([
+    ['restart', ['stopped: Started over.'], 2],
+    ['ignore', [], 1],
+    ['stop', ['stopped: Pressed again.'], 1],
+    ['queue', [], 1],
+  ] as const)('that is pressed again does what was chosen: %s', (again, ended, starts) => {
+    const long = macro(1, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } })], { again });
+    const { engine, clock, entries, ends } = setUp([], [long]);
+    engine.runMacro(long.id, {}, 'test');
+    clock.runTo(500);
+    engine.runMacro(long.id, {}, 'test');
+    expect(ends()).toEqual(ended);
+    expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(starts);
+    clock.runTo(1200);
+    expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(again === 'queue' ? 2 : starts);
+  });
+
+  it('loses a device to the run that takes it, and is stopped', () => {
+    const owner = (number: number) => macro(number, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } })], { owns: ['deskCam'] });
+    const { engine, ends } = setUp([], [owner(1), owner(2)]);
+    engine.runMacro(owner(1).id, {}, 'test');
+    engine.runMacro(owner(2).id, {}, 'test');
+    expect(ends()).toEqual(['stopped: Macro 2 took deskCam.']);
+  });
+});
+
+describe('a press', () => {
+  const nudge = button(1, [command('d', 'chosen.camera', 'drive', { pan: 5 })], { mode: 'hold', releaseSteps: [command('s', 'chosen.camera', 'stop')] });
+  const cut = button(2, [command('c', 'switcher', 'cut')]);
+
+  it('does each phase once and answers the same again', () => {
+    const { ports, press } = setUp([cut]);
+    expect(press(cut)).toEqual({ accepted: true, runId: 'n1' });
+    expect(press(cut)).toEqual({ accepted: true, runId: 'n1' });
+    expect(ports.switcher.names()).toEqual(['cut']);
+  });
+
+  it('that was released before it came is refused', () => {
+    const { ports, press } = setUp([cut]);
+    press(cut, 'up');
+    expect(press(cut)).toMatchObject({ accepted: false, error: { code: 'released-before-press' } });
+    expect(ports.switcher.names()).toEqual([]);
+  });
+
+  it('that is more than 2 s old is refused', () => {
+    const { clock, press } = setUp([cut]);
+    const now = clock.wall().getTime();
+    expect(press(cut, 'down', { at: now - 2001 })).toMatchObject({ accepted: false, error: { code: 'too-old' } });
+    expect(press(cut, 'down', { pressId: 'p2', at: now - 2000 })).toMatchObject({ accepted: true });
+  });
+
+  it('is refused when the device of its first step is silent, or nothing is chosen', () => {
+    const { engine, press } = setUp([cut, nudge]);
+    expect(press(nudge, 'down', { pressId: 'p2' })).toMatchObject({ accepted: false, error: { code: 'nothing-chosen' } });
+    engine.newsOf('switcher').reached(false, 'gone');
+    expect(press(cut)).toMatchObject({ accepted: false, error: { code: 'device-silent' } });
+  });
+
+  it('releases the camera that it moved, although another was chosen meanwhile', () => {
+    const { engine, ports, press } = setUp([nudge]);
+    engine.board.set('chosen@main.camera', 'deskCam');
+    press(nudge);
+    engine.board.set('chosen@main.camera', 'lawnCam');
+    press(nudge, 'up');
+    expect([ports.deskCam.names(), ports.lawnCam.names()]).toEqual([['drive', 'stop'], []]);
+  });
+
+  it('is released 400 ms after its last renewal, once', () => {
+    const { clock, engine, ports, press } = setUp([nudge]);
+    engine.board.set('chosen@main.camera', 'deskCam');
+    press(nudge);
+    clock.runTo(300);
+    expect(press(nudge, 'hold')).toMatchObject({ accepted: true });
+    clock.runTo(699);
+    expect(ports.deskCam.names()).toEqual(['drive']);
+    clock.runTo(700);
+    expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
+    press(nudge, 'up');
+    engine.stationLost('desk');
+    expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
+    expect(press(nudge, 'hold')).toMatchObject({ accepted: false, error: { code: 'not-held' } });
+  });
+
+  it('is released when its station is lost', () => {
+    const { engine, ports, press } = setUp([nudge]);
+    engine.board.set('chosen@main.camera', 'deskCam');
+    press(nudge);
+    engine.stationLost('another');
+    expect(ports.deskCam.names()).toEqual(['drive']);
+    engine.stationLost('desk');
+    expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
+  });
+
+  it('finishes with the show that it began with', () => {
+    const { engine, ports, press } = setUp([nudge]);
+    engine.board.set('chosen@main.camera', 'deskCam');
+    press(nudge);
+    engine.setProgram(programOf(testShow([{ ...nudge, releaseSteps: [] }])));
+    press(nudge, 'up');
+    expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
+  });
+});
+
+describe('lamps', () => {
+  const lit = button(1, [command('c', 'switcher', 'preview', { source: 'deskCam' })], {
+    note: '{{ switcher.program }} on air',
+    lamps: [
+      { when: 'switcher.program == 1', show: 'onAir' },
+      { when: 'switcher.preview == 1', show: 'onPreview' },
+    ],
+  });
+
+  it('show the first rule that holds, from what the device says', () => {
+    const { engine } = setUp([lit]);
+    const lamps = engine.lamps('main');
+    expect(lamps.get(lit.id)).toEqual({ sign: null, lost: false, note: '– on air' });
+    lamps.takeChanges();
+    engine.newsOf('switcher').points({ program: 1, preview: 1 });
+    expect([...lamps.takeChanges().values()]).toEqual([{ sign: 'onAir', lost: false, note: '1 on air' }]);
+    engine.newsOf('switcher').points({ program: 2 });
+    expect(lamps.get(lit.id)).toEqual({ sign: 'onPreview', lost: false, note: '2 on air' });
+  });
+
+  it('go out and say lost when the device falls silent', () => {
+    const { engine } = setUp([lit]);
+    engine.newsOf('switcher').points({ program: 1 });
+    const lamps = engine.lamps('main');
+    engine.newsOf('switcher').reached(false, 'gone');
+    expect(lamps.get(lit.id)).toEqual({ sign: null, lost: true, note: '– on air' });
+  });
+
+  it('differ between link groups that have chosen differently', () => {
+    const chosen = button(2, [step({ kind: 'set', id: 's', target: 'chosen.camera', to: 'deskCam' })], { lamps: [{ when: 'chosen.camera == "deskCam"', show: 'chosen' }] });
+    const { engine, press } = setUp([chosen]);
+    const [left, right] = [engine.lamps('left'), engine.lamps('right')];
+    press(chosen, 'down', { linkGroup: 'left' });
+    expect([left.get(chosen.id)?.sign, right.get(chosen.id)?.sign]).toEqual(['chosen', null]);
+  });
+});
+
+describe('stop-all', () => {
+  it('stops heads and holds, and touches neither program nor captions', () => {
+    const nudge = button(1, [command('d', 'deskCam', 'drive', { pan: 5 })], { mode: 'hold', releaseSteps: [command('s', 'deskCam', 'stop')] });
+    const { engine, ports, press } = setUp([nudge]);
+    press(nudge);
+    expect(engine.stopAll('desk')).toMatchObject({ holds: 1 });
+    expect([ports.deskCam.names(), ports.lawnCam.names(), ports.switcher.names(), ports.captions.names()]).toEqual([['drive', 'stop', 'stop'], ['stop'], [], []]);
+  });
+});
+
+describe('a second touch', () => {
+  const guarded = button(1, [command('cut', 'switcher', 'cut')], { guard: 'secondTouch' });
+  const swing = button(2, [command('recall', 'deskCam', 'recall', { position: 'inesClose' })]);
+  const cutThenSwing = button(3, [command('cut', 'switcher', 'cut'), command('recall', 'deskCam', 'recall', { position: 'inesClose' })]);
+  const touch = (set: ReturnType<typeof setUp>, one: Button, pressId: string, station = 'desk') => set.press(one, 'down', { pressId, station });
+
+  it('is asked for by a guarded button, counts within three seconds, and only from the same station', () => {
+    const set = setUp([guarded]);
+    expect(touch(set, guarded, 'a')).toMatchObject({ accepted: false, error: { code: 'second-touch', message: 'Button 1 is guarded.' } });
+    expect(touch(set, guarded, 'b', 'other')).toMatchObject({ accepted: false });
+    // A trembling finger 50 ms later is no second touch; one after half a second is.
+    set.clock.runTo(50);
+    expect(touch(set, guarded, 'c')).toMatchObject({ accepted: false });
+    set.clock.runTo(500);
+    expect(touch(set, guarded, 'd')).toMatchObject({ accepted: true });
+    expect(set.ports.switcher.names()).toEqual(['cut']);
+    // The next press begins anew, and a second touch that comes too late asks again.
+    expect(touch(set, guarded, 'e')).toMatchObject({ accepted: false });
+    set.clock.runTo(3600);
+    expect(touch(set, guarded, 'f')).toMatchObject({ accepted: false });
+  });
+
+  it('is asked for when a camera on air would move, and not once another picture was cut to', () => {
+    const set = setUp([swing, cutThenSwing]);
+    set.engine.newsOf('switcher').points({ program: 2 });
+    expect(touch(set, swing, 'a')).toMatchObject({ accepted: true });
+    set.engine.newsOf('switcher').points({ program: 1 });
+    expect(touch(set, swing, 'b')).toMatchObject({ accepted: false, error: { message: 'Desk cam is on air: the move would be seen.' } });
+    expect(touch(set, cutThenSwing, 'c')).toMatchObject({ accepted: true });
+  });
+
+  it('is not asked for where the head allows moves on air', () => {
+    const document = testShow([swing]);
+    const allowed = { ...document, devices: document.devices.map((device) => ({ ...device, settings: { ...device.settings, ...(device.kind === 'ptzHead' ? { onAirMoves: 'allow' } : {}) } })) };
+    const set = setUp([swing]);
+    set.engine.setProgram(programOf(allowed));
+    set.engine.newsOf('switcher').points({ program: 1 });
+    expect(touch(set, swing, 'a')).toMatchObject({ accepted: true });
+  });
+});
+
+describe('a command sent without a button', () => {
+  const send = (set: ReturnType<typeof setUp>, phase: 'down' | 'hold' | 'up', command: string, params: Record<string, number> = {}) =>
+    set.engine.press({ pressId: 'd1', buttonId: 'lawnCam.move', phase, station: 'rig', direct: { device: 'lawnCam', command, params } });
+
+  it('is held, renewed and released like a button, with its own stop', () => {
+    const set = setUp([]);
+    expect(send(set, 'down', 'nudge', { x: 1 })).toMatchObject({ accepted: true });
+    set.clock.runTo(300);
+    send(set, 'hold', 'nudge');
+    set.clock.runTo(600);
+    expect(set.ports.lawnCam.names()).toEqual(['nudge']);
+    // 400 ms after the last renewal, though nobody let go.
+    set.clock.runTo(700);
+    expect(set.ports.lawnCam.names()).toEqual(['nudge', 'stop']);
+    expect(set.entries.filter((entry) => entry.kind === 'press').map((entry) => entry.buttonId)).toEqual(['lawnCam.move', 'lawnCam.move']);
+  });
+
+  it('is refused where it does not fit what the device declares', () => {
+    expect(send(setUp([]), 'down', 'nudge', { x: 3 })).toMatchObject({ accepted: false, error: { code: 'bad-field', path: 'params.x' } });
+    expect(send(setUp([]), 'down', 'jump')).toMatchObject({ accepted: false, error: { code: 'unknown-command' } });
+  });
+});

@@ -1,0 +1,19 @@
+/**
+ * The engine that runs a show, live and in rehearsal. Read in this order: `engine.ts` (how the parts hang together),
+ * `pressIntake.ts`, `macroRunner.ts`, `stateBoard.ts`, `lamps.ts`. It is synchronous: time, devices and journal come from outside.
+ */
+export * from './clock';
+export * from './devicePort';
+export * from './engine';
+export * from './journal';
+export * from './lamps';
+export * from './onAir';
+export type { RunView } from './macroRunner';
+export type { DirectCommand } from './directButton';
+export { LEASE_MS, OLDEST_PRESS_MS, type PressAnswer, type PressInput, SECOND_TOUCH_MS } from './pressIntake';
+export * from './program';
+export * from './resolve';
+export { readerFor, selectionKey } from './scope';
+export * from './sentence';
+export * from './stateBoard';
+export * from './dueQueue';

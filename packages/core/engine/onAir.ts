@@ -1,0 +1,66 @@
+import { DEVICE_KINDS, PtzSettings } from '../devices/index';
+import type { ReadKey } from '../expression/index';
+import { type Step, unreachable } from '../show/index';
+import type { Program } from './program';
+
+/** Commands of a switcher after which another picture is on air. */
+export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix']);
+
+/** Input that a switcher of this show has on program; undefined when none is known. */
+export function inputOnAir(program: Program, read: ReadKey): number | undefined {
+  const device = program.document.devices.find((one) => one.kind === 'switcher');
+  const input = device === undefined ? undefined : read(`${device.key}.program`);
+  return typeof input === 'number' ? input : undefined;
+}
+
+/** Whether the picture of a camera is on program. */
+export function cameraOnAir(camera: string, program: Program, read: ReadKey): boolean {
+  const input = inputOnAir(program, read);
+  return input !== undefined && program.document.sources.some((source) => source.camera === camera && source.input === input);
+}
+
+/**
+ * Name of a camera that these steps would move while it is on air and whose head asks for a second touch; null when there is none.
+ * Steps after the first one that changes the program are left out: by then another picture is on air.
+ */
+export function movesOnAir(steps: readonly Step[], program: Program, read: ReadKey): string | null {
+  const found = look(steps, program, read, new Set());
+  return found === true ? null : found;
+}
+
+/** @returns the camera's name, true when the program changes here, null to look on */
+function look(steps: readonly Step[], program: Program, read: ReadKey, visited: Set<string>): string | true | null {
+  for (const step of steps) {
+    const found = lookAt(step, program, read, visited);
+    if (found !== null) return found;
+  }
+  return null;
+}
+
+function lookAt(step: Step, program: Program, read: ReadKey, visited: Set<string>): string | true | null {
+  switch (step.kind) {
+    case 'command': {
+      const chosen = step.device.includes('.') ? read(step.device) : step.device;
+      const device = typeof chosen === 'string' ? program.devices.get(chosen) : undefined;
+      const command = DEVICE_KINDS[device?.kind ?? '']?.commands[step.command];
+      if (device === undefined || command === undefined) return null;
+      if (device.kind === 'switcher') return CHANGES_PROGRAM.has(step.command) ? true : null;
+      if (command.movesPicture !== true || !cameraOnAir(device.key, program, read)) return null;
+      const settings = PtzSettings.safeParse(device.settings);
+      return settings.success && settings.data.onAirMoves === 'secondTouch' ? device.name : null;
+    }
+    case 'run': {
+      if (visited.has(step.macro)) return null;
+      visited.add(step.macro);
+      return look(program.macros.get(step.macro)?.steps ?? [], program, read, visited);
+    }
+    case 'together':
+      return look(step.steps, program, read, visited);
+    case 'pause':
+    case 'wait':
+    case 'set':
+      return null;
+    default:
+      return unreachable(step);
+  }
+}

@@ -1,0 +1,106 @@
+import type { DeviceCommand } from '../devices/index';
+import { ExpressionFault, type ReadKey, UNKNOWN } from '../expression/index';
+import { type AppError, type Argument, errorsOf, fail, ok, type PlainValue, type Result, type Step } from '../show/index';
+import { type Program, referenceOf } from './program';
+
+/** A command step with its device found and every parameter a plain value the device counts in. */
+export interface ResolvedCommand {
+  readonly device: string;
+  readonly command: DeviceCommand;
+}
+
+/** Works out one argument. Unknown and faulty results are errors: nothing is sent on a guess. */
+export function resolveArgument(argument: Argument, program: Program, read: ReadKey): Result<PlainValue, AppError> {
+  if (typeof argument !== 'object') return ok(argument);
+  const value = program.expression(argument.cel)?.evaluate(read) ?? new ExpressionFault('It was never parsed.');
+  if (value === UNKNOWN) {
+    return fail({ code: 'unknown-value', message: `"${argument.cel}" is not known at present.`, mend: 'Choose it first, or wait until its device answers.' });
+  }
+  if (value instanceof ExpressionFault) {
+    return fail({ code: 'expression-fault', message: `"${argument.cel}" cannot be worked out: ${value.message}`, mend: 'Correct the expression.' });
+  }
+  return ok(value);
+}
+
+/** The device key of a command step: as written, or the one that is chosen. */
+export function resolveDevice(reference: string, program: Program, read: ReadKey): Result<string, AppError> {
+  if (!reference.includes('.')) return ok(reference);
+  const chosen = read(reference);
+  if (typeof chosen === 'string' && program.devices.has(chosen)) return ok(chosen);
+  return fail({
+    code: 'nothing-chosen',
+    message: `Nothing is chosen as ${reference.slice('chosen.'.length)}.`,
+    mend: `Choose the ${reference.slice('chosen.'.length)} first, then press again.`,
+  });
+}
+
+/** Id of the step of a button that was made up for one press; never kept. */
+export const DIRECT_STEP = 'send';
+
+type CommandStep = Extract<Step, { kind: 'command' }>;
+
+/** Commands of which nothing depends on the state, worked out once for each program. */
+const resolvedOnce = new WeakMap<Program, Map<CommandStep, Result<ResolvedCommand, AppError>>>();
+
+/** Turns a command step into what its device counts in: sources into input numbers, positions into places. */
+export function resolveCommand(step: CommandStep, program: Program, read: ReadKey): Result<ResolvedCommand, AppError> {
+  let known = resolvedOnce.get(program);
+  if (known === undefined) resolvedOnce.set(program, (known = new Map()));
+  const before = known.get(step);
+  if (before !== undefined) return before;
+  const resolved = workOut(step, program, read);
+  // What depends on the state, and a direct command's step that nobody will ask for again, are worked out each time.
+  const fixed = !step.device.includes('.') && Object.values(step.params).every((argument) => typeof argument !== 'object');
+  if (fixed && step.id !== DIRECT_STEP) known.set(step, resolved);
+  return resolved;
+}
+
+/**
+ * Works out ahead of time all that a press of a button needs and that does not depend on the state, so that the first press is as quick as
+ * the thousandth.
+ */
+export function prepareButton(buttonId: string, program: Program): void {
+  const button = program.buttons.get(buttonId);
+  const visit = (step: Step): void => {
+    program.sentence(step);
+    if (step.kind === 'command') resolveCommand(step, program, () => UNKNOWN);
+    else if (step.kind === 'together') step.steps.forEach(visit);
+  };
+  button?.steps.forEach(visit);
+  button?.releaseSteps.forEach(visit);
+}
+
+function workOut(step: CommandStep, program: Program, read: ReadKey): Result<ResolvedCommand, AppError> {
+  const device = resolveDevice(step.device, program, read);
+  if (!device.ok) return device;
+  const definition = program.kindOf(device.value)?.commands[step.command];
+  if (definition === undefined) {
+    return fail({ code: 'unknown-command', message: `${device.value} has no command ${step.command}.`, mend: 'Choose a device that has it.' });
+  }
+  const plain: Record<string, PlainValue> = {};
+  for (const [key, argument] of Object.entries(step.params)) {
+    const value = resolveArgument(argument, program, read);
+    if (!value.ok) return value;
+    plain[key] = value.value;
+  }
+  const parsed = definition.params.safeParse(plain);
+  if (!parsed.success) {
+    return fail(errorsOf(parsed.error, 'params')[0] ?? { code: 'bad-field', message: 'The parameters do not fit.', mend: 'Correct them.' });
+  }
+  const params: Record<string, PlainValue> = {};
+  for (const [key, value] of Object.entries(parsed.data as Record<string, PlainValue>)) {
+    const reference = referenceOf(definition, key);
+    if (reference === 'source') {
+      const input = program.sources.get(String(value))?.input ?? null;
+      if (input === null) return fail({ code: 'no-input', message: `${String(value)} is on no input of the switcher.`, mend: 'Give the source its input number.' });
+      params[key] = input;
+    } else if (reference === 'position') {
+      const position = program.positions.get(String(value));
+      if (position === undefined) return fail({ code: 'dangling', message: `There is no position ${String(value)}.`, mend: 'Choose a position that exists.' });
+      Object.assign(params, { position: position.key, number: position.headNumber ?? -1, pan: position.pan, tilt: position.tilt, zoom: position.zoom });
+      if (position.focus !== null) params.focus = position.focus;
+      if (position.iris !== null) params.iris = position.iris;
+    } else params[key] = value;
+  }
+  return ok({ device: device.value, command: { command: step.command, params } });
+}

@@ -1,0 +1,42 @@
+import type { ReadKey } from '../expression/index';
+import { UNKNOWN } from '../expression/index';
+import type { PlainValue } from '../show/index';
+import type { StateBoard } from './stateBoard';
+
+/** Values that a run sees in place of the board's: its parameters, and the selections pinned when the press came in. */
+export interface Scope {
+  readonly linkGroup: string;
+  readonly params: Readonly<Record<string, PlainValue>>;
+  /** `chosen.*` as they were at the press, so that a release goes where the press went. */
+  readonly pins: ReadonlyMap<string, PlainValue>;
+}
+
+/** Board key of a selection in a link group. */
+export const selectionKey = (linkGroup: string, name: string): string => `chosen@${linkGroup}.${name}`;
+
+/** Translates a key of an expression into the board's key for a link group. */
+export const boardKey = (key: string, linkGroup: string): string =>
+  key.startsWith('chosen.') ? selectionKey(linkGroup, key.slice('chosen.'.length)) : key;
+
+/** Reads as a lamp of a link group does. */
+export const readerFor =
+  (board: StateBoard, linkGroup: string): ReadKey =>
+  (key) =>
+    board.read(boardKey(key, linkGroup));
+
+/** Reads as a run does: parameters and pinned selections first, then the board. */
+export const readerOf =
+  (board: StateBoard, scope: Scope): ReadKey =>
+  (key) => {
+    if (key.startsWith('param.')) return scope.params[key.slice('param.'.length)] ?? UNKNOWN;
+    if (key.startsWith('chosen.')) return scope.pins.get(key) ?? board.read(boardKey(key, scope.linkGroup));
+    return board.read(key);
+  };
+
+/** The selections of a link group as they are now. */
+export function pinsOf(board: StateBoard, linkGroup: string): Map<string, PlainValue> {
+  const prefix = `chosen@${linkGroup}.`;
+  const pins = new Map<string, PlainValue>();
+  for (const [key, value] of board.entries()) if (key.startsWith(prefix)) pins.set(`chosen.${key.slice(prefix.length)}`, value);
+  return pins;
+}

@@ -1,0 +1,111 @@
+import { UNKNOWN, type Verdict } from '../expression/index';
+import type { PlainValue } from '../show/index';
+
+/** Somebody who wants to know when one of the keys that it read has changed. */
+export interface Reader {
+  /** Called once for all changes of an instant. */
+  wake(): void;
+}
+
+/**
+ * The present state as a flat map from key to value. A key that is not in it is unknown.
+ *
+ * Data structure: `values` holds what is known; `readers` holds for each key who reads it, so that a change wakes only those.
+ * Changes made inside one turn are published together when the outermost turn ends; a reader that changes something in its turn is
+ * served in the next round of the same publication.
+ */
+export class StateBoard {
+  private readonly values = new Map<string, PlainValue>();
+  private readonly readers = new Map<string, Set<Reader>>();
+  private changed = new Set<string>();
+  private depth = 0;
+  private version = 0;
+
+  constructor(
+    /** Told every key that changed, once a publication, after the readers. */
+    private readonly onPublished: (keys: ReadonlySet<string>) => void = () => undefined,
+  ) {}
+
+  readonly read = (key: string): Verdict => {
+    const value = this.values.get(key);
+    return value === undefined ? UNKNOWN : value;
+  };
+
+  /** Counts every change; two equal numbers mean that nothing happened in between. */
+  get revision(): number {
+    return this.version;
+  }
+
+  set(key: string, value: PlainValue): void {
+    if (this.values.get(key) === value) return;
+    this.values.set(key, value);
+    this.touch(key);
+  }
+
+  forget(key: string): void {
+    if (this.values.delete(key)) this.touch(key);
+  }
+
+  /** Forgets every key of a scope, such as all points of a device. */
+  forgetScope(scope: string, keep: ReadonlySet<string> = new Set()): void {
+    const prefix = `${scope}.`;
+    for (const key of [...this.values.keys()]) if (key.startsWith(prefix) && !keep.has(key)) this.forget(key);
+  }
+
+  entries(): IterableIterator<[string, PlainValue]> {
+    return this.values.entries();
+  }
+
+  subscribe(keys: Iterable<string>, reader: Reader): void {
+    for (const key of keys) {
+      const set = this.readers.get(key);
+      if (set) set.add(reader);
+      else this.readers.set(key, new Set([reader]));
+    }
+  }
+
+  unsubscribe(keys: Iterable<string>, reader: Reader): void {
+    for (const key of keys) {
+      const set = this.readers.get(key);
+      set?.delete(reader);
+      if (set?.size === 0) this.readers.delete(key);
+    }
+  }
+
+  /** Everything changed inside `work` is one instant. */
+  turn<T>(work: () => T): T {
+    this.depth += 1;
+    try {
+      return work();
+    } finally {
+      if (this.depth === 1) this.publish();
+      this.depth -= 1;
+    }
+  }
+
+  private touch(key: string): void {
+    this.version += 1;
+    this.changed.add(key);
+    if (this.depth === 0) this.turn(() => undefined);
+  }
+
+  private publish(): void {
+    if (this.changed.size === 0) return;
+    const all = this.changed;
+    let round = this.changed;
+    while (round.size > 0) {
+      this.changed = new Set();
+      let woken: Set<Reader> | null = null;
+      for (const key of round) {
+        const readers = this.readers.get(key);
+        if (readers === undefined) continue;
+        woken ??= new Set();
+        for (const reader of readers) woken.add(reader);
+      }
+      if (woken !== null) for (const reader of woken) reader.wake();
+      round = this.changed;
+      for (const key of round) all.add(key);
+    }
+    this.onPublished(all);
+  }
+}

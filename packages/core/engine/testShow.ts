@@ -1,0 +1,43 @@
+import type { Button, LampRule, Macro, ShowDocument, Step } from '../show/index';
+import { corvaneHill, demoId } from '../demo/index';
+import { compileProgram, type Program } from './program';
+
+/** A step with what most tests leave as it is. */
+export const step = (partial: { kind: Step['kind']; id: string } & Record<string, unknown>): Step => ({ onFail: 'stop', ...partial }) as Step;
+
+export const command = (id: string, device: string, name: string, params: Record<string, unknown> = {}): Step => step({ kind: 'command', id, device, command: name, params });
+
+export const button = (number: number, steps: Step[], more: Partial<Button> = {}): Button => ({
+  id: demoId('BTN', 500 + number),
+  stripId: demoId('STR', 1),
+  legend: `Button ${number}`,
+  note: '',
+  mode: 'press',
+  guard: 'none',
+  family: null,
+  steps,
+  releaseSteps: [],
+  lamps: [] as LampRule[],
+  order: `z${number}`,
+  ...more,
+});
+
+export const macro = (number: number, steps: Step[], more: Partial<Macro> = {}): Macro => ({
+  id: demoId('MAC', 500 + number),
+  number: 500 + number,
+  name: `Macro ${number}`,
+  params: [],
+  steps,
+  stopSteps: [],
+  again: 'restart',
+  owns: [],
+  ...more,
+});
+
+export const testShow = (buttons: Button[], macros: Macro[] = []): ShowDocument => ({ ...corvaneHill(), buttons, macros });
+
+export function programOf(document: ShowDocument): Program {
+  const compiled = compileProgram(document, 1);
+  if (!compiled.ok) throw new Error(compiled.error.map((error) => `${error.path ?? ''}: ${error.message}`).join('\n'));
+  return compiled.value;
+}

@@ -1,0 +1,35 @@
+import { DEVICE_KINDS } from '../devices/index';
+import type { LampRule, ShowDocument } from '../show/index';
+
+/** A lamp rule that can be put in as it stands. */
+export interface LampChoice {
+  readonly key: string;
+  readonly group: string;
+  readonly words: string;
+  readonly rule: LampRule;
+}
+
+/** Lamp rules from the show's own things, so that nobody has to write an expression. */
+export function lampChoices(document: ShowDocument): LampChoice[] {
+  const choice = (group: string, words: string, when: string, show: LampRule['show']): LampChoice => ({ key: `${when}/${show}`, group, words, rule: { when, show } });
+  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const buses = switcher
+    ? document.sources.flatMap((source) =>
+        source.input === null
+          ? []
+          : [
+              choice('On air', `${source.name} is on program`, `${switcher.key}.program == ${source.input}`, 'onAir'),
+              choice('Next', `${source.name} is on preview`, `${switcher.key}.preview == ${source.input}`, 'onPreview'),
+            ],
+      )
+    : [];
+  const arrivals = document.positions.map((one) => choice('Arrived', `${document.devices.find((device) => device.key === one.camera)?.name ?? one.camera} has arrived at ${one.name}`, `${one.camera}.arrived == "${one.key}"`, 'arrived'));
+  const chosen = document.devices.filter((one) => one.kind === 'ptzHead').map((one) => choice('Chosen', `${one.name} is the chosen camera`, `chosen.camera == "${one.key}"`, 'chosen'));
+  const switches = document.devices.flatMap((device) =>
+    Object.entries(DEVICE_KINDS[device.kind]?.points ?? {}).flatMap(([point, definition]) => (definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [])),
+  );
+  return [...buses, ...arrivals, ...chosen, ...switches];
+}
+
+/** A rule in people's words where it is one of those; its condition otherwise. */
+export const lampRuleWords = (rule: LampRule, document: ShowDocument): string => lampChoices(document).find((one) => one.rule.when === rule.when)?.words ?? rule.when;

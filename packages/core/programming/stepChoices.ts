@@ -1,0 +1,106 @@
+import { DEVICE_KINDS } from '../devices/index';
+import type { PlainValue, ShowDocument, Step } from '../show/index';
+import { fieldsOf, startOf } from './fields';
+
+type Draft<S> = S extends Step ? Omit<S, 'id'> : never;
+
+/** A step that can be put in, ready to run as it stands. */
+export interface StepChoice {
+  readonly key: string;
+  readonly group: string;
+  readonly words: string;
+  readonly step: Draft<Step>;
+}
+
+const WAIT_MS = 6000;
+
+/** Everything a step can be in this show: what suits the steps so far first, then by device, then time, values and macros. */
+export function stepChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {
+  return [...nextInLine(document, before), ...document.devices.flatMap((device) => commandChoices(document, device.key)), ...waitChoices(document), ...otherChoices(document)];
+}
+
+const arrival = (camera: string, name: string, position: string, positionName: string): StepChoice => ({
+  key: `next/${camera}/${position}`,
+  group: 'Next in line',
+  words: `Wait until ${name} has arrived at ${positionName}`,
+  step: { onFail: 'stop', kind: 'wait', until: `${camera}.arrived == "${position}"`, timeoutMs: WAIT_MS },
+});
+
+/** A camera that was recalled and not waited for is what most people forget; after it comes the cut. */
+function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice[] {
+  const waits = before.flatMap((step) => (step.kind === 'wait' ? [step.until] : [])).join(' ');
+  const arrivals = before.flatMap((step) => {
+    if (step.kind !== 'command' || step.command !== 'recall') return [];
+    const device = document.devices.find((one) => one.key === step.device);
+    const position = document.positions.find((one) => one.key === step.params.position);
+    if (!device || !position || waits.includes(`${device.key}.arrived`)) return [];
+    return [arrival(device.key, device.name, position.key, position.name)];
+  });
+  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const takes: StepChoice[] =
+    switcher && before.length > 0 && !before.some((step) => step.kind === 'command' && step.device === switcher.key && step.command === 'cut')
+      ? [{ key: 'next/cut', group: 'Next in line', words: 'Cut', step: { onFail: 'stop', kind: 'command', device: switcher.key, command: 'cut', params: {} } }]
+      : [];
+  const last = before.at(-1);
+  const source = last?.kind === 'command' && last.command === 'recall' ? document.sources.find((one) => one.camera === last.device) : undefined;
+  const previews: StepChoice[] =
+    switcher && source
+      ? [{ key: 'next/preview', group: 'Next in line', words: `Put ${source.name} on preview`, step: { onFail: 'stop', kind: 'command', device: switcher.key, command: 'preview', params: { source: source.key } } }]
+      : [];
+  return [...arrivals, ...takes, ...previews];
+}
+
+function commandChoices(document: ShowDocument, key: string): StepChoice[] {
+  const device = document.devices.find((one) => one.key === key);
+  const kind = DEVICE_KINDS[device?.kind ?? ''];
+  if (!device || !kind) return [];
+  return Object.entries(kind.commands).flatMap(([command, definition]) => {
+    const fields = fieldsOf(definition);
+    const params: Record<string, PlainValue> = Object.fromEntries(fields.filter((field) => field.required || field.start !== null).map((field) => [field.key, startOf(field)]));
+    const choice = (more: Record<string, PlainValue>, name: string): StepChoice => ({
+      key: `${key}/${command}/${name}`,
+      group: device.name,
+      words: name === '' ? definition.words : `${definition.words}: ${name}`,
+      step: { onFail: 'stop', kind: 'command', device: key, command, params: { ...params, ...more } },
+    });
+    const reference = fields.find((field) => field.reference !== null);
+    if (reference === undefined) return [choice({}, '')];
+    const things = reference.reference === 'position' ? document.positions.filter((one) => one.camera === key) : document.sources.filter((one) => one.input !== null);
+    return things.map((thing) => choice({ [reference.key]: thing.key }, thing.name));
+  });
+}
+
+function waitChoices(document: ShowDocument): StepChoice[] {
+  return document.devices.flatMap((device) => {
+    const points = DEVICE_KINDS[device.kind]?.points ?? {};
+    return Object.entries(points).flatMap(([point, definition]): StepChoice[] => {
+      if (definition.type !== 'switch') return [];
+      const wait = (until: string, words: string): StepChoice => ({ key: `wait/${until}`, group: 'Wait until', words, step: { onFail: 'stop', kind: 'wait', until, timeoutMs: WAIT_MS } });
+      return [
+        wait(`${device.key}.${point}`, `Wait until ${device.name}: ${definition.words.toLowerCase()}`),
+        wait(`!${device.key}.${point}`, `Wait until ${device.name}: not ${definition.words.toLowerCase()}`),
+      ];
+    });
+  });
+}
+
+function otherChoices(document: ShowDocument): StepChoice[] {
+  return [
+    { key: 'pause', group: 'Time', words: 'Pause 1 s', step: { onFail: 'stop', kind: 'pause', length: { ms: 1000 } } },
+    { key: 'pauseFrames', group: 'Time', words: 'Pause 25 f', step: { onFail: 'stop', kind: 'pause', length: { frames: 25 } } },
+    ...document.devices
+      .filter((device) => device.kind === 'ptzHead')
+      .map((device): StepChoice => ({ key: `choose/${device.key}`, group: 'Choose', words: `Choose ${device.name} as the camera`, step: { onFail: 'stop', kind: 'set', target: 'chosen.camera', to: device.key } })),
+    ...document.values.map((value): StepChoice => ({ key: `set/${value.key}`, group: 'Values', words: `Set ${value.name}`, step: { onFail: 'stop', kind: 'set', target: `value.${value.key}`, to: value.start } })),
+    ...document.macros.map((macro): StepChoice => ({ key: `run/${macro.id}`, group: 'Macros', words: `Run ${macro.number} ${macro.name}`, step: { onFail: 'stop', kind: 'run', macro: macro.id, params: {} } })),
+  ];
+}
+
+/** Those of which every word of the search is found in group or words. */
+export function searched<T extends { readonly group: string; readonly words: string }>(choices: readonly T[], search: string): T[] {
+  const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
+  return choices.filter((choice) => {
+    const text = `${choice.group} ${choice.words}`.toLowerCase();
+    return wanted.every((word) => text.includes(word));
+  });
+}

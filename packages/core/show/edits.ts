@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { ENTITIES, type EntityName, ShowDocument } from './entities';
+import { type AppError, fail, ok, type Result } from './errors';
+import { errorsOf } from './issues';
+
+/**
+ * One change of one field. `field` `*` stands for the whole entry: from null makes it, to null removes it.
+ * `from` is what the editor saw; a stored value that differs is a conflict of that field.
+ */
+export const Change = z.strictObject({
+  entity: z.enum(Object.keys(ENTITIES) as [EntityName, ...EntityName[]]),
+  id: z.ulid(),
+  field: z.string().min(1).max(40),
+  from: z.unknown(),
+  to: z.unknown(),
+});
+export type Change = z.infer<typeof Change>;
+
+/** Changes that belong together: all are taken or none. */
+export const Edit = z.strictObject({
+  editId: z.ulid(),
+  label: z.string().min(1).max(200),
+  /** Who made it: undo and redo go by the engineer. */
+  by: z.string().max(120).default(''),
+  changes: z.array(Change).min(1).max(1000),
+});
+export type Edit = z.infer<typeof Edit>;
+
+/**
+ * The edit that takes another one back, in reverse order. Changes whose field no longer holds what the edit left are left out and told:
+ * somebody went on from there.
+ * @returns the changes to make, and words for each that stays
+ */
+export function inverseOf(document: ShowDocument, edit: Pick<Edit, 'changes'>): { changes: Change[]; kept: string[] } {
+  const kept: string[] = [];
+  const changes = [...edit.changes].reverse().flatMap((change): Change[] => {
+    const entry = document[change.entity].find((one) => one.id === change.id) as Record<string, unknown> | undefined;
+    const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];
+    if (same(present, change.to)) return [{ ...change, from: present ?? null, to: change.from ?? null }];
+    const name = String(entry?.name ?? entry?.legend ?? change.entity);
+    kept.push(entry === undefined ? `${name} is gone.` : `${change.field === '*' ? 'All' : change.field} of ${name} was changed since.`);
+    return [];
+  });
+  return { changes, kept };
+}
+
+/** A field that somebody else changed meanwhile. */
+export interface EditConflict extends AppError {
+  readonly newer: unknown;
+}
+
+const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b);
+
+/** JSON with its keys in order, so that equal content compares equal; undefined counts as null. */
+function canonical(value: unknown): string {
+  return JSON.stringify(value ?? null, (_key, part: unknown) =>
+    part !== null && typeof part === 'object' && !Array.isArray(part)
+      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : part,
+  );
+}
+
+/**
+ * Applies an edit to a copy of the show. All or nothing: a conflict or an entry that no longer fits its schema refuses the whole.
+ * @returns the new document, or every conflict and every bad field
+ */
+export function applyEdit(document: ShowDocument, edit: { readonly changes: readonly Change[] }): Result<ShowDocument, readonly (AppError | EditConflict)[]> {
+  const next: Record<EntityName, Map<string, Record<string, unknown>>> = {} as never;
+  for (const name of Object.keys(ENTITIES) as EntityName[]) {
+    next[name] = new Map(document[name].map((entry) => [entry.id, entry as Record<string, unknown>]));
+  }
+  const errors: (AppError | EditConflict)[] = [];
+  edit.changes.forEach((change, index) => {
+    const path = `changes.${index}`;
+    const list = next[change.entity];
+    const entry = list.get(change.id);
+    const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];
+    if (change.field !== '*' && entry === undefined) {
+      errors.push({
+        code: 'unknown-id',
+        message: `There is no ${change.entity} entry ${change.id}.`,
+        mend: 'It may have been removed meanwhile; load the show again.',
+        path: `${path}.id`,
+      });
+      return;
+    }
+    if (!same(present, change.from)) {
+      errors.push({
+        code: 'conflict',
+        message: `Somebody changed ${change.field} of this ${change.entity} entry meanwhile.`,
+        mend: 'Look at the newer value and decide which of the two stays.',
+        path: `${path}.from`,
+        newer: present ?? null,
+      });
+      return;
+    }
+    if (change.field === '*' && change.to === null) {
+      list.delete(change.id);
+      return;
+    }
+    const candidate = change.field === '*' ? change.to : { ...entry, [change.field]: change.to };
+    const parsed = ENTITIES[change.entity].safeParse(candidate);
+    if (!parsed.success) errors.push(...errorsOf(parsed.error, `${path}.to`));
+    else if (parsed.data.id !== change.id || (change.field !== '*' && ['id', 'key'].includes(change.field))) {
+      errors.push({ code: 'fixed-field', message: 'Ids and keys never change.', mend: 'Make a new entry instead.', path });
+    } else list.set(change.id, parsed.data as Record<string, unknown>);
+  });
+  if (errors.length > 0) return fail(errors);
+  const lists = Object.fromEntries(Object.entries(next).map(([name, map]) => [name, [...map.values()]]));
+  return ok({ show: document.show, ...lists } as ShowDocument);
+}

@@ -1,0 +1,139 @@
+import { z } from 'zod';
+import { Argument, Family, Id, Key, Legend, Name, Order, PlainValue } from './primitives';
+import { Steps } from './step';
+
+/** A thing that takes commands and gives states, at an address. */
+export const Device = z.strictObject({
+  id: Id,
+  key: Key,
+  name: Name,
+  /** Key of the device kind. */
+  kind: z.string().min(1).max(40),
+  host: z.string().min(1).max(253),
+  port: z.number().int().min(1).max(65_535),
+  /** Checked against the settings schema of the kind. */
+  settings: z.record(z.string(), z.unknown()).default({}),
+  order: Order,
+});
+export type Device = z.infer<typeof Device>;
+
+/** A named picture or sound. The number that the switcher counts it by is stored here and nowhere else. */
+export const Source = z.strictObject({
+  id: Id,
+  key: Key,
+  name: Name,
+  shortName: z.string().max(16),
+  family: Family,
+  /** Switcher input, counted from 1; null when no input carries it. */
+  input: z.number().int().min(1).max(1024).nullable(),
+  /** Key of the head that moves this source's camera, when it has one. */
+  camera: Key.nullable().default(null),
+  /** What a fixed source is drawn as while stand-ins take the place of pictures. */
+  picture: z.enum(['none', 'sky', 'chart', 'black']).default('none'),
+  order: Order,
+});
+export type Source = z.infer<typeof Source>;
+
+/** A stored camera position. Angles in degrees (right and up positive), zoom as a ratio (1 = wide end). */
+export const Position = z.strictObject({
+  id: Id,
+  key: Key,
+  name: Name,
+  camera: Key,
+  pan: z.number().min(-180).max(180),
+  tilt: z.number().min(-90).max(90),
+  zoom: z.number().min(1).max(60),
+  /** Focus 0 (far) to 100 (near) and iris step 0 to 20; null leaves it to the camera. */
+  focus: z.number().min(0).max(100).nullable().default(null),
+  iris: z.number().int().min(0).max(20).nullable().default(null),
+  /** Memory of the head that holds it, 0..127; null when only the show keeps it. */
+  headNumber: z.number().int().min(0).max(127).nullable(),
+  order: Order,
+});
+export type Position = z.infer<typeof Position>;
+
+/** A named value of the show with the content it starts with. */
+export const ShowValue = z.strictObject({ id: Id, key: Key, name: Name, start: PlainValue, order: Order });
+export type ShowValue = z.infer<typeof ShowValue>;
+
+/** What a lamp can say. The first rule of a button that holds wins. */
+export const LampSign = z.enum(['onAir', 'onPreview', 'chosen', 'up', 'arrived', 'armed', 'recording']);
+export type LampSign = z.infer<typeof LampSign>;
+export const LampRule = z.strictObject({ when: z.string().min(1).max(2000), show: LampSign });
+export type LampRule = z.infer<typeof LampRule>;
+
+export const Button = z.strictObject({
+  id: Id,
+  stripId: Id,
+  legend: Legend,
+  /** Second, smaller line of the cap; may hold live text `{{ CEL }}`. */
+  note: Legend.default(''),
+  /** `press`: the steps run once. `hold`: on while held; the release steps run at release, lost station or end of lease. */
+  mode: z.enum(['press', 'hold']).default('press'),
+  /** `secondTouch`: the first touch only asks; a second one within three seconds does it. */
+  guard: z.enum(['none', 'secondTouch']).default('none'),
+  /** A family of its own; null takes the strip's. */
+  family: Family.nullable().default(null),
+  steps: Steps,
+  releaseSteps: Steps.default([]),
+  lamps: z.array(LampRule).max(20).default([]),
+  order: Order,
+});
+export type Button = z.infer<typeof Button>;
+
+export const Strip = z.strictObject({ id: Id, panelId: Id, name: Name, family: Family, order: Order });
+export type Strip = z.infer<typeof Strip>;
+
+export const Panel = z.strictObject({ id: Id, name: Name, order: Order });
+export type Panel = z.infer<typeof Panel>;
+
+/** A script of steps with parameters. */
+export const Macro = z.strictObject({
+  id: Id,
+  number: z.number().int().min(1).max(99_999),
+  name: Name,
+  params: z.array(z.strictObject({ key: Key, start: Argument })).max(40).default([]),
+  steps: Steps,
+  /** Run when the macro is stopped or fails: take the graphic down, stop the move. */
+  stopSteps: Steps.default([]),
+  /** Pressed again while it runs. */
+  again: z.enum(['restart', 'ignore', 'queue', 'stop']).default('restart'),
+  /** Devices that only one run may hold at a time; the run that loses one is stopped. */
+  owns: z.array(Key).max(40).default([]),
+});
+export type Macro = z.infer<typeof Macro>;
+
+export const ShowHead = z.strictObject({
+  id: Id,
+  name: Name,
+  /** Frames a second; 29.97 and 59.94 are written as these decimals. */
+  frameRate: z.number().min(1).max(120),
+});
+export type ShowHead = z.infer<typeof ShowHead>;
+
+/** Everything programmed for one production. */
+export const ShowDocument = z.strictObject({
+  show: ShowHead,
+  devices: z.array(Device).max(500),
+  sources: z.array(Source).max(5000),
+  positions: z.array(Position).max(10_000),
+  values: z.array(ShowValue).max(5000),
+  panels: z.array(Panel).max(500),
+  strips: z.array(Strip).max(5000),
+  buttons: z.array(Button).max(20_000),
+  macros: z.array(Macro).max(5000),
+});
+export type ShowDocument = z.infer<typeof ShowDocument>;
+
+/** The lists of a show that edits name, with the schema of an entry. */
+export const ENTITIES = {
+  devices: Device,
+  sources: Source,
+  positions: Position,
+  values: ShowValue,
+  panels: Panel,
+  strips: Strip,
+  buttons: Button,
+  macros: Macro,
+} as const;
+export type EntityName = keyof typeof ENTITIES;

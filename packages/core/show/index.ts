@@ -1,0 +1,7 @@
+/** The show as data: its schemas, the errors that reading it can give, and the edits that change it. */
+export * from './errors';
+export * from './primitives';
+export * from './step';
+export * from './entities';
+export * from './issues';
+export * from './edits';

@@ -1,0 +1,60 @@
+import { argumentOf, type OscMessage, type OscValue, type ReceivedMessage } from './message';
+
+/**
+ * What our OSC devices add to OSC 1.0, which itself has no reply:
+ * - a command is `/<device>/<command>` with a request id as first argument, done once for each (sender, id), answered
+ *   `/ok ,s id` or `/refused ,ss id why`; the same id again gets the same answer;
+ * - states are `/<device>/state/<point>` with a running number first; `/<device>/read ,s id` gives all of them in one bundle;
+ * - `/<device>/ping ,s id` is answered `/pong ,si id number` with the number of the latest state, so that a lost one is noticed;
+ *   who pings is sent states for five seconds.
+ */
+export type DeviceMessage =
+  | { readonly kind: 'ok'; readonly id: string }
+  | { readonly kind: 'refused'; readonly id: string; readonly why: string }
+  | { readonly kind: 'pong'; readonly id: string; readonly number: number }
+  | { readonly kind: 'state'; readonly point: string; readonly number: number; readonly value: OscValue };
+
+export interface Request {
+  readonly verb: string;
+  readonly id: string;
+  readonly values: readonly OscValue[];
+}
+
+export const encodeRequest = (device: string, verb: string, id: string, values: readonly { value: OscValue; whole: boolean }[] = []): OscMessage => ({
+  address: `/${device}/${verb}`,
+  args: [{ type: 's', value: id }, ...values.map(({ value, whole }) => argumentOf(value, whole))],
+});
+
+/** A request to this device, or undefined for anything else. */
+export function requestOf(message: ReceivedMessage, device: string): Request | undefined {
+  const prefix = `/${device}/`;
+  const [id, ...values] = message.values;
+  if (!message.address.startsWith(prefix) || typeof id !== 'string' || id === '' || id.length > 64) return undefined;
+  return { verb: message.address.slice(prefix.length), id, values };
+}
+
+export function encodeDeviceMessage(device: string, message: DeviceMessage): OscMessage {
+  switch (message.kind) {
+    case 'ok':
+      return { address: '/ok', args: [{ type: 's', value: message.id }] };
+    case 'refused':
+      return { address: '/refused', args: [{ type: 's', value: message.id }, { type: 's', value: message.why }] };
+    case 'pong':
+      return { address: '/pong', args: [{ type: 's', value: message.id }, { type: 'i', value: message.number }] };
+    case 'state':
+      return { address: `/${device}/state/${message.point}`, args: [{ type: 'i', value: message.number }, argumentOf(message.value)] };
+  }
+}
+
+/** What a device said, or undefined when it is none of ours. */
+export function deviceMessageOf(message: ReceivedMessage, device: string): DeviceMessage | undefined {
+  const [first, second] = message.values;
+  if (message.address === '/ok' && typeof first === 'string') return { kind: 'ok', id: first };
+  if (message.address === '/refused' && typeof first === 'string') return { kind: 'refused', id: first, why: String(second ?? '') };
+  if (message.address === '/pong' && typeof first === 'string' && typeof second === 'number') return { kind: 'pong', id: first, number: second };
+  const prefix = `/${device}/state/`;
+  if (message.address.startsWith(prefix) && typeof first === 'number' && second !== undefined) {
+    return { kind: 'state', point: message.address.slice(prefix.length), number: first, value: second };
+  }
+  return undefined;
+}

@@ -1,0 +1,66 @@
+import { fork } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { buildPage, buildProcesses, DIST, needModules, PAGE, ROOT, say, startPostgres, step } from './lib.mjs';
+
+/**
+ * npm start: everything from an empty machine to a running demo show. `npm start -- --empty` begins without the demo.
+ * UMBEK_PORT, UMBEK_DATA and UMBEK_PG_PORT set port, data folder and database port.
+ */
+const began = Date.now();
+const empty = process.argv.includes('--empty');
+const port = Number(process.env.UMBEK_PORT ?? 4400);
+const data = resolve(process.env.UMBEK_DATA ?? join(ROOT, '.umbek'));
+const pgPort = Number(process.env.UMBEK_PG_PORT ?? port + 32);
+
+const closers = [];
+let closing = null;
+const close = (code) => {
+  closing ??= (async () => {
+    say('\nEnding …');
+    for (const closer of closers.reverse()) await closer();
+    say('Ended; nothing is left running.');
+    process.exit(code);
+  })();
+  return closing;
+};
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void close(0));
+
+try {
+  mkdirSync(data, { recursive: true });
+  await needModules();
+  await buildProcesses();
+  await buildPage();
+  const database = await step('Starting PostgreSQL', () => startPostgres(data, pgPort));
+  closers.push(database.stop);
+
+  if (!empty) {
+    const { demoStandins } = await import(join(DIST, 'supervisor.mjs'));
+    await step('Starting the stand-ins', () =>
+      Promise.all(
+        demoStandins().map(
+          (standin) =>
+            new Promise((ready, failed) => {
+              const child = fork(join(DIST, 'standin.mjs'), [JSON.stringify({ ...standin, controlPort: standin.port + 1000 })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+              child.once('message', ready);
+              child.once('exit', (code) => failed(new Error(`The stand-in for ${standin.name} did not start (${code}); is UDP port ${standin.port} taken?`)));
+              closers.push(() => new Promise((done) => (child.exitCode === null && child.signalCode === null ? (child.once('exit', done), child.kill('SIGTERM')) : done())));
+            }),
+        ),
+      ),
+    );
+  }
+  const { supervise } = await import(join(DIST, 'supervisor.mjs'));
+  const supervisor = await step('Starting the engine', () =>
+    supervise(
+      join(DIST, 'engine.mjs'),
+      { port, folder: join(data, 'engine'), databaseUrl: database.url, migrations: join(ROOT, 'apps/server/database/migrations'), page: PAGE, seed: empty ? 'empty' : 'demo' },
+      say,
+    ),
+  );
+  closers.push(() => supervisor.close());
+  say(`\nUmbek is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  http://127.0.0.1:${supervisor.port}\nCtrl-C ends all of it.`);
+} catch (error) {
+  process.stderr.write(`\n${error instanceof Error ? error.message : String(error)}\n`);
+  await close(1);
+}

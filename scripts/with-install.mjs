@@ -1,0 +1,28 @@
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildPage, buildProcesses, buildScript, freePort, needModules, needPackage, run, startPostgres } from './lib.mjs';
+
+/** Runs a TypeScript script of ours (bench, shots) with everything it needs in place and a database of its own. */
+
+const folder = mkdtempSync(join(tmpdir(), 'umbek-run-'));
+// PostgreSQL runs as a user of its own and has to get in.
+chmodSync(folder, 0o755);
+let database = null;
+let code = 0;
+try {
+  await needModules();
+  await needPackage('/usr/bin/chromium', 'chromium');
+  await buildProcesses();
+  await buildPage();
+  database = await startPostgres(folder, await freePort());
+  const [entry, ...rest] = process.argv.slice(2);
+  await run('node', [await buildScript(entry), ...rest], { env: { ...process.env, UMBEK_TEST_DATABASE: database.url.replace(/\/umbek$/, '/postgres') } });
+} catch (error) {
+  process.stderr.write(`${error.message}\n`);
+  code = 1;
+} finally {
+  database?.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
+process.exit(code);
