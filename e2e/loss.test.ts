@@ -1,5 +1,7 @@
 import { demoId } from '@umbek/core/demo';
+import { sql } from 'drizzle-orm';
 import { ulid } from 'ulid';
+import { openDatabase } from '../apps/server/database/database';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';
 import { historyFaults, toldCommands } from './support/history';
@@ -69,6 +71,21 @@ describe('500 presses while a fifth of the datagrams is lost and a tenth comes t
     expect(cuts.filter((one) => one.outcome === 'done').length).toBeGreaterThan(300);
     expect(done).toBeGreaterThan(120);
     await demo.close();
+  });
+});
+
+describe('a connection that dies between two statements of a transaction', () => {
+  it('fails the transaction and leaves the process alive and able to ask again', async () => {
+    const { db, close } = openDatabase(await freshDatabase());
+    const cut = db.transaction(async (tx) => {
+      await tx.execute(sql`select 1`);
+      await db.execute(sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`);
+      await new Promise((next) => setTimeout(next, 200));
+      await tx.execute(sql`select 2`);
+    });
+    await expect(cut).rejects.toThrow();
+    expect((await db.execute(sql`select 3 as n`)).rows).toEqual([{ n: 3 }]);
+    await close();
   });
 });
 

@@ -10,10 +10,14 @@ export interface OpenDatabase {
   close(): Promise<void>;
 }
 
-/** Opens the pool. Connecting happens with the first query; errors of idle connections are the next query's to tell. */
+/**
+ * Opens the pool. Connecting happens with the first query; errors of connections are the next query's to tell. A connection that is lent out
+ * (a transaction between two statements) has no listener of the pool's: without one of ours, a server that dies then would end the engine.
+ */
 export function openDatabase(url: string): OpenDatabase {
   const pool = new pg.Pool({ connectionString: url, max: 4, connectionTimeoutMillis: 1500, query_timeout: 10_000 });
   pool.on('error', () => undefined);
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return { db: drizzle(pool, { schema }), close: () => pool.end() };
 }
 
