@@ -2,7 +2,7 @@ import { statSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { demoId } from '@umbek/core/demo';
 import type { Page } from 'playwright-core';
-import { cap, openAt, openBrowser, openDesk } from '../e2e/support/browser';
+import { browser, cap, openAt, openDesk, startBrowser } from '../e2e/support/browser';
 import { freshDatabase } from '../e2e/support/database';
 import { Demo, freshFolder, until } from '../e2e/support/demo';
 import { makeButton, MOST_TOUCHES } from '../e2e/support/touches';
@@ -16,14 +16,14 @@ const LARGE_PANEL = 300;
 /** Figures of the page: what is loaded, how soon a cap answers a touch, how evenly the picture moves, how a large panel scrolls. */
 export async function benchPage(): Promise<BenchRow[]> {
   const demo = await Demo.start(await freshDatabase(), freshFolder());
-  const browser = await openBrowser();
+  await startBrowser();
   try {
     const rows = [row('First load of the page, JavaScript as sent (brotli)', 'kB', compressedJavaScript(), 700, 1)];
-    const bench = await openAt(browser, demo.url, 'phone', '/bench');
+    const bench = await openAt(demo.url, 'phone', '/bench');
     rows.push(row('Touches for a button that recalls, waits and cuts, from an opened Bench', 'touches', await makeButton(bench), MOST_TOUCHES, 1));
     await bench.close();
 
-    const page = await openDesk(browser, demo.url, 'phone');
+    const page = await openDesk(demo.url, 'phone');
     await throttle(page, THROTTLE);
     rows.push(row(`Touch → cap shows it, processor ${THROTTLE}× slower (median of ${TOUCHES})`, 'frames', await touchToCap(page), 3, 1));
     rows.push(row(`A frame of the drawn picture on a travelling head, phone size, processor ${THROTTLE}× slower (mean)`, 'ms', await pictureFrames(page, demo), 1000 / 30, 1));
@@ -31,7 +31,7 @@ export async function benchPage(): Promise<BenchRow[]> {
 
     await demo.post('/api/show', await largePanel(demo));
     await until('reached again', async () => (await demo.health()).status === 'ok');
-    const large = await openDesk(browser, demo.url, 'phone');
+    const large = await openDesk(demo.url, 'phone');
     rows.push(row(`Longest frame while a panel of ${LARGE_PANEL} buttons scrolls`, 'ms', await longestScrollFrame(large), 50, 1));
     return rows;
   } finally {

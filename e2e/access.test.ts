@@ -1,22 +1,19 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { demoId } from '@umbek/core/demo';
-import type { Browser, Page } from 'playwright-core';
-import { closePages, openAt, openBrowser, SIZES } from './support/browser';
+import type { Page } from 'playwright-core';
+import { openAt, sizes, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';
 
 jest.setTimeout(180_000);
-afterAll(() => Demo.closeAll());
+useBrowser();
 
-const sizes = Object.keys(SIZES) as (keyof typeof SIZES)[];
-let browser: Browser;
 let demo: Demo;
 beforeAll(async () => {
-  browser = await openBrowser();
   demo = await Demo.start(await freshDatabase(), freshFolder());
 });
-afterEach(() => closePages());
-afterAll(() => browser.close());
 
 /** What opens more of a view, so that it is looked at as well. */
 const VIEWS: readonly { readonly name: string; readonly path: string; readonly open?: (page: Page) => Promise<void> }[] = [
@@ -38,7 +35,7 @@ const VIEWS: readonly { readonly name: string; readonly path: string; readonly o
 
 describe.each(sizes)('every view (%s)', (size) => {
   it.each(VIEWS)('$name has no serious fault, and every control a name', async ({ path, open }) => {
-    const page = await openAt(browser, demo.url, size, path);
+    const page = await openAt(demo.url, size, path);
     await page.waitForTimeout(500);
     await open?.(page);
     await page.waitForTimeout(500);
@@ -49,27 +46,36 @@ describe.each(sizes)('every view (%s)', (size) => {
 });
 
 describe('the keyboard alone', () => {
-  it('presses a cap, goes to the Bench, makes a button and undoes it', async () => {
-    const page = await openAt(browser, demo.url, 'wide', '/');
-    const focused = () => page.evaluate(() => window.document.activeElement?.getAttribute('aria-label') ?? '');
-    const tabTo = async (wanted: RegExp): Promise<void> => {
-      for (let times = 0; times < 80; times += 1) {
+  /** Goes on with Tab until what has the focus is called so; the focus begins at the top of the page. */
+  const hands = (page: Page) => {
+    const focused = () => page.evaluate(() => window.document.activeElement?.getAttribute('aria-label') ?? window.document.activeElement?.textContent ?? '');
+    const to = async (wanted: RegExp): Promise<void> => {
+      for (let times = 0; times < 150; times += 1) {
         if (wanted.test(await focused())) return;
         await page.keyboard.press('Tab');
       }
       throw new Error(`Nothing named ${String(wanted)} was reached.`);
     };
+    return { to, press: (wanted: RegExp) => to(wanted).then(() => page.keyboard.press('Enter')), fromTheTop: () => page.evaluate(() => (window.document.activeElement as HTMLElement | null)?.blur()) };
+  };
+  interface Show {
+    positions: { name: string }[];
+    devices: { key: string; port: number }[];
+    buttons: { id: string; legend: string; steps: { command?: string }[]; lamps: { when: string; show: string }[] }[];
+  }
+  const show = async (): Promise<Show> => (await (await fetch(`${demo.url}/api/show`)).json()) as Show;
+
+  it('presses a cap, goes to the Bench, makes a button and undoes it', async () => {
+    const page = await openAt(demo.url, 'wide', '/');
+    const { press, fromTheTop } = hands(page);
     await page.getByText('5 of 5 reached').waitFor();
-    await tabTo(/^Dome cam/);
-    await page.keyboard.press('Enter');
+    await press(/^Dome cam/);
     await page.getByTestId('on-preview').getByText('Dome cam').waitFor();
     await page.keyboard.press('Home');
-    await page.evaluate(() => (window.document.activeElement as HTMLElement | null)?.blur());
-    await tabTo(/^Bench$/);
-    await page.keyboard.press('Enter');
+    await fromTheTop();
+    await press(/^Bench$/);
     await page.getByRole('heading', { name: 'Bench' }).waitFor();
-    await tabTo(/^Add a button to Moments$/);
-    await page.keyboard.press('Enter');
+    await press(/^Add a button to Moments$/);
     await page.getByLabel(/^Search: Add to/).waitFor();
     await page.waitForTimeout(200);
     await page.keyboard.type('mix');
@@ -77,10 +83,88 @@ describe('the keyboard alone', () => {
     await page.waitForTimeout(200);
     await page.keyboard.press('Escape');
     await page.getByLabel(/^Search: Add to/).waitFor({ state: 'detached' });
-    const made = () => fetch(`${demo.url}/api/show`).then(async (response) => ((await response.json()) as { buttons: { legend: string; steps: { command?: string }[] }[] }).buttons.filter((button) => button.legend === 'New button' && button.steps[0]?.command === 'mix').length);
+    const made = async () => (await show()).buttons.filter((button) => button.legend === 'New button' && button.steps[0]?.command === 'mix').length;
     await until('made', async () => (await made()) === 1);
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
     await until('undone', async () => (await made()) === 0);
+  });
+
+  it('nudges a camera, stores what it sees, recalls a position and names one anew', async () => {
+    const page = await openAt(demo.url, 'wide', '/rig/lawnCam');
+    const { to, press } = hands(page);
+    await page.getByText(/^pan /).first().waitFor();
+    await to(/^Nudge right$/);
+    await page.keyboard.down('Enter');
+    await until('it moves', async () => (await demo.standins.lawnCam.report()).points.travelling === true);
+    await page.keyboard.up('Enter');
+    await until('it stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
+    await press(/Store as new/);
+    await until('stored', async () => (await show()).positions.some((one) => one.name === 'Position 3'));
+    await press(/^Recall Big screen/);
+    await page.getByRole('button', { name: 'Recall Big screen, here' }).waitFor({ timeout: 10_000 });
+    await press(/^More for Big screen/);
+    await page.getByRole('menuitem', { name: 'Rename' }).waitFor();
+    await press(/^\W*Rename$/);
+    await page.getByLabel('Name of the position').waitFor();
+    await to(/^Name of the position$/);
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type('Screen');
+    await page.keyboard.press('Enter');
+    await until('named', async () => (await show()).positions.some((one) => one.name === 'Screen'));
+    await page.keyboard.press('Escape');
+    await page.getByLabel('Name of the position').waitFor({ state: 'detached' });
+  });
+
+  it('gives a button a lamp rule, chooses its sign and takes it away', async () => {
+    const page = await openAt(demo.url, 'wide', '/bench');
+    const { press } = hands(page);
+    const lamps = async () => (await show()).buttons.find((button) => button.id === demoId('BTN', 7))?.lamps ?? [];
+    const before = (await lamps()).length;
+    await page.getByTestId(`edit-${demoId('BTN', 7)}`).waitFor();
+    await press(/^Edit Ines close/);
+    await press(/^Lights$/);
+    await press(/Add a lamp rule/);
+    await page.getByLabel(/^Search: When does/).waitFor();
+    await page.waitForTimeout(200);
+    await page.keyboard.type('keyer 2');
+    await page.keyboard.press('Enter');
+    const added = await until('a rule more', async () => ((await lamps()).length === before + 1 ? (await lamps())[before] : undefined));
+    expect(added.when).toContain('keyer2');
+    await press(new RegExp(`^Edit rule ${before + 1}$`));
+    await press(/^Shows: /);
+    await page.getByRole('menuitem', { name: 'chosen' }).waitFor();
+    await press(/^chosen$/);
+    await until('its sign', async () => (await lamps())[before]?.show === 'chosen');
+    await press(new RegExp(`^Remove rule ${before + 1}$`));
+    await until('a rule less', async () => (await lamps()).length === before);
+  });
+
+  it('sets a port wrong and right, and imports a show from a file', async () => {
+    const page = await openAt(demo.url, 'wide', '/rig/captions');
+    const { to, press, fromTheTop } = hands(page);
+    const port = async () => (await show()).devices.find((one) => one.key === 'captions')?.port ?? 0;
+    const right = await port();
+    await page.getByText('Set-up', { exact: true }).waitFor();
+    await press(/^Set-up$/);
+    for (const [text, words] of [['99999', /A port is a whole number from 1 to 65535/], [String(right), null]] as const) {
+      await to(/^Port$/);
+      await page.keyboard.press('Control+a');
+      await page.keyboard.type(text);
+      await page.keyboard.press('Enter');
+      if (words) await page.getByText(words).waitFor();
+    }
+    expect(await port()).toBe(right);
+    const file = join(freshFolder(), 'show.json');
+    // Asked for early: the browser takes a moment to hand its file choosers over.
+    const chooser = page.waitForEvent('filechooser');
+    writeFileSync(file, await (await fetch(`${demo.url}/api/show/file`)).text());
+    await fromTheTop();
+    await press(/^Rig$/);
+    await press(/^Show$/);
+    await to(/^Import a show$/);
+    await page.keyboard.press('Enter');
+    await (await chooser).setFiles(file);
+    await page.getByText(/ is open\.$/).waitFor();
   });
 });

@@ -1,16 +1,14 @@
 import { demoId } from '@umbek/core/demo';
 import { ulid } from 'ulid';
-import type { Browser } from 'playwright-core';
 import { WebSocket } from 'ws';
-import { cap, closePages, openBrowser, openDesk } from './support/browser';
+import { cap, openDesk, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, type StandinProcess, until } from './support/demo';
 
 jest.setTimeout(120_000);
 // These limits are real time on a machine that others share: a stall of it is not a fault of ours, three in a row are.
 jest.retryTimes(2, { logErrorsBeforeRetry: true });
-afterEach(() => closePages());
-afterAll(() => Demo.closeAll());
+useBrowser();
 
 const BUTTON = { roofCam: demoId('BTN', 4), inesClose: demoId('BTN', 7), slitOpen: demoId('BTN', 9), cut: demoId('BTN', 20), chooseDome: demoId('BTN', 24), left: demoId('BTN', 25) };
 const press = (demo: Demo, buttonId: string, phase: 'down' | 'hold' | 'up' = 'down', pressId = ulid()) => demo.post('/api/press', { pressId, buttonId, phase, station: 'test' });
@@ -22,15 +20,9 @@ const drivesIn = async (standin: StandinProcess): Promise<number[]> =>
   (await standin.records()).filter((record) => record.direction === 'in' && / 81 01 06 01 .. .. 01 03 FF$/.test(record.bytes)).map((record) => record.at);
 
 describe('a stand-in that is stopped and started again', () => {
-  let browser: Browser;
-  beforeAll(async () => {
-    browser = await openBrowser();
-  });
-  afterAll(() => browser.close());
-
   it('is told in words within 2.5 s, its presses are refused, its points unknown; then it is read back', async () => {
     const demo = await Demo.start(await freshDatabase(), freshFolder());
-    const page = await openDesk(browser, demo.url, 'phone');
+    const page = await openDesk(demo.url, 'phone');
     await press(demo, demoId('BTN', 18)); // "Slit open" among the positions: Dome cam alone
     await page.locator(`[data-testid="cap-${demoId('BTN', 18)}"][data-lamp="arrived"]`).waitFor({ timeout: 10_000 });
 
@@ -76,16 +68,13 @@ async function lamps(demo: Demo): Promise<{ lost: boolean; sign: string | null }
 }
 
 describe('a held nudge', () => {
-  let browser: Browser;
   let demo: Demo;
   beforeAll(async () => {
-    browser = await openBrowser();
     demo = await Demo.start(await freshDatabase(), freshFolder());
   });
-  afterAll(() => browser.close());
 
   const hold = async () => {
-    const page = await openDesk(browser, demo.url, 'phone');
+    const page = await openDesk(demo.url, 'phone');
     await page.getByText('Cameras').click();
     await cap(page, 'Lawn cam').click();
     await page.locator('[data-testid^="cap-"][aria-label^="Lawn cam"][data-lamp="chosen"]').waitFor();

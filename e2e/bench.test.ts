@@ -1,24 +1,15 @@
 import { demoId } from '@umbek/core/demo';
-import type { Browser, Page } from 'playwright-core';
-import { closePages, openAt, openBrowser, openDesk, SIZES } from './support/browser';
-import { freshDatabase } from './support/database';
-import { Demo, freshFolder, until } from './support/demo';
+import type { Page } from 'playwright-core';
+import { freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
+import { type Demo, until } from './support/demo';
 import { makeButton, MOST_TOUCHES } from './support/touches';
 
 jest.setTimeout(120_000);
 // Two pages of one browser share two cores with everything else here: the 150 ms are held on a machine that is not stalling.
 jest.retryTimes(5, { logErrorsBeforeRetry: true });
-afterAll(() => Demo.closeAll());
+useBrowser();
 
-const sizes = Object.keys(SIZES) as (keyof typeof SIZES)[];
-let browser: Browser;
-beforeAll(async () => {
-  browser = await openBrowser();
-});
-afterEach(() => closePages());
-afterAll(() => browser.close());
 
-const freshDemo = async (): Promise<Demo> => Demo.start(await freshDatabase(), freshFolder());
 interface ShowButton {
   id: string;
   legend: string;
@@ -32,7 +23,7 @@ const named = async (demo: Demo, id: string): Promise<ShowButton | undefined> =>
 describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
   it(`makes a button that recalls, waits and cuts in at most ${MOST_TOUCHES} touches, and presses it`, async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/bench');
+    const page = await openAt(demo.url, size, '/bench');
     const before = new Set((await buttons(demo)).map((button) => button.id));
     const touches = await makeButton(page);
     expect(touches).toBeLessThanOrEqual(MOST_TOUCHES);
@@ -49,8 +40,8 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
 
   it('changes a live button, the other open page follows within 150 ms, and undo brings it back', async () => {
     const demo = await freshDemo();
-    const desk = await openDesk(browser, demo.url, size === 'phone' ? 'wide' : 'phone');
-    const page = await openAt(browser, demo.url, size, '/bench');
+    const desk = await openDesk(demo.url, size === 'phone' ? 'wide' : 'phone');
+    const page = await openAt(demo.url, size, '/bench');
     await page.getByTestId(`edit-${INES}`).click();
     await page.getByRole('radio', { name: 'Says' }).or(page.getByText('Says', { exact: true })).first().click();
     await follows(desk);
@@ -66,7 +57,7 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     await page.getByText('Does', { exact: true }).click();
     await page.getByTestId('step-5').getByRole('button').first().click();
     // The other open page is at the same button: it shows the steps as they become.
-    const other = await openAt(browser, demo.url, 'wide', `/bench?b=${INES}`);
+    const other = await openAt(demo.url, 'wide', `/bench?b=${INES}`);
     await other.getByTestId('step-5').waitFor();
     await vanishes(other, 'step-5');
     const taken = page.waitForResponse((response) => response.url().endsWith('/api/edits'));
@@ -92,7 +83,7 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
 
   it('adds, names, moves and removes strips and buttons, and chooses lamps from lists', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/bench');
+    const page = await openAt(demo.url, size, '/bench');
     await page.getByRole('button', { name: 'Add a strip' }).click();
     await page.getByLabel('Name', { exact: true }).fill('Extra');
     await page.getByRole('radio', { name: 'rose' }).click();
@@ -120,7 +111,7 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
 describe('edits in trouble', () => {
   it('tells both values when somebody else changed the same field, and puts what is chosen', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, 'phone', '/bench');
+    const page = await openAt(demo.url, 'phone', '/bench');
     await page.getByTestId(`edit-${INES}`).click();
     await page.getByText('Says', { exact: true }).click();
     // The other engineer's edit arrives while this page is still on its way with its own.
@@ -142,7 +133,7 @@ describe('edits in trouble', () => {
 
   it('keeps an edit while the engine is away and sends it when it is back', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, 'phone', '/bench');
+    const page = await openAt(demo.url, 'phone', '/bench');
     await page.getByTestId(`edit-${INES}`).click();
     await page.getByText('Says', { exact: true }).click();
     await page.context().setOffline(true);
@@ -157,7 +148,7 @@ describe('edits in trouble', () => {
 
   it('says beside the field what a legend of 500 characters needs, and stores none of it', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, 'phone', '/bench');
+    const page = await openAt(demo.url, 'phone', '/bench');
     await page.getByTestId(`edit-${INES}`).click();
     await page.getByText('Says', { exact: true }).click();
     await page.getByTestId('legend').fill('x'.repeat(500));

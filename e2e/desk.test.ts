@@ -1,29 +1,20 @@
 import { demoId } from '@umbek/core/demo';
-import type { Browser, Page } from 'playwright-core';
-import { cap, closePages, openAt, openBrowser, openDesk, SIZES } from './support/browser';
-import { freshDatabase } from './support/database';
-import { Demo, freshFolder, until } from './support/demo';
+import type { Page } from 'playwright-core';
+import { cap, freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
+import { until } from './support/demo';
 
 jest.setTimeout(120_000);
 // Real time on a machine that others share: a stall of it is not a fault of ours, three in a row are.
 jest.retryTimes(2, { logErrorsBeforeRetry: true });
-afterAll(() => Demo.closeAll());
+useBrowser();
 
-const sizes = Object.keys(SIZES) as (keyof typeof SIZES)[];
-let browser: Browser;
-beforeAll(async () => {
-  browser = await openBrowser();
-});
-afterEach(() => closePages());
-afterAll(() => browser.close());
 
-const freshDemo = async (): Promise<Demo> => Demo.start(await freshDatabase(), freshFolder());
 const face = (page: Page, id: string, lamp: string) => page.locator(`[data-testid="cap-${id}"][data-lamp="${lamp}"]`);
 
 describe.each(sizes)('a person who operates (%s)', (size) => {
   it('sees what is on air and next, mixes, brings captions and boards up, and is asked before a camera on air moves', async () => {
     const demo = await freshDemo();
-    const page = await openDesk(browser, demo.url, size);
+    const page = await openDesk(demo.url, size);
     expect(await page.getByTestId('on-air').innerText()).toContain('Roof cam');
     expect(await page.getByTestId('on-preview').innerText()).toContain('Lawn cam');
     await cap(page, 'Desk cam').first().click();
@@ -53,7 +44,7 @@ describe.each(sizes)('a person who operates (%s)', (size) => {
 describe('the drawn picture', () => {
   it('shows what the head sees: it changes while the head travels and stands when it stands', async () => {
     const demo = await freshDemo();
-    const page = await openDesk(browser, demo.url, 'phone');
+    const page = await openDesk(demo.url, 'phone');
     await cap(page, 'Desk cam').first().click();
     await page.getByTestId('on-preview').getByText('Desk cam').waitFor();
     const outline = () => page.getByTestId('on-preview').locator('svg path').evaluateAll((paths) => paths.map((path) => path.getAttribute('d')).join());
@@ -77,7 +68,7 @@ describe('the drawn picture', () => {
 describe('the station', () => {
   it('is named, and its name stands in the as-run and before the edits', async () => {
     const demo = await freshDemo();
-    const page = await openDesk(browser, demo.url, 'phone');
+    const page = await openDesk(demo.url, 'phone');
     await page.getByLabel('This station').click();
     await page.getByLabel('Station', { exact: true }).fill('Hand panel');
     await page.getByLabel('Person', { exact: true }).fill('Della');
@@ -103,7 +94,7 @@ describe('pages at their worst', () => {
     ['text at 200 %', { width: 195, height: 422 }],
   ])('nothing scrolls sideways on %s', async (_name, viewport) => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, 'phone', '/');
+    const page = await openAt(demo.url, 'phone', '/');
     await page.setViewportSize(viewport);
     for (const path of ['/', '/bench', '/rig', '/rig/deskCam', '/log', '/caps']) {
       await page.goto(`${demo.url}${path}`);

@@ -1,23 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { demoId } from '@umbek/core/demo';
-import type { Browser } from 'playwright-core';
-import { cap, closePages, openAt, openBrowser, SIZES } from './support/browser';
-import { freshDatabase } from './support/database';
-import { Demo, freePort, freshFolder, until } from './support/demo';
+import { cap, freshDemo, openAt, sizes, useBrowser } from './support/browser';
+import { type Demo, freePort, until } from './support/demo';
 
 jest.setTimeout(120_000);
 jest.retryTimes(2, { logErrorsBeforeRetry: true });
-afterAll(() => Demo.closeAll());
+useBrowser();
 
-const sizes = Object.keys(SIZES) as (keyof typeof SIZES)[];
-let browser: Browser;
-beforeAll(async () => {
-  browser = await openBrowser();
-});
-afterEach(() => closePages());
-afterAll(() => browser.close());
 
-const freshDemo = async (): Promise<Demo> => Demo.start(await freshDatabase(), freshFolder());
 interface Show {
   devices: { key: string; port: number }[];
   positions: { key: string; name: string; pan: number; tilt: number; zoom: number; headNumber: number | null }[];
@@ -28,7 +18,7 @@ const show = async (demo: Demo): Promise<Show> => (await (await fetch(`${demo.ur
 describe.each(sizes)('a camera in the Rig (%s)', (size) => {
   it('is aimed by dragging, nudged, stored as a new position with its picture, recalled, and stored again with undo', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/rig/lawnCam');
+    const page = await openAt(demo.url, size, '/rig/lawnCam');
     const box = await page.getByTestId('aim').boundingBox();
     const [x, y] = [(box?.x ?? 0) + (box?.width ?? 0) / 2, (box?.y ?? 0) + (box?.height ?? 0) / 2];
     await page.mouse.move(x, y);
@@ -72,7 +62,7 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
 
   it('asks before it moves on air, and moves at the second touch', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/rig/lawnCam');
+    const page = await openAt(demo.url, size, '/rig/lawnCam');
     await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000701', buttonId: demoId('BTN', 20), phase: 'down', station: 'test' });
     await page.getByText('ON AIR', { exact: true }).waitFor();
     await page.getByRole('button', { name: /^Recall Visitors/ }).click();
@@ -90,7 +80,7 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     const demo = await freshDemo();
     const right = (await show(demo)).devices.find((one) => one.key === 'domeCam')?.port ?? 0;
     const taken = (await show(demo)).devices.find((one) => one.key === 'switcher')?.port ?? 0;
-    const page = await openAt(browser, demo.url, size, '/rig/domeCam');
+    const page = await openAt(demo.url, size, '/rig/domeCam');
     await page.getByText('Set-up', { exact: true }).click();
     const port = page.getByTestId('port');
     const set = async (text: string): Promise<void> => {
@@ -116,7 +106,7 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
 
   it('is not removed while it is used: where is told first', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/rig/captions');
+    const page = await openAt(demo.url, size, '/rig/captions');
     await page.getByText('Set-up', { exact: true }).click();
     await page.getByRole('button', { name: 'Remove Captions' }).click();
     await page.getByText(/Captions is used in \d+ places:/).waitFor();
@@ -127,7 +117,7 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
 
   it('is told a command from its catalogue', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/rig/switcher');
+    const page = await openAt(demo.url, size, '/rig/switcher');
     await page.getByLabel('Search the commands').fill('keyer');
     await page.getByRole('button', { name: 'Keyer on or off' }).click();
     await page.getByRole('button', { name: 'Keyer more' }).click();
@@ -140,7 +130,7 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
 describe.each(sizes)('the show as a file (%s)', (size) => {
   it('is exported, wiped, imported and pressed', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/rig');
+    const page = await openAt(demo.url, size, '/rig');
     await page.getByText('Show', { exact: true }).click();
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export the show' }).click()]);
     const file = await download.path();
@@ -167,7 +157,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
 describe.each(sizes)('the log (%s)', (size) => {
   it('is live, is filtered, and opens a run with its foreseen and real times', async () => {
     const demo = await freshDemo();
-    const page = await openAt(browser, demo.url, size, '/log');
+    const page = await openAt(demo.url, size, '/log');
     await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000801', buttonId: demoId('BTN', 20), phase: 'down', station: 'test', person: 'Ada' });
     await page.getByText('Pressed Cut').waitFor();
     await page.getByLabel('Device: All devices').click();

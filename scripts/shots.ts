@@ -1,5 +1,5 @@
 import { demoId } from '@umbek/core/demo';
-import { cap, openAt, openBrowser, openDesk } from '../e2e/support/browser';
+import { browser, cap, openAt, openDesk, startBrowser } from '../e2e/support/browser';
 import { freshDatabase } from '../e2e/support/database';
 import { Demo, freshFolder, until } from '../e2e/support/demo';
 
@@ -10,9 +10,9 @@ const REST_MS = 900;
 /** npm run shots: the main views from the demo show, at the sizes that the README shows. */
 async function main(): Promise<void> {
   const demo = await Demo.start(await freshDatabase(), freshFolder());
-  const browser = await openBrowser();
-  const wide = await openDesk(browser, demo.url, 'wide');
-  const phone = await openDesk(browser, demo.url, 'phone');
+  await startBrowser();
+  const wide = await openDesk(demo.url, 'wide');
+  const phone = await openDesk(demo.url, 'phone');
   await cap(phone, 'Meteor +1').click();
   await cap(phone, 'Count board').click();
   await cap(phone, 'Ines close').first().click();
@@ -33,7 +33,7 @@ async function main(): Promise<void> {
 
   const INES = demoId('BTN', 7);
   for (const size of ['phone', 'wide'] as const) {
-    const bench = await openAt(browser, demo.url, size, '/bench');
+    const bench = await openAt(demo.url, size, '/bench');
     await bench.getByTestId(`edit-${INES}`).click();
     await bench.getByText(/^≈ /).waitFor();
     await bench.waitForTimeout(REST_MS);
@@ -44,24 +44,24 @@ async function main(): Promise<void> {
       await bench.screenshot({ path: `${FOLDER}/steps-phone.png` });
     }
     await bench.close();
-    const camera = await openAt(browser, demo.url, size, '/rig/deskCam');
+    const camera = await openAt(demo.url, size, '/rig/deskCam');
     await camera.getByRole('button', { name: 'Store as new' }).waitFor();
     await camera.waitForTimeout(REST_MS);
     await camera.screenshot({ path: `${FOLDER}/camera-${size}.png` });
     await camera.close();
-    const log = await openAt(browser, demo.url, size, '/log');
+    const log = await openAt(demo.url, size, '/log');
     await log.getByRole('button', { name: 'Slit open begins: open its run' }).first().waitFor();
     if (size === 'wide') await log.getByRole('button', { name: 'Slit open begins: open its run' }).first().click();
     await log.waitForTimeout(REST_MS);
     await log.screenshot({ path: `${FOLDER}/log-${size}.png` });
     await log.close();
   }
-  const caps = await openAt(browser, demo.url, 'wide', '/caps');
+  const caps = await openAt(demo.url, 'wide', '/caps');
   await caps.waitForTimeout(REST_MS);
   await caps.screenshot({ path: `${FOLDER}/caps-wide.png` });
 
   await demo.standins.domeCam.stop();
-  const rig = await openAt(browser, demo.url, 'phone', '/rig');
+  const rig = await openAt(demo.url, 'phone', '/rig');
   await rig.getByText(/Dome cam at .* does not answer/).waitFor();
   await rig.waitForTimeout(REST_MS);
   await rig.screenshot({ path: `${FOLDER}/rig-phone.png` });

@@ -1,21 +1,44 @@
 import { type Browser, chromium, type Page } from 'playwright-core';
+import { freshDatabase } from './database';
+import { Demo, freshFolder } from './demo';
 
 const ARGUMENTS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
 
 /** The two sizes that everything is tried at. */
 export const SIZES = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } } as const;
 
-export const openBrowser = (): Promise<Browser> => chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
 
 const open = new Set<Page>();
 
+/** The two sizes, for `describe.each`. */
+export const sizes = Object.keys(SIZES) as (keyof typeof SIZES)[];
+
+/** The one browser of this process, from `startBrowser` or `useBrowser` on. */
+export let browser: Browser;
+
+export async function startBrowser(): Promise<void> {
+  browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
+}
+
+/** One browser for a test file; after each test its pages are closed, after all of them whatever was started. */
+export function useBrowser(): void {
+  beforeAll(startBrowser);
+  afterEach(() => closePages());
+  afterAll(async () => {
+    await browser.close();
+    await Demo.closeAll();
+  });
+}
+
+export const freshDemo = async (): Promise<Demo> => Demo.start(await freshDatabase(), freshFolder());
+
 /** Closes the pages that a test left open when it failed: a pointer held down on one would go on renewing its press. */
-export async function closePages(): Promise<void> {
+async function closePages(): Promise<void> {
   for (const page of [...open]) await page.close();
 }
 
 /** A page of a size on the Desk, with every device told as reached. */
-export async function openDesk(browser: Browser, url: string, size: keyof typeof SIZES): Promise<Page> {
+export async function openDesk(url: string, size: keyof typeof SIZES): Promise<Page> {
   const page = await browser.newPage({ viewport: SIZES[size], hasTouch: size === 'phone' });
   open.add(page);
   page.once('close', () => open.delete(page));
@@ -25,7 +48,7 @@ export async function openDesk(browser: Browser, url: string, size: keyof typeof
 }
 
 /** A page of a size at a path of the application, once the show is there. */
-export async function openAt(browser: Browser, url: string, size: keyof typeof SIZES, path: string): Promise<Page> {
+export async function openAt(url: string, size: keyof typeof SIZES, path: string): Promise<Page> {
   const context = await browser.newContext({ viewport: SIZES[size], hasTouch: size === 'phone' });
   const page = await context.newPage();
   open.add(page);

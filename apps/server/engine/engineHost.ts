@@ -17,6 +17,10 @@ interface Beginning {
 }
 const BEGINNINGS_KEPT = 200;
 const PREPARED_AT_ONCE = 20;
+/** A run is rehearsed for its end when it still goes on after this long, so that the press itself never waits for that. */
+const PREDICT_AFTER_MS = 30;
+/** Bounds what that may cost: at some 5 µs an event a few milliseconds. */
+const PREDICT_EVENTS = 600;
 
 /** The engine on real time, real sockets and a durable journal, with what hangs on it. */
 export class EngineHost {
@@ -29,6 +33,7 @@ export class EngineHost {
   private ids = 0;
   private readonly endings = new Map<string, { how: string; why?: string }>();
   private readonly beginnings = new Map<string, Beginning>();
+  private readonly expectedEnds = new Map<string, number>();
 
   constructor(options: {
     readonly server: Server;
@@ -60,7 +65,7 @@ export class EngineHost {
       idPrefix: `e${epoch}`,
       onState: () => this.live.deviceStates(),
     });
-    this.live = new LiveServer(options.server, { engine: this.engine, devices: this.devices, clock: this.clock, epoch, hostAllowed: options.hostAllowed });
+    this.live = new LiveServer(options.server, { engine: this.engine, devices: this.devices, clock: this.clock, epoch, expectedEnd: (runId) => this.expectedEnds.get(runId), hostAllowed: options.hostAllowed });
     live = this.live;
     const { closing, answers } = readLeftBehind(folder, epoch, this.clock.now());
     this.journal.append({ kind: 'engine', t: this.clock.now(), words: `The engine began epoch ${epoch}.` });
@@ -118,9 +123,23 @@ export class EngineHost {
     if (ended) {
       const ending = this.endings.get(run.runId);
       this.endings.delete(run.runId);
+      this.expectedEnds.delete(run.runId);
       return this.live.run(run, ending ?? { how: 'done' });
     }
     if (!this.beginnings.has(run.runId)) this.keepBeginning(run);
+    this.live.run(run);
+  }
+
+  /** Rehearses a run that goes on, so that its stations can be told the time left. */
+  private predictEnd(runId: string): void {
+    const beginning = this.beginnings.get(runId);
+    if (!beginning || !this.engine.runner.list().some((run) => run.runId === runId && !run.stopping)) return;
+    const { request, program, state } = beginning;
+    const predicted = rehearse({ program, what: request, state, mostEvents: PREDICT_EVENTS });
+    const end = predicted.ok ? predicted.value.entries.find((entry) => entry.kind === 'runEnd') : undefined;
+    const run = this.engine.runner.list().find((one) => one.runId === runId);
+    if (end === undefined || run === undefined) return;
+    this.expectedEnds.set(runId, run.startedAt + end.t);
     this.live.run(run);
   }
 
@@ -129,6 +148,7 @@ export class EngineHost {
     const request = run.buttonId === undefined ? undefined : { buttonId: run.buttonId };
     if (request === undefined || run.name.endsWith('release')) return;
     this.beginnings.set(run.runId, { request, program: this.engine.program, state: [...this.engine.board.entries()] });
+    setTimeout(() => this.predictEnd(run.runId), PREDICT_AFTER_MS);
     const oldest = this.beginnings.keys().next();
     if (this.beginnings.size > BEGINNINGS_KEPT && !oldest.done) this.beginnings.delete(oldest.value);
   }

@@ -30,6 +30,8 @@ export class LiveServer {
       readonly devices: DeviceSockets;
       readonly clock: Clock;
       readonly epoch: number;
+      /** Engine time at which a run ends as rehearsed; undefined while that is not known. */
+      readonly expectedEnd: (runId: string) => number | undefined;
       readonly hostAllowed: (request: IncomingMessage) => boolean;
     },
   ) {
@@ -137,11 +139,12 @@ export class LiveServer {
   }
 
   private liveRun(run: RunView): LiveRun {
+    const end = this.deps.expectedEnd(run.runId) ?? run.until;
     return {
       runId: run.runId,
       name: run.name,
       step: run.step,
-      leftMs: run.until === null ? null : Math.max(0, Math.round(run.until - this.deps.clock.now())),
+      leftMs: end === null ? null : Math.round(end - this.deps.clock.now()),
       ...(run.buttonId === undefined ? {} : { buttonId: run.buttonId }),
     };
   }

@@ -211,7 +211,10 @@ export interface LiveRun {
   readonly name: string;
   readonly buttonId?: string;
   readonly step: string;
-  /** Milliseconds left of a pause or until a wait gives up, at the moment of sending. */
+  /**
+   * Milliseconds left at the moment of sending: until the end of the run as rehearsed from where it began, below zero once it takes longer
+   * than that; as long as that is not known, of the present pause or until the present wait gives up.
+   */
   readonly leftMs: number | null;
   readonly ended?: { readonly how: string; readonly why?: string };
 }

@@ -63,6 +63,11 @@ describe('a rehearsal', () => {
     ]);
   });
 
+  it('is cut off after as many events as it may cost', () => {
+    const result = rehearse({ program, what: { buttonId: demoId('BTN', 501) }, mostEvents: 3 });
+    expect(result.ok && [result.value.events, result.value.cutOff]).toEqual([3, true]);
+  });
+
   it('gives the same timeline every time', () => {
     expect(timeline(1).entries).toEqual(timeline(1).entries);
   });

@@ -13,6 +13,8 @@ export interface RehearsalRequest {
   readonly linkGroup?: string;
   /** Virtual milliseconds after which a rehearsal that has not ended is cut off. */
   readonly horizonMs?: number;
+  /** Steps of the virtual clock after which it is cut off: bounds what a rehearsal may cost beside a live show. */
+  readonly mostEvents?: number;
 }
 
 /** The predicted timeline: entries of the as-run's own type, times in milliseconds from the press. */
@@ -66,9 +68,10 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     if (!started.ok) return started;
   }
   const horizon = request.horizonMs ?? DAY_MS;
+  const most = request.mostEvents ?? Number.POSITIVE_INFINITY;
   let events = 0;
   // A hold button has a moment between its two runs in which nothing runs; the release is still scheduled then.
-  while ((engine.runner.busy || ('buttonId' in what && !released(entries, program, what.buttonId))) && clock.now() <= horizon) {
+  while ((engine.runner.busy || ('buttonId' in what && !released(entries, program, what.buttonId))) && clock.now() <= horizon && events < most) {
     if (!clock.runNext()) break;
     events += 1;
   }

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { FlatList, type TextInput as NativeInput, Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, Modal, Portal } from 'react-native-paper';
 import { Search } from './Search';
+import { useEscape } from './useEscape';
 import { colour, font, WIDE } from '../theme/tokens';
 
 interface Choice {
@@ -68,7 +69,6 @@ export function Picker<T extends Choice>({ title, visible, choices, onChoose, on
     setAt(0);
   };
   const key = (name: string, prevent: () => void): void => {
-    if (name === 'Escape') return onClose();
     if (name === 'Enter') {
       const row = rows[at];
       if (row) choose(row.choice);
@@ -77,6 +77,7 @@ export function Picker<T extends Choice>({ title, visible, choices, onChoose, on
     else return;
     prevent();
   };
+  useEscape(visible, onClose);
   const wide = width >= WIDE;
   return (
     <Portal>

@@ -1,9 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
-import { memo, useEffect, useState } from 'react';
+import { memo, useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { IconButton } from 'react-native-paper';
 import { readIdentity } from '../live/identity';
 import { useLiveState } from '../live/LiveContext';
+import { useTimeLeft } from '../live/useTimeLeft';
 import { colour, font } from '../theme/tokens';
 import { LastRun } from './LastRun';
 
@@ -89,30 +90,17 @@ function Fault({ words, mend }: { readonly words: string; readonly mend: string 
 
 const Running = memo(function Running({ runId, name, step, leftMs }: { readonly runId: string; readonly name: string; readonly step: string; readonly leftMs: number | null }) {
   const stop = useMutation({ mutationFn: () => stopRun(runId) });
-  const left = useCountdown(leftMs, step);
+  const left = useTimeLeft(leftMs);
   return (
     <View style={styles.run} testID="running">
       <Text numberOfLines={2} style={styles.runText}>
         <Text style={styles.runName}>{name}</Text> · {step}
       </Text>
-      {left === null ? null : <Text style={styles.left}>{(left / 1000).toFixed(1)} s</Text>}
+      {left === null ? null : <Text style={styles.left}>{left}</Text>}
       <IconButton icon="stop" size={18} iconColor={colour.text} accessibilityLabel={`Stop ${name}`} onPress={() => stop.mutate()} style={styles.stop} />
     </View>
   );
 });
-
-/** Counts down from what the engine said was left. */
-function useCountdown(leftMs: number | null, step: string): number | null {
-  const [left, setLeft] = useState(leftMs);
-  useEffect(() => {
-    setLeft(leftMs);
-    if (leftMs === null) return undefined;
-    const began = Date.now();
-    const timer = setInterval(() => setLeft(Math.max(0, leftMs - (Date.now() - began))), 100);
-    return () => clearInterval(timer);
-  }, [leftMs, step]);
-  return left;
-}
 
 const styles = StyleSheet.create({
   list: { gap: 8 },

@@ -3,7 +3,8 @@ import { usesOf } from '@umbek/core/programming';
 import type { Device, Position, ShowDocument } from '@umbek/core/show';
 import { memo, useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
-import { Button, Dialog, IconButton, Portal } from 'react-native-paper';
+import { Button, IconButton } from 'react-native-paper';
+import { AppDialog } from '../common/AppDialog';
 import { AnchoredMenu } from '../common/AnchoredMenu';
 import { TextField } from '../common/fields';
 import { useLive, usePoint } from '../live/LiveContext';
@@ -61,26 +62,19 @@ export const PositionCard = memo(function PositionCard({ document, device, setti
         />
       </View>
       <View style={styles.foot} />
-      <Portal>
-        <Dialog visible={open !== null} onDismiss={() => setOpen(null)} style={styles.dialog}>
-          <Dialog.Content>
-            {open === 'name' ? <TextField label="Name of the position" value={position.name} longest={120} fault={(text) => (text === '' ? 'Give the position a name.' : null)} onChange={(name) => edits.edit(`Name position ${name}`, [changed('positions', position, 'name', name)])} /> : null}
-            {open === 'remove' ? (
-              <RemoveWithUses
-                what={position.name}
-                uses={usesOf(document, { kind: 'position', key: position.key })}
-                onRemove={() => {
-                  setOpen(null);
-                  edits.edit(`Remove ${position.name}`, [removed('positions', position)]);
-                }}
-              />
-            ) : null}
-          </Dialog.Content>
-          <Dialog.Actions>
-            <Button onPress={() => setOpen(null)}>Close</Button>
-          </Dialog.Actions>
-        </Dialog>
-      </Portal>
+      <AppDialog visible={open !== null} onClose={() => setOpen(null)} actions={<Button onPress={() => setOpen(null)}>Close</Button>}>
+        {open === 'name' ? <TextField label="Name of the position" value={position.name} longest={120} fault={(text) => (text === '' ? 'Give the position a name.' : null)} onChange={(name) => edits.edit(`Name position ${name}`, [changed('positions', position, 'name', name)])} /> : null}
+        {open === 'remove' ? (
+          <RemoveWithUses
+            what={position.name}
+            uses={usesOf(document, { kind: 'position', key: position.key })}
+            onRemove={() => {
+              setOpen(null);
+              edits.edit(`Remove ${position.name}`, [removed('positions', position)]);
+            }}
+          />
+        ) : null}
+      </AppDialog>
     </View>
   );
 });
@@ -94,5 +88,4 @@ const styles = StyleSheet.create({
   way: { fontFamily: font.medium, fontSize: 14, color: colour.note, fontVariant: ['tabular-nums'] },
   more: { margin: 0, width: 44, height: 44 },
   foot: { height: 5, backgroundColor: families.lagoon },
-  dialog: { maxWidth: 480, width: '92%', alignSelf: 'center' },
 });

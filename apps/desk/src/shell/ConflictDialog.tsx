@@ -1,5 +1,6 @@
 import { StyleSheet, Text, View } from 'react-native';
-import { Button, Dialog, Portal } from 'react-native-paper';
+import { Button } from 'react-native-paper';
+import { AppDialog } from '../common/AppDialog';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
@@ -10,38 +11,36 @@ export function ConflictDialog() {
   const edits = useEdits();
   const { conflict } = useEditState();
   return (
-    <Portal>
-      <Dialog visible={conflict !== null} dismissable={false} style={styles.dialog}>
-        <Dialog.Title>Somebody changed this meanwhile</Dialog.Title>
-        <Dialog.Content style={styles.content}>
-          {conflict?.fields.map(({ change, newer }) => (
-            <View key={`${change.id}${change.field}`} style={styles.field}>
-              <Text style={styles.label}>{change.field === '*' ? change.entity : change.field}</Text>
-              <Text style={styles.who}>Theirs, as it is now</Text>
-              <Text style={styles.value} testID="conflict-theirs">
-                {shown(newer)}
-              </Text>
-              <Text style={styles.who}>Yours</Text>
-              <Text style={styles.value} testID="conflict-mine">
-                {shown(change.to)}
-              </Text>
-            </View>
-          ))}
-        </Dialog.Content>
-        <Dialog.Actions>
+    <AppDialog
+      visible={conflict !== null}
+      title="Somebody changed this meanwhile"
+      actions={
+        <>
           <Button onPress={() => edits.decide(false)}>Keep theirs</Button>
           <Button mode="contained" onPress={() => edits.decide(true)}>
             Put mine
           </Button>
-        </Dialog.Actions>
-      </Dialog>
-    </Portal>
+        </>
+      }
+    >
+      {conflict?.fields.map(({ change, newer }) => (
+        <View key={`${change.id}${change.field}`} style={styles.field}>
+          <Text style={styles.label}>{change.field === '*' ? change.entity : change.field}</Text>
+          <Text style={styles.who}>Theirs, as it is now</Text>
+          <Text style={styles.value} testID="conflict-theirs">
+            {shown(newer)}
+          </Text>
+          <Text style={styles.who}>Yours</Text>
+          <Text style={styles.value} testID="conflict-mine">
+            {shown(change.to)}
+          </Text>
+        </View>
+      ))}
+    </AppDialog>
   );
 }
 
 const styles = StyleSheet.create({
-  dialog: { maxWidth: 520, width: '92%', alignSelf: 'center' },
-  content: { gap: 12 },
   field: { gap: 3 },
   label: { fontFamily: font.semibold, fontSize: 15, color: colour.text },
   who: { fontFamily: font.regular, fontSize: 13, color: colour.muted },

@@ -1,7 +1,8 @@
 import { useRouter } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
-import { Button, Dialog, IconButton, Portal, TextInput } from 'react-native-paper';
+import { Button, IconButton, TextInput } from 'react-native-paper';
+import { AppDialog } from '../common/AppDialog';
 import { readIdentity, writeIdentity } from '../live/identity';
 import { useLive } from '../live/LiveContext';
 import { setBrightness, useBrightness } from '../theme/brightness';
@@ -28,43 +29,42 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
     onClose();
   };
   return (
-    <Portal>
-      <Dialog visible={visible} onDismiss={onClose} style={styles.dialog}>
-        <Dialog.Title>This station</Dialog.Title>
-        <Dialog.Content style={styles.content}>
-          <TextInput mode="outlined" dense label="Station" accessibilityLabel="Station" value={station} onChangeText={setStation} maxLength={120} />
-          <TextInput mode="outlined" dense label="Person" accessibilityLabel="Person" value={person} onChangeText={setPerson} maxLength={120} onSubmitEditing={save} />
-          <Text style={styles.hint}>Both stand in the as-run beside every press; undo goes by the person.</Text>
-          <View style={styles.row}>
-            <Text style={styles.label}>Brightness of the caps</Text>
-            <IconButton icon="minus" accessibilityLabel="Caps darker" onPress={() => setBrightness(brightness - 0.1)} disabled={brightness <= 0.31} />
-            <Text style={styles.value}>{Math.round(brightness * 100)} %</Text>
-            <IconButton icon="plus" accessibilityLabel="Caps brighter" onPress={() => setBrightness(brightness + 0.1)} disabled={brightness >= 0.99} />
-          </View>
-          <Button
-            mode="outlined"
-            onPress={() => {
-              onClose();
-              router.navigate('/caps' as never);
-            }}
-          >
-            Every lamp on this screen
-          </Button>
-        </Dialog.Content>
-        <Dialog.Actions>
+    <AppDialog
+      visible={visible}
+      title="This station"
+      onClose={onClose}
+      actions={
+        <>
           <Button onPress={onClose}>Close</Button>
           <Button mode="contained" onPress={save}>
             Save
           </Button>
-        </Dialog.Actions>
-      </Dialog>
-    </Portal>
+        </>
+      }
+    >
+      <TextInput mode="outlined" dense label="Station" accessibilityLabel="Station" value={station} onChangeText={setStation} maxLength={120} />
+      <TextInput mode="outlined" dense label="Person" accessibilityLabel="Person" value={person} onChangeText={setPerson} maxLength={120} onSubmitEditing={save} />
+      <Text style={styles.hint}>Both stand in the as-run beside every press; undo goes by the person.</Text>
+      <View style={styles.row}>
+        <Text style={styles.label}>Brightness of the caps</Text>
+        <IconButton icon="minus" accessibilityLabel="Caps darker" onPress={() => setBrightness(brightness - 0.1)} disabled={brightness <= 0.31} />
+        <Text style={styles.value}>{Math.round(brightness * 100)} %</Text>
+        <IconButton icon="plus" accessibilityLabel="Caps brighter" onPress={() => setBrightness(brightness + 0.1)} disabled={brightness >= 0.99} />
+      </View>
+      <Button
+        mode="outlined"
+        onPress={() => {
+          onClose();
+          router.navigate('/caps' as never);
+        }}
+      >
+        Every lamp on this screen
+      </Button>
+    </AppDialog>
   );
 }
 
 const styles = StyleSheet.create({
-  dialog: { maxWidth: 460, width: '92%', alignSelf: 'center' },
-  content: { gap: 12 },
   hint: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
   row: { flexDirection: 'row', alignItems: 'center' },
   label: { flex: 1, fontFamily: font.medium, fontSize: 15, color: colour.text },
