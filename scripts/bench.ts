@@ -1,3 +1,4 @@
+import { fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { benchLamps } from '../bench/lamps';
@@ -6,9 +7,19 @@ import { benchPress } from '../bench/press';
 import { benchRehearsal } from '../bench/rehearsal';
 import type { BenchRow } from '../bench/result';
 
+/** In a process of its own: what the other figures leave behind in this one's memory and compiled code is not its matter. */
+const ALONE: Readonly<Record<string, () => BenchRow[]>> = { lamps: () => [benchLamps()], rehearsal: benchRehearsal };
+
+const alone = (name: string): Promise<BenchRow[]> =>
+  new Promise((done, failed) => {
+    const child = fork(process.argv[1] ?? '', ['alone', name], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+    child.once('message', (rows) => done(rows as BenchRow[]));
+    child.once('exit', (code) => failed(new Error(`The figure ${name} ended with ${code ?? 'a signal'}.`)));
+  });
+
 /** npm run bench: every figure beside its limit, measured in this run. */
 async function main(): Promise<void> {
-  const rows: BenchRow[] = [benchLamps(), ...benchRehearsal(), ...(await benchPage()), ...(await benchPress())];
+  const rows: BenchRow[] = [...(await alone('lamps')), ...(await alone('rehearsal')), ...(await benchPage()), ...(await benchPress())];
   const text = (value: number): string => (value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(2) : value.toPrecision(3));
   console.log(`\n${cpus().length} cores, Node ${process.version}\n`);
   const table = [
@@ -24,4 +35,6 @@ async function main(): Promise<void> {
   process.exit(rows.every((one) => one.ratio <= one.hold) ? 0 : 1);
 }
 
-void main();
+const measured = process.argv[2] === 'alone' ? ALONE[process.argv[3] ?? '']?.() : undefined;
+if (measured) process.send?.(measured, () => process.exit(0));
+else void main();

@@ -80,6 +80,7 @@ export class MacroRunner {
   private readonly runs = new Map<string, Run>();
   private readonly owners = new Map<string, Run>();
   private readonly queues = new Map<string, RunRequest[]>();
+  private readonly reachedKeys = new Map<string, string>();
 
   constructor(private readonly deps: RunnerDependencies) {}
 
@@ -253,8 +254,8 @@ export class MacroRunner {
     if (!resolved.ok) return end({ ok: false, why: resolved.error.message });
     const { device, command } = resolved.value;
     const port = this.deps.portOf(device);
-    const name = run.program.devices.get(device)?.name ?? device;
-    if (port === undefined || board.read(`${device}.reached`) !== true) return end({ ok: false, why: `${name} does not answer.` });
+    const name = (): string => run.program.devices.get(device)?.name ?? device;
+    if (port === undefined || board.read(this.reachedKey(device)) !== true) return end({ ok: false, why: `${name()} does not answer.` });
     const commandId = this.deps.newId();
     const { runId } = run;
     journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
@@ -276,7 +277,7 @@ export class MacroRunner {
           run.cancels.delete(takeBack);
           if (event.outcome === 'done' || event.outcome === 'sent') end(FINE);
           else {
-            const why = event.why ?? `${name}: ${event.outcome}.`;
+            const why = event.why ?? `${name()}: ${event.outcome}.`;
             end({ ok: false, why });
             // A move that fails after its acceptance still ends the run, wherever that has got to.
             if (step.onFail === 'stop' && !run.ended && run.stopping === null) this.wind(run, 'failed', why);
@@ -287,6 +288,13 @@ export class MacroRunner {
     // A port never calls back from inside `send`, so the outcome finds this set.
     takeBack = port.send(commandId, command, onEvent);
     run.cancels.add(takeBack);
+  }
+
+  /** Put together once for each device: a key made anew has to be hashed anew. */
+  private reachedKey(device: string): string {
+    let key = this.reachedKeys.get(device);
+    if (key === undefined) this.reachedKeys.set(device, (key = `${device}.reached`));
+    return key;
   }
 
   private wait(run: Run, step: Extract<Step, { kind: 'wait' }>, frame: Frame, end: Finish): void {
