@@ -6,9 +6,9 @@ import { type BenchRow, quantile, row } from './result';
 
 const STEPS = 2000;
 const HOUR_MS = 3_600_000;
-const ROUNDS = 60;
+const ROUNDS = 160;
 /** As many first rounds are left out: what is measured is the code, not its being compiled by the machine. */
-const WARMING = 30;
+const WARMING = 80;
 
 function longMacro(): Macro {
   // 1,200 pauses of 3 s make the hour; 800 commands stand between them.

@@ -50,7 +50,6 @@ export interface RunnerDependencies {
 type Result = { readonly ok: true } | { readonly ok: false; readonly why: string };
 type Finish = (result: Result) => void;
 const FINE: Result = { ok: true };
-const NOT_SENT: Cancel = () => undefined;
 
 /** A list of steps under way, with the scope and the nominal time that its pauses count from. */
 interface Frame {
@@ -65,8 +64,8 @@ interface Run extends RunRequest {
   readonly runId: string;
   readonly startedAt: number;
   readonly cancels: Set<Cancel>;
-  /** Commands whose outcome has not come. */
-  readonly pending: Set<string>;
+  /** Commands whose outcome has not come, each with what takes it back while it is not sent. */
+  readonly pending: Map<string, Cancel>;
   stepsEnded: boolean;
   stopping: { how: 'failed' | 'stopped'; why: string } | null;
   ended: boolean;
@@ -136,7 +135,7 @@ export class MacroRunner {
       runId: this.deps.newId(),
       startedAt: clock.now(),
       cancels: new Set(),
-      pending: new Set(),
+      pending: new Map(),
       stepsEnded: false,
       stopping: null,
       ended: false,
@@ -260,8 +259,6 @@ export class MacroRunner {
     const { runId } = run;
     journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
     for (const point of run.program.kindOf(device)?.commands[step.command]?.unsettles ?? []) board.forget(`${device}.${point}`);
-    run.pending.add(commandId);
-    let takeBack: Cancel = NOT_SENT;
     const onEvent = (event: CommandEvent): void =>
       board.turn(() => {
         const t = clock.now();
@@ -274,7 +271,6 @@ export class MacroRunner {
           if (event.why === undefined) journal.append({ kind: 'outcome', t, runId, commandId, device, outcome: event.outcome });
           else journal.append({ kind: 'outcome', t, runId, commandId, device, outcome: event.outcome, why: event.why });
           run.pending.delete(commandId);
-          run.cancels.delete(takeBack);
           if (event.outcome === 'done' || event.outcome === 'sent') end(FINE);
           else {
             const why = event.why ?? `${name()}: ${event.outcome}.`;
@@ -286,8 +282,7 @@ export class MacroRunner {
         }
       });
     // A port never calls back from inside `send`, so the outcome finds this set.
-    takeBack = port.send(commandId, command, onEvent);
-    run.cancels.add(takeBack);
+    run.pending.set(commandId, port.send(commandId, command, onEvent));
   }
 
   /** Put together once for each device: a key made anew has to be hashed anew. */
@@ -404,7 +399,7 @@ export class MacroRunner {
   private wind(run: Run, how: 'failed' | 'stopped', why: string): void {
     if (run.ended || run.stopping !== null) return;
     run.stopping = { how, why };
-    for (const cancel of [...run.cancels]) cancel();
+    for (const cancel of [...run.cancels, ...run.pending.values()]) cancel();
     run.cancels.clear();
     const finish = (): void => {
       run.stepsEnded = true;
