@@ -3,7 +3,6 @@ import { memo } from 'react';
 import { useFace, useLiveState, usePressState } from '../live/LiveContext';
 import type { PressState } from '../live/liveStore';
 import { usePressTarget } from '../live/usePressTarget';
-import { useTimeLeft } from '../live/useTimeLeft';
 import { CapFace } from './CapFace';
 import { type LampKind, lampWords } from './Lamp';
 
@@ -36,7 +35,6 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
   const { connection } = useLiveState();
   const lost = face?.lost === true || connection === 'lost';
   const lamp = lampOf(press, face?.sign);
-  const left = useTimeLeft(press?.phase === 'working' ? press.leftMs : null);
   const telling = press?.phase === 'failed' || press?.phase === 'asking';
   const second = (telling ? (press.short ?? press.why) : connection === 'lost' ? 'no connection' : face?.lost ? 'no answer' : (told ?? face?.note ?? note)) ?? '';
   const words = [legend === '' ? 'Button without legend' : legend, second, lamp === null ? '' : lampWords[lamp], hold ? 'hold' : ''].filter(Boolean).join(', ');
@@ -44,7 +42,8 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
     <CapFace
       hostRef={ref}
       legend={legend}
-      second={left ?? second}
+      second={second}
+      leftMs={press?.phase === 'working' ? (press.leftMs ?? null) : null}
       lamp={lamp}
       lost={lost}
       family={family}

@@ -2,6 +2,7 @@ import type { Family } from '@umbek/core/show';
 import { memo, type Ref } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import Svg, { Defs, Line, Pattern, Rect } from 'react-native-svg';
+import { TimeLeft } from '../live/TimeLeft';
 import { familyFill } from '../theme/patterns';
 import { colour, font } from '../theme/tokens';
 import { Lamp, type LampKind } from './Lamp';
@@ -9,6 +10,8 @@ import { Lamp, type LampKind } from './Lamp';
 interface CapFaceProps {
   readonly legend: string;
   readonly second: string;
+  /** Time that a press still takes, in place of the second line. */
+  readonly leftMs?: number | null;
   readonly lamp: LampKind;
   readonly lost: boolean;
   readonly family: Family;
@@ -23,7 +26,7 @@ interface CapFaceProps {
 }
 
 /** How a cap looks, whatever it does. */
-export const CapFace = memo(function CapFace({ legend, second, lamp, lost, family, large = false, telling = false, down = false, hostRef, label, testID, data }: CapFaceProps) {
+export const CapFace = memo(function CapFace({ legend, second, leftMs = null, lamp, lost, family, large = false, telling = false, down = false, hostRef, label, testID, data }: CapFaceProps) {
   const press = label === undefined ? {} : { role: 'button' as const, tabIndex: 0 as const, accessibilityLabel: label };
   return (
     <View
@@ -41,9 +44,13 @@ export const CapFace = memo(function CapFace({ legend, second, lamp, lost, famil
         <Text numberOfLines={telling ? 1 : 2} dir="auto" style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}>
           {legend}
         </Text>
-        <Text numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
-          {second}
-        </Text>
+        {leftMs === null ? (
+          <Text numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
+            {second}
+          </Text>
+        ) : (
+          <TimeLeft leftMs={leftMs} style={styles.note} />
+        )}
       </View>
       <View style={[styles.foot, familyFill(family)]} />
     </View>

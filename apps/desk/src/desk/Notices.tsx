@@ -4,7 +4,7 @@ import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { IconButton } from 'react-native-paper';
 import { readIdentity } from '../live/identity';
 import { useLiveState } from '../live/LiveContext';
-import { useTimeLeft } from '../live/useTimeLeft';
+import { TimeLeft } from '../live/TimeLeft';
 import { colour, font } from '../theme/tokens';
 import { LastRun } from './LastRun';
 
@@ -90,13 +90,12 @@ function Fault({ words, mend }: { readonly words: string; readonly mend: string 
 
 const Running = memo(function Running({ runId, name, step, leftMs }: { readonly runId: string; readonly name: string; readonly step: string; readonly leftMs: number | null }) {
   const stop = useMutation({ mutationFn: () => stopRun(runId) });
-  const left = useTimeLeft(leftMs);
   return (
     <View style={styles.run} testID="running">
       <Text numberOfLines={2} style={styles.runText}>
         <Text style={styles.runName}>{name}</Text> · {step}
       </Text>
-      {left === null ? null : <Text style={styles.left}>{left}</Text>}
+      {leftMs === null ? null : <TimeLeft leftMs={leftMs} style={styles.left} />}
       <IconButton icon="stop" size={18} iconColor={colour.text} accessibilityLabel={`Stop ${name}`} onPress={() => stop.mutate()} style={styles.stop} />
     </View>
   );

@@ -32,6 +32,9 @@ export const StillScene = memo(function StillScene({ pan, tilt, width }: View) {
   );
 });
 
+/** A moving picture is laid out and painted by itself: what changes in it must not make the browser look at the caps. */
+const OWN_LAYER = { contain: 'strict', willChange: 'transform' } as object;
+
 /** The picture is shown this much later than it is told, so that it can move evenly between two readings of the head. */
 const BEHIND_MS = 130;
 
@@ -111,7 +114,7 @@ export const LiveScene = memo(function LiveScene({ camera }: { readonly camera: 
     };
   }, [key, heading, wideAngle, live]);
   return (
-    <Svg width="100%" height="100%" viewBox={BOX} preserveAspectRatio="xMidYMid slice">
+    <Svg width="100%" height="100%" viewBox={BOX} preserveAspectRatio="xMidYMid slice" style={OWN_LAYER}>
       <Rect width={WIDTH} height={HEIGHT} fill={ZENITH} />
       <G ref={group as never}>
         {FILLS.map(({ fill, opacity }, at) => (

@@ -1,4 +1,4 @@
-import { timeLeftWords } from './useTimeLeft';
+import { timeLeftWords } from './TimeLeft';
 
 describe('the time left in words', () => {
   it('counts down to zero, keeps quiet about a hair too late, then says by how much', () => {
