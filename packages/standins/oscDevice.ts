@@ -1,7 +1,7 @@
-import type { DeviceKind, ModelReply, Points, RunningModel } from '@umbek/core/devices';
-import type { Cancel } from '@umbek/core/engine';
+import type { DeviceKind, Points } from '@umbek/core/devices';
 import { decodeOsc, type DeviceMessage, encodeDeviceMessage, encodeOsc, type Request, requestOf } from '@umbek/wire/osc';
-import { type Effect, EFFECTS_KEPT, type Sender, type StandinDevice, type StandinOptions, type StandinReport } from './port';
+import { ModelDevice } from './modelDevice';
+import type { Sender, StandinDevice, StandinOptions, StandinReport } from './port';
 
 const SUBSCRIPTION_MS = 5000;
 const ANSWERS_KEPT = 5000;
@@ -11,40 +11,39 @@ const ANSWERS_KEPT = 5000;
  * Each request id of a sender is carried out once; the same id again gets the same answer.
  */
 export class OscStandin implements StandinDevice {
-  private readonly model: RunningModel;
+  private readonly device: ModelDevice;
   /** Answers by `sender/id`; null while the command is under way. */
   private readonly answers = new Map<string, DeviceMessage | null>();
   private readonly subscribers = new Map<Sender, number>();
-  private readonly effects: Effect[] = [];
-  private malformed = 0;
   private number = 0;
-  private told: Points = {};
-  private cancelWake: Cancel = () => undefined;
 
   constructor(
     private readonly kind: DeviceKind,
     settings: unknown,
     private readonly options: StandinOptions,
   ) {
-    this.model = kind.startModel(settings, options.clock.now());
-    this.told = this.model.step({ type: 'read', now: options.clock.now() }).points;
+    this.device = new ModelDevice(kind, settings, options.clock, (changes) => this.publish(changes));
   }
 
   receive(bytes: Uint8Array, from: Sender): void {
     const messages = decodeOsc(bytes);
     if (!messages.ok) {
-      this.malformed += 1;
+      this.device.malformed += 1;
       return;
     }
     for (const message of messages.value) {
       const request = requestOf(message, this.kind.key);
-      if (request === undefined) this.malformed += 1;
+      if (request === undefined) this.device.malformed += 1;
       else this.serve(request, from);
     }
   }
 
   report(): StandinReport {
-    return { points: this.told, effects: this.effects, malformed: this.malformed };
+    return this.device.report();
+  }
+
+  simulate(what: string): string | null {
+    return this.device.simulate(what);
   }
 
   private serve(request: Request, from: Sender): void {
@@ -54,7 +53,7 @@ export class OscStandin implements StandinDevice {
       return this.say(from, [{ kind: 'pong', id: request.id, number: this.number }]);
     }
     if (request.verb === 'read') {
-      const states = Object.entries(this.told).map(([point, value]) => ({ kind: 'state' as const, point, number: this.number, value }));
+      const states = Object.entries(this.device.points).map(([point, value]) => ({ kind: 'state' as const, point, number: this.number, value }));
       return this.say(from, [...states, { kind: 'ok', id: request.id }]);
     }
     const key = `${from}/${request.id}`;
@@ -75,36 +74,17 @@ export class OscStandin implements StandinDevice {
     const names = Object.keys(definition.params.shape);
     if (request.values.length !== names.length) return refuse(`${request.verb} takes ${names.length} arguments after the request id.`);
     const params = Object.fromEntries(names.map((name, index) => [name, request.values[index] ?? '']));
-    this.effects.push({ at: clock.wall().getTime(), from, id: request.id, command: request.verb, params });
-    if (this.effects.length > EFFECTS_KEPT) this.effects.shift();
-    this.step({ type: 'command', id: key, command: { command: request.verb, params }, now: clock.now() });
-  }
-
-  private step(input: Parameters<RunningModel['step']>[0]): void {
-    const { clock } = this.options;
-    const { replies, points, wakeAt } = this.model.step(input);
-    this.cancelWake();
-    if (wakeAt !== null) this.cancelWake = clock.at(wakeAt, () => this.step({ type: 'wake', now: clock.now() }));
-    if (replies.length === 0) this.publish(points);
-    for (const reply of replies) clock.at(reply.at, () => this.tell(reply));
-  }
-
-  private tell(reply: ModelReply): void {
-    this.publish(this.model.step({ type: 'read', now: this.options.clock.now() }).points);
-    if (reply.event === 'accepted') return;
-    const cut = reply.id.lastIndexOf('/');
-    const [from, id] = [reply.id.slice(0, cut), reply.id.slice(cut + 1)];
-    const answer: DeviceMessage = reply.event === 'done' ? { kind: 'ok', id } : { kind: 'refused', id, why: reply.why ?? 'Refused.' };
-    this.keep(reply.id, answer);
-    this.say(from, [answer]);
+    this.device.command({ command: request.verb, params }, from, request.id, (reply) => {
+      if (reply.event === 'accepted') return;
+      const answer: DeviceMessage = reply.event === 'done' ? { kind: 'ok', id: request.id } : { kind: 'refused', id: request.id, why: reply.why ?? 'Refused.' };
+      this.keep(key, answer);
+      this.say(from, [answer]);
+    });
   }
 
   /** Tells subscribers every point that changed, each under a number of its own. */
-  private publish(points: Points): void {
-    const changed = Object.entries(points).filter(([point, value]) => this.told[point] !== value);
-    this.told = { ...this.told, ...points };
-    if (changed.length === 0) return;
-    const states = changed.map(([point, value]) => ({ kind: 'state' as const, point, number: (this.number += 1), value }));
+  private publish(changes: Points): void {
+    const states = Object.entries(changes).map(([point, value]) => ({ kind: 'state' as const, point, number: (this.number += 1), value }));
     const now = this.options.clock.now();
     for (const [subscriber, until] of this.subscribers) {
       if (until < now) this.subscribers.delete(subscriber);

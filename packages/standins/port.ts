@@ -6,6 +6,8 @@ export interface StandinDevice {
   receive(bytes: Uint8Array, from: Sender): void;
   /** What it counts itself: effects, malformed datagrams. */
   report(): StandinReport;
+  /** Something that no controller asks for. @returns why it cannot be, or null */
+  simulate(what: string): string | null;
 }
 
 /** One command that had its effect on the device. */

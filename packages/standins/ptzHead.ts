@@ -87,6 +87,10 @@ export class PtzHeadStandin implements StandinDevice {
     return { points: this.read(), effects: this.effects, malformed: this.malformed };
   }
 
+  simulate(what: string): string | null {
+    return `A head cannot be made to ${what}.`;
+  }
+
   private read(): Readonly<Record<string, unknown>> {
     return this.model.step({ type: 'read', now: this.options.clock.now() }).points;
   }

@@ -1,18 +1,18 @@
-import { createSocket } from 'node:dgram';
-import { createServer, type IncomingMessage } from 'node:http';
+import { createServer } from 'node:http';
 import { DEVICE_KINDS } from '@umbek/core/devices';
 import { RealClock } from '@umbek/host';
-import { hex } from '@umbek/wire/osc';
 import { z } from 'zod';
+import { type DoorHost, type Fate, LOOPBACK } from './door';
 import { Faults, seeded } from './faults';
-import { OscStandin } from './oscDevice';
-import type { Sender, StandinDevice, StandinOptions } from './port';
-import { PtzHeadStandin } from './ptzHead';
+import { bodyOf, openHttpDoor } from './httpDoor';
+import type { Sender } from './port';
+import { openRouterDoor } from './routerDoor';
+import { openUdpDoor } from './udpDoor';
 
 /** How a stand-in is started. Both ports are on loopback; port 0 takes a free one. */
 export const StandinConfig = z.strictObject({
   name: z.string().min(1).max(120),
-  kind: z.enum(['ptzHead', 'switcher', 'captions']),
+  kind: z.enum(Object.keys(DEVICE_KINDS) as [string, ...string[]]),
   port: z.number().int().min(0).max(65_535),
   controlPort: z.number().int().min(0).max(65_535),
   /** Its true limits, which need not be those that the show declares. */
@@ -22,13 +22,13 @@ export const StandinConfig = z.strictObject({
 });
 export type StandinConfig = z.input<typeof StandinConfig>;
 
-/** One datagram as the stand-in saw it. `dropped` ones never reached the device or the wire. */
+/** One message as the stand-in saw it: bytes in hex of a datagram or a piece of a byte stream, text of HTTP. `dropped` ones never reached the device or the wire. */
 export interface DatagramRecord {
   readonly at: number;
   readonly direction: 'in' | 'out';
   readonly peer: Sender;
   readonly bytes: string;
-  readonly fate: 'passed' | 'dropped' | 'doubled';
+  readonly fate: Fate;
 }
 
 export interface RunningStandin {
@@ -38,7 +38,6 @@ export interface RunningStandin {
 }
 
 const RECORDS_KEPT = 50_000;
-const LOOPBACK = '127.0.0.1';
 
 /** Opens a stand-in's device socket and its control port. @throws when a port is taken */
 export async function serveStandin(input: StandinConfig): Promise<RunningStandin> {
@@ -47,37 +46,23 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
   let faults = Faults.parse({});
   let chance = seeded(faults.seed);
   const records: DatagramRecord[] = [];
-  const socket = createSocket('udp4');
 
-  const record = (direction: 'in' | 'out', peer: Sender, bytes: Uint8Array, fate: DatagramRecord['fate']): void => {
-    records.push({ at: clock.wall().getTime(), direction, peer, bytes: hex(bytes), fate });
-    if (records.length > RECORDS_KEPT) records.shift();
-  };
-  /** Lets a datagram through once, twice or not at all, now or later. */
-  const pass = (direction: 'in' | 'out', peer: Sender, bytes: Uint8Array, drop: number, double: number, work: () => void): void => {
+  const pass: DoorHost['pass'] = (direction, peer, bytes, mayDouble, work) => {
+    const [drop, double] = direction === 'in' ? [faults.dropIn, faults.doubleIn] : [faults.dropOut, faults.doubleOut];
     const dropped = faults.silent || chance() < drop;
-    const doubled = !dropped && chance() < double;
-    record(direction, peer, bytes, dropped ? 'dropped' : doubled ? 'doubled' : 'passed');
+    const doubled = !dropped && mayDouble && chance() < double;
+    records.push({ at: clock.wall().getTime(), direction, peer, bytes, fate: dropped ? 'dropped' : doubled ? 'doubled' : 'passed' });
+    if (records.length > RECORDS_KEPT) records.shift();
     if (dropped) return;
     for (let copy = 0; copy < (doubled ? 2 : 1); copy += 1) {
       if (faults.delayMs === 0) work();
       else clock.at(clock.now() + chance() * faults.delayMs, work);
     }
   };
-  const options: StandinOptions = {
-    clock,
-    refusing: () => faults.refuse,
-    send: (bytes, to) => {
-      const cut = to.lastIndexOf(':');
-      pass('out', to, bytes, faults.dropOut, faults.doubleOut, () => socket.send(bytes, Number(to.slice(cut + 1)), to.slice(0, cut)));
-    },
-  };
-  const device = makeDevice(config, options);
-  socket.on('message', (bytes, from) => {
-    const peer = `${from.address}:${from.port}`;
-    pass('in', peer, bytes, faults.dropIn, faults.doubleIn, () => device.receive(bytes, peer));
-  });
-  socket.on('error', () => undefined);
+  const kind = DEVICE_KINDS[config.kind];
+  if (kind === undefined) throw new Error(`There is no stand-in for ${config.kind}.`);
+  const host: DoorHost = { kind, settings: config.settings, port: config.port, clock, faults: () => faults, pass };
+  const door = await (kind.wire === 'http' ? openHttpDoor(host) : kind.wire === 'swp08' ? openRouterDoor(host) : openUdpDoor(host, config.repeats));
 
   const control = createServer((request, response) => {
     const answer = (status: number, body: unknown): void => {
@@ -85,59 +70,50 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
     };
     void (async () => {
       const path = (request.url ?? '/').split('?')[0];
-      if (request.method === 'GET' && path === '/report') return answer(200, { name: config.name, faults, ...device.report() });
+      if (request.method === 'GET' && path === '/report') return answer(200, { name: config.name, faults, ...door.report() });
       if (request.method === 'GET' && path === '/records') return answer(200, { records });
       if (request.method === 'POST' && path === '/clear') {
         records.length = 0;
         return answer(200, {});
       }
       if (request.method === 'POST' && path === '/faults') {
-        const parsed = Faults.safeParse(await bodyOf(request));
+        const parsed = Faults.safeParse(parsedBody(await bodyOf(request)));
         if (!parsed.success) return answer(400, { code: 'bad-field', message: z.prettifyError(parsed.error), mend: 'Correct the fault settings.' });
         faults = parsed.data;
         chance = seeded(faults.seed);
+        door.faultsChanged?.();
         return answer(200, { faults });
       }
-      answer(404, { code: 'not-found', message: 'The control port has /report, /records, /clear and /faults.', mend: 'Use one of these.' });
+      if (request.method === 'POST' && path === '/simulate') {
+        const parsed = z.strictObject({ what: z.string().max(60) }).safeParse(parsedBody(await bodyOf(request)));
+        const why = parsed.success ? door.simulate(parsed.data.what) : 'Say what is to happen.';
+        if (why !== null) return answer(400, { code: 'cannot', message: why, mend: 'See /report for what there is.' });
+        return answer(200, {});
+      }
+      answer(404, { code: 'not-found', message: 'The control port has /report, /records, /clear, /faults and /simulate.', mend: 'Use one of these.' });
     })();
   });
 
-  await new Promise<void>((resolve, reject) => {
-    socket.once('error', reject);
-    socket.bind(config.port, LOOPBACK, () => resolve());
-  });
   await new Promise<void>((resolve, reject) => {
     control.once('error', reject);
     control.listen(config.controlPort, LOOPBACK, () => resolve());
   });
   const address = control.address();
   return {
-    port: socket.address().port,
+    port: door.port,
     controlPort: typeof address === 'object' && address !== null ? address.port : config.controlPort,
     close: () =>
       new Promise((resolve) => {
-        socket.close();
+        door.close();
         control.closeAllConnections();
         control.close(() => resolve());
       }),
   };
 }
 
-function makeDevice(config: z.output<typeof StandinConfig>, options: StandinOptions): StandinDevice {
-  if (config.kind === 'ptzHead') return new PtzHeadStandin(config.settings, config.repeats, options);
-  const kind = DEVICE_KINDS[config.kind];
-  if (kind === undefined) throw new Error(`No stand-in for ${config.kind}`);
-  return new OscStandin(kind, config.settings, options);
-}
-
-async function bodyOf(request: IncomingMessage): Promise<unknown> {
-  let text = '';
-  for await (const chunk of request) {
-    text += String(chunk);
-    if (text.length > 10_000) return null;
-  }
+function parsedBody(text: string | null): unknown {
   try {
-    return JSON.parse(text || '{}');
+    return JSON.parse(text === null || text === '' ? '{}' : text);
   } catch {
     return null;
   }

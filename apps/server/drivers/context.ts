@@ -7,8 +7,6 @@ export type LinkState = 'off' | 'reached' | 'silent' | 'foreign';
 export interface DriverContext {
   readonly clock: Clock;
   readonly news: DeviceNews;
-  /** Puts one datagram on the wire. The journal is written before. */
-  readonly transmit: (bytes: Uint8Array) => void;
   /** Leaves with the supervisor what ends a move should this process die; null takes it back. */
   readonly guard: (datagrams: readonly Uint8Array[] | null) => void;
   /** The show's position at a place, or an empty text. */
@@ -17,18 +15,27 @@ export interface DriverContext {
   readonly title: string;
 }
 
+/** What a driver of datagrams or of a byte stream is given besides. */
+export interface ByteContext extends DriverContext {
+  /** Puts one datagram, or some bytes of the stream, on the wire. The journal is written before. */
+  readonly transmit: (bytes: Uint8Array) => void;
+}
+
 /** A driver: a device port on a wire. */
 export interface Driver extends DevicePort {
   /** Begins to look for the device. */
   open(): void;
   /** Lets go of timers; what is under way ends as lost. */
   close(): void;
-  /** A datagram came in. */
-  receive(bytes: Uint8Array): void;
   /** The machine said at once that nothing listens at the address. */
   unreachable(): void;
   readonly state: LinkState;
-  /** Clock time of the last datagram that was understood; null when none was. */
+  /** Clock time of the last message that was understood; null when none was. */
   readonly lastHeard: number | null;
   readonly malformed: number;
+}
+
+/** A driver that is handed what comes in. */
+export interface ByteDriver extends Driver {
+  receive(bytes: Uint8Array): void;
 }

@@ -4,13 +4,13 @@ import { CommandQueue } from './commandQueue';
 import type { Driver, DriverContext, LinkState } from './context';
 import { Liveness } from './liveness';
 
-/** What drivers over datagrams have in common: whether the device is heard, and the queue of what is to be sent. */
-export abstract class LinkedDriver implements Driver {
+/** What drivers have in common: whether the device is heard, and the queue of what is to be sent. */
+export abstract class LinkedDriver<Context extends DriverContext = DriverContext> implements Driver {
   malformed = 0;
   protected readonly liveness: Liveness;
   protected readonly queue: CommandQueue;
 
-  constructor(protected readonly context: DriverContext) {
+  constructor(protected readonly context: Context) {
     this.queue = new CommandQueue(context.clock);
     this.liveness = new Liveness(context.clock, {
       beat: () => this.beat(),
@@ -40,7 +40,6 @@ export abstract class LinkedDriver implements Driver {
     this.liveness.refused();
   }
 
-  abstract receive(bytes: Uint8Array): void;
   abstract send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel;
   /** Asks something cheap of a device that is heard. */
   protected abstract beat(): void;

@@ -61,6 +61,11 @@ export class Liveness {
     if (this.refusals >= 2 && this.state !== 'foreign') this.set('silent');
   }
 
+  /** The connection to the device is gone: silent at once. */
+  lost(): void {
+    this.set('silent');
+  }
+
   private tick(): void {
     const now = this.clock.now();
     const silent = this.lastHeard === null || now - this.lastHeard >= SILENCE_MS;

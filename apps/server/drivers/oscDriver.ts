@@ -3,7 +3,7 @@ import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 import { decodeOsc, type DeviceMessage, deviceMessageOf, encodeOsc, encodeRequest } from '@umbek/wire/osc';
 import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
-import type { DriverContext, LinkState } from './context';
+import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { wordsOf } from './linkWords';
 
@@ -18,7 +18,7 @@ interface Flight {
  * A device behind OSC with request ids. A command is sent again under the same id until it is answered: the device does it once.
  * States carry running numbers; a number that is missing makes the driver read everything again.
  */
-export class OscDriver extends LinkedDriver {
+export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private flight: Flight | null = null;
   /** Number of the latest state taken; −1 before the first read. */
   private number = -1;
@@ -30,7 +30,7 @@ export class OscDriver extends LinkedDriver {
 
   constructor(
     private readonly kind: DeviceKind,
-    context: DriverContext,
+    context: ByteContext,
     /** In front of every request id, so that another start of the engine never uses one again. */
     private readonly idPrefix: string,
   ) {

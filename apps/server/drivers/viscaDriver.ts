@@ -14,7 +14,7 @@ import {
   zoomOf,
 } from '@umbek/wire/visca';
 import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
-import type { DriverContext, LinkState } from './context';
+import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { wordsOf } from './linkWords';
 import { inquiriesAfter, LENS_INQUIRIES, lensPoints, tallyTold } from './viscaLens';
@@ -63,7 +63,7 @@ const INQUIRIES_KEPT = 256;
  * A PTZ head over VISCA. One command at a time waits for its acknowledgement and is sent again under the same sequence number until
  * it comes; "sequence number not expected" means that the head has it. Completions that get lost are made up for by inquiry.
  */
-export class ViscaDriver extends LinkedDriver {
+export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private readonly settings: PtzSettings;
   private sequence = 0;
   private flight: Flight | null = null;
@@ -79,7 +79,7 @@ export class ViscaDriver extends LinkedDriver {
   private beats = 0;
   private cancelPoll: Cancel = () => undefined;
 
-  constructor(settings: unknown, context: DriverContext) {
+  constructor(settings: unknown, context: ByteContext) {
     super(context);
     this.settings = PtzSettings.parse(settings);
   }

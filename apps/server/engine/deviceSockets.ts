@@ -1,12 +1,13 @@
-import { createSocket, type Socket } from 'node:dgram';
-import { DEVICE_KINDS } from '@umbek/core/devices';
+import { DEVICE_KINDS, type Wire } from '@umbek/core/devices';
 import type { Engine, Clock } from '@umbek/core/engine';
 import type { DeviceHealth } from '@umbek/core/api';
 import type { Device } from '@umbek/core/show';
-import type { Driver, DriverContext } from '../drivers/context';
+import type { DriverContext } from '../drivers/context';
 import { wordsOf } from '../drivers/linkWords';
-import { OscDriver } from '../drivers/oscDriver';
-import { ViscaDriver } from '../drivers/viscaDriver';
+import { openHttpLink } from '../links/httpLink';
+import type { Link, LinkDependencies } from '../links/link';
+import { openTcpLink } from '../links/tcpLink';
+import { openUdpLink } from '../links/udpLink';
 import { MessageLog } from './messageLog';
 
 /** Datagrams that end a device's moves, for the supervisor; null when nothing moves. */
@@ -14,16 +15,17 @@ export type TellGuard = (device: string, stops: { host: string; port: number; da
 
 interface OpenDevice {
   readonly device: Device;
-  readonly driver: Driver;
-  readonly socket: Socket;
+  readonly link: Link;
   readonly messages: MessageLog;
 }
+
+const OPEN: Readonly<Record<Wire, (deps: LinkDependencies) => Link>> = { visca: openUdpLink, osc: openUdpLink, http: openHttpLink, swp08: openTcpLink };
 
 /** How far from a stored position a head may stand and still be there: degrees, and a share of the zoom ratio. */
 const ANGLE_TOLERANCE = 0.16;
 const ZOOM_TOLERANCE = 0.02;
 
-/** Opens a socket and a driver for each device of the show, and follows edits of their addresses. */
+/** Opens a link and a driver for each device of the show, and follows edits of their addresses. */
 export class DeviceSockets {
   private readonly open = new Map<string, OpenDevice>();
 
@@ -52,7 +54,7 @@ export class DeviceSockets {
 
   health(): DeviceHealth[] {
     return this.deps.engine.program.document.devices.map((device) => {
-      const driver = this.open.get(device.key)?.driver;
+      const driver = this.open.get(device.key)?.link.driver;
       const lastReplyMs = driver?.lastHeard == null ? null : Math.round(this.deps.clock.now() - driver.lastHeard);
       const state = driver?.state ?? 'off';
       const title = `${device.name} at ${device.host}:${device.port}`;
@@ -81,9 +83,9 @@ export class DeviceSockets {
 
   private start(device: Device): void {
     const { engine, clock, flush, guard, idPrefix, onState } = this.deps;
-    const socket = createSocket('udp4');
-    const messages = new MessageLog(device.kind === 'ptzHead' ? 'visca' : 'osc');
-    let connected = false;
+    const kind = DEVICE_KINDS[device.kind];
+    if (kind === undefined) return;
+    const messages = new MessageLog(kind.wire);
     const news = engine.newsOf(device.key);
     const context: DriverContext = {
       clock,
@@ -95,38 +97,20 @@ export class DeviceSockets {
           onState();
         },
       },
-      transmit: (bytes) => {
-        flush();
-        if (!connected) return;
-        socket.send(bytes);
-        messages.keep(bytes, true, Date.now());
-      },
       guard: (datagrams) =>
         guard(device.key, datagrams === null ? null : { host: device.host, port: device.port, datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')) }),
       placeAt: (pan, tilt, zoom) => this.placeAt(device.key, pan, tilt, zoom),
     };
-    const kind = DEVICE_KINDS[device.kind];
-    if (kind === undefined) return;
-    const driver: Driver = device.kind === 'ptzHead' ? new ViscaDriver(device.settings, context) : new OscDriver(kind, context, idPrefix);
-    socket.on('message', (bytes) => {
-      engine.board.turn(() => driver.receive(bytes));
-      messages.keep(bytes, false, Date.now());
-    });
-    socket.on('error', () => engine.board.turn(() => driver.unreachable()));
-    this.open.set(device.key, { device, driver, socket, messages });
-    engine.attach(device.key, driver);
-    socket.connect(device.port, device.host, (error?: Error) => {
-      connected = error === undefined || error === null;
-      if (this.open.get(device.key)?.socket === socket) driver.open();
-    });
+    const link = OPEN[kind.wire]({ engine, clock, device, flush, idPrefix, messages, context });
+    this.open.set(device.key, { device, link, messages });
+    engine.attach(device.key, link.driver);
   }
 
   private shut(key: string, gone: boolean): void {
     const open = this.open.get(key);
     if (!open) return;
     this.open.delete(key);
-    open.driver.close();
-    open.socket.close();
+    open.link.close();
     if (gone) this.deps.engine.detach(key);
     else this.deps.engine.newsOf(key).reached(false, `${open.device.name} has a new address.`);
   }

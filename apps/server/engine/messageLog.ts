@@ -1,5 +1,7 @@
 import { decodeCommand, decodeInquiry, decodePacket, decodeReply } from '@umbek/wire/visca';
+import type { Wire } from '@umbek/core/devices';
 import { decodeOsc, hex } from '@umbek/wire/osc';
+import { decodeRouterMessage, FrameReader } from '@umbek/wire/swp08';
 
 const KEPT = 200;
 
@@ -25,7 +27,7 @@ export class MessageLog {
   private readonly plain: Kept[] = [];
   private readonly beats: Kept[] = [];
 
-  constructor(private readonly protocol: 'visca' | 'osc') {}
+  constructor(private readonly protocol: Wire) {}
 
   keep(bytes: Uint8Array, out: boolean, at: number): void {
     const list = this.isBeat(bytes) ? this.beats : this.plain;
@@ -37,17 +39,22 @@ export class MessageLog {
   shown(heartbeats: boolean): ShownMessage[] {
     const all = heartbeats ? [...this.plain, ...this.beats].sort((a, b) => a.at - b.at).slice(-KEPT) : this.plain;
     return all
-      .map(({ at, out, bytes }): ShownMessage => ({ at: new Date(at).toISOString(), direction: out ? 'out' : 'in', words: this.protocol === 'visca' ? viscaWords(bytes) : oscWords(bytes), bytes: hex(bytes) }))
+      .map(({ at, out, bytes }): ShownMessage => ({ at: new Date(at).toISOString(), direction: out ? 'out' : 'in', words: WORDS[this.protocol](bytes), bytes: hex(bytes) }))
       .reverse();
   }
 
-  /** VISCA inquiries and what answers them; OSC ping and pong. */
+  /** VISCA inquiries and what answers them; OSC ping and pong; "alive"; acknowledgements and the tally of the first destination. */
   private isBeat(bytes: Uint8Array): boolean {
+    if (this.protocol === 'http') return HTTP_ALIVE.test(Buffer.from(bytes.subarray(0, 12)).toString('latin1'));
+    if (this.protocol === 'swp08') return bytes.length === 2 || ROUTER_BEAT.test(hex(bytes.subarray(0, 16)));
     if (this.protocol === 'osc') return bytes[1] === 0x70 ? bytes[2] === 0x6f : OSC_PING.test(Buffer.from(bytes.subarray(0, 24)).toString('latin1'));
     return (bytes[0] === 1 && bytes[1] === 0x10) || (bytes[0] === 1 && bytes[1] === 0x11 && bytes[9] === 0x50 && bytes.length > 11);
   }
 }
 
+const HTTP_ALIVE = /^(GET )?\/alive/;
+/** Interrogate and tally of destination 1, alone or after an acknowledgement. */
+const ROUTER_BEAT = /^(10 06 )?10 02 0[13] 00 0. 00/;
 const OSC_PING = /^\/\w+\/ping\0/;
 
 const params = (value: object): string =>
@@ -93,3 +100,17 @@ function oscWords(bytes: Uint8Array): string {
   const told = first ? `${first.address} ${first.values.map(String).join(' ')}` : 'an empty bundle';
   return rest.length === 0 ? told : `${told} · and ${rest.length} more`;
 }
+
+function routerWords(bytes: Uint8Array): string {
+  const told = new FrameReader().push(bytes).map((event) => {
+    if (event.type !== 'data') return { ack: 'received', nak: 'refused', bad: 'not SW-P-08' }[event.type];
+    const message = decodeRouterMessage(event.data);
+    if (!message.ok) return `unknown message: ${message.error.message}`;
+    const { kind, ...rest } = message.value;
+    const numbers = Object.entries(rest).map(([key, value]) => `${key} ${Array.isArray(value) ? `${value.length} entries` : typeof value === 'number' ? value + 1 : String(value)}`);
+    return `${kind} ${numbers.join(', ')}`.trim();
+  });
+  return told.length <= 3 ? told.join(' · ') : `${told.slice(0, 3).join(' · ')} · and ${told.length - 3} more`;
+}
+
+const WORDS: Readonly<Record<Wire, (bytes: Uint8Array) => string>> = { visca: viscaWords, osc: oscWords, http: (bytes) => Buffer.from(bytes).toString('utf8'), swp08: routerWords };

@@ -73,15 +73,23 @@ export interface RunningModel {
   step(input: ModelInput): Omit<ModelStep<unknown>, 'state'>;
 }
 
+/** The way that a kind is spoken to: which driver and which stand-in serve it. */
+export type Wire = 'visca' | 'osc' | 'http' | 'swp08';
+
 /** A kind of device, declared once; forms, API reference, stand-in, rehearsal and check are derived from it. */
 export interface DeviceKind {
   readonly key: string;
   readonly words: string;
   /** The protocol in plain words, for "something answers but does not speak …". */
   readonly protocol: string;
+  readonly wire: Wire;
   readonly settings: z.ZodType<Record<string, unknown>>;
   readonly commands: Readonly<Record<string, CommandDefinition>>;
   readonly points: Readonly<Record<string, PointDefinition>>;
+  /** Points that follow from the settings, beside `points`; once for each settings object. */
+  readonly pointsFor?: ((settings: unknown) => Readonly<Record<string, PointDefinition>>) | undefined;
+  /** What a stand-in can be made to do that no controller asks for: for rehearsing bad days. */
+  readonly simulations?: Readonly<Record<string, { readonly words: string }>> | undefined;
   /** Starts a model. @throws when the settings do not fit the schema: check them first. */
   startModel(settings: unknown, now: number, from?: Points): RunningModel;
 }
@@ -91,9 +99,12 @@ export function defineKind<State, Settings extends Record<string, unknown>>(defi
   readonly key: string;
   readonly words: string;
   readonly protocol: string;
+  readonly wire: Wire;
   readonly settings: z.ZodType<Settings>;
   readonly commands: Readonly<Record<string, CommandDefinition>>;
   readonly points: Readonly<Record<string, PointDefinition>>;
+  readonly pointsFor?: DeviceKind['pointsFor'];
+  readonly simulations?: DeviceKind['simulations'];
   readonly model: Model<State, Settings>;
 }): DeviceKind {
   const { model, ...rest } = definition;

@@ -1,4 +1,4 @@
-import { type CommandDefinition, COMMON_POINTS, DEVICE_KINDS, type DeviceKind } from '../devices/index';
+import { type CommandDefinition, COMMON_POINTS, DEVICE_KINDS, type DeviceKind, pointsOf } from '../devices/index';
 import { compileExpression, compileLiveText, type Expression, type LiveText } from '../expression/index';
 import {
   type AppError,
@@ -267,7 +267,7 @@ class Compiler {
     if (scope === 'chosen') return null;
     const device = this.devices.get(scope);
     if (device === undefined) return `There is no device ${scope}.`;
-    const points = DEVICE_KINDS[device.kind]?.points ?? {};
+    const points = pointsOf(device);
     return field in points || field in COMMON_POINTS ? null : `${device.name} has no point ${field}.`;
   }
 

@@ -16,6 +16,8 @@ export interface Field {
   readonly choices: readonly string[];
   /** What the text points at: a `source` or a `position`. */
   readonly reference: 'source' | 'position' | null;
+  /** The device's own point that lists what there is to choose, one a line. */
+  readonly listedIn: string | null;
   readonly required: boolean;
   readonly start: PlainValue | null;
 }
@@ -25,6 +27,7 @@ interface Property {
   readonly title?: string;
   readonly unit?: string;
   readonly reference?: string;
+  readonly listedIn?: string;
   readonly enum?: readonly string[];
   readonly minimum?: number;
   readonly maximum?: number;
@@ -52,6 +55,7 @@ export function fieldsOf(command: CommandDefinition): readonly Field[] {
     longest: property.maxLength ?? null,
     choices: property.enum ?? [],
     reference: property.reference === 'source' || property.reference === 'position' ? property.reference : null,
+    listedIn: property.listedIn ?? null,
     required: schema.required?.includes(key) === true,
     start: property.default ?? null,
   }));

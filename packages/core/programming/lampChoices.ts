@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '../devices/index';
+import { pointsOf } from '../devices/index';
 import type { LampRule, ShowDocument } from '../show/index';
 
 /** A lamp rule that can be put in as it stands. */
@@ -26,7 +26,7 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
   const arrivals = document.positions.map((one) => choice('Arrived', `${document.devices.find((device) => device.key === one.camera)?.name ?? one.camera} has arrived at ${one.name}`, `${one.camera}.arrived == "${one.key}"`, 'arrived'));
   const chosen = document.devices.filter((one) => one.kind === 'ptzHead').map((one) => choice('Chosen', `${one.name} is the chosen camera`, `chosen.camera == "${one.key}"`, 'chosen'));
   const switches = document.devices.flatMap((device) =>
-    Object.entries(DEVICE_KINDS[device.kind]?.points ?? {}).flatMap(([point, definition]) => (definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [])),
+    Object.entries(pointsOf(device)).flatMap(([point, definition]) => (definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [])),
   );
   return [...buses, ...arrivals, ...chosen, ...switches];
 }

@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '../devices/index';
+import { DEVICE_KINDS, pointsOf } from '../devices/index';
 import type { PlainValue, ShowDocument, Step } from '../show/index';
 import { fieldsOf, startOf } from './fields';
 
@@ -72,7 +72,7 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
 
 function waitChoices(document: ShowDocument): StepChoice[] {
   return document.devices.flatMap((device) => {
-    const points = DEVICE_KINDS[device.kind]?.points ?? {};
+    const points = pointsOf(device);
     return Object.entries(points).flatMap(([point, definition]): StepChoice[] => {
       if (definition.type !== 'switch') return [];
       const wait = (until: string, words: string): StepChoice => ({ key: `wait/${until}`, group: 'Wait until', words, step: { onFail: 'stop', kind: 'wait', until, timeoutMs: WAIT_MS } });

@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '@umbek/core/devices';
+import { pointsOf } from '@umbek/core/devices';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -70,7 +70,7 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
       />
       {part === 'camera' ? <CameraPart document={document} device={device} /> : null}
       {part === 'commands' ? <CommandCatalogue document={document} device={device} /> : null}
-      {part === 'points' ? <PointList device={device} points={DEVICE_KINDS[device.kind]?.points ?? {}} /> : null}
+      {part === 'points' ? <PointList device={device} points={pointsOf(device)} /> : null}
       {part === 'messages' ? <MessageList device={device} /> : null}
       {part === 'setUp' ? <DeviceSetUp document={document} device={device} /> : null}
     </ScrollView>

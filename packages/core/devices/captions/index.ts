@@ -143,6 +143,7 @@ export const captions = defineKind({
   key: 'captions',
   words: 'Captions',
   protocol: 'OSC with request ids',
+  wire: 'osc',
   settings: Settings,
   commands: {
     nameIn: {

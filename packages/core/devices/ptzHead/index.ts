@@ -23,6 +23,7 @@ export const ptzHead = defineKind({
   key: 'ptzHead',
   words: 'PTZ head',
   protocol: 'VISCA over IP',
+  wire: 'visca',
   settings: PtzSettings,
   commands: {
     recall: {

@@ -111,6 +111,7 @@ export const switcher = defineKind({
   key: 'switcher',
   words: 'Switcher',
   protocol: 'OSC with request ids',
+  wire: 'osc',
   settings: Settings,
   commands: {
     program: { words: 'Put a source on program', phrase: 'Put {source} on air', params: z.strictObject({ source: Source }), seenOnAir: true, repeatable: true },

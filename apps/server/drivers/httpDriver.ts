@@ -1,0 +1,212 @@
+import type { DeviceCommand, DeviceKind } from '@umbek/core/devices';
+import type { Cancel, CommandEvent } from '@umbek/core/engine';
+import type { PlainValue } from '@umbek/core/show';
+import { z } from 'zod';
+import { ANSWER_LIMIT_MS, type QueuedCommand } from './commandQueue';
+import type { DriverContext, LinkState } from './context';
+import { LinkedDriver } from './linkedDriver';
+import { wordsOf } from './linkWords';
+
+/** What a request came to. `body` is undefined when the answer was no JSON. */
+export type HttpAnswer = { readonly status: number; readonly body: unknown } | { readonly failed: 'refused' | 'foreign' | 'lost' };
+
+/** What a driver over HTTP is given besides. Callbacks never come from inside the call. */
+export interface HttpContext extends DriverContext {
+  readonly ask: (request: { readonly method: 'GET' | 'POST'; readonly path: string; readonly body?: object; readonly limitMs: number }, then: (answer: HttpAnswer) => void) => void;
+  /** Opens a stream of server-sent events; `ended` is called once, however it ends. */
+  readonly listen: (path: string, told: { opened(): void; event(data: string): void; ended(why: 'refused' | 'foreign' | 'lost'): void }) => Cancel;
+}
+
+/** A question that asks for little is answered soon, or something is wrong. */
+const QUESTION_LIMIT_MS = 1000;
+/** After so long without an answer a command is sent again under the same id, on another connection. */
+const RESEND_AFTER_MS = 300;
+
+const Value = z.union([z.string(), z.number(), z.boolean()]);
+const Whole = z.object({ device: z.string(), number: z.number(), points: z.record(z.string(), Value) });
+const Alive = z.object({ device: z.string(), number: z.number() });
+const Change = z.object({ number: z.number(), point: z.string(), value: Value });
+const Outcome = z.object({ outcome: z.enum(['done', 'refused']), why: z.string().optional() });
+
+interface Flight {
+  readonly entry: QueuedCommand;
+  readonly since: number;
+}
+
+/**
+ * A device behind HTTP with JSON: `POST /commands/<command>` with an id and its parameters, `GET /state` for everything, `GET /alive`, and
+ * `GET /events` for numbered changes as server-sent events. A command is sent again under the same id until it is answered: the device does
+ * it once. A number that is missing makes the driver read everything again.
+ */
+export class HttpDriver extends LinkedDriver<HttpContext> {
+  private flight: Flight | null = null;
+  private number = -1;
+  private readonly points = new Map<string, PlainValue>();
+  private closeStream: Cancel | null = null;
+  private reading = false;
+  private unsettled: QueuedCommand[] = [];
+  private closed = false;
+
+  constructor(
+    private readonly kind: DeviceKind,
+    context: HttpContext,
+    /** In front of every command id, so that another start of the engine never uses one again. */
+    private readonly idPrefix: string,
+  ) {
+    super(context);
+  }
+
+  override close(): void {
+    this.closed = true;
+    super.close();
+    this.closeStream?.();
+    this.closeStream = null;
+    this.flight = null;
+  }
+
+  send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
+    const entry: QueuedCommand = { id, command, lane: 'plain', tell: onEvent };
+    if (this.flight || this.queue.size > 0) return this.queue.add(entry);
+    this.launch(entry);
+    return () => undefined;
+  }
+
+  protected beat(): void {
+    this.context.ask({ method: 'GET', path: '/alive', limitMs: QUESTION_LIMIT_MS }, (answer) => {
+      const alive = this.understood(answer, Alive);
+      if (alive && alive.number !== this.number && this.state === 'reached') this.readAll();
+    });
+  }
+
+  protected probe(): void {
+    if (this.closeStream === null) {
+      this.closeStream = this.context.listen('/events', {
+        opened: () => this.readAll(),
+        event: (data) => this.change(data),
+        ended: (why) => {
+          this.closeStream = null;
+          if (why === 'foreign') this.foreign();
+          if (why === 'refused') this.liveness.refused();
+        },
+      });
+    } else this.readAll();
+  }
+
+  private readAll(): void {
+    if (this.reading || this.closed) return;
+    this.reading = true;
+    this.context.ask({ method: 'GET', path: '/state', limitMs: QUESTION_LIMIT_MS }, (answer) => {
+      this.reading = false;
+      const whole = this.understood(answer, Whole);
+      // An older answer than what the stream has told since is no news.
+      if (!whole || this.closed || (whole.number < this.number && this.state === 'reached')) return;
+      this.number = whole.number;
+      for (const [point, value] of Object.entries(whole.points)) this.points.set(point, value);
+      if (this.state !== 'reached') this.liveness.arrived();
+      this.context.news.points(Object.fromEntries(this.points));
+      this.settle();
+    });
+  }
+
+  private settle(): void {
+    const settled = this.unsettled;
+    this.unsettled = [];
+    const words = `Read back: ${[...this.points].slice(0, 6).map(([point, value]) => `${point} ${String(value)}`).join(', ')}`;
+    for (const entry of settled) entry.tell({ type: 'settled', words });
+  }
+
+  private change(data: string): void {
+    let change: z.infer<typeof Change> | null = null;
+    try {
+      change = Change.safeParse(JSON.parse(data)).data ?? null;
+    } catch {
+      // Told below, with what is JSON but no change.
+    }
+    if (change === null) return this.foreign();
+    this.liveness.heard();
+    if (this.number < 0 || change.number <= this.number) return;
+    const gap = change.number !== this.number + 1;
+    this.number = change.number;
+    this.points.set(change.point, change.value);
+    this.context.news.points({ [change.point]: change.value });
+    if (gap) this.readAll();
+  }
+
+  /** The body of an answer that this kind of device gives; null for anything else, which is counted. */
+  private understood<T extends { device: string }>(answer: HttpAnswer, schema: z.ZodType<T>): T | null {
+    if ('failed' in answer) {
+      if (answer.failed === 'foreign') this.foreign();
+      if (answer.failed === 'refused') this.liveness.refused();
+      return null;
+    }
+    const parsed = schema.safeParse(answer.body);
+    if (!parsed.success || parsed.data.device !== this.kind.key) {
+      this.foreign();
+      return null;
+    }
+    this.liveness.heard();
+    return parsed.data;
+  }
+
+  private foreign(): void {
+    this.malformed += 1;
+    this.liveness.foreign();
+  }
+
+  private launch(entry: QueuedCommand): void {
+    const flight: Flight = { entry, since: this.context.clock.now() };
+    this.flight = flight;
+    this.ask(flight);
+  }
+
+  private ask(flight: Flight): void {
+    const { id, command } = flight.entry;
+    this.context.ask({ method: 'POST', path: `/commands/${command.command}`, body: { id: `${this.idPrefix}.${id}`, ...command.params }, limitMs: RESEND_AFTER_MS }, (answer) => {
+      if (this.flight !== flight) return;
+      if (!('failed' in answer)) {
+        const outcome = Outcome.safeParse(answer.body);
+        if (outcome.success) {
+          this.liveness.heard();
+          const { outcome: how, why } = outcome.data;
+          return this.finish(flight, { type: 'outcome', outcome: how, ...(why === undefined ? {} : { why }) });
+        }
+        this.foreign();
+      }
+      const { clock } = this.context;
+      // A refused connection comes back at once; it is tried again at the pace of the others.
+      if (clock.now() - flight.since < ANSWER_LIMIT_MS) return void clock.at(clock.now() + 50, () => this.flight === flight && this.ask(flight));
+      const alive = (this.liveness.lastHeard ?? -1) > flight.since;
+      this.unsettled.push(flight.entry);
+      this.finish(flight, {
+        type: 'outcome',
+        outcome: alive ? 'late' : 'lost',
+        why: alive ? 'The device is alive but did not answer; its effect is unknown.' : 'Nothing was heard; its effect is unknown.',
+      });
+      this.readAll();
+    });
+  }
+
+  private finish(flight: Flight, event: CommandEvent): void {
+    this.flight = null;
+    flight.entry.tell(event);
+    // Points that the command unsettled are told anew.
+    if (this.state === 'reached') this.context.news.points(Object.fromEntries(this.points));
+    const next = this.queue.next();
+    if (next) this.launch(next);
+  }
+
+  protected linkChanged(state: LinkState, silentFor: number | null): void {
+    const words = wordsOf(state, this.context.title, this.kind.protocol, silentFor);
+    this.context.news.reached(state === 'reached', words);
+    if (state === 'reached') return;
+    this.number = -1;
+    this.points.clear();
+    this.closeStream?.();
+    this.closeStream = null;
+    this.queue.fail(`Not sent: ${words}`);
+    if (this.flight) {
+      this.unsettled.push(this.flight.entry);
+      this.finish(this.flight, { type: 'outcome', outcome: 'lost', why: 'The device fell silent; its effect is unknown.' });
+    }
+  }
+}

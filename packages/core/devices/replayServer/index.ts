@@ -1,0 +1,192 @@
+/** The replay server: a rolling buffer of several angles, marks in it, and channels that roll from a mark at an angle and a speed. */
+import { z } from 'zod';
+import { type Behaviour, earliest, modelOf, nextSecond, secondsSince, unknownCommand } from '../behaviour';
+import { defineKind, type PointDefinition } from '../kind';
+
+const CHANNELS = [1, 2] as const;
+const MARKS_KEPT = 200;
+
+const Settings = z.strictObject({
+  replyDelayMs: z.number().min(0).max(1000).default(3),
+  /** How much the buffer holds, seconds. */
+  bufferSeconds: z.number().min(5).max(36_000).default(90),
+  angles: z.number().int().min(1).max(16).default(4),
+});
+type Settings = z.infer<typeof Settings>;
+
+type Stage = 'empty' | 'cued' | 'playing' | 'paused' | 'ended';
+
+interface Channel {
+  readonly stage: Stage;
+  readonly mark: number;
+  readonly angle: number;
+  /** Per cent of real speed. */
+  readonly speed: number;
+  /** Model time of the picture that is shown at `since`. */
+  readonly place: number;
+  readonly since: number;
+}
+
+interface State {
+  /** Recording began at this model time. */
+  readonly began: number;
+  readonly lastMark: number;
+  /** Model time of each mark, the latest first, as `[number, time]`. */
+  readonly marks: readonly (readonly [number, number])[];
+  readonly channels: Readonly<Record<number, Channel>>;
+}
+
+const EMPTY: Channel = { stage: 'empty', mark: 0, angle: 1, speed: 100, place: 0, since: 0 };
+
+const bufferStart = (state: State, now: number, settings: Settings): number => Math.max(state.began, now - settings.bufferSeconds * 1000);
+const placeOf = (channel: Channel, now: number): number => (channel.stage === 'playing' ? channel.place + ((now - channel.since) * channel.speed) / 100 : channel.place);
+
+/** When a rolling channel has caught up with what is being recorded, or the buffer's start has caught up with it; null for never. */
+function endOf(channel: Channel, now: number, settings: Settings, state: State): number | null {
+  if (channel.stage !== 'playing') return null;
+  const share = channel.speed / 100;
+  const behind = now - placeOf(channel, now);
+  if (share > 1) return now + behind / (share - 1);
+  const room = placeOf(channel, now) - bufferStart(state, now, settings);
+  return share < 1 && now - state.began >= settings.bufferSeconds * 1000 ? now + room / (1 - share) : null;
+}
+
+const behaviour: Behaviour<State, Settings> = {
+  start: (_settings, now) => ({ began: now, lastMark: 0, marks: [], channels: Object.fromEntries(CHANNELS.map((number) => [number, EMPTY])) }),
+
+  advance(state, now, settings) {
+    let { channels } = state;
+    for (const number of CHANNELS) {
+      const channel = channels[number] ?? EMPTY;
+      if (channel.stage !== 'playing') continue;
+      const place = placeOf(channel, now);
+      if (place > now + 1e-6 || place + 1e-6 < bufferStart(state, now, settings)) channels = { ...channels, [number]: { ...channel, stage: 'ended', place: Math.min(place, now), since: now } };
+    }
+    return channels === state.channels ? state : { ...state, channels };
+  },
+
+  act(state, { command, params }, now, settings) {
+    if (command === 'mark') {
+      const time = now - Number(params.ago) * 1000;
+      if (time < bufferStart(state, now, settings)) return `${String(params.ago)} s ago is no longer in the buffer.`;
+      const number = state.lastMark + 1;
+      return { ...state, lastMark: number, marks: [[number, time] as const, ...state.marks].slice(0, MARKS_KEPT) };
+    }
+    const number = Number(params.channel);
+    const channel = state.channels[number];
+    if (channel === undefined) return `There is no replay channel ${String(params.channel)}.`;
+    const put = (next: Partial<Channel>): State => ({ ...state, channels: { ...state.channels, [number]: { ...channel, ...next, since: now } } });
+    if (command === 'cue') {
+      const wanted = Number(params.mark) === 0 ? state.lastMark : Number(params.mark);
+      const mark = state.marks.find(([one]) => one === wanted);
+      if (!mark) return wanted === 0 ? 'Nothing has been marked yet.' : `There is no mark ${wanted}.`;
+      if (mark[1] < bufferStart(state, now, settings)) return `Mark ${wanted} has fallen out of the buffer.`;
+      if (Number(params.angle) > settings.angles) return `There is no angle ${String(params.angle)}.`;
+      return put({ stage: 'cued', mark: wanted, angle: Number(params.angle), speed: Number(params.speed), place: mark[1] });
+    }
+    if (channel.stage === 'empty') return `Nothing is cued on replay channel ${number}.`;
+    switch (command) {
+      case 'play':
+        if (channel.place < bufferStart(state, now, settings)) return `Mark ${channel.mark} has fallen out of the buffer.`;
+        return channel.stage === 'playing' ? state : put({ stage: 'playing', place: channel.stage === 'ended' ? channel.place : placeOf(channel, now) });
+      case 'pause':
+        return put({ stage: channel.stage === 'playing' ? 'paused' : channel.stage, place: placeOf(channel, now) });
+      case 'stop':
+        return put(EMPTY);
+      case 'speed':
+        return put({ place: placeOf(channel, now), speed: Number(params.speed) });
+      default:
+        return unknownCommand('The replay server', command);
+    }
+  },
+
+  points: (state, now, settings) => {
+    const latest = state.marks[0];
+    return {
+      buffered: Math.min(settings.bufferSeconds, secondsSince(state.began, now)),
+      angles: settings.angles,
+      lastMark: state.lastMark,
+      // A mark counts down to the moment it falls out of the buffer.
+      lastMarkLeft: latest === undefined ? 0 : Math.max(0, Math.ceil(settings.bufferSeconds - (now - latest[1]) / 1000 - 1e-9)),
+      ...Object.fromEntries(
+        CHANNELS.flatMap((number) => {
+          const channel = state.channels[number] ?? EMPTY;
+          return [
+            [`ch${number}Stage`, channel.stage],
+            [`ch${number}Rolling`, channel.stage === 'playing'],
+            [`ch${number}Mark`, channel.mark],
+            [`ch${number}Angle`, channel.angle],
+            [`ch${number}Speed`, channel.speed],
+            [`ch${number}Behind`, channel.stage === 'empty' ? 0 : Math.round((now - placeOf(channel, now)) / 1000)],
+          ];
+        }),
+      ),
+    };
+  },
+
+  wakeAt: (state, now, settings) => {
+    const filling = now - state.began < settings.bufferSeconds * 1000;
+    const latest = state.marks[0]?.[1];
+    const counting = latest !== undefined && now - latest < settings.bufferSeconds * 1000;
+    const rolling = CHANNELS.map((number) => endOf(state.channels[number] ?? EMPTY, now, settings, state));
+    const busy = filling || counting || CHANNELS.some((number) => (state.channels[number] ?? EMPTY).stage !== 'empty');
+    return earliest(busy ? nextSecond(state.began, now) : null, ...rolling.map((time) => (time === null || time <= now + 1e-6 ? null : time + 1)));
+  },
+};
+
+const Channel = z.number().int().min(1).max(CHANNELS.length).default(1).meta({ title: 'Replay channel' });
+const Speed = z.number().min(1).max(400).default(50).meta({ title: 'Speed', unit: '%' });
+const onChannel = (words: string, phrase: string) => ({ words, phrase, params: z.strictObject({ channel: Channel }), seenOnAir: true, repeatable: true });
+
+const channelPoints = Object.fromEntries(
+  CHANNELS.flatMap((number): [string, PointDefinition][] => [
+    [`ch${number}Stage`, { words: `What replay channel ${number} does: empty, cued, playing, paused, ended`, type: 'text' }],
+    [`ch${number}Rolling`, { words: `Replay channel ${number} rolls`, type: 'switch' }],
+    [`ch${number}Mark`, { words: `Mark on replay channel ${number}`, type: 'number' }],
+    [`ch${number}Angle`, { words: `Angle on replay channel ${number}`, type: 'number' }],
+    [`ch${number}Speed`, { words: `Speed of replay channel ${number}`, type: 'number', unit: '%' }],
+    [`ch${number}Behind`, { words: `How far replay channel ${number} is behind`, type: 'number', unit: 's' }],
+  ]),
+);
+
+export const replayServer = defineKind({
+  key: 'replayServer',
+  words: 'Replay server',
+  protocol: 'OSC with request ids',
+  wire: 'osc',
+  settings: Settings,
+  commands: {
+    mark: {
+      words: 'Mark a moment',
+      phrase: 'Mark {ago} s ago',
+      params: z.strictObject({ ago: z.number().min(0).max(36_000).default(5).meta({ title: 'How long ago', unit: 's' }) }),
+      seenOnAir: false,
+      // Twice would make two marks.
+      repeatable: false,
+    },
+    cue: {
+      words: 'Cue a mark',
+      phrase: 'Cue mark {mark}, angle {angle}, on channel {channel}',
+      params: z.strictObject({
+        mark: z.number().int().min(0).max(1_000_000).default(0).meta({ title: 'Mark, 0 for the latest' }),
+        channel: Channel,
+        angle: z.number().int().min(1).max(16).default(1).meta({ title: 'Angle' }),
+        speed: Speed,
+      }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    play: onChannel('Roll', 'Roll channel {channel}'),
+    pause: onChannel('Pause', 'Pause channel {channel}'),
+    stop: onChannel('Stop and let go', 'Stop channel {channel}'),
+    speed: { words: 'Change the speed', phrase: 'Channel {channel} at {speed} %', params: z.strictObject({ channel: Channel, speed: Speed }), seenOnAir: true, repeatable: true },
+  },
+  points: {
+    buffered: { words: 'Seconds in the buffer', type: 'number', unit: 's' },
+    angles: { words: 'Angles', type: 'number' },
+    lastMark: { words: 'Number of the latest mark', type: 'number' },
+    lastMarkLeft: { words: 'Seconds until the latest mark falls out of the buffer', type: 'number', unit: 's' },
+    ...channelPoints,
+  },
+  model: modelOf(behaviour),
+});

@@ -1,0 +1,31 @@
+import type { DeviceKind } from '@umbek/core/devices';
+import type { Clock } from '@umbek/core/engine';
+import type { Faults } from './faults';
+import type { Sender, StandinReport } from './port';
+
+/** What happened to a message on its way. */
+export type Fate = 'passed' | 'dropped' | 'doubled';
+
+/** What a stand-in's door to its device socket is given. */
+export interface DoorHost {
+  readonly kind: DeviceKind;
+  readonly settings: Readonly<Record<string, unknown>>;
+  readonly port: number;
+  readonly clock: Clock;
+  readonly faults: () => Faults;
+  /** Lets a message through once, twice or not at all, now or later, as the faults say, and notes it. */
+  readonly pass: (direction: 'in' | 'out', peer: Sender, bytes: string, mayDouble: boolean, work: () => void) => void;
+}
+
+/** A stand-in's device on its open socket. */
+export interface Door {
+  readonly port: number;
+  report(): StandinReport;
+  /** Something that no controller asks for. @returns why it cannot be, or null */
+  simulate(what: string): string | null;
+  /** Faults were set anew. */
+  faultsChanged?(): void;
+  close(): void;
+}
+
+export const LOOPBACK = '127.0.0.1';
