@@ -3,7 +3,7 @@ import { createSocket } from 'node:dgram';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { demoId } from '@umbek/core/demo';
+import { DEMO_PORTS, demoId } from '@umbek/core/demo';
 import { switcher } from '@umbek/core/devices';
 import { RealClock } from '@umbek/host';
 import { OscStandin } from '@umbek/standins';
@@ -55,7 +55,8 @@ export async function benchPress(): Promise<BenchRow[]> {
     refusing: () => false,
     send: (bytes, to) => deviceSocket.send(bytes, Number(to.split(':')[1]), '127.0.0.1'),
   });
-  const ports = { deskCam: await freePort(), lawnCam: await freePort(), domeCam: await freePort(), switcher: deviceSocket.address().port, captions: await freePort() };
+  // Only the switcher is spoken to.
+  const ports = { ...DEMO_PORTS, switcher: deviceSocket.address().port };
   const show = showWithButtons(BUTTONS, ports);
   const folder = mkdtempSync(join(tmpdir(), 'umbek-bench-'));
   const seed = { ...show, devices: show.devices.filter((one) => one.kind === 'switcher'), positions: [], sources: show.sources.map((one) => ({ ...one, camera: null })), macros: [] };

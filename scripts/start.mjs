@@ -38,12 +38,14 @@ try {
     const { demoStandins } = await import(join(DIST, 'supervisor.mjs'));
     await step('Starting the stand-ins', () =>
       Promise.all(
-        demoStandins().map(
-          (standin) =>
+        // Those of the rack share a process.
+        [...demoStandins().filter(({ rack }) => !rack).map((one) => [one]), demoStandins().filter(({ rack }) => rack)].map(
+          (standins) =>
             new Promise((ready, failed) => {
-              const child = fork(join(DIST, 'standin.mjs'), [JSON.stringify({ ...standin, controlPort: standin.port + 1000 })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+              const configs = standins.map(({ key: _key, rack: _rack, ...standin }) => ({ ...standin, controlPort: standin.port + 1000 }));
+              const child = fork(join(DIST, 'standin.mjs'), [JSON.stringify(configs)], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
               child.once('message', ready);
-              child.once('exit', (code) => failed(new Error(`The stand-in for ${standin.name} did not start (${code}); is UDP port ${standin.port} taken?`)));
+              child.once('exit', (code) => failed(new Error(`The stand-in for ${standins[0].name} did not start (${code}); is one of the ports ${standins.map((one) => one.port).join(', ')} taken?`)));
               closers.push(() => new Promise((done) => (child.exitCode === null && child.signalCode === null ? (child.once('exit', done), child.kill('SIGTERM')) : done())));
             }),
         ),

@@ -43,7 +43,7 @@ export async function openDesk(url: string, size: keyof typeof SIZES): Promise<P
   open.add(page);
   page.once('close', () => open.delete(page));
   await page.goto(url);
-  await page.getByText('5 of 5 reached').waitFor({ timeout: 20_000 });
+  await page.getByText(/^(\d+) of \1 reached$/).waitFor({ timeout: 20_000 });
   return page;
 }
 

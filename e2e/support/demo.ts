@@ -4,14 +4,14 @@ import { mkdtempSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { DEMO_PORTS, demoStandins } from '@umbek/core/demo';
+import { DEMO_PORTS, type DemoStandin, demoStandins } from '@umbek/core/demo';
 import type { Health } from '@umbek/core/api';
 import { supervise, type Supervisor } from '../../apps/server/supervisor/supervisor';
 
 /** Tests and bench are run from the root of the repository. */
 const ROOT = process.cwd();
 type DeviceKey = keyof typeof DEMO_PORTS;
-const KEYS: readonly DeviceKey[] = ['deskCam', 'lawnCam', 'domeCam', 'switcher', 'captions'];
+const KEYS = Object.keys(DEMO_PORTS) as DeviceKey[];
 
 export interface StandinEffect {
   readonly at: number;
@@ -34,14 +34,20 @@ export class StandinProcess {
   private child: ChildProcess | null = null;
 
   constructor(
-    private readonly config: ReturnType<typeof demoStandins>[number],
+    private readonly config: DemoStandin,
     readonly controlPort: number,
   ) {}
 
   start(): Promise<void> {
+    return StandinProcess.startTogether([this]);
+  }
+
+  /** Several in one process; it ends with any of them. */
+  static startTogether(standins: readonly StandinProcess[]): Promise<void> {
     return new Promise((ready, failed) => {
-      const child = fork(join(ROOT, 'dist/standin.mjs'), [JSON.stringify({ ...this.config, controlPort: this.controlPort })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
-      this.child = child;
+      const configs = standins.map(({ config: { key: _key, rack: _rack, ...config }, controlPort }) => ({ ...config, controlPort }));
+      const child = fork(join(ROOT, 'dist/standin.mjs'), [JSON.stringify(configs)], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+      for (const standin of standins) standin.child = child;
       child.once('message', () => ready());
       child.once('exit', (code) => failed(new Error(`stand-in ended: ${code}`)));
     });
@@ -66,6 +72,10 @@ export class StandinProcess {
 
   async faults(faults: Record<string, unknown>): Promise<void> {
     await fetch(`http://127.0.0.1:${this.controlPort}/faults`, { method: 'POST', body: JSON.stringify(faults) });
+  }
+
+  async simulate(what: string): Promise<void> {
+    await fetch(`http://127.0.0.1:${this.controlPort}/simulate`, { method: 'POST', body: JSON.stringify({ what }) });
   }
 
   async clear(): Promise<void> {
@@ -136,12 +146,9 @@ export class Demo {
     const ports = {} as Record<DeviceKey, number>;
     for (const key of KEYS) ports[key] = await freePort();
     const plans = demoStandins(ports);
-    for (const [index, key] of KEYS.entries()) {
-      const plan = plans[index];
-      if (!plan) continue;
-      demo.standins[key] = new StandinProcess(plan, await freePort());
-      await demo.standins[key].start();
-    }
+    for (const plan of plans) demo.standins[plan.key] = new StandinProcess(plan, await freePort());
+    for (const { key, rack } of plans) if (!rack) await demo.standins[key].start();
+    await StandinProcess.startTogether(plans.flatMap(({ key, rack }) => (rack ? [demo.standins[key]] : [])));
     demo.supervisor = await supervise(join(ROOT, 'dist/engine.mjs'), {
       port: await freePort(),
       folder,

@@ -36,6 +36,7 @@ export const openApiDocument = (version: string): object =>
       '/api/send': post('A command without a button', api.SendBody, api.PressReply, '202'),
       '/api/try': post('One step of a button alone', api.TryBody, api.PressReply, '202'),
       '/api/log': get('The as-run, newest first, with filters', api.AsRunReply, { requestParams: { query: api.LogQuery } }),
+      '/api/devices/{key}/points': get('What is known of a device', api.PointsReply, { requestParams: { path: z.object({ key: z.string() }) } }),
       '/api/devices/{key}/messages': get('The last messages from and to a device', api.MessagesReply, { requestParams: { path: z.object({ key: z.string() }), query: z.object({ heartbeats: z.enum(['true', 'false']).optional() }) } }),
       '/api/edits': { ...post('Change the show: all or nothing', api.EditBody, api.EditReply), ...get('The last 200 edits, newest first', api.HistoryReply, { requestParams: { query: z.object({ by: z.string().optional() }) } }) },
       '/api/undo': post("Take an engineer's last edit back", api.UndoBody, api.EditReply),

@@ -75,6 +75,14 @@ export function makeApp(deps: RouteDependencies): Express {
     response.json({ messages });
   });
 
+  app.get('/api/devices/:key/points', (request, response) => {
+    const { engine } = deps.host();
+    const { key } = request.params;
+    if (!engine.program.devices.has(key)) return refuse(response, { code: 'unknown-device', message: `There is no device ${key.slice(0, 60)}.`, mend: 'Choose one of the show.', path: 'key' });
+    const prefix = `${key}.`;
+    response.json({ points: Object.fromEntries([...engine.board.entries()].flatMap(([name, value]) => (name.startsWith(prefix) ? [[name.slice(prefix.length), value]] : []))) });
+  });
+
   app.get('/api/panels', (_request, response) => {
     const { panels, strips, buttons } = deps.host().engine.program.document;
     const body: api.PanelsReply = {

@@ -166,6 +166,9 @@ export const ShowFile = z
 export const ResetBody = z.strictObject({ to: z.enum(['demo', 'empty']) }).meta({ id: 'Reset' });
 export const ReplacedReply = z.object({ revision: z.number(), name: z.string() }).meta({ id: 'Replaced' });
 
+/** What is known of one device now, point by point; a point that is missing is unknown. */
+export const PointsReply = z.object({ points: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])) });
+
 export const MessagesReply = z
   .object({ messages: z.array(z.object({ at: z.string(), direction: z.enum(['out', 'in']), words: z.string(), bytes: z.string() })) })
   .meta({ id: 'Messages', description: 'The last 200 messages from and to a device, newest first; heartbeats are kept apart.' });

@@ -1,4 +1,6 @@
 import { type Argument, type Button, type Family, type LampRule, type Position, ShowDocument, type Step } from '../show/index';
+import { MACHINE_PORTS, MACHINES, RECORDING, REPLAY, ROUTING } from './machines';
+import type { StripPlan } from './plan';
 
 /** Ids of the demo are fixed, so that tests and links can name its buttons. A ULID is 26 characters of Crockford's base 32. */
 export const demoId = (kind: string, number: number): string => `01J0C0RVANEH1${kind}${String(number).padStart(26 - 13 - kind.length, '0')}`;
@@ -6,7 +8,7 @@ export const demoId = (kind: string, number: number): string => `01J0C0RVANEH1${
 const DECLARED_HEAD = { panSpeed: 80, tiltSpeed: 60, panAcceleration: 120, tiltAcceleration: 100, zoomSpeed: 6500, zoomAcceleration: 16_000 };
 
 /** Ports of the demo's stand-ins. */
-export const DEMO_PORTS = { deskCam: 52381, lawnCam: 52382, domeCam: 52383, switcher: 7001, captions: 7002 } as const;
+export const DEMO_PORTS = { deskCam: 52381, lawnCam: 52382, domeCam: 52383, switcher: 7001, captions: 7002, ...MACHINE_PORTS } as const;
 
 const positionsOf: [key: string, name: string, camera: string, pan: number, tilt: number, zoom: number][] = [
   ['inesClose', 'Ines close', 'deskCam', -12.45, 3, 4.2],
@@ -76,14 +78,6 @@ const toPerson = (camera: string, position: string, name: string, title: string)
   command('cut', 'switcher', 'cut'),
   command('caption', 'captions', 'nameIn', { name, title, ms: 400 }),
 ];
-
-interface StripPlan {
-  readonly name: string;
-  readonly family: Family;
-  /** Numbers its buttons from here instead of going on counting, so that the ids of the others stay. */
-  readonly firstButton?: number;
-  readonly buttons: readonly { legend: string; note?: string; mode?: 'press' | 'hold'; steps: Step[]; releaseSteps?: Step[]; lamps?: LampRule[] }[];
-}
 
 const bus = (input: number): LampRule[] => [
   { when: `switcher.program == ${input}`, show: 'onAir' },
@@ -213,11 +207,14 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
   const panels = [
     { id: demoId('PAN', 1), name: 'Main', order: 'a0', plan: MAIN },
     { id: demoId('PAN', 2), name: 'Cameras', order: 'a1', plan: CAMERAS },
+    { id: demoId('PAN', 3), name: 'Replay', order: 'a2', plan: REPLAY },
+    { id: demoId('PAN', 4), name: 'Recording', order: 'a3', plan: RECORDING },
+    { id: demoId('PAN', 5), name: 'Routing', order: 'a4', plan: ROUTING },
   ];
   let nextNumber = 1;
   for (const panel of panels) {
-    for (const plan of panel.plan) {
-      const strip = { id: demoId('STR', strips.length + 1), panelId: panel.id, name: plan.name, family: plan.family, order: `a${strips.length}` };
+    for (const [place, plan] of panel.plan.entries()) {
+      const strip = { id: demoId('STR', strips.length + 1), panelId: panel.id, name: plan.name, family: plan.family, order: `a${place}` };
       strips.push(strip);
       plan.buttons.forEach((button, index) =>
         buttons.push({
@@ -242,6 +239,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       ...HEADS.map(([key, name], index) => ({ id: demoId('DEV', index + 1), key, name, kind: 'ptzHead', host: '127.0.0.1', port: ports[key], settings: { ...DECLARED_HEAD, heading: HEADINGS[key] }, order: `a${index}` })),
       { id: demoId('DEV', 4), key: 'switcher', name: 'Switcher', kind: 'switcher', host: '127.0.0.1', port: ports.switcher, settings: { frameRate: 50 }, order: 'a3' },
       { id: demoId('DEV', 5), key: 'captions', name: 'Captions', kind: 'captions', host: '127.0.0.1', port: ports.captions, settings: {}, order: 'a4' },
+      ...MACHINES.map(({ key, name, kind, settings }, index) => ({ id: demoId('DEV', 6 + index), key, name, kind, host: '127.0.0.1', port: ports[key], settings, order: `b${String(index).padStart(2, '0')}V` })),
     ],
     sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), order: `a${index}` })),
     positions,
@@ -249,6 +247,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       { id: demoId('VA1', 1), key: 'showName', name: 'Show name', start: 'The Long Night', order: 'a0' },
       { id: demoId('VA1', 2), key: 'client', name: 'Client', start: 'Night Sky Trust', order: 'a1' },
       { id: demoId('VA1', 3), key: 'meteors', name: 'Meteor count', start: 0, order: 'a2' },
+      { id: demoId('VA1', 4), key: 'night', name: 'Number of the recording', start: 0, order: 'a3' },
     ],
     panels: panels.map(({ plan: _plan, ...panel }) => panel),
     strips,
@@ -276,13 +275,26 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
   });
 }
 
+/** A stand-in of the demo. Those of the rack may share a process. */
+export interface DemoStandin {
+  readonly key: keyof typeof DEMO_PORTS;
+  readonly name: string;
+  readonly kind: string;
+  readonly port: number;
+  readonly settings: Record<string, unknown>;
+  readonly repeats: boolean;
+  readonly rack: boolean;
+}
+
 /** Stand-ins of the demo: the true limits of each. Dome cam is slower than it is declared, so that a rehearsal has something to be wrong about. */
-export function demoStandins(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): { name: string; kind: 'ptzHead' | 'switcher' | 'captions'; port: number; settings: Record<string, unknown>; repeats: boolean }[] {
+export function demoStandins(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): DemoStandin[] {
+  const own = { repeats: false, rack: false };
   return [
-    { name: 'Desk cam', kind: 'ptzHead', port: ports.deskCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('deskCam') }, repeats: false },
-    { name: 'Lawn cam', kind: 'ptzHead', port: ports.lawnCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('lawnCam') }, repeats: true },
-    { name: 'Dome cam', kind: 'ptzHead', port: ports.domeCam, settings: { ...DECLARED_HEAD, panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, memories: memoriesOf('domeCam') }, repeats: false },
-    { name: 'Switcher', kind: 'switcher', port: ports.switcher, settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: sources.map(([, name]) => name) }, repeats: false },
-    { name: 'Captions', kind: 'captions', port: ports.captions, settings: {}, repeats: false },
+    { ...own, key: 'deskCam', name: 'Desk cam', kind: 'ptzHead', port: ports.deskCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('deskCam') } },
+    { ...own, key: 'lawnCam', name: 'Lawn cam', kind: 'ptzHead', port: ports.lawnCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('lawnCam') }, repeats: true },
+    { ...own, key: 'domeCam', name: 'Dome cam', kind: 'ptzHead', port: ports.domeCam, settings: { ...DECLARED_HEAD, panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, memories: memoriesOf('domeCam') } },
+    { ...own, key: 'switcher', name: 'Switcher', kind: 'switcher', port: ports.switcher, settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: sources.map(([, name]) => name) } },
+    { ...own, key: 'captions', name: 'Captions', kind: 'captions', port: ports.captions, settings: {} },
+    ...MACHINES.map(({ key, name, kind, settings }): DemoStandin => ({ ...own, key, name, kind, port: ports[key], settings, rack: true })),
   ];
 }

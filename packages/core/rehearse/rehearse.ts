@@ -42,12 +42,11 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   });
   const state = new Map(request.state ?? []);
   for (const [key, value] of state) if (key.startsWith('value.') || key.startsWith('chosen@')) engine.board.set(key, value);
+  const known = byDevice(state);
   for (const device of program.document.devices) {
     const kind = DEVICE_KINDS[device.kind];
     if (kind === undefined) continue;
-    const prefix = `${device.key}.`;
-    const from = Object.fromEntries([...state].filter(([key]) => key.startsWith(prefix)).map(([key, value]) => [key.slice(prefix.length), value]));
-    const port = new ModelPort(kind, device.settings, clock, engine.newsOf(device.key), from);
+    const port = new ModelPort(kind, device.settings, clock, engine.newsOf(device.key), known.get(device.key) ?? {});
     engine.attach(device.key, port);
     port.begin();
   }
@@ -76,6 +75,19 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     events += 1;
   }
   return ok({ entries, durationMs: entries.at(-1)?.t ?? 0, events, cutOff: engine.runner.busy });
+}
+
+/** What is known of each device, point by point. */
+function byDevice(state: ReadonlyMap<string, PlainValue>): Map<string, Record<string, PlainValue>> {
+  const known = new Map<string, Record<string, PlainValue>>();
+  for (const [key, value] of state) {
+    const dot = key.indexOf('.');
+    const device = key.slice(0, dot);
+    let points = known.get(device);
+    if (points === undefined) known.set(device, (points = {}));
+    points[key.slice(dot + 1)] = value;
+  }
+  return known;
 }
 
 const released = (entries: readonly JournalEvent[], program: Program, buttonId: string): boolean =>

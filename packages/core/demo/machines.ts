@@ -1,0 +1,166 @@
+import type { Argument, LampRule, Step } from '../show/index';
+import type { StripPlan } from './plan';
+
+/** The demo's machines beside cameras, switcher and captions: key, name, kind, settings. */
+export const MACHINES: readonly { readonly key: MachineKey; readonly name: string; readonly kind: string; readonly settings: Record<string, unknown> }[] = [
+  {
+    key: 'spool',
+    name: 'Spool',
+    kind: 'clipPlayer',
+    settings: {
+      clips: [
+        { name: 'Opening film', seconds: 42 },
+        { name: 'How meteors burn', seconds: 95 },
+        { name: 'Tour of the dome', seconds: 180 },
+        { name: 'Holding loop', seconds: 20 },
+      ],
+    },
+  },
+  { key: 'secondLook', name: 'Second Look', kind: 'replayServer', settings: { bufferSeconds: 90, angles: 4 } },
+  ...([1, 2, 3, 4, 5, 6] as const).map((number) => ({ key: `recorder${number}` as const, name: `${number <= 3 ? 'Dome room' : 'Gate room'} ${number}`, kind: 'recorder', settings: { spaceGb: 400 + number * 20, rateMbit: 50 } })),
+  { key: 'exchange', name: 'Exchange', kind: 'router', settings: { destinations: 32, sources: 32 } },
+  { key: 'charts', name: 'Slides', kind: 'slides', settings: { titles: ['The sky tonight', 'Where to look', 'How bright', 'The peak', 'Thank you'] } },
+  { key: 'lawnScreen', name: 'Lawn screen', kind: 'venueScreen', settings: {} },
+  { key: 'uplink', name: 'Uplink', kind: 'streamEncoder', settings: { rateKbit: 6000 } },
+];
+
+export type MachineKey = 'spool' | 'secondLook' | `recorder${1 | 2 | 3 | 4 | 5 | 6}` | 'exchange' | 'charts' | 'lawnScreen' | 'uplink';
+
+/** Ports of their stand-ins. */
+export const MACHINE_PORTS: Readonly<Record<MachineKey, number>> = {
+  spool: 7003,
+  secondLook: 7004,
+  recorder1: 7011,
+  recorder2: 7012,
+  recorder3: 7013,
+  recorder4: 7014,
+  recorder5: 7015,
+  recorder6: 7016,
+  exchange: 7020,
+  charts: 7021,
+  lawnScreen: 7022,
+  uplink: 7023,
+};
+
+const command = (id: string, device: MachineKey, name: string, params: Record<string, Argument> = {}): Step => ({ id, onFail: 'stop', kind: 'command', device, command: name, params });
+const lit = (when: string, show: LampRule['show']): LampRule[] => [{ when, show }];
+
+const film = (clip: string, loop = false): StripPlan['buttons'][number] => ({
+  legend: clip,
+  note: `{{ spool.ch1Layer1Clip == "${clip}" ? string(spool.ch1Layer1Left) + " s left" : "cue and play" }}`,
+  steps: [command('cue', 'spool', 'cue', { clip, loop }), command('play', 'spool', 'play', {})],
+  lamps: [...lit(`spool.ch1Layer1Clip == "${clip}" && spool.ch1Layer1Playing`, 'up'), ...lit(`spool.ch1Layer1Clip == "${clip}" && spool.ch1Layer1Stage == "cued"`, 'armed')],
+});
+
+const RECORDERS = MACHINES.flatMap(({ key, name, kind }) => (kind === 'recorder' ? [{ key, name }] : []));
+const everyRecorder = (id: string, name: string, params: (key: MachineKey) => Record<string, Argument>): Step => ({ id, onFail: 'stop', kind: 'together', steps: RECORDERS.map(({ key }) => command(`${id}-${key}`, key, name, params(key))) });
+
+/** Sources of the router and its first destination, as the demo cables them. */
+const FEEDS = ['Program', 'Desk cam', 'Lawn cam', 'Dome cam', 'Roof cam', 'Slides'];
+
+export const REPLAY: readonly StripPlan[] = [
+  {
+    name: 'Meteor',
+    family: 'plum',
+    firstButton: 201,
+    buttons: [
+      { legend: 'Mark', note: '{{ "mark " + string(secondLook.lastMark) + ", " + string(secondLook.lastMarkLeft) + " s" }}', steps: [command('mark', 'secondLook', 'mark', { ago: 5 })] },
+      { legend: 'Cue half speed', note: 'the latest, angle 1', steps: [command('cue', 'secondLook', 'cue', { mark: 0, channel: 1, angle: 1, speed: 50 })], lamps: lit('secondLook.ch1Stage == "cued"', 'armed') },
+      { legend: 'Roll', note: '{{ secondLook.ch1Stage }}', steps: [command('play', 'secondLook', 'play', { channel: 1 })], lamps: lit('secondLook.ch1Rolling', 'up') },
+      { legend: 'Let go', note: 'channel 1', steps: [command('stop', 'secondLook', 'stop', { channel: 1 })] },
+    ],
+  },
+  {
+    name: 'Films',
+    family: 'slate',
+    firstButton: 211,
+    buttons: [film('Opening film'), film('How meteors burn'), film('Tour of the dome'), film('Holding loop', true), { legend: 'Clear', note: 'channel 1', steps: [command('clear', 'spool', 'clear', {})] }],
+  },
+  {
+    name: 'Charts',
+    family: 'moss',
+    firstButton: 221,
+    buttons: [
+      { legend: 'Next chart', note: '{{ charts.title }}', steps: [command('next', 'charts', 'next')] },
+      { legend: 'Chart back', note: '{{ string(charts.slide) + " of " + string(charts.slides) }}', steps: [command('previous', 'charts', 'previous')] },
+      { legend: 'First chart', note: 'The sky tonight', steps: [command('goTo', 'charts', 'goTo', { slide: 1 })], lamps: lit('charts.slide == 1', 'chosen') },
+    ],
+  },
+];
+
+export const RECORDING: readonly StripPlan[] = [
+  {
+    name: 'All',
+    family: 'clay',
+    firstButton: 231,
+    buttons: [
+      {
+        legend: 'Record all',
+        note: '{{ "night " + string(value.night) }}',
+        steps: [
+          { id: 'count', onFail: 'stop', kind: 'set', target: 'value.night', to: { cel: 'value.night + 1' } },
+          everyRecorder('start', 'start', (key) => ({ file: { cel: `"night-" + string(value.night) + "-${key}"` } })),
+          { id: 'verify', onFail: 'stop', kind: 'wait', until: RECORDERS.map(({ key }) => `${key}.recording`).join(' && '), timeoutMs: 3000 },
+        ],
+        lamps: [...lit(RECORDERS.map(({ key }) => `${key}.recording`).join(' && '), 'recording'), ...lit(RECORDERS.map(({ key }) => `${key}.stoppedUnasked`).join(' || '), 'armed')],
+      },
+      { legend: 'Stop all', note: 'recorders', steps: [everyRecorder('stop', 'stop', () => ({}))] },
+      { legend: 'Split all', note: 'new files', steps: [everyRecorder('split', 'split', () => ({}))] },
+    ],
+  },
+  {
+    name: 'Recorders',
+    family: 'stone',
+    firstButton: 241,
+    buttons: RECORDERS.map(({ key, name }) => ({
+      legend: name,
+      note: `{{ ${key}.recording ? string(${key}.elapsed) + " s" : string(${key}.hoursLeft) + " h left" }}`,
+      steps: [
+        { id: 'count', onFail: 'stop' as const, kind: 'set' as const, target: 'value.night', to: { cel: 'value.night + 1' } },
+        command('start', key, 'start', { file: { cel: `"night-" + string(value.night) + "-${key}"` } }),
+        { id: 'verify', onFail: 'stop' as const, kind: 'wait' as const, until: `${key}.recording`, timeoutMs: 3000 },
+      ],
+      lamps: [...lit(`${key}.recording`, 'recording'), ...lit(`${key}.stoppedUnasked`, 'armed')],
+    })),
+  },
+  {
+    name: 'Stream',
+    family: 'lagoon',
+    firstButton: 251,
+    buttons: [
+      {
+        legend: 'Go out',
+        note: '{{ uplink.streaming ? string(uplink.elapsed) + " s, " + string(uplink.lostFrames) + " lost" : "Uplink" }}',
+        steps: [command('start', 'uplink', 'start'), { id: 'verify', onFail: 'stop', kind: 'wait', until: 'uplink.streaming', timeoutMs: 10_000 }],
+        lamps: lit('uplink.streaming', 'onAir'),
+      },
+      { legend: 'End the stream', note: 'Uplink', steps: [command('stop', 'uplink', 'stop')] },
+    ],
+  },
+];
+
+export const ROUTING: readonly StripPlan[] = [
+  {
+    name: 'Lawn screen',
+    family: 'ochre',
+    firstButton: 261,
+    buttons: FEEDS.map((feed, index) => ({ legend: feed, note: 'to the lawn', steps: [command('connect', 'exchange', 'connect', { destination: 1, source: index + 1 })], lamps: lit(`exchange.out1 == ${index + 1}`, 'chosen') })),
+  },
+  {
+    name: 'Press tent',
+    family: 'rose',
+    firstButton: 271,
+    buttons: FEEDS.map((feed, index) => ({ legend: feed, note: 'to the tent', steps: [command('connect', 'exchange', 'connect', { destination: 2, source: index + 1 })], lamps: lit(`exchange.out2 == ${index + 1}`, 'chosen') })),
+  },
+  {
+    name: 'The screen',
+    family: 'stone',
+    firstButton: 281,
+    buttons: [
+      { legend: 'Screen on', note: '{{ string(lawnScreen.brightness) + " %" }}', steps: [command('on', 'lawnScreen', 'output', { on: true })], lamps: lit('lawnScreen.output', 'up') },
+      { legend: 'Dark while held', note: 'Lawn screen', mode: 'hold', steps: [command('off', 'lawnScreen', 'output', { on: false })], releaseSteps: [command('on', 'lawnScreen', 'output', { on: true })] },
+      { legend: 'Night look', note: '30 %', steps: [command('dim', 'lawnScreen', 'brightness', { level: 30 })], lamps: lit('lawnScreen.brightness == 30', 'chosen') },
+      { legend: 'Lock the lawn', note: '{{ exchange.out1Protected ? "locked" : "free" }}', steps: [command('lock', 'exchange', 'protect', { destination: 1, on: { cel: '!exchange.out1Protected' } })], lamps: lit('exchange.out1Protected', 'armed') },
+    ],
+  },
+];

@@ -1,0 +1,10 @@
+import type { Family, LampRule, Step } from '../show/index';
+
+/** A strip of the demo before ids and order are given. */
+export interface StripPlan {
+  readonly name: string;
+  readonly family: Family;
+  /** Numbers its buttons from here instead of going on counting, so that the ids of the others stay. */
+  readonly firstButton?: number;
+  readonly buttons: readonly { legend: string; note?: string; mode?: 'press' | 'hold'; steps: Step[]; releaseSteps?: Step[]; lamps?: LampRule[] }[];
+}

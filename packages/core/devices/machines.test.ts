@@ -1,0 +1,178 @@
+import { clipPlayer, type DeviceKind, pointsOf, recorder, replayServer, router, slides, streamEncoder, venueScreen } from './index';
+
+/** A model under hand: commands at given times, then what it shows at another. */
+function bench(kind: DeviceKind, settings: Record<string, unknown>) {
+  const model = kind.startModel({ replyDelayMs: 0, ...settings }, 0);
+  let count = 0;
+  let wakeAt: number | null = model.step({ type: 'read', now: 0 }).wakeAt;
+  const catchUp = (now: number): void => {
+    while (wakeAt !== null && wakeAt <= now) ({ wakeAt } = model.step({ type: 'wake', now: wakeAt }));
+  };
+  return {
+    /** @returns "done", or why it was refused */
+    tell(now: number, command: string, params: Record<string, string | number | boolean> = {}): string {
+      catchUp(now);
+      const seen = model.step({ type: 'command', id: `${(count += 1)}`, command: { command, params }, now });
+      wakeAt = seen.wakeAt;
+      const [reply] = seen.replies;
+      return reply?.event === 'refused' ? (reply.why ?? '') : (reply?.event ?? '');
+    },
+    shows(now: number, ...points: string[]): unknown[] {
+      catchUp(now);
+      const seen = model.step({ type: 'read', now }).points;
+      return points.map((point) => seen[point]);
+    },
+    wakeAt: () => wakeAt,
+  };
+}
+
+describe('the clip player', () => {
+  const clips = [{ name: 'Film', seconds: 3 }, { name: 'Loop', seconds: 2 }];
+  const one = { channel: 1, layer: 1 };
+
+  it('cues, plays to the end and reports it, counting in whole seconds both ways', () => {
+    const player = bench(clipPlayer, { clips });
+    expect(player.tell(0, 'cue', { clip: 'Film', ...one, loop: false })).toBe('done');
+    expect(player.shows(0, 'ch1Layer1Stage', 'ch1Layer1Left', 'ch1Layer2Stage', 'clips')).toEqual(['cued', 3, 'empty', 'Film\nLoop']);
+    player.tell(1000, 'play', one);
+    expect(player.wakeAt()).toBe(2000);
+    expect(player.shows(2500, 'ch1Layer1Position', 'ch1Layer1Left', 'ch1Layer1Playing')).toEqual([1, 2, true]);
+    expect(player.shows(4000, 'ch1Layer1Stage', 'ch1Layer1Position', 'ch1Layer1Left', 'ch1Layer1Ended')).toEqual(['ended', 3, 0, true]);
+    expect(player.wakeAt()).toBeNull();
+  });
+
+  it('pauses where it is, goes on from there, and begins again after its end', () => {
+    const player = bench(clipPlayer, { clips });
+    player.tell(0, 'cue', { clip: 'Film', ...one, loop: false });
+    player.tell(0, 'play', one);
+    player.tell(1500, 'pause', one);
+    expect(player.shows(9000, 'ch1Layer1Stage', 'ch1Layer1Position', 'ch1Layer1Left')).toEqual(['paused', 1, 2]);
+    player.tell(10_000, 'play', one);
+    // 1.5 s were left.
+    expect(player.shows(11_499, 'ch1Layer1Stage')).toEqual(['playing']);
+    expect(player.shows(11_500, 'ch1Layer1Stage')).toEqual(['ended']);
+    player.tell(12_000, 'play', one);
+    expect(player.shows(12_000, 'ch1Layer1Position', 'ch1Layer1Stage')).toEqual([0, 'playing']);
+  });
+
+  it('loops without an end, on another layer at the same time', () => {
+    const player = bench(clipPlayer, { clips });
+    player.tell(0, 'cue', { clip: 'Loop', channel: 1, layer: 2, loop: true });
+    player.tell(0, 'play', { channel: 1, layer: 2 });
+    expect(player.shows(7000, 'ch1Layer2Stage', 'ch1Layer2Position', 'ch1Layer2Left')).toEqual(['playing', 1, 1]);
+  });
+
+  it('refuses what is not there', () => {
+    const player = bench(clipPlayer, { clips });
+    expect(player.tell(0, 'cue', { clip: 'Gone', ...one, loop: false })).toBe('There is no clip "Gone" on the player.');
+    expect(player.tell(0, 'play', one)).toBe('Channel 1, layer 1 holds no clip.');
+  });
+});
+
+describe('the replay server', () => {
+  const settings = { bufferSeconds: 10, angles: 4 };
+
+  it('marks a moment, cues it at half speed and rolls until the buffer has moved past it', () => {
+    const server = bench(replayServer, settings);
+    expect(server.tell(2000, 'mark', { ago: 5 })).toBe('5 s ago is no longer in the buffer.');
+    expect(server.tell(20_000, 'mark', { ago: 5 })).toBe('done');
+    expect(server.shows(20_000, 'lastMark', 'lastMarkLeft', 'buffered')).toEqual([1, 5, 10]);
+    expect(server.tell(20_000, 'cue', { mark: 0, channel: 1, angle: 2, speed: 50 })).toBe('done');
+    expect(server.tell(20_000, 'play', { channel: 1 })).toBe('done');
+    // Cued 5 s behind; at half speed it falls behind by 0.5 s a second and has 5 s of buffer behind it: 10 s.
+    expect(server.shows(24_000, 'ch1Stage', 'ch1Behind', 'ch1Angle')).toEqual(['playing', 7, 2]);
+    expect(server.shows(29_900, 'ch1Rolling')).toEqual([true]);
+    expect(server.shows(30_100, 'ch1Stage', 'ch1Rolling')).toEqual(['ended', false]);
+  });
+
+  it('ends a fast roll where it catches up with the present, and says which marks are gone', () => {
+    const server = bench(replayServer, settings);
+    server.tell(20_000, 'mark', { ago: 4 });
+    server.tell(20_000, 'cue', { mark: 1, channel: 2, angle: 1, speed: 200 });
+    server.tell(20_000, 'play', { channel: 2 });
+    // 4 s behind, gaining a second each second.
+    expect(server.shows(23_900, 'ch2Stage')).toEqual(['playing']);
+    expect(server.shows(24_100, 'ch2Stage')).toEqual(['ended']);
+    expect(server.tell(27_000, 'cue', { mark: 1, channel: 1, angle: 1, speed: 50 })).toBe('Mark 1 has fallen out of the buffer.');
+    expect(server.tell(27_000, 'cue', { mark: 9, channel: 1, angle: 1, speed: 50 })).toBe('There is no mark 9.');
+    expect(server.shows(27_000, 'lastMarkLeft')).toEqual([0]);
+  });
+});
+
+describe('the recorder', () => {
+  const settings = { startDelayMs: 300, spaceGb: 0.025, rateMbit: 50 };
+
+  it('records only once it says so, counts, splits without losing a frame, and stops', () => {
+    const machine = bench(recorder, { ...settings, spaceGb: 100 });
+    expect(machine.tell(0, 'start', { file: 'night-1' })).toBe('done');
+    expect(machine.shows(299, 'recording', 'starting', 'file')).toEqual([false, true, 'night-1']);
+    expect(machine.shows(300, 'recording', 'elapsed')).toEqual([true, 0]);
+    machine.tell(5300, 'split');
+    expect(machine.shows(5300, 'file', 'files', 'elapsed', 'recording')).toEqual(['night-1-2', 'night-1', 5, true]);
+    machine.tell(8300, 'stop');
+    // 8 s at 50 Mbit/s are 0.05 GB.
+    expect(machine.shows(8300, 'recording', 'files', 'spaceGb', 'stoppedUnasked')).toEqual([false, 'night-1\nnight-1-2', 100, false]);
+    expect(machine.tell(9000, 'start', { file: 'night-1' })).toBe('There is a file night-1 already.');
+    expect(machine.tell(9000, 'start', { file: '../etc' })).toMatch(/is no file name/);
+  });
+
+  it('runs full, fails to start and stops by itself, and says what is wrong', () => {
+    const machine = bench(recorder, settings);
+    machine.tell(0, 'start', { file: 'a' });
+    // 0.025 GB at 50 Mbit/s are 4 s.
+    expect(machine.shows(4299, 'recording', 'hoursLeft')).toEqual([true, 0]);
+    expect(machine.shows(4301, 'recording', 'stoppedUnasked', 'fault')).toEqual([false, true, 'The disk is full.']);
+    const other = bench(recorder, { ...settings, spaceGb: 10 });
+    other.tell(0, 'failStart');
+    other.tell(0, 'start', { file: 'b' });
+    expect(other.shows(400, 'recording', 'starting', 'fault')).toEqual([false, false, 'It could not begin to record.']);
+    other.tell(500, 'start', { file: 'b' });
+    expect(other.shows(900, 'recording', 'fault', 'stoppedUnasked')).toEqual([true, '', false]);
+    other.tell(1000, 'stopItself');
+    expect(other.shows(1000, 'recording', 'stoppedUnasked', 'fault')).toEqual([false, true, 'It stopped by itself.']);
+  });
+});
+
+describe('the router', () => {
+  it('connects, refuses a protected destination, and has points for as many destinations as it has', () => {
+    const settings = { destinations: 4, sources: 8 };
+    const matrix = bench(router, settings);
+    expect(matrix.tell(0, 'connect', { destination: 2, source: 7 })).toBe('done');
+    expect(matrix.tell(0, 'protect', { destination: 2, on: true })).toBe('done');
+    expect(matrix.tell(0, 'connect', { destination: 2, source: 1 })).toBe('Destination 2 is protected.');
+    expect(matrix.tell(0, 'connect', { destination: 5, source: 1 })).toBe('There is no destination 5.');
+    expect(matrix.tell(0, 'connect', { destination: 1, source: 9 })).toBe('There is no source 9.');
+    expect(matrix.shows(0, 'out1', 'out2', 'out2Protected', 'out5')).toEqual([1, 7, true, undefined]);
+    expect(Object.keys(pointsOf({ kind: 'router', settings }))).toHaveLength(8);
+  });
+});
+
+describe('slides, screen and encoder', () => {
+  it('go forward, back and to a slide, and say where they end', () => {
+    const player = bench(slides, { titles: ['One', 'Two'] });
+    expect([player.tell(0, 'next'), player.tell(0, 'next')]).toEqual(['done', 'This is the last slide.']);
+    expect(player.shows(0, 'slide', 'slides', 'title')).toEqual([2, 2, 'Two']);
+    expect(player.tell(0, 'goTo', { slide: 3 })).toBe('There is no slide 3; there are 2.');
+  });
+
+  it('keep looks as set-ups', () => {
+    const screen = bench(venueScreen, {});
+    screen.tell(0, 'brightness', { level: 30 });
+    screen.tell(0, 'storeSetUp', { number: 2 });
+    screen.tell(0, 'recallSetUp', { number: 1 });
+    expect(screen.shows(0, 'brightness', 'setUp')).toEqual([80, 1]);
+    screen.tell(0, 'recallSetUp', { number: 2 });
+    expect(screen.shows(0, 'brightness', 'setUp')).toEqual([30, 2]);
+    expect(screen.tell(0, 'recallSetUp', { number: 5 })).toBe('Nothing is stored as set-up 5.');
+  });
+
+  it('stream once connected, and count what they lose', () => {
+    const encoder = bench(streamEncoder, { connectMs: 800, reconnectMs: 2000 });
+    encoder.tell(0, 'start');
+    expect(encoder.shows(799, 'streaming', 'connecting')).toEqual([false, true]);
+    expect(encoder.shows(3800, 'streaming', 'elapsed')).toEqual([true, 3]);
+    encoder.tell(4000, 'loseConnection');
+    expect(encoder.shows(5000, 'streaming', 'reconnects', 'lostFrames')).toEqual([false, 1, 100]);
+    expect(encoder.shows(6000, 'streaming', 'elapsed')).toEqual([true, 5]);
+  });
+});
