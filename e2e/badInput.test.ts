@@ -65,6 +65,7 @@ describe('every route', () => {
     expect(Object.keys(document.paths).sort()).toEqual([
       '/api/as-run',
       '/api/devices/{key}/messages',
+      '/api/devices/{key}/points',
       '/api/edits',
       '/api/health',
       '/api/log',
@@ -170,7 +171,7 @@ describe('noise on the wire', () => {
     await until('counted at the stand-ins', async () => (await demo.standins.deskCam.report()).malformed > 200 && (await demo.standins.switcher.report()).malformed > 200);
     // A driver's socket is connected to its device and takes nothing from others; what it does with noise from there is a test of its own.
     const after = await demo.health();
-    expect(after.devices.map((device) => device.state)).toEqual(['reached', 'reached', 'reached', 'reached', 'reached']);
+    expect(after.devices.filter((device) => device.state !== 'reached')).toEqual([]);
     socket.close();
   });
 });

@@ -95,6 +95,33 @@ describe('a press through the real socket', () => {
   });
 });
 
+describe('lines, sound and tally', () => {
+  it('puts a guest on a line once there is one, and tells when the guest drops', async () => {
+    expect(await press(291)).toBe('Marit Solvang is not waiting.');
+    await demo.standins.lines.simulate('guestJoins');
+    expect(await press(291)).toBe('done');
+    await until('the engine hears the line', async () => (await known('lines', 'line1Connected')) === true);
+    await demo.standins.lines.simulate('guestDrops');
+    await until('the engine hears the drop', async () => (await known('lines', 'line1Dropped')) === true);
+  });
+
+  it('hears levels, mutes and fades', async () => {
+    await until('somebody speaks', async () => Number(await known('sound', 'ch1Level')) > -60, 20_000);
+    expect(await press(301)).toBe('done');
+    await until('muted', async () => (await known('sound', 'ch1Mute')) === true && (await known('sound', 'ch1Level')) === -60);
+    expect(await press(304)).toBe('done');
+    await until('faded', async () => (await known('sound', 'ch2Fader')) === -60);
+  });
+
+  it('tells the displays what is on program and on preview, and a mix as both on air', async () => {
+    await until('the displays are right', async () => (await points('tally')).display4 === 'Roof cam red');
+    expect(await points('tally')).toMatchObject({ display1: 'Desk cam off', display2: 'Lawn cam green', display16: 'Black off' });
+    await press(20);
+    await until('the displays follow the cut', async () => (await points('tally')).display2 === 'Lawn cam red' && (await points('tally')).display4 === 'Roof cam green');
+    expect((await health('tally'))?.words).toMatch(/^Tally at 127\.0\.0\.1:\d+ is told\. By its protocol it never answers\.$/);
+  });
+});
+
 describe('bad days of machines behind HTTP and TCP', () => {
   it('a reply that is lost is asked for again, and the command is done once', async () => {
     await demo.standins.charts.faults({ dropOut: 0.5, seed: 4 });

@@ -33,6 +33,8 @@ export interface Driver extends DevicePort {
   /** Clock time of the last message that was understood; null when none was. */
   readonly lastHeard: number | null;
   readonly malformed: number;
+  /** The state in words, where its protocol needs others than the usual. */
+  readonly words?: string;
 }
 
 /** A driver that is handed what comes in. */

@@ -6,6 +6,7 @@ import type { DriverContext } from '../drivers/context';
 import { wordsOf } from '../drivers/linkWords';
 import { openHttpLink } from '../links/httpLink';
 import type { Link, LinkDependencies } from '../links/link';
+import { openTallyLink } from '../links/tallyLink';
 import { openTcpLink } from '../links/tcpLink';
 import { openUdpLink } from '../links/udpLink';
 import { MessageLog } from './messageLog';
@@ -19,7 +20,7 @@ interface OpenDevice {
   readonly messages: MessageLog;
 }
 
-const OPEN: Readonly<Record<Wire, (deps: LinkDependencies) => Link>> = { visca: openUdpLink, osc: openUdpLink, http: openHttpLink, swp08: openTcpLink };
+const OPEN: Readonly<Record<Wire, (deps: LinkDependencies) => Link>> = { visca: openUdpLink, osc: openUdpLink, http: openHttpLink, swp08: openTcpLink, tsl: openTallyLink };
 
 /** How far from a stored position a head may stand and still be there: degrees, and a share of the zoom ratio. */
 const ANGLE_TOLERANCE = 0.16;
@@ -66,7 +67,7 @@ export class DeviceSockets {
         address: `${device.host}:${device.port}`,
         state,
         lastReplyMs,
-        words: wordsOf(state, title, DEVICE_KINDS[device.kind]?.protocol ?? '', lastReplyMs),
+        words: driver?.words ?? wordsOf(state, title, DEVICE_KINDS[device.kind]?.protocol ?? '', lastReplyMs),
         malformed: driver?.malformed ?? 0,
       };
     });

@@ -2,6 +2,7 @@ import { decodeCommand, decodeInquiry, decodePacket, decodeReply } from '@umbek/
 import type { Wire } from '@umbek/core/devices';
 import { decodeOsc, hex } from '@umbek/wire/osc';
 import { decodeRouterMessage, FrameReader } from '@umbek/wire/swp08';
+import { decodeTally } from '@umbek/wire/tsl';
 
 const KEPT = 200;
 
@@ -45,9 +46,10 @@ export class MessageLog {
 
   /** VISCA inquiries and what answers them; OSC ping and pong; "alive"; acknowledgements and the tally of the first destination. */
   private isBeat(bytes: Uint8Array): boolean {
+    if (this.protocol === 'tsl') return false;
     if (this.protocol === 'http') return HTTP_ALIVE.test(Buffer.from(bytes.subarray(0, 12)).toString('latin1'));
     if (this.protocol === 'swp08') return bytes.length === 2 || ROUTER_BEAT.test(hex(bytes.subarray(0, 16)));
-    if (this.protocol === 'osc') return bytes[1] === 0x70 ? bytes[2] === 0x6f : OSC_PING.test(Buffer.from(bytes.subarray(0, 24)).toString('latin1'));
+    if (this.protocol === 'osc') return bytes[1] === 0x70 ? bytes[2] === 0x6f : OSC_BEAT.test(Buffer.from(bytes.subarray(0, 52)).toString('latin1'));
     return (bytes[0] === 1 && bytes[1] === 0x10) || (bytes[0] === 1 && bytes[1] === 0x11 && bytes[9] === 0x50 && bytes.length > 11);
   }
 }
@@ -55,7 +57,8 @@ export class MessageLog {
 const HTTP_ALIVE = /^(GET )?\/alive/;
 /** Interrogate and tally of destination 1, alone or after an acknowledgement. */
 const ROUTER_BEAT = /^(10 06 )?10 02 0[13] 00 0. 00/;
-const OSC_PING = /^\/\w+\/ping\0/;
+/** A ping, or a bundle of levels: 25 a second would push everything else out. */
+const OSC_BEAT = /^\/\w+\/ping\0|^#bundle.{12}\/soundMixer\/state\/ch\d+Level|^\/soundMixer\/state\/ch\d+Level/s;
 
 const params = (value: object): string =>
   Object.entries(value)
@@ -113,4 +116,10 @@ function routerWords(bytes: Uint8Array): string {
   return told.length <= 3 ? told.join(' · ') : `${told.slice(0, 3).join(' · ')} · and ${told.length - 3} more`;
 }
 
-const WORDS: Readonly<Record<Wire, (bytes: Uint8Array) => string>> = { visca: viscaWords, osc: oscWords, http: (bytes) => Buffer.from(bytes).toString('utf8'), swp08: routerWords };
+function tallyWords(bytes: Uint8Array): string {
+  const tally = decodeTally(bytes);
+  if (!tally.ok) return `not TSL UMD: ${tally.error.message}`;
+  return tally.value.displays.map((display) => `${display.index} ${display.text} ${display.textLamp}`).join(', ');
+}
+
+const WORDS: Readonly<Record<Wire, (bytes: Uint8Array) => string>> = { visca: viscaWords, osc: oscWords, http: (bytes) => Buffer.from(bytes).toString('utf8'), swp08: routerWords, tsl: tallyWords };

@@ -4,6 +4,8 @@ import type { WebSocket } from 'ws';
 /** How long a client may be away and still resume. */
 const RESUME_MS = 30_000;
 const COALESCE_MS = 20;
+/** What changes often is told so often. */
+const OFTEN_MS = 200;
 /** A client further behind than this gets a fresh snapshot instead of the rest. */
 const BEHIND_BYTES = 1_000_000;
 
@@ -17,6 +19,8 @@ export interface RoomSource {
   runs(): LiveRun[];
   devices(): DeviceHealth[];
   now(): number;
+  /** Whether a key of the board is one that changes many times a second and is only looked at. */
+  often(key: string): boolean;
 }
 
 interface Client {
@@ -38,6 +42,8 @@ export class LiveRoom {
   private devicesChanged = false;
   private revisionChanged = false;
   private timer: NodeJS.Timeout | null = null;
+  private readonly oftenKeys = new Set<string>();
+  private oftenTimer: NodeJS.Timeout | null = null;
 
   constructor(private readonly source: RoomSource) {}
 
@@ -61,8 +67,22 @@ export class LiveRoom {
 
   /** Keys of the board that changed. */
   changed(keys: Iterable<string>): void {
-    for (const key of keys) this.changedKeys.add(key);
-    this.arm();
+    let soon = false;
+    for (const key of keys) {
+      if (this.source.often(key)) this.oftenKeys.add(key);
+      else {
+        this.changedKeys.add(key);
+        soon = true;
+      }
+    }
+    if (soon) this.arm();
+    else if (this.oftenKeys.size > 0)
+      this.oftenTimer ??= setTimeout(() => {
+        this.oftenTimer = null;
+        for (const key of this.oftenKeys) this.changedKeys.add(key);
+        this.oftenKeys.clear();
+        this.arm();
+      }, OFTEN_MS);
   }
 
   deviceStates(): void {
@@ -82,6 +102,7 @@ export class LiveRoom {
 
   close(): void {
     if (this.timer) clearTimeout(this.timer);
+    if (this.oftenTimer) clearTimeout(this.oftenTimer);
   }
 
   private arm(): void {

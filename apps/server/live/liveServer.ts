@@ -1,5 +1,6 @@
 import type { IncomingMessage, Server } from 'node:http';
 import { type ErrorReply, LiveClientMessage, type LiveRun, type LiveServerMessage } from '@umbek/core/api';
+import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
 import { WebSocket, WebSocketServer } from 'ws';
@@ -133,6 +134,7 @@ export class LiveServer {
       runs: () => engine.runner.list().map((run) => this.liveRun(run)),
       devices: () => devices.health(),
       now: () => clock.wall().getTime(),
+      often: (key) => oftenKeysOf(engine.program).has(key),
     });
     this.rooms.set(linkGroup, room);
     return room;
@@ -148,6 +150,18 @@ export class LiveServer {
       ...(run.buttonId === undefined ? {} : { buttonId: run.buttonId }),
     };
   }
+}
+
+const oftenKeys = new WeakMap<Engine['program'], ReadonlySet<string>>();
+
+/** Keys of points that change many times a second. */
+function oftenKeysOf(program: Engine['program']): ReadonlySet<string> {
+  let keys = oftenKeys.get(program);
+  if (keys === undefined) {
+    keys = new Set(program.document.devices.flatMap((device) => Object.entries(pointsOf(device)).flatMap(([point, definition]) => (definition.often ? [`${device.key}.${point}`] : []))));
+    oftenKeys.set(program, keys);
+  }
+  return keys;
 }
 
 const say = (socket: WebSocket, message: LiveServerMessage): void => {

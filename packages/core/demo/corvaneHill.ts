@@ -1,5 +1,5 @@
 import { type Argument, type Button, type Family, type LampRule, type Position, ShowDocument, type Step } from '../show/index';
-import { MACHINE_PORTS, MACHINES, RECORDING, REPLAY, ROUTING } from './machines';
+import { LINES, MACHINE_PORTS, MACHINES, RECORDING, REPLAY, ROUTING } from './machines';
 import type { StripPlan } from './plan';
 
 /** Ids of the demo are fixed, so that tests and links can name its buttons. A ULID is 26 characters of Crockford's base 32. */
@@ -46,6 +46,8 @@ const HEADS: [key: 'deskCam' | 'lawnCam' | 'domeCam', name: string][] = [
   ['lawnCam', 'Lawn cam'],
   ['domeCam', 'Dome cam'],
 ];
+
+const ROOMS = { deskCam: 'Courtyard', lawnCam: 'Lawn', domeCam: 'Dome' } as const;
 
 /** Where each head looks at pan 0, compass degrees of the drawn picture. */
 const HEADINGS = { deskCam: 0, lawnCam: 120, domeCam: -120 } as const;
@@ -210,6 +212,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
     { id: demoId('PAN', 3), name: 'Replay', order: 'a2', plan: REPLAY },
     { id: demoId('PAN', 4), name: 'Recording', order: 'a3', plan: RECORDING },
     { id: demoId('PAN', 5), name: 'Routing', order: 'a4', plan: ROUTING },
+    { id: demoId('PAN', 6), name: 'Lines', order: 'a5', plan: LINES },
   ];
   let nextNumber = 1;
   for (const panel of panels) {
@@ -236,10 +239,10 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
   return ShowDocument.parse({
     show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50 },
     devices: [
-      ...HEADS.map(([key, name], index) => ({ id: demoId('DEV', index + 1), key, name, kind: 'ptzHead', host: '127.0.0.1', port: ports[key], settings: { ...DECLARED_HEAD, heading: HEADINGS[key] }, order: `a${index}` })),
-      { id: demoId('DEV', 4), key: 'switcher', name: 'Switcher', kind: 'switcher', host: '127.0.0.1', port: ports.switcher, settings: { frameRate: 50 }, order: 'a3' },
-      { id: demoId('DEV', 5), key: 'captions', name: 'Captions', kind: 'captions', host: '127.0.0.1', port: ports.captions, settings: {}, order: 'a4' },
-      ...MACHINES.map(({ key, name, kind, settings }, index) => ({ id: demoId('DEV', 6 + index), key, name, kind, host: '127.0.0.1', port: ports[key], settings, order: `b${String(index).padStart(2, '0')}V` })),
+      ...HEADS.map(([key, name], index) => ({ id: demoId('DEV', index + 1), key, name, kind: 'ptzHead', host: '127.0.0.1', port: ports[key], room: ROOMS[key], settings: { ...DECLARED_HEAD, heading: HEADINGS[key] }, order: `a${index}` })),
+      { id: demoId('DEV', 4), key: 'switcher', name: 'Switcher', kind: 'switcher', host: '127.0.0.1', port: ports.switcher, room: 'Gate room', settings: { frameRate: 50 }, order: 'a3' },
+      { id: demoId('DEV', 5), key: 'captions', name: 'Captions', kind: 'captions', host: '127.0.0.1', port: ports.captions, room: 'Gate room', settings: {}, order: 'a4' },
+      ...MACHINES.map(({ key, name, kind, room, settings }, index) => ({ id: demoId('DEV', 6 + index), key, name, kind, host: '127.0.0.1', port: ports[key], room, settings, order: `b${String(index).padStart(2, '0')}V` })),
     ],
     sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), order: `a${index}` })),
     positions,
@@ -295,6 +298,6 @@ export function demoStandins(ports: Readonly<Record<keyof typeof DEMO_PORTS, num
     { ...own, key: 'domeCam', name: 'Dome cam', kind: 'ptzHead', port: ports.domeCam, settings: { ...DECLARED_HEAD, panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, memories: memoriesOf('domeCam') } },
     { ...own, key: 'switcher', name: 'Switcher', kind: 'switcher', port: ports.switcher, settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: sources.map(([, name]) => name) } },
     { ...own, key: 'captions', name: 'Captions', kind: 'captions', port: ports.captions, settings: {} },
-    ...MACHINES.map(({ key, name, kind, settings }): DemoStandin => ({ ...own, key, name, kind, port: ports[key], settings, rack: true })),
+    ...MACHINES.map(({ key, name, kind, settings, standin }): DemoStandin => ({ ...own, key, name, kind, port: ports[key], settings: { ...settings, ...standin }, rack: true })),
   ];
 }

@@ -2,11 +2,16 @@ import type { Argument, LampRule, Step } from '../show/index';
 import type { StripPlan } from './plan';
 
 /** The demo's machines beside cameras, switcher and captions: key, name, kind, settings. */
-export const MACHINES: readonly { readonly key: MachineKey; readonly name: string; readonly kind: string; readonly settings: Record<string, unknown> }[] = [
+export const MACHINES: readonly {
+  readonly key: MachineKey; readonly name: string; readonly kind: string; readonly room: string; readonly settings: Record<string, unknown>; 
+  /** What only its stand-in knows. */
+  readonly standin?: Record<string, unknown>;
+}[] = [
   {
     key: 'spool',
     name: 'Spool',
     kind: 'clipPlayer',
+    room: 'Gate room',
     settings: {
       clips: [
         { name: 'Opening film', seconds: 42 },
@@ -16,15 +21,18 @@ export const MACHINES: readonly { readonly key: MachineKey; readonly name: strin
       ],
     },
   },
-  { key: 'secondLook', name: 'Second Look', kind: 'replayServer', settings: { bufferSeconds: 90, angles: 4 } },
-  ...([1, 2, 3, 4, 5, 6] as const).map((number) => ({ key: `recorder${number}` as const, name: `${number <= 3 ? 'Dome room' : 'Gate room'} ${number}`, kind: 'recorder', settings: { spaceGb: 400 + number * 20, rateMbit: 50 } })),
-  { key: 'exchange', name: 'Exchange', kind: 'router', settings: { destinations: 32, sources: 32 } },
-  { key: 'charts', name: 'Slides', kind: 'slides', settings: { titles: ['The sky tonight', 'Where to look', 'How bright', 'The peak', 'Thank you'] } },
-  { key: 'lawnScreen', name: 'Lawn screen', kind: 'venueScreen', settings: {} },
-  { key: 'uplink', name: 'Uplink', kind: 'streamEncoder', settings: { rateKbit: 6000 } },
+  { key: 'secondLook', name: 'Second Look', kind: 'replayServer', room: 'Gate room', settings: { bufferSeconds: 90, angles: 4 } },
+  ...([1, 2, 3, 4, 5, 6] as const).map((number) => ({ key: `recorder${number}` as const, name: `${number <= 3 ? 'Dome room' : 'Gate room'} ${number}`, kind: 'recorder', room: number <= 3 ? 'Dome room' : 'Gate room', settings: { spaceGb: 400 + number * 20, rateMbit: 50 } })),
+  { key: 'exchange', name: 'Exchange', kind: 'router', room: 'Gate room', settings: { destinations: 32, sources: 32 } },
+  { key: 'charts', name: 'Slides', kind: 'slides', room: 'Gate room', settings: { titles: ['The sky tonight', 'Where to look', 'How bright', 'The peak', 'Thank you'] } },
+  { key: 'lawnScreen', name: 'Lawn screen', kind: 'venueScreen', room: 'Lawn', settings: {} },
+  { key: 'uplink', name: 'Uplink', kind: 'streamEncoder', room: 'Gate room', settings: { rateKbit: 6000 } },
+  { key: 'lines', name: 'Lines', kind: 'guestGateway', room: 'Gate room', settings: { lines: 6 }, standin: { guests: ['Marit Solvang', 'Obi Adeyemi', 'Lucía Ferrán', 'Wen Zhao'] } },
+  { key: 'sound', name: 'Sound', kind: 'soundMixer', room: 'Gate room', settings: { channels: 7, names: ['Desk 1', 'Desk 2', 'Dome', 'Line 1', 'Line 2', 'Line 3', 'Line 4'] }, standin: { voices: 7 } },
+  { key: 'tally', name: 'Tally', kind: 'tallyOut', room: 'Gate room', settings: {} },
 ];
 
-export type MachineKey = 'spool' | 'secondLook' | `recorder${1 | 2 | 3 | 4 | 5 | 6}` | 'exchange' | 'charts' | 'lawnScreen' | 'uplink';
+export type MachineKey = 'spool' | 'secondLook' | `recorder${1 | 2 | 3 | 4 | 5 | 6}` | 'exchange' | 'charts' | 'lawnScreen' | 'uplink' | 'lines' | 'sound' | 'tally';
 
 /** Ports of their stand-ins. */
 export const MACHINE_PORTS: Readonly<Record<MachineKey, number>> = {
@@ -40,6 +48,9 @@ export const MACHINE_PORTS: Readonly<Record<MachineKey, number>> = {
   charts: 7021,
   lawnScreen: 7022,
   uplink: 7023,
+  lines: 7024,
+  sound: 7005,
+  tally: 7030,
 };
 
 const command = (id: string, device: MachineKey, name: string, params: Record<string, Argument> = {}): Step => ({ id, onFail: 'stop', kind: 'command', device, command: name, params });
@@ -84,6 +95,35 @@ export const REPLAY: readonly StripPlan[] = [
       { legend: 'Next chart', note: '{{ charts.title }}', steps: [command('next', 'charts', 'next')] },
       { legend: 'Chart back', note: '{{ string(charts.slide) + " of " + string(charts.slides) }}', steps: [command('previous', 'charts', 'previous')] },
       { legend: 'First chart', note: 'The sky tonight', steps: [command('goTo', 'charts', 'goTo', { slide: 1 })], lamps: lit('charts.slide == 1', 'chosen') },
+    ],
+  },
+];
+
+export const LINES: readonly StripPlan[] = [
+  {
+    name: 'Guests',
+    family: 'lagoon',
+    firstButton: 291,
+    buttons: ['Marit Solvang', 'Obi Adeyemi', 'Lucía Ferrán', 'Wen Zhao'].map((guest, index) => ({
+      legend: guest,
+      note: `{{ lines.line${index + 1}Dropped ? "dropped" : lines.line${index + 1}Connected ? "line ${index + 1}" : "to line ${index + 1}" }}`,
+      steps: [command('line', 'lines', 'putOnLine', { guest, line: index + 1 })],
+      lamps: [...lit(`lines.line${index + 1}Dropped`, 'armed'), ...lit(`lines.line${index + 1}Connected`, 'up')],
+    })),
+  },
+  {
+    name: 'Sound',
+    family: 'moss',
+    firstButton: 301,
+    buttons: [
+      ...['Desk 1', 'Desk 2', 'Dome'].map((name, index) => ({
+        legend: name,
+        note: `{{ sound.ch${index + 1}Mute ? "muted" : sound.ch${index + 1}Open ? "speaks" : "silent" }}`,
+        steps: [command('mute', 'sound', 'mute', { channel: index + 1, on: { cel: `!sound.ch${index + 1}Mute` } })],
+        lamps: [...lit(`sound.ch${index + 1}Mute`, 'armed'), ...lit(`sound.ch${index + 1}Open`, 'up')],
+      })),
+      { legend: 'Fade the desk', note: 'over 2 s', steps: [command('one', 'sound', 'fader', { channel: 1, db: -60, ms: 2000 }), command('two', 'sound', 'fader', { channel: 2, db: -60, ms: 2000 })] },
+      { legend: 'Desk back', note: '0 dB', steps: [command('one', 'sound', 'fader', { channel: 1, db: 0, ms: 500 }), command('two', 'sound', 'fader', { channel: 2, db: 0, ms: 500 })] },
     ],
   },
 ];

@@ -1,23 +1,27 @@
 /** The kinds of device, each declared once. */
 import { captions } from './captions/index';
 import { clipPlayer } from './clipPlayer/index';
+import { guestGateway } from './guestGateway/index';
 import type { DeviceKind, PointDefinition } from './kind';
 import { ptzHead } from './ptzHead/index';
 import { recorder } from './recorder/index';
 import { replayServer } from './replayServer/index';
 import { router } from './router/index';
 import { slides } from './slides/index';
+import { soundMixer } from './soundMixer/index';
 import { streamEncoder } from './streamEncoder/index';
 import { switcher } from './switcher/index';
+import { tallyOut } from './tallyOut/index';
 import { venueScreen } from './venueScreen/index';
 
 export * from './kind';
 export * from './ptzHead/index';
 export * from './router/index';
-export { captions, clipPlayer, recorder, replayServer, slides, streamEncoder, switcher, venueScreen };
+export { captions, clipPlayer, guestGateway, recorder, replayServer, slides, soundMixer, streamEncoder, switcher, tallyOut, venueScreen };
+export { voiceDb } from './soundMixer/index';
 
 /** Every kind by its key. */
-export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = { ptzHead, switcher, captions, clipPlayer, replayServer, recorder, router, slides, venueScreen, streamEncoder };
+export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = { ptzHead, switcher, captions, clipPlayer, replayServer, recorder, router, guestGateway, soundMixer, slides, venueScreen, streamEncoder, tallyOut };
 
 const NO_POINTS = {};
 const knownPoints = new WeakMap<object, Readonly<Record<string, PointDefinition>>>();

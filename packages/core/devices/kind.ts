@@ -34,6 +34,8 @@ export interface PointDefinition {
   readonly words: string;
   readonly type: 'number' | 'text' | 'switch';
   readonly unit?: string;
+  /** Changes many times a second and is only looked at: pages are told five times a second. */
+  readonly often?: true;
 }
 
 /** What goes into a model: a command, the moment it asked to be woken at, or a look at its points. Times are milliseconds of its clock. */
@@ -74,7 +76,7 @@ export interface RunningModel {
 }
 
 /** The way that a kind is spoken to: which driver and which stand-in serve it. */
-export type Wire = 'visca' | 'osc' | 'http' | 'swp08';
+export type Wire = 'visca' | 'osc' | 'http' | 'swp08' | 'tsl';
 
 /** A kind of device, declared once; forms, API reference, stand-in, rehearsal and check are derived from it. */
 export interface DeviceKind {

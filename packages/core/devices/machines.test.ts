@@ -1,4 +1,4 @@
-import { clipPlayer, type DeviceKind, pointsOf, recorder, replayServer, router, slides, streamEncoder, venueScreen } from './index';
+import { clipPlayer, type DeviceKind, guestGateway, pointsOf, recorder, replayServer, router, slides, soundMixer, streamEncoder, venueScreen, voiceDb } from './index';
 
 /** A model under hand: commands at given times, then what it shows at another. */
 function bench(kind: DeviceKind, settings: Record<string, unknown>) {
@@ -174,5 +174,48 @@ describe('slides, screen and encoder', () => {
     encoder.tell(4000, 'loseConnection');
     expect(encoder.shows(5000, 'streaming', 'reconnects', 'lostFrames')).toEqual([false, 1, 100]);
     expect(encoder.shows(6000, 'streaming', 'elapsed')).toEqual([true, 5]);
+  });
+});
+
+describe('the sound mixer', () => {
+  it('fades in a straight line, mutes, and says who is open', () => {
+    const mixer = bench(soundMixer, { channels: 2 });
+    mixer.tell(0, 'fader', { channel: 1, db: -60, ms: 2000 });
+    expect(mixer.shows(500, 'ch1Fader', 'ch2Fader')).toEqual([-15, 0]);
+    expect(mixer.shows(2000, 'ch1Fader')).toEqual([-60]);
+    expect(mixer.wakeAt()).toBeNull();
+    expect(mixer.tell(0, 'mute', { channel: 3, on: true })).toBe('There is no channel 3.');
+  });
+
+  it('has the same voices for the same seed, 25 levels a second, and none when muted', () => {
+    const mixer = bench(soundMixer, { channels: 3, voices: 7 });
+    expect(mixer.wakeAt()).toBe(40);
+    expect(mixer.shows(1000, 'ch1Level', 'ch2Level')).toEqual([voiceDb(7, 0, 1000), voiceDb(7, 1, 1000)]);
+    const levels = Array.from({ length: 3 * 400 }, (_, at) => voiceDb(7, at % 3, Math.floor(at / 3) * 500));
+    expect([Math.min(...levels) >= -60, Math.max(...levels) <= -12]).toEqual([true, true]);
+    // Everybody speaks at some time and listens at some time.
+    for (const channel of [0, 1, 2]) {
+      const own = levels.filter((_, at) => at % 3 === channel);
+      expect([own.some((level) => level > -40), own.some((level) => level < -50)]).toEqual([true, true]);
+    }
+    mixer.tell(1000, 'mute', { channel: 1, on: true });
+    expect(mixer.shows(1040, 'ch1Level', 'ch1Open')).toEqual([-60, false]);
+  });
+});
+
+describe('the guest gateway', () => {
+  it('lets guests come, puts them on lines, and tells who dropped', () => {
+    const gateway = bench(guestGateway, { lines: 2, guests: ['Marit', 'Obi'], joinEvery: 5 });
+    expect(gateway.shows(4999, 'waiting')).toEqual(['']);
+    expect(gateway.shows(10_000, 'waiting')).toEqual(['Marit\nObi']);
+    expect(gateway.tell(10_000, 'putOnLine', { guest: 'Obi', line: 1 })).toBe('done');
+    expect(gateway.tell(10_000, 'putOnLine', { guest: 'Marit', line: 1 })).toBe('Obi is on line 1.');
+    expect(gateway.tell(10_000, 'putOnLine', { guest: 'Wen', line: 2 })).toBe('Wen is not waiting.');
+    gateway.tell(11_000, 'guestDrops');
+    expect(gateway.shows(11_000, 'line1Guest', 'line1Connected', 'line1Dropped', 'waiting')).toEqual(['Obi', false, true, 'Marit']);
+    gateway.tell(12_000, 'guestReturns');
+    expect(gateway.shows(12_000, 'line1Connected', 'line1Dropped')).toEqual([true, false]);
+    gateway.tell(13_000, 'takeOff', { line: 1 });
+    expect(gateway.shows(13_000, 'line1Guest', 'waiting')).toEqual(['', 'Marit\nObi']);
   });
 });

@@ -15,9 +15,9 @@ describe('an edit', () => {
   it('makes and removes entries as a whole', () => {
     const id = demoId('PAN', 9);
     const made = edit({ entity: 'panels', id, field: '*', from: null, to: { id, name: 'New', order: 'z' } });
-    expect(made.ok && made.value.panels.map((panel) => panel.name)).toEqual(['Main', 'Cameras', 'Replay', 'Recording', 'Routing', 'New']);
+    expect(made.ok && made.value.panels.map((panel) => panel.name)).toEqual(['Main', 'Cameras', 'Replay', 'Recording', 'Routing', 'Lines', 'New']);
     const removed = edit({ entity: 'panels', id: demoId('PAN', 2), field: '*', from: show.panels[1], to: null });
-    expect(removed.ok && removed.value.panels.map((panel) => panel.name)).toEqual(['Main', 'Replay', 'Recording', 'Routing']);
+    expect(removed.ok && removed.value.panels.map((panel) => panel.name)).toEqual(['Main', 'Replay', 'Recording', 'Routing', 'Lines']);
   });
 
   it('is refused as a whole when one of its fields was changed meanwhile, with the newer value', () => {

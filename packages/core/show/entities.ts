@@ -11,6 +11,8 @@ export const Device = z.strictObject({
   kind: z.string().min(1).max(40),
   host: z.string().min(1).max(253),
   port: z.number().int().min(1).max(65_535),
+  /** Where it stands; devices are listed by it. */
+  room: z.string().max(60).default(''),
   /** Checked against the settings schema of the kind. */
   settings: z.record(z.string(), z.unknown()).default({}),
   order: Order,

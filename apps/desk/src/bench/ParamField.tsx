@@ -2,9 +2,10 @@ import { type Field, faultOf } from '@umbek/core/programming';
 import type { Argument, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
-import { Switch } from 'react-native-paper';
+import { Button, Switch } from 'react-native-paper';
 import { NumberField, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
+import { usePoint } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 
 interface ParamFieldProps {
@@ -51,11 +52,34 @@ export function ParamField({ document, device, field, value, onChange }: ParamFi
       return <NumberField label={field.title} unit={field.unit} step={field.whole || span > 20 ? 1 : span > 2 ? 0.5 : 0.1} min={field.min} max={field.max} whole={field.whole} value={Number(now ?? field.min ?? 0)} onChange={onChange} />;
     }
     case 'text':
+      if (field.listedIn !== null) return <ListedField device={device} field={field} value={String(now ?? '')} onChange={onChange} />;
       return <TextField label={field.title} value={String(now ?? '')} {...(field.longest === null ? {} : { longest: field.longest })} fault={(text) => faultOf(field, text)} onChange={onChange} />;
   }
 }
 
+/** A text that the device itself lists, such as a clip: chosen from what it has, or typed for what it will have. */
+function ListedField({ device, field, value, onChange }: { readonly device: string; readonly field: Field; readonly value: string; readonly onChange: (value: string) => void }) {
+  const [picking, setPicking] = useState(false);
+  const listed = usePoint(`${device}.${field.listedIn ?? ''}`);
+  const names = typeof listed === 'string' ? listed.split('\n').filter(Boolean) : [];
+  return (
+    <View style={styles.listed}>
+      <TextField label={field.title} value={value} {...(field.longest === null ? {} : { longest: field.longest })} fault={(text) => faultOf(field, text)} onChange={onChange} />
+      {names.length > 0 ? (
+        <Button mode="outlined" icon="format-list-bulleted" style={styles.left} onPress={() => setPicking(true)}>
+          {`From the device: ${names.length}`}
+        </Button>
+      ) : null}
+      {names.length > 0 && value !== '' && !names.includes(value) ? <Text style={styles.missing}>The device has nothing of this name now.</Text> : null}
+      <Picker title={field.title} memory={`${device}.${field.key}`} visible={picking} onClose={() => setPicking(false)} choices={names.map((name) => ({ key: name, group: field.title, words: name }))} onChoose={(choice) => onChange(choice.key)} />
+    </View>
+  );
+}
+
 const styles = StyleSheet.create({
+  listed: { gap: 6 },
+  left: { alignSelf: 'flex-start' },
+  missing: { fontFamily: font.medium, fontSize: 13, color: colour.warning },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', minHeight: 44 },
   choose: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 12, minHeight: 46, borderWidth: 1, borderColor: colour.hairline, borderRadius: 5, paddingHorizontal: 12 },
   label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },

@@ -2,11 +2,12 @@ import { DEVICE_KINDS } from '@umbek/core/devices';
 import { inOrder, orderBetween } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { Link } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading, TextField } from '../common/fields';
+import { Search } from '../common/Search';
 import { useLiveState } from '../live/LiveContext';
 import { made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
@@ -22,12 +23,19 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const health = useHealth();
   const { devices: told } = useLiveState();
   const [adding, setAdding] = useState(false);
+  const [search, setSearch] = useState('');
+  const stateOf = (device: Device) => told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
+  const groups = useMemo(() => groupsOf(document.devices, search), [document.devices, search]);
   return (
     <View style={styles.list}>
+      {document.devices.length > MANY ? <Search placeholder="Search by name, kind, room or address" value={search} onChangeText={setSearch} accessibilityLabel="Search the devices" style={styles.search} inputStyle={styles.searchInput} /> : null}
+      {groups.length === 0 && document.devices.length > 0 ? <Text style={styles.hint}>No device is called that. Search for a part of its name, its kind, its room or its address.</Text> : null}
       {document.devices.length === 0 ? <Text style={styles.hint}>No device yet. Add the switcher first, then the cameras: buttons and sources are made from what is here.</Text> : null}
-      <View style={[styles.cards, width >= WIDE && styles.cardsWide]}>
-        {inOrder(document.devices).map((device) => {
-          const state = told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
+      {groups.map((group) => (
+      <View key={group.room} style={[styles.cards, width >= WIDE && styles.cardsWide]}>
+        {groups.length > 1 || group.room !== '' ? <View style={styles.wholeLine}><Heading words={group.room === '' ? 'Elsewhere' : group.room} /></View> : null}
+        {group.devices.map((device) => {
+          const state = stateOf(device);
           const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
           const reached = state?.state === 'reached';
           return (
@@ -49,6 +57,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
           );
         })}
       </View>
+      ))}
       {adding ? (
         <NewDevice document={document} onClose={() => setAdding(false)} />
       ) : (
@@ -60,12 +69,31 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   );
 }
 
+/** From so many on they are searched rather than looked through. */
+const MANY = 8;
+
+/** Devices by room in the order of the show, those that a search finds: every word of it in name, kind, room or address. */
+export function groupsOf(devices: readonly Device[], search: string): { room: string; devices: Device[] }[] {
+  const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const groups = new Map<string, Device[]>();
+  for (const device of inOrder(devices)) {
+    const text = `${device.name} ${DEVICE_KINDS[device.kind]?.words ?? device.kind} ${device.room} ${device.host}:${device.port}`.toLowerCase();
+    if (!wanted.every((word) => text.includes(word))) continue;
+    const group = groups.get(device.room);
+    if (group) group.push(device);
+    else groups.set(device.room, [device]);
+  }
+  // Those without a room come last.
+  return [...groups].map(([room, found]) => ({ room, devices: found })).sort((a, b) => Number(a.room === '') - Number(b.room === ''));
+}
+
 function NewDevice({ document, onClose }: { readonly document: ShowDocument; readonly onClose: () => void }) {
   const edits = useEdits();
   const [kind, setKind] = useState('ptzHead');
   const [name, setName] = useState('');
   const [host, setHost] = useState('127.0.0.1');
   const [port, setPort] = useState('52381');
+  const [room, setRoom] = useState('');
   const wrong = name.trim() === '' || hostFault(host) !== null || portFault(port, host, document, null) !== null;
   const add = (): void => {
     const device: Device = {
@@ -75,6 +103,7 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
       kind,
       host: host.trim(),
       port: Number(port),
+      room: room.trim(),
       settings: kind === 'switcher' ? { frameRate: document.show.frameRate } : {},
       order: orderBetween(inOrder(document.devices).at(-1)?.order ?? null, null),
     };
@@ -88,6 +117,7 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
       <TextField label="Name" value={name} longest={120} onChange={setName} />
       <TextField label="Address" value={host} fault={hostFault} onChange={setHost} />
       <TextField label="Port" value={port} fault={(text) => portFault(text, host, document, null)} onChange={setPort} />
+      <TextField label="Room" value={room} longest={60} onChange={setRoom} />
       <View style={styles.line}>
         <Button onPress={onClose}>Cancel</Button>
         <Button mode="contained" disabled={wrong} onPress={add}>
@@ -102,6 +132,9 @@ const styles = StyleSheet.create({
   list: { gap: 12 },
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
   cards: { gap: 8 },
+  wholeLine: { width: '100%' },
+  search: { backgroundColor: colour.plate, borderRadius: 6, height: 48 },
+  searchInput: { fontFamily: font.regular, fontSize: 17, minHeight: 0 },
   cardsWide: { flexDirection: 'row', flexWrap: 'wrap' },
   card: { backgroundColor: colour.plate, borderRadius: 6, paddingHorizontal: 14, paddingVertical: 10, gap: 3, borderLeftWidth: 4, borderLeftColor: colour.hairline },
   cardWide: { width: '49%' },

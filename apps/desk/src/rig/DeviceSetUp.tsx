@@ -39,6 +39,7 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
   return (
     <View style={styles.all}>
       <TextField label="Name" value={device.name} longest={120} fault={(text) => (text === '' ? 'Give the device a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
+      <TextField label="Room" value={device.room} longest={60} onChange={(text) => set('room', text.trim(), 'Room')} />
       <TextField label="Address" value={device.host} fault={hostFault} onChange={(text) => set('host', text.trim(), 'Address')} testID="host" />
       <TextField label="Port" value={String(device.port)} fault={(text) => portFault(text, device.host, document, device.key)} onChange={(text) => set('port', Number(text), 'Port')} testID="port" />
       <Text style={styles.hint}>{`In expressions it is called ${device.key}, whatever its name.`}</Text>

@@ -1,0 +1,132 @@
+/** The sound mixer: faders, mutes, and levels 25 times a second. */
+import { z } from 'zod';
+import { type Behaviour, earliest, modelOf, unknownCommand } from '../behaviour';
+import { defineKind, type PointDefinition } from '../kind';
+
+const MOST_CHANNELS = 64;
+/** 25 levels a second. */
+export const LEVEL_MS = 40;
+/** Below this a channel counts as silent: dB below full scale. */
+const FLOOR_DB = -60;
+
+const Settings = z.strictObject({
+  replyDelayMs: z.number().min(0).max(1000).default(3),
+  channels: z.number().int().min(1).max(MOST_CHANNELS).default(7),
+  names: z.array(z.string().max(60)).max(MOST_CHANNELS).default([]),
+  /** Above this a channel counts as open, dB below full scale. */
+  openDb: z.number().min(-60).max(0).default(-40),
+  /** A stand-in's scripted voices: null for none, so that a rehearsal has no levels to make up. */
+  voices: z.number().int().min(0).nullable().default(null),
+});
+type Settings = z.infer<typeof Settings>;
+
+interface Channel {
+  readonly faderDb: number;
+  readonly mute: boolean;
+  /** A fade under way: from where, to where, since when, until when. */
+  readonly fade: { readonly from: number; readonly to: number; readonly since: number; readonly until: number } | null;
+}
+
+interface State {
+  readonly channels: readonly Channel[];
+  readonly began: number;
+}
+
+/** A number from 0 to 1 that only depends on its arguments (the finalizer of MurmurHash3, public domain). */
+function drawn(seed: number, a: number, b: number): number {
+  let mixed = (seed ^ Math.imul(a + 1, 0x9e3779b1) ^ Math.imul(b + 1, 0x85ebca6b)) >>> 0;
+  mixed = Math.imul(mixed ^ (mixed >>> 16), 0x85ebca6b);
+  mixed = Math.imul(mixed ^ (mixed >>> 13), 0xc2b2ae35);
+  return ((mixed ^ (mixed >>> 16)) >>> 0) / 4_294_967_296;
+}
+
+/** Somebody speaks or listens for this long at a time. */
+const TURN_MS = 2500;
+
+/** What comes out of a microphone at a time of a script: some speak, some listen, each changing every few seconds. */
+export function voiceDb(seed: number, channel: number, sinceMs: number): number {
+  const speaks = drawn(seed, channel, Math.floor(sinceMs / TURN_MS)) < 0.35;
+  const wobble = drawn(seed + 1, channel, Math.floor(sinceMs / LEVEL_MS));
+  return Math.round((speaks ? -24 + 12 * wobble : FLOOR_DB + 6 * wobble) * 10) / 10;
+}
+
+const faderAt = ({ faderDb, fade }: Channel, now: number): number => (fade === null ? faderDb : fade.from + (fade.to - fade.from) * Math.min(1, (now - fade.since) / (fade.until - fade.since)));
+
+const behaviour: Behaviour<State, Settings> = {
+  start: (settings, now, from) => ({
+    began: now,
+    channels: Array.from({ length: settings.channels }, (_, index) => ({ faderDb: Number(from[`ch${index + 1}Fader`] ?? 0), mute: from[`ch${index + 1}Mute`] === true, fade: null })),
+  }),
+  advance(state, now) {
+    if (!state.channels.some(({ fade }) => fade !== null && now + 1e-6 >= fade.until)) return state;
+    return { ...state, channels: state.channels.map((channel) => (channel.fade !== null && now + 1e-6 >= channel.fade.until ? { ...channel, faderDb: channel.fade.to, fade: null } : channel)) };
+  },
+  act(state, { command, params }, now) {
+    const index = Number(params.channel) - 1;
+    const channel = state.channels[index];
+    if (channel === undefined) return `There is no channel ${String(params.channel)}.`;
+    const put = (next: Channel): State => ({ ...state, channels: state.channels.map((one, at) => (at === index ? next : one)) });
+    switch (command) {
+      case 'fader': {
+        const [to, ms] = [Number(params.db), Number(params.ms)];
+        const from = faderAt(channel, now);
+        return put(ms === 0 ? { ...channel, faderDb: to, fade: null } : { ...channel, faderDb: from, fade: { from, to, since: now, until: now + ms } });
+      }
+      case 'mute':
+        return put({ ...channel, mute: params.on === true });
+      default:
+        return unknownCommand('The mixer', command);
+    }
+  },
+  points: (state, now, settings) => {
+    const points: Record<string, number | boolean | string> = {};
+    state.channels.forEach((channel, index) => {
+      const key = `ch${index + 1}`;
+      const fader = Math.round(faderAt(channel, now) * 10) / 10;
+      points[`${key}Name`] = settings.names[index] ?? `Channel ${index + 1}`;
+      points[`${key}Fader`] = fader;
+      points[`${key}Mute`] = channel.mute;
+      const level = settings.voices === null || channel.mute ? FLOOR_DB : Math.max(FLOOR_DB, Math.round((voiceDb(settings.voices, index, now - state.began) + fader) * 10) / 10);
+      points[`${key}Level`] = level;
+      points[`${key}Open`] = level > settings.openDb;
+    });
+    return points;
+  },
+  wakeAt: (state, now, settings) => {
+    const fading = state.channels.some(({ fade }) => fade !== null);
+    const next = state.began + (Math.floor((now - state.began) / LEVEL_MS + 1e-9) + 1) * LEVEL_MS;
+    return settings.voices !== null || fading ? earliest(next, ...state.channels.map(({ fade }) => fade?.until ?? null)) : null;
+  },
+};
+
+const Channel = z.number().int().min(1).max(MOST_CHANNELS).default(1).meta({ title: 'Channel' });
+
+export const soundMixer = defineKind({
+  key: 'soundMixer',
+  words: 'Sound mixer',
+  protocol: 'OSC with request ids',
+  wire: 'osc',
+  settings: Settings,
+  commands: {
+    fader: {
+      words: 'Move a fader',
+      phrase: 'Channel {channel} to {db} dB over {ms} ms',
+      params: z.strictObject({ channel: Channel, db: z.number().min(-60).max(12).default(0).meta({ title: 'Level', unit: 'dB' }), ms: z.number().min(0).max(60_000).default(0).meta({ title: 'Over', unit: 'ms' }) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    mute: { words: 'Mute a channel', phrase: 'Mute channel {channel}: {on}', params: z.strictObject({ channel: Channel, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
+  },
+  points: {},
+  pointsFor: (settings) =>
+    Object.fromEntries(
+      Array.from({ length: Settings.parse(settings).channels }, (_, index) => index + 1).flatMap((channel): [string, PointDefinition][] => [
+        [`ch${channel}Name`, { words: `Name of channel ${channel}`, type: 'text' }],
+        [`ch${channel}Fader`, { words: `Fader of channel ${channel}`, type: 'number', unit: 'dB' }],
+        [`ch${channel}Mute`, { words: `Channel ${channel} is muted`, type: 'switch' }],
+        [`ch${channel}Level`, { words: `Level of channel ${channel}`, type: 'number', unit: 'dB', often: true }],
+        [`ch${channel}Open`, { words: `Somebody speaks on channel ${channel}`, type: 'switch' }],
+      ]),
+    ),
+  model: modelOf(behaviour),
+});
