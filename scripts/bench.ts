@@ -2,6 +2,7 @@ import { fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { benchLamps } from '../bench/lamps';
+import { benchMachines } from '../bench/machines';
 import { benchPage } from '../bench/page';
 import { benchPress } from '../bench/press';
 import { benchRehearsal } from '../bench/rehearsal';
@@ -17,7 +18,7 @@ const alone = (name: string): Promise<BenchRow[]> =>
     child.once('exit', (code) => failed(new Error(`The figure ${name} ended with ${code ?? 'a signal'}.`)));
   });
 
-const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = { lamps: () => alone('lamps'), rehearsal: () => alone('rehearsal'), page: benchPage, press: benchPress };
+const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = { lamps: () => alone('lamps'), rehearsal: () => alone('rehearsal'), page: benchPage, machines: benchMachines, press: benchPress };
 
 /** npm run bench: every figure beside its limit, measured in this run, and into the README. `npm run bench -- page press` measures some and only prints. */
 async function main(asked: readonly string[]): Promise<void> {

@@ -1,0 +1,5 @@
+import { writeFileSync } from 'node:fs';
+import { standinsDocs } from '../packages/standins/docs';
+
+/** npm run docs: the reference of stand-ins and kinds, from their declarations. */
+writeFileSync('docs/standins.md', standinsDocs());
