@@ -17,6 +17,8 @@ export interface HttpContext extends DriverContext {
   readonly listen: (path: string, told: { opened(): void; event(data: string): void; ended(why: 'refused' | 'foreign' | 'lost'): void }) => Cancel;
 }
 
+/** A request costs a hundred times a datagram, and the stream tells changes at once: three beats within the silence are enough. */
+const BEAT_MS = 550;
 /** A question that asks for little is answered soon, or something is wrong. */
 const QUESTION_LIMIT_MS = 1000;
 /** After so long without an answer a command is sent again under the same id, on another connection. */
@@ -53,7 +55,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
     /** In front of every command id, so that another start of the engine never uses one again. */
     private readonly idPrefix: string,
   ) {
-    super(context);
+    super(context, BEAT_MS);
   }
 
   override close(): void {

@@ -10,13 +10,20 @@ export abstract class LinkedDriver<Context extends DriverContext = DriverContext
   protected readonly liveness: Liveness;
   protected readonly queue: CommandQueue;
 
-  constructor(protected readonly context: Context) {
+  constructor(
+    protected readonly context: Context,
+    beatMs?: number,
+  ) {
     this.queue = new CommandQueue(context.clock);
-    this.liveness = new Liveness(context.clock, {
-      beat: () => this.beat(),
-      probe: () => this.probe(),
-      changed: (state, silentFor) => this.linkChanged(state, silentFor),
-    });
+    this.liveness = new Liveness(
+      context.clock,
+      {
+        beat: () => this.beat(),
+        probe: () => this.probe(),
+        changed: (state, silentFor) => this.linkChanged(state, silentFor),
+      },
+      beatMs,
+    );
   }
 
   get state(): LinkState {

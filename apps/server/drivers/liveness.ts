@@ -7,7 +7,7 @@ export const SILENCE_MS = 1800;
 const LONGEST_BACKOFF_MS = 1000;
 
 /**
- * Knows whether a device is heard. Beats every 200 ms while it is; looks for it with growing intervals while it is not.
+ * Knows whether a device is heard. Beats while it is; looks for it with growing intervals while it is not.
  * The owner says `arrived` once the device has been read back; only then is it "reached".
  */
 export class Liveness {
@@ -28,6 +28,8 @@ export class Liveness {
       probe(): void;
       changed(state: LinkState, silentForMs: number | null): void;
     },
+    /** Milliseconds between two beats of a device that is heard. */
+    private readonly beatMs = HEARTBEAT_MS,
   ) {}
 
   open(): void {
@@ -76,7 +78,7 @@ export class Liveness {
       this.owner.probe();
       if (silent) this.backoff = Math.min(LONGEST_BACKOFF_MS, this.backoff * 1.5);
     } else this.owner.beat();
-    this.cancel = this.clock.at(now + (looking ? this.backoff : HEARTBEAT_MS), () => this.tick());
+    this.cancel = this.clock.at(now + (looking ? this.backoff : this.beatMs), () => this.tick());
   }
 
   private set(state: LinkState): void {

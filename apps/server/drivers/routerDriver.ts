@@ -13,6 +13,8 @@ export interface StreamContext extends ByteContext {
   readonly connect: () => void;
 }
 
+/** A closed connection is noticed at once; beats are for one that is open and dead. */
+const BEAT_MS = 500;
 /** A read-back that stands still for so long is begun again. */
 const READ_AGAIN_MS = 1000;
 /** Number under which a router knows who protected a destination: ours. */
@@ -36,7 +38,7 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
   private unsettled: QueuedCommand[] = [];
 
   constructor(settings: unknown, context: StreamContext) {
-    super(context);
+    super(context, BEAT_MS);
     this.settings = RouterSettings.parse(settings);
   }
 
