@@ -26,7 +26,7 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
     if (!body) return;
     const taken = await deps.keeper.edit(body);
     if (!taken.ok) return refuseAll(response, taken.error);
-    deps.host().edited(taken.value);
+    deps.host().edited(taken.value, body.changes);
     response.json({ revision: taken.value.revision, kept: [], label: body.label });
   });
 

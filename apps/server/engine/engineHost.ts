@@ -2,7 +2,7 @@ import type { IncomingMessage, Server } from 'node:http';
 import { RealClock } from '@umbek/host';
 import { Engine, prepareButton, type PressAnswer, type PressInput, type RunView } from '@umbek/core/engine';
 import { compare, type Comparison, rehearse } from '@umbek/core/rehearse';
-import type { PlainValue } from '@umbek/core/show';
+import type { Change, PlainValue } from '@umbek/core/show';
 import { LocalJournal } from '../journal/localJournal';
 import { readLeftBehind } from '../journal/recovery';
 import { LiveServer } from '../live/liveServer';
@@ -94,12 +94,12 @@ export class EngineHost {
     return this.engine.press(input);
   }
 
-  /** Goes over to the show as it was edited. */
-  edited(program: Engine['program']): void {
+  /** Goes over to the show as it was edited. @param changes what the one edit since the last revision changed; left out when it is not one edit */
+  edited(program: Engine['program'], changes?: readonly Change[]): void {
     this.engine.setProgram(program);
     this.devices.follow();
     this.prepare();
-    this.live.edited();
+    this.live.edited(changes === undefined ? undefined : { revision: program.revision, changes });
     this.live.deviceStates();
   }
 

@@ -1,4 +1,4 @@
-import type { DeviceHealth, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
+import type { DeviceHealth, LiveEdit, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
 import type { WebSocket } from 'ws';
 
 /** How long a client may be away and still resume. */
@@ -41,6 +41,8 @@ export class LiveRoom {
   private readonly changedRuns = new Map<string, LiveRun>();
   private devicesChanged = false;
   private revisionChanged = false;
+  private edits: LiveEdit[] = [];
+  private editsWhole = true;
   private timer: NodeJS.Timeout | null = null;
   private readonly oftenKeys = new Set<string>();
   private oftenTimer: NodeJS.Timeout | null = null;
@@ -90,8 +92,11 @@ export class LiveRoom {
     this.arm();
   }
 
-  edited(): void {
+  /** @param edit what was changed, where that is known and small */
+  edited(edit?: LiveEdit): void {
     this.revisionChanged = true;
+    if (edit) this.edits.push(edit);
+    else this.editsWhole = false;
     this.arm();
   }
 
@@ -128,10 +133,12 @@ export class LiveRoom {
       ...(hasFaces ? { faces } : {}),
       ...(runs.length > 0 ? { runs } : {}),
       ...(this.devicesChanged ? { devices: this.source.devices() } : {}),
-      ...(this.revisionChanged ? { revision: this.source.revision() } : {}),
+      ...(this.revisionChanged ? { revision: this.source.revision(), ...(this.editsWhole ? { edits: this.edits } : {}) } : {}),
     };
     this.devicesChanged = false;
     this.revisionChanged = false;
+    this.edits = [];
+    this.editsWhole = true;
     this.send(message);
   }
 

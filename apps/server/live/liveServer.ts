@@ -1,5 +1,5 @@
 import type { IncomingMessage, Server } from 'node:http';
-import { type ErrorReply, LiveClientMessage, type LiveRun, type LiveServerMessage } from '@umbek/core/api';
+import { type ErrorReply, LiveClientMessage, type LiveEdit, type LiveRun, type LiveServerMessage } from '@umbek/core/api';
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
@@ -8,6 +8,8 @@ import type { DeviceSockets } from '../engine/deviceSockets';
 import { LiveRoom } from './liveRoom';
 
 const MAX_MESSAGE_BYTES = 64 * 1024;
+/** A larger edit is not told to every page; they load the show. */
+const MOST_EDIT_CHARACTERS = 20_000;
 
 interface Station {
   readonly name: string;
@@ -62,8 +64,9 @@ export class LiveServer {
     for (const room of this.rooms.values()) room.deviceStates();
   }
 
-  edited(): void {
-    for (const room of this.rooms.values()) room.edited();
+  edited(edit?: LiveEdit): void {
+    const told = edit !== undefined && JSON.stringify(edit.changes).length <= MOST_EDIT_CHARACTERS ? edit : undefined;
+    for (const room of this.rooms.values()) room.edited(told);
   }
 
   close(): void {

@@ -1,6 +1,6 @@
 /** Bodies and replies of the API, as schemas: the server checks with them, the OpenAPI document is derived from them, clients infer their types. */
 import { z } from 'zod';
-import { Edit, Family, Id, PlainValue, ShowDocument } from '../show/index';
+import { type Change, Edit, Family, Id, PlainValue, ShowDocument } from '../show/index';
 
 export const ErrorReply = z
   .object({ code: z.string(), message: z.string(), mend: z.string(), path: z.string().optional() })
@@ -230,6 +230,13 @@ export interface LiveFace {
 
 export type LivePoint = string | number | boolean;
 
+/** An edit as it is told to pages. */
+export interface LiveEdit {
+  /** Revision of the show after it. */
+  readonly revision: number;
+  readonly changes: readonly Change[];
+}
+
 /**
  * What the server sends. Snapshots and changes count up `n`. `answer` and `run` go at once to the station that pressed, beside the changes
  * that every station gets; taking one twice does no harm.
@@ -256,6 +263,8 @@ export type LiveServerMessage =
       readonly runs?: readonly LiveRun[];
       readonly devices?: readonly DeviceHealth[];
       readonly revision?: number;
+      /** The edits that led to that revision, when they are few enough to be told: a page that has the one before them need not load the show. */
+      readonly edits?: readonly LiveEdit[];
     }
   | { readonly type: 'run'; readonly run: LiveRun }
   | { readonly type: 'answer'; readonly pressId: string; readonly phase: string; readonly accepted: boolean; readonly runId?: string | null; readonly error?: ErrorReply }

@@ -1,4 +1,4 @@
-import type { DeviceHealth, LiveClientMessage, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
+import type { DeviceHealth, LiveClientMessage, LiveEdit, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
 import { ulid } from 'ulid';
 
 /** What a cap shows of its own last press. */
@@ -23,6 +23,8 @@ export interface StationIdentity {
 interface State {
   readonly connection: Connection;
   readonly revision: number;
+  /** The edits that led to the revision, where they were told. */
+  readonly edits: readonly LiveEdit[];
   readonly runs: readonly LiveRun[];
   readonly devices: readonly DeviceHealth[];
   /** The run that ended last, of those that a button started. */
@@ -43,7 +45,7 @@ type Pressed = { readonly type: 'press'; readonly buttonId: string } | { readonl
  * change draws only the caps that it concerns.
  */
 export class LiveStore {
-  private state: State = { connection: 'connecting', revision: 0, runs: [], devices: [], lastRun: null };
+  private state: State = { connection: 'connecting', revision: 0, edits: [], runs: [], devices: [], lastRun: null };
   private readonly points = new Map<string, LivePoint>();
   private readonly faces = new Map<string, LiveFace>();
   private readonly presses = new Map<string, PressState>();
@@ -174,7 +176,7 @@ export class LiveStore {
         for (const [key, value] of Object.entries(message.points)) this.points.set(key, value);
         for (const key of keys) this.notify(`point:${key}`);
         for (const [id, face] of Object.entries(message.faces)) this.setFace(id, face);
-        this.set({ revision: message.revision, runs: message.runs, devices: message.devices });
+        this.set({ revision: message.revision, edits: [], runs: message.runs, devices: message.devices });
         break;
       }
       case 'changes':
@@ -187,7 +189,7 @@ export class LiveStore {
         for (const [id, face] of Object.entries(message.faces ?? {})) this.setFace(id, face);
         for (const run of message.runs ?? []) this.takeRun(run);
         if (message.devices) this.set({ devices: message.devices });
-        if (message.revision !== undefined) this.set({ revision: message.revision });
+        if (message.revision !== undefined) this.set({ revision: message.revision, edits: message.edits ?? [] });
         break;
       case 'run':
         this.takeRun(message.run);

@@ -6,13 +6,13 @@ import { type EditState, EditStore } from './editStore';
 
 const Context = createContext<EditStore | null>(null);
 
-/** The show, one for the whole page, loaded anew whenever the engine tells of a newer revision. */
+/** The show, one for the whole page, brought up to date whenever the engine tells of a newer revision. */
 export function ShowProvider({ children }: { readonly children: ReactNode }) {
   const [store] = useState(() => new EditStore(editorName));
-  const { revision } = useLiveState();
+  const { revision, edits } = useLiveState();
   useEffect(() => {
-    if (revision > 0) store.heard(revision);
-  }, [revision, store]);
+    if (revision > 0) store.heard(revision, edits);
+  }, [revision, edits, store]);
   return <Context.Provider value={store}>{children}</Context.Provider>;
 }
 

@@ -107,6 +107,19 @@ describe('the edit store', () => {
     expect(store.getState()).toMatchObject({ revision: 40, document: { panels: [] } });
   });
 
+  it('follows edits that were told without loading the show, and loads it when one is missing', async () => {
+    const { server, store } = await opened();
+    const { revision } = store.getState();
+    const renamed = (to: string, from: string) => ({ entity: 'panels' as const, id: panel.id, field: 'name', from, to });
+    store.heard(revision + 2, [{ revision: revision + 1, changes: [renamed('One', panel.name)] }, { revision: revision + 2, changes: [renamed('Two', 'One')] }]);
+    expect(store.getState()).toMatchObject({ revision: revision + 2, document: { panels: expect.arrayContaining([expect.objectContaining({ id: panel.id, name: 'Two' })]) } });
+    server.document = { ...server.document, panels: [{ ...panel, name: 'As it is' }] };
+    server.revision = revision + 4;
+    store.heard(revision + 4, [{ revision: revision + 4, changes: [renamed('Three', 'Two')] }]);
+    await settle();
+    expect(store.getState()).toMatchObject({ revision: revision + 4, document: { panels: [{ name: 'As it is' }] } });
+  });
+
   it('says what an undo left alone', async () => {
     const { store } = await opened();
     await store.undo('undo');

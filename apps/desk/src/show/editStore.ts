@@ -1,3 +1,4 @@
+import type { LiveEdit } from '@umbek/core/api';
 import { applyEdit, type Change, type Edit, type EntityName, type ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
 
@@ -57,11 +58,26 @@ export class EditStore {
     return () => this.listeners.delete(listener);
   };
 
-  /** The engine has told of a revision: loads it unless it is known. */
-  heard(revision: number): void {
+  /** The engine has told of a revision: brings the show up to it with the edits that came along, or loads it when they do not reach from here to there. */
+  heard(revision: number, edits: readonly LiveEdit[] = []): void {
     this.latestHeard = revision;
     if (revision === this.state.revision || this.sending) return;
+    if (!this.loading && this.followed(revision, edits)) return;
     void this.load();
+  }
+
+  private followed(revision: number, edits: readonly LiveEdit[]): boolean {
+    let [document, reached] = [this.server, this.state.revision];
+    for (const edit of edits) {
+      if (edit.revision <= reached) continue;
+      const applied = document !== null && edit.revision === reached + 1 ? applyEdit(document, edit) : null;
+      if (!applied?.ok) return false;
+      [document, reached] = [applied.value, edit.revision];
+    }
+    if (reached !== revision) return false;
+    this.server = document;
+    this.set({ revision });
+    return true;
   }
 
   load(): Promise<void> {
