@@ -174,7 +174,7 @@ export const RECORDING: readonly StripPlan[] = [
         steps: [command('start', 'uplink', 'start'), { id: 'verify', onFail: 'stop', kind: 'wait', until: 'uplink.streaming', timeoutMs: 10_000 }],
         lamps: lit('uplink.streaming', 'onAir'),
       },
-      { legend: 'End the stream', note: 'Uplink', steps: [command('stop', 'uplink', 'stop')] },
+      { legend: 'Stream off', note: 'Uplink', steps: [command('stop', 'uplink', 'stop')] },
     ],
   },
 ];
