@@ -46,7 +46,7 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
 
     await page.getByRole('button', { name: 'More for Big screen' }).click();
     await page.getByRole('menuitem', { name: 'Store again' }).click();
-    await until('stored again', async () => Math.abs(((await show(demo)).positions.find((one) => one.key === 'bigScreen')?.pan ?? 0) - turned) < 0.2);
+    await until('stored again', async () => Math.abs(((await show(demo)).positions.find((one) => one.key === 'bigScreen')?.pan ?? 0) - stored.pan) < 0.2);
     await demo.post('/api/undo', { by: 'Desk' });
     expect((await show(demo)).positions.find((one) => one.key === 'bigScreen')).toMatchObject({ pan: -30, tilt: 4.5, zoom: 3, headNumber: 1 });
 
@@ -112,6 +112,23 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     await page.getByText(/Captions is used in \d+ places:/).waitFor();
     await page.getByText('Main · Names · Ines Halloran').waitFor();
     expect(await page.getByRole('button', { name: 'Remove it' }).isDisabled()).toBe(true);
+    await demo.close();
+  });
+
+  it('is made many times from a pattern, seen before it is made, and undone in one go', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/rig');
+    const before = (await show(demo)).devices.length;
+    await page.getByRole('button', { name: 'Add many alike' }).click();
+    await page.getByText('Recorder Dome room-1 · 127.0.0.1:9001 · Dome room').waitFor();
+    await page.getByLabel('{{n}}: a list (Dome, Gate) or a range (1-6, 01-30)').fill('01-15');
+    await page.getByText('and 22 more').waitFor();
+    await page.getByLabel('First port').fill('9001');
+    await page.getByRole('button', { name: 'Make 30' }).click();
+    await until('thirty more', async () => (await show(demo)).devices.length === before + 30);
+    expect((await show(demo)).devices.slice(-1)[0]).toMatchObject({ key: 'recorderGateRoom15', port: 9030 });
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await until('none of them', async () => (await show(demo)).devices.length === before);
     await demo.close();
   });
 

@@ -178,6 +178,12 @@ export class MacroRunner {
     let index = 0;
     let inLoop = false;
     let again = false;
+    // A step ends once, before the next one begins: one way on serves them all.
+    const next: Finish = (result) => {
+      if (!result.ok && steps[index]?.onFail === 'stop') return finish(result);
+      index += 1;
+      go();
+    };
     const go = (): void => {
       if (inLoop) {
         again = true;
@@ -192,13 +198,7 @@ export class MacroRunner {
           finish(FINE);
           return;
         }
-        this.one(run, step, frame, index, (result) => {
-          if (!result.ok && step.onFail === 'stop') finish(result);
-          else {
-            index += 1;
-            go();
-          }
-        });
+        this.one(run, step, frame, index, next);
       } while (again);
       inLoop = false;
     };

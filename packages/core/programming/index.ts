@@ -2,6 +2,7 @@
 export * from './airEffect';
 export * from './fields';
 export * from './lampChoices';
+export * from './many';
 export * from './order';
 export * from './stepChoices';
 export * from './uses';

@@ -27,6 +27,8 @@ export function EditHistory() {
         <UndoBar />
       </View>
       <FlatList
+        tabIndex={0}
+        accessibilityLabel="Edits"
         data={data?.entries ?? []}
         keyExtractor={(entry) => entry.editId}
         ListEmptyComponent={<Text style={styles.hint}>Nothing was changed yet.</Text>}

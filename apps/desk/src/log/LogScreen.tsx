@@ -44,6 +44,8 @@ function Log({ document }: { readonly document: ShowDocument }) {
   const open = (runId: string | undefined): void => router.setParams({ run: runId } as never);
   const list = (
     <FlatList
+      tabIndex={0}
+      accessibilityLabel="The as-run"
       data={entries}
       keyExtractor={(entry) => String(entry.seq)}
       initialNumToRender={30}

@@ -14,6 +14,7 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
 import { hostFault, portFault } from './address';
 import { keyFrom } from './keys';
+import { ManyDevices } from './ManyDevices';
 import { ageWords, useHealth } from './useHealth';
 import { Segments } from '../common/Segments';
 
@@ -22,7 +23,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const { width } = useWindowDimensions();
   const health = useHealth();
   const { devices: told } = useLiveState();
-  const [adding, setAdding] = useState(false);
+  const [adding, setAdding] = useState<'one' | 'many' | null>(null);
   const [search, setSearch] = useState('');
   const stateOf = (device: Device) => told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
   const groups = useMemo(() => groupsOf(document.devices, search), [document.devices, search]);
@@ -58,13 +59,18 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
         })}
       </View>
       ))}
-      {adding ? (
-        <NewDevice document={document} onClose={() => setAdding(false)} />
-      ) : (
-        <Button mode="outlined" icon="plus" style={styles.left} onPress={() => setAdding(true)}>
-          Add a device
-        </Button>
-      )}
+      {adding === 'one' ? <NewDevice document={document} onClose={() => setAdding(null)} /> : null}
+      {adding === 'many' ? <ManyDevices document={document} onClose={() => setAdding(null)} /> : null}
+      {adding === null ? (
+        <View style={styles.row}>
+          <Button mode="outlined" icon="plus" onPress={() => setAdding('one')}>
+            Add a device
+          </Button>
+          <Button mode="outlined" icon="plus-box-multiple" onPress={() => setAdding('many')}>
+            Add many alike
+          </Button>
+        </View>
+      ) : null}
     </View>
   );
 }
@@ -131,6 +137,7 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
 const styles = StyleSheet.create({
   list: { gap: 12 },
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   cards: { gap: 8 },
   wholeLine: { width: '100%' },
   search: { backgroundColor: colour.plate, borderRadius: 6, height: 48 },
