@@ -84,7 +84,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
         <View style={styles.tabs}>
           {panel && panels.length > 0 ? (
             <View style={styles.fill}>
-              <Segments oneLine value={panel.id} onChange={(id) => router.setParams({ p: id } as never)} options={panels.map((one) => ({ value: one.id, label: one.name }))} />
+              <Segments value={panel.id} onChange={(id) => router.setParams({ p: id } as never)} options={panels.map((one) => ({ value: one.id, label: one.name }))} />
             </View>
           ) : null}
           {panel ? <IconButton icon="pencil" size={20} accessibilityLabel={`Edit panel ${panel.name}`} onPress={() => show({ kind: 'panel', id: panel.id })} /> : null}

@@ -1,4 +1,4 @@
-import { Pressable, ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { SegmentedButtons } from 'react-native-paper';
 import { colour, font } from '../theme/tokens';
 
@@ -8,15 +8,13 @@ interface SegmentsProps {
   readonly options: readonly { readonly value: string; readonly label: string; readonly accessibilityLabel?: string }[];
   /** More than these wrap as chips instead of shrinking until nobody can read them. */
   readonly most?: number;
-  /** Chips stay in one line that scrolls sideways: where height is dear. */
-  readonly oneLine?: boolean;
 }
 
 /** One of a few: side by side where they fit, as chips in rows where they do not. */
-export function Segments({ value, onChange, options, most = 5, oneLine = false }: SegmentsProps) {
+export function Segments({ value, onChange, options, most = 5 }: SegmentsProps) {
   if (options.length > most) {
-    const chips = (
-      <View style={[styles.chips, oneLine && styles.oneLine]} role="radiogroup">
+    return (
+      <View style={styles.chips} role="radiogroup">
         {options.map((option) => (
           <Pressable key={option.value} role="radio" aria-checked={option.value === value} accessibilityLabel={option.accessibilityLabel ?? option.label} onPress={() => onChange(option.value)} style={[styles.chip, option.value === value && styles.chipOn]}>
             <Text style={[styles.label, option.value === value && styles.chosen]}>{option.label}</Text>
@@ -24,19 +22,11 @@ export function Segments({ value, onChange, options, most = 5, oneLine = false }
         ))}
       </View>
     );
-    if (!oneLine) return chips;
-    return (
-      <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.scroller}>
-        {chips}
-      </ScrollView>
-    );
   }
   return <SegmentedButtons density="small" value={value} onValueChange={onChange} buttons={options.map((option) => ({ ...option, style: styles.segment, labelStyle: [styles.label, option.value === value && styles.chosen] }))} />;
 }
 
 const styles = StyleSheet.create({
-  oneLine: { flexWrap: 'nowrap' },
-  scroller: { flexGrow: 0 },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   chip: { minHeight: 44, justifyContent: 'center', paddingHorizontal: 14, borderRadius: 6, borderWidth: 1, borderColor: colour.hairline },
   chipOn: { backgroundColor: '#36595A', borderColor: '#36595A' },

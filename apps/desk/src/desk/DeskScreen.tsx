@@ -58,7 +58,7 @@ function Desk({ document }: { readonly document: ShowDocument }) {
 
   const head = <Head name={document.show.name} />;
   const tabs =
-    panels.length > 1 && panel ? <Segments oneLine value={panel.id} onChange={setChosen} options={panels.map((one) => ({ value: one.id, label: one.name }))} /> : null;
+    panels.length > 1 && panel ? <Segments value={panel.id} onChange={setChosen} options={panels.map((one) => ({ value: one.id, label: one.name }))} /> : null;
   const caps =
     strips.length === 0 ? (
       <View style={styles.nothing}>
