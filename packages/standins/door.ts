@@ -1,3 +1,4 @@
+import type { Server } from 'node:net';
 import type { DeviceKind } from '@umbek/core/devices';
 import type { Clock } from '@umbek/core/engine';
 import type { Faults } from './faults';
@@ -29,3 +30,13 @@ export interface Door {
 }
 
 export const LOOPBACK = '127.0.0.1';
+
+/** Opens a server of a byte stream on loopback; port 0 takes a free one. @returns the port @throws when it is taken */
+export async function listenOn(server: Server, port: number): Promise<number> {
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, LOOPBACK, () => resolve());
+  });
+  const address = server.address();
+  return typeof address === 'object' && address !== null ? address.port : port;
+}

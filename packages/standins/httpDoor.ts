@@ -2,7 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import type { Points } from '@umbek/core/devices';
 import type { PlainValue } from '@umbek/core/show';
 import { z } from 'zod';
-import { type Door, type DoorHost, LOOPBACK } from './door';
+import { type Door, type DoorHost, listenOn } from './door';
 import { ModelDevice } from './modelDevice';
 
 const LONGEST_BODY = 100_000;
@@ -90,13 +90,9 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
       });
     });
   });
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(host.port, LOOPBACK, () => resolve());
-  });
-  const address = server.address();
+  const port = await listenOn(server, host.port);
   return {
-    port: typeof address === 'object' && address !== null ? address.port : host.port,
+    port,
     report: () => device.report(),
     simulate: (what) => device.simulate(what),
     faultsChanged: () => {

@@ -1,7 +1,7 @@
 import { createServer, type Socket } from 'node:net';
 import { crosspointKey, protectKey, type Points, RouterSettings } from '@umbek/core/devices';
 import { ACKNOWLEDGE, decodeRouterMessage, DUMP_ENTRIES, encodeFrame, encodeRouterMessage, FrameReader, hex, REFUSE, type RouterMessage } from '@umbek/wire/swp08';
-import { type Door, type DoorHost, LOOPBACK } from './door';
+import { type Door, type DoorHost, listenOn } from './door';
 import { ModelDevice } from './modelDevice';
 
 /** A router behind SW-P-08. Every change is told to every controller; a destination that is protected answers a connect with its protection. */
@@ -85,13 +85,9 @@ export async function openRouterDoor(host: DoorHost): Promise<Door> {
     socket.on('error', () => socket.destroy());
     socket.on('close', () => controllers.delete(socket));
   });
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(host.port, LOOPBACK, () => resolve());
-  });
-  const address = server.address();
+  const port = await listenOn(server, host.port);
   return {
-    port: typeof address === 'object' && address !== null ? address.port : host.port,
+    port,
     report: () => device.report(),
     simulate: (what) => device.simulate(what),
     close: () => {

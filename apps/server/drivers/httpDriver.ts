@@ -67,10 +67,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    const entry: QueuedCommand = { id, command, lane: 'plain', tell: onEvent };
-    if (this.flight || this.queue.size > 0) return this.queue.add(entry);
-    this.launch(entry);
-    return () => undefined;
+    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) => this.launch(entry));
   }
 
   protected beat(): void {

@@ -1,6 +1,6 @@
 import type { DeviceCommand } from '@umbek/core/devices';
 import type { Cancel, CommandEvent } from '@umbek/core/engine';
-import { CommandQueue } from './commandQueue';
+import { CommandQueue, type QueuedCommand } from './commandQueue';
 import type { Driver, DriverContext, LinkState } from './context';
 import { Liveness } from './liveness';
 
@@ -45,6 +45,13 @@ export abstract class LinkedDriver<Context extends DriverContext = DriverContext
 
   unreachable(): void {
     this.liveness.refused();
+  }
+
+  /** For devices that take one command at a time: now when nothing is under way, or in its turn. @returns what takes it back while it waits */
+  protected sendInTurn(entry: QueuedCommand, busy: boolean, launch: (entry: QueuedCommand) => void): Cancel {
+    if (busy || this.queue.size > 0) return this.queue.add(entry);
+    launch(entry);
+    return () => undefined;
   }
 
   abstract send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel;

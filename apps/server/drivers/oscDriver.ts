@@ -44,10 +44,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    const entry: QueuedCommand = { id, command, lane: 'plain', tell: onEvent };
-    if (this.flight || this.queue.size > 0) return this.queue.add(entry);
-    this.launch(entry);
-    return () => undefined;
+    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) => this.launch(entry));
   }
 
   receive(bytes: Uint8Array): void {

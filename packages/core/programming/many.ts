@@ -5,8 +5,8 @@ export interface ManyPlan {
   /** Name with places for words in double braces: `Recorder {{room}}-{{n}}`. */
   readonly pattern: string;
   /**
-   * What each word runs through: a list of texts, or a range such as `1-30` or, with leading zeros, `01-30`. Ranges of letters and lists are
-   * written with commas: `Dome, Gate`.
+   * What each word runs through: a list of texts, or a range such as `1-30` or, with leading zeros, `01-30`. Both may be
+   * mixed, with commas between: `Dome, Gate, 1-3`.
    */
   readonly words: Readonly<Record<string, string>>;
 }
