@@ -27,6 +27,7 @@ function written(kind: DeviceKind, command: string, fields: readonly Field[]): s
     case 'visca':
     case 'swp08':
     case 'tsl':
+    case 'profile':
       return `\`${[command, ...fields.map((field) => field.key)].join(' ')}\``;
   }
 }
@@ -50,7 +51,7 @@ function kindPart(kind: DeviceKind): string {
 
 /** docs/standins.md as a whole, from the declarations of the kinds and the demo. */
 export function standinsDocs(): string {
-  const transport = { visca: 'UDP', osc: 'UDP', http: 'TCP', swp08: 'TCP', tsl: 'UDP' } as const;
+  const transport = { visca: 'UDP', osc: 'UDP', http: 'TCP', swp08: 'TCP', tsl: 'UDP', profile: 'UDP or TCP' } as const;
   const rows = demoStandins().map((standin) => {
     const kind = DEVICE_KINDS[standin.kind];
     const remark = REMARKS[standin.key];

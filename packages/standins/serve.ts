@@ -8,6 +8,7 @@ import { bodyOf, openHttpDoor } from './httpDoor';
 import type { Sender } from './port';
 import { openRouterDoor } from './routerDoor';
 import { openTallyDoor } from './tallyDoor';
+import { openSampleDoor } from './sampleDoor';
 import { openUdpDoor } from './udpDoor';
 
 /** How a stand-in is started. Both ports are on loopback; port 0 takes a free one. */
@@ -63,7 +64,7 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
   const kind = DEVICE_KINDS[config.kind];
   if (kind === undefined) throw new Error(`There is no stand-in for ${config.kind}.`);
   const host: DoorHost = { kind, settings: config.settings, port: config.port, clock, faults: () => faults, pass };
-  const door = await (kind.wire === 'http' ? openHttpDoor(host) : kind.wire === 'tsl' ? openTallyDoor(host) : kind.wire === 'swp08' ? openRouterDoor(host) : openUdpDoor(host, config.repeats));
+  const door = await (kind.wire === 'http' ? openHttpDoor(host) : kind.wire === 'profile' ? openSampleDoor(host) : kind.wire === 'tsl' ? openTallyDoor(host) : kind.wire === 'swp08' ? openRouterDoor(host) : openUdpDoor(host, config.repeats));
 
   const control = createServer((request, response) => {
     const answer = (status: number, body: unknown): void => {

@@ -1,4 +1,5 @@
 import * as api from '@umbek/core/api';
+import { ProfileFile } from '@umbek/core/show';
 import { z } from 'zod';
 import { createDocument, type ZodOpenApiOperationObject } from 'zod-openapi';
 
@@ -38,6 +39,8 @@ export const openApiDocument = (version: string): object =>
       '/api/log': get('The as-run, newest first, with filters', api.AsRunReply, { requestParams: { query: api.LogQuery } }),
       '/api/devices/{key}/points': get('What is known of a device', api.PointsReply, { requestParams: { path: z.object({ key: z.string() }) } }),
       '/api/devices/{key}/messages': get('The last messages from and to a device', api.MessagesReply, { requestParams: { path: z.object({ key: z.string() }), query: z.object({ heartbeats: z.enum(['true', 'false']).optional() }) } }),
+      '/api/profiles/check': post('Whether a profile holds together, with every fault and its path', ProfileFile, api.ProfileCheckReply),
+      '/api/profiles/{key}/file': get('A profile of the show as a file', ProfileFile, { requestParams: { path: z.object({ key: z.string() }) } }),
       '/api/edits': { ...post('Change the show: all or nothing', api.EditBody, api.EditReply), ...get('The last 200 edits, newest first', api.HistoryReply, { requestParams: { query: z.object({ by: z.string().optional() }) } }) },
       '/api/undo': post("Take an engineer's last edit back", api.UndoBody, api.EditReply),
       '/api/redo': post('Do again what was taken back last', api.UndoBody, api.EditReply),

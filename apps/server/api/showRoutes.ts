@@ -1,5 +1,6 @@
 import * as api from '@umbek/core/api';
-import { errorsOf, type ShowDocument } from '@umbek/core/show';
+import { compileProfile } from '@umbek/core/profile';
+import { errorsOf, ProfileFile, type ShowDocument } from '@umbek/core/show';
 import express, { type Express, type Request, type Response } from 'express';
 import { ulid } from 'ulid';
 import { z } from 'zod';
@@ -52,6 +53,22 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
       response.json({ revision: program.revision, kept, label });
     });
   }
+
+  app.get('/api/profiles/schema.json', (_request, response) => void response.json({ $schema: 'https://json-schema.org/draft/2020-12/schema', ...z.toJSONSchema(ProfileFile, { io: 'input' }) }));
+
+  app.post('/api/profiles/check', (request, response) => {
+    const file = checked(ProfileFile, request.body, response);
+    if (!file) return;
+    const compiled = compileProfile(file);
+    if (!compiled.ok) return refuseAll(response, compiled.error);
+    response.json({ name: file.name, commands: file.commands.length, points: file.points.length });
+  });
+
+  app.get('/api/profiles/:key/file', (request, response) => {
+    const profile = deps.host().engine.program.document.profiles.find((one) => one.key === request.params.key);
+    if (!profile) return refuse(response, { code: 'unknown-profile', message: `There is no profile ${request.params.key.slice(0, 60)}.`, mend: 'Choose one of the show.', path: 'key' });
+    response.attachment(`${profile.key}.umbek-profile.json`).json(profile.content);
+  });
 
   app.get('/api/show', (_request, response) => {
     const { document, revision } = deps.host().engine.program;

@@ -23,6 +23,7 @@ export const devices = pgTable('device', {
   kind: text('kind').notNull(),
   host: text('host').notNull(),
   port: integer('port').notNull(),
+  room: text('room').notNull().default(''),
   settings: jsonb('settings').notNull(),
   order: order(),
 });
@@ -37,6 +38,7 @@ export const sources = pgTable('source', {
   input: integer('input'),
   camera: text('camera'),
   picture: text('picture').notNull().default('none'),
+  line: integer('line'),
   order: order(),
 });
 
@@ -52,6 +54,7 @@ export const positions = pgTable('position', {
   focus: doublePrecision('focus'),
   iris: integer('iris'),
   headNumber: integer('head_number'),
+  inHead: jsonb('in_head'),
   order: order(),
 });
 
@@ -105,6 +108,37 @@ export const macros = pgTable('macro', {
   again: text('again').notNull(),
   owns: jsonb('owns').notNull(),
 });
+
+export const profiles = pgTable('profile', { id: id(), showId: showId(), key: text('key').notNull(), content: jsonb('content').notNull(), order: order() });
+
+export const roles = pgTable('role', { id: id(), showId: showId(), key: text('key').notNull(), name: text('name').notNull(), person: text('person').notNull(), source: text('source'), order: order() });
+
+export const reframes = pgTable('reframe', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  name: text('name').notNull(),
+  source: text('source').notNull(),
+  x: doublePrecision('x').notNull(),
+  y: doublePrecision('y').notNull(),
+  scale: doublePrecision('scale').notNull(),
+  order: order(),
+});
+
+export const setUps = pgTable('set_up', { id: id(), showId: showId(), device: text('device').notNull(), savedAt: text('saved_at').notNull(), points: jsonb('points').notNull() });
+
+/** Recalls that really happened, from which the limits of a head are learned. `path` is what was polled on the way. */
+export const travels = pgTable(
+  'travel',
+  {
+    id: text('id').primaryKey(),
+    device: text('device').notNull(),
+    at: timestamp('at', { withTimezone: true, precision: 3 }).notNull(),
+    measuredMs: doublePrecision('measured_ms').notNull(),
+    run: jsonb('run').notNull(),
+  },
+  (table) => [index('travel_device').on(table.device, table.at)],
+);
 
 /** Every edit that was taken, in the server's order. */
 export const edits = pgTable('edit', {

@@ -13,6 +13,7 @@ export abstract class LinkedDriver<Context extends DriverContext = DriverContext
   constructor(
     protected readonly context: Context,
     beatMs?: number,
+    silenceMs?: number,
   ) {
     this.queue = new CommandQueue(context.clock);
     this.liveness = new Liveness(
@@ -23,6 +24,7 @@ export abstract class LinkedDriver<Context extends DriverContext = DriverContext
         changed: (state, silentFor) => this.linkChanged(state, silentFor),
       },
       beatMs,
+      silenceMs,
     );
   }
 

@@ -30,6 +30,8 @@ export class Liveness {
     },
     /** Milliseconds between two beats of a device that is heard. */
     private readonly beatMs = HEARTBEAT_MS,
+    /** Silent after so many milliseconds without a message. */
+    private readonly silenceMs = SILENCE_MS,
   ) {}
 
   open(): void {
@@ -70,8 +72,8 @@ export class Liveness {
 
   private tick(): void {
     const now = this.clock.now();
-    const silent = this.lastHeard === null || now - this.lastHeard >= SILENCE_MS;
-    if (silent && this.foreignHeard !== null && now - this.foreignHeard < SILENCE_MS) this.set('foreign');
+    const silent = this.lastHeard === null || now - this.lastHeard >= this.silenceMs;
+    if (silent && this.foreignHeard !== null && now - this.foreignHeard < this.silenceMs) this.set('foreign');
     else if (silent && (this.told || this.state === 'reached' || this.backoff > HEARTBEAT_MS)) this.set('silent');
     const looking = this.state !== 'reached';
     if (looking) {

@@ -1,12 +1,13 @@
-import { DEVICE_KINDS, type Wire } from '@umbek/core/devices';
+import { kindOf, type Wire } from '@umbek/core/devices';
 import type { Engine, Clock } from '@umbek/core/engine';
 import type { DeviceHealth } from '@umbek/core/api';
-import type { Device } from '@umbek/core/show';
+import type { Device, ProfileFile, ShowDocument } from '@umbek/core/show';
 import type { DriverContext } from '../drivers/context';
 import { wordsOf } from '../drivers/linkWords';
 import { openHttpLink } from '../links/httpLink';
 import type { Link, LinkDependencies } from '../links/link';
 import { openTallyLink } from '../links/tallyLink';
+import { openProfileLink } from '../links/profileLink';
 import { openTcpLink } from '../links/tcpLink';
 import { openUdpLink } from '../links/udpLink';
 import { MessageLog } from './messageLog';
@@ -18,13 +19,18 @@ interface OpenDevice {
   readonly device: Device;
   readonly link: Link;
   readonly messages: MessageLog;
+  /** The profile that it was opened with: another one opens it anew. */
+  readonly profile: ProfileFile | undefined;
 }
 
-const OPEN: Readonly<Record<Wire, (deps: LinkDependencies) => Link>> = { visca: openUdpLink, osc: openUdpLink, http: openHttpLink, swp08: openTcpLink, tsl: openTallyLink };
+const OPEN: Readonly<Record<Wire, (deps: LinkDependencies) => Link>> = { visca: openUdpLink, osc: openUdpLink, http: openHttpLink, swp08: openTcpLink, tsl: openTallyLink, profile: openProfileLink };
 
 /** How far from a stored position a head may stand and still be there: degrees, and a share of the zoom ratio. */
 const ANGLE_TOLERANCE = 0.16;
 const ZOOM_TOLERANCE = 0.02;
+
+/** The profile that a device follows; undefined for our own kinds. */
+const profileOf = (device: Device, { profiles }: ShowDocument): ProfileFile | undefined => profiles.find((one) => one.key === device.settings.profile)?.content;
 
 /** Opens a link and a driver for each device of the show, and follows edits of their addresses. */
 export class DeviceSockets {
@@ -44,10 +50,12 @@ export class DeviceSockets {
 
   /** Brings the open devices in line with the show: new ones are opened, gone ones closed, moved ones opened anew. */
   follow(): void {
-    const wanted = new Map(this.deps.engine.program.document.devices.map((device) => [device.key, device]));
-    for (const [key, { device }] of this.open) {
+    const { document } = this.deps.engine.program;
+    const wanted = new Map(document.devices.map((device) => [device.key, device]));
+    for (const [key, open] of this.open) {
+      const { device } = open;
       const now = wanted.get(key);
-      const same = now && now.host === device.host && now.port === device.port && JSON.stringify(now.settings) === JSON.stringify(device.settings);
+      const same = now && now.host === device.host && now.port === device.port && JSON.stringify(now.settings) === JSON.stringify(device.settings) && profileOf(now, document) === open.profile;
       if (!same) this.shut(key, now === undefined);
     }
     for (const device of wanted.values()) if (!this.open.has(device.key)) this.start(device);
@@ -67,7 +75,7 @@ export class DeviceSockets {
         address: `${device.host}:${device.port}`,
         state,
         lastReplyMs,
-        words: driver?.words ?? wordsOf(state, title, DEVICE_KINDS[device.kind]?.protocol ?? '', lastReplyMs),
+        words: driver?.words ?? wordsOf(state, title, kindOf(device, this.deps.engine.program.document)?.protocol ?? '', lastReplyMs),
         malformed: driver?.malformed ?? 0,
       };
     });
@@ -84,7 +92,7 @@ export class DeviceSockets {
 
   private start(device: Device): void {
     const { engine, clock, flush, guard, idPrefix, onState } = this.deps;
-    const kind = DEVICE_KINDS[device.kind];
+    const kind = kindOf(device, engine.program.document);
     if (kind === undefined) return;
     const messages = new MessageLog(kind.wire);
     const news = engine.newsOf(device.key);
@@ -103,7 +111,7 @@ export class DeviceSockets {
       placeAt: (pan, tilt, zoom) => this.placeAt(device.key, pan, tilt, zoom),
     };
     const link = OPEN[kind.wire]({ engine, clock, device, flush, idPrefix, messages, context });
-    this.open.set(device.key, { device, link, messages });
+    this.open.set(device.key, { device, link, messages, profile: profileOf(device, engine.program.document) });
     engine.attach(device.key, link.driver);
   }
 

@@ -30,8 +30,9 @@ export class MessageLog {
 
   constructor(private readonly protocol: Wire) {}
 
-  keep(bytes: Uint8Array, out: boolean, at: number): void {
-    const list = this.isBeat(bytes) ? this.beats : this.plain;
+  /** @param beat an ask or the answer to one, where the bytes do not tell */
+  keep(bytes: Uint8Array, out: boolean, at: number, beat = false): void {
+    const list = beat || this.isBeat(bytes) ? this.beats : this.plain;
     list.push({ at, out, bytes });
     if (list.length > KEPT) list.shift();
   }
@@ -46,7 +47,7 @@ export class MessageLog {
 
   /** VISCA inquiries and what answers them; OSC ping and pong; "alive"; acknowledgements and the tally of the first destination. */
   private isBeat(bytes: Uint8Array): boolean {
-    if (this.protocol === 'tsl') return false;
+    if (this.protocol === 'tsl' || this.protocol === 'profile') return false;
     if (this.protocol === 'http') return HTTP_ALIVE.test(Buffer.from(bytes.subarray(0, 12)).toString('latin1'));
     if (this.protocol === 'swp08') return bytes.length === 2 || ROUTER_BEAT.test(hex(bytes.subarray(0, 16)));
     if (this.protocol === 'osc') return bytes[1] === 0x70 ? bytes[2] === 0x6f : OSC_BEAT.test(Buffer.from(bytes.subarray(0, 52)).toString('latin1'));
@@ -122,4 +123,15 @@ function tallyWords(bytes: Uint8Array): string {
   return tally.value.displays.map((display) => `${display.index} ${display.text} ${display.textLamp}`).join(', ');
 }
 
-const WORDS: Readonly<Record<Wire, (bytes: Uint8Array) => string>> = { visca: viscaWords, osc: oscWords, http: (bytes) => Buffer.from(bytes).toString('utf8'), swp08: routerWords, tsl: tallyWords };
+/** Text as text; OSC as OSC; other bytes speak for themselves. */
+function plainWords(bytes: Uint8Array): string {
+  if (bytes[0] === 0x2f || (bytes[0] === 0x23 && bytes[1] === 0x62)) {
+    const osc = decodeOsc(bytes);
+    if (osc.ok) return oscWords(bytes);
+  }
+  const text = Buffer.from(bytes).toString('utf8');
+  // eslint-disable-next-line no-control-regex
+  return /[\u0000-\u0008\u000e-\u001f\ufffd]/.test(text) ? `${bytes.length} bytes` : text.trim();
+}
+
+const WORDS: Readonly<Record<Wire, (bytes: Uint8Array) => string>> = { visca: viscaWords, osc: oscWords, http: (bytes) => Buffer.from(bytes).toString('utf8'), swp08: routerWords, tsl: tallyWords, profile: plainWords };

@@ -9,7 +9,7 @@ const SNAPSHOT = 'show.json';
 const REPLACED = 'replaced-show.json';
 
 /** A show with nothing in it yet. */
-export const emptyShow = (id: string): ShowDocument => ({ show: { id, name: 'New show', frameRate: 50 }, devices: [], sources: [], positions: [], values: [], panels: [], strips: [], buttons: [], macros: [] });
+export const emptyShow = (id: string): ShowDocument => ({ show: { id, name: 'New show', frameRate: 50 }, devices: [], sources: [], positions: [], values: [], panels: [], strips: [], buttons: [], macros: [], profiles: [], roles: [], reframes: [], setUps: [] });
 
 /** Holds the show: from PostgreSQL, or from the last copy on the local disk while the database is away. Takes edits one after the other. */
 export class ShowKeeper {

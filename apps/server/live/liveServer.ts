@@ -161,7 +161,7 @@ const oftenKeys = new WeakMap<Engine['program'], ReadonlySet<string>>();
 function oftenKeysOf(program: Engine['program']): ReadonlySet<string> {
   let keys = oftenKeys.get(program);
   if (keys === undefined) {
-    keys = new Set(program.document.devices.flatMap((device) => Object.entries(pointsOf(device)).flatMap(([point, definition]) => (definition.often ? [`${device.key}.${point}`] : []))));
+    keys = new Set(program.document.devices.flatMap((device) => Object.entries(pointsOf(device, program.document)).flatMap(([point, definition]) => (definition.often ? [`${device.key}.${point}`] : []))));
     oftenKeys.set(program, keys);
   }
   return keys;

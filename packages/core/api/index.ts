@@ -166,6 +166,9 @@ export const ShowFile = z
 export const ResetBody = z.strictObject({ to: z.enum(['demo', 'empty']) }).meta({ id: 'Reset' });
 export const ReplacedReply = z.object({ revision: z.number(), name: z.string() }).meta({ id: 'Replaced' });
 
+/** What a profile holds that was found whole. */
+export const ProfileCheckReply = z.object({ name: z.string(), commands: z.number(), points: z.number() });
+
 /** What is known of one device now, point by point; a point that is missing is unknown. */
 export const PointsReply = z.object({ points: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])) });
 

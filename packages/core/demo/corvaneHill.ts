@@ -1,3 +1,4 @@
+import { DOME_SLIT, HOUSE_LIGHTS } from '../profile/samples';
 import { type Argument, type Button, type Family, type LampRule, type Position, ShowDocument, type Step } from '../show/index';
 import { LINES, MACHINE_PORTS, MACHINES, RECORDING, REPLAY, ROUTING } from './machines';
 import type { StripPlan } from './plan';
@@ -32,6 +33,7 @@ const positions: Position[] = positionsOf.map(([key, name, camera, pan, tilt, zo
   focus: null,
   iris: null,
   headNumber: positionsOf.filter((other) => other[2] === camera).findIndex((other) => other[0] === key) + 1,
+  inHead: { pan, tilt, zoom },
   order: `a${index}`,
 }));
 
@@ -244,13 +246,17 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       { id: demoId('DEV', 5), key: 'captions', name: 'Captions', kind: 'captions', host: '127.0.0.1', port: ports.captions, room: 'Gate room', settings: {}, order: 'a4' },
       ...MACHINES.map(({ key, name, kind, room, settings }, index) => ({ id: demoId('DEV', 6 + index), key, name, kind, host: '127.0.0.1', port: ports[key], room, settings, order: `b${String(index).padStart(2, '0')}V` })),
     ],
-    sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), order: `a${index}` })),
+    sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), line: null, order: `a${index}` })),
     positions,
     values: [
       { id: demoId('VA1', 1), key: 'showName', name: 'Show name', start: 'The Long Night', order: 'a0' },
       { id: demoId('VA1', 2), key: 'client', name: 'Client', start: 'Night Sky Trust', order: 'a1' },
       { id: demoId('VA1', 3), key: 'meteors', name: 'Meteor count', start: 0, order: 'a2' },
       { id: demoId('VA1', 4), key: 'night', name: 'Number of the recording', start: 0, order: 'a3' },
+    ],
+    profiles: [
+      { id: demoId('PRF', 1), key: 'houseLights', content: HOUSE_LIGHTS, order: 'a0' },
+      { id: demoId('PRF', 2), key: 'domeSlit', content: DOME_SLIT, order: 'a1' },
     ],
     panels: panels.map(({ plan: _plan, ...panel }) => panel),
     strips,

@@ -30,9 +30,11 @@ export const MACHINES: readonly {
   { key: 'lines', name: 'Lines', kind: 'guestGateway', room: 'Gate room', settings: { lines: 6 }, standin: { guests: ['Marit Solvang', 'Obi Adeyemi', 'Lucía Ferrán', 'Wen Zhao'] } },
   { key: 'sound', name: 'Sound', kind: 'soundMixer', room: 'Gate room', settings: { channels: 7, names: ['Desk 1', 'Desk 2', 'Dome', 'Line 1', 'Line 2', 'Line 3', 'Line 4'] }, standin: { voices: 7 } },
   { key: 'tally', name: 'Tally', kind: 'tallyOut', room: 'Gate room', settings: {} },
+  { key: 'houseLights', name: 'House lights', kind: 'generic', room: 'Courtyard', settings: { profile: 'houseLights' } },
+  { key: 'domeSlit', name: 'Dome slit', kind: 'generic', room: 'Dome', settings: { profile: 'domeSlit' } },
 ];
 
-export type MachineKey = 'spool' | 'secondLook' | `recorder${1 | 2 | 3 | 4 | 5 | 6}` | 'exchange' | 'charts' | 'lawnScreen' | 'uplink' | 'lines' | 'sound' | 'tally';
+export type MachineKey = 'spool' | 'secondLook' | `recorder${1 | 2 | 3 | 4 | 5 | 6}` | 'exchange' | 'charts' | 'lawnScreen' | 'uplink' | 'lines' | 'sound' | 'tally' | 'houseLights' | 'domeSlit';
 
 /** Ports of their stand-ins. */
 export const MACHINE_PORTS: Readonly<Record<MachineKey, number>> = {
@@ -51,6 +53,8 @@ export const MACHINE_PORTS: Readonly<Record<MachineKey, number>> = {
   lines: 7024,
   sound: 7005,
   tally: 7030,
+  houseLights: 7031,
+  domeSlit: 7032,
 };
 
 const command = (id: string, device: MachineKey, name: string, params: Record<string, Argument> = {}): Step => ({ id, onFail: 'stop', kind: 'command', device, command: name, params });

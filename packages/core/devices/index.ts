@@ -1,8 +1,10 @@
 /** The kinds of device, each declared once. */
 import { captions } from './captions/index';
 import { clipPlayer } from './clipPlayer/index';
+import { generic, GENERIC, kindOfProfile } from './generic/index';
 import { guestGateway } from './guestGateway/index';
 import type { DeviceKind, PointDefinition } from './kind';
+import type { Device, ShowDocument } from '../show/index';
 import { ptzHead } from './ptzHead/index';
 import { recorder } from './recorder/index';
 import { replayServer } from './replayServer/index';
@@ -14,6 +16,7 @@ import { switcher } from './switcher/index';
 import { tallyOut } from './tallyOut/index';
 import { venueScreen } from './venueScreen/index';
 
+export * from './generic/index';
 export * from './kind';
 export * from './ptzHead/index';
 export * from './router/index';
@@ -21,14 +24,26 @@ export { captions, clipPlayer, guestGateway, recorder, replayServer, slides, sou
 export { voiceDb } from './soundMixer/index';
 
 /** Every kind by its key. */
-export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = { ptzHead, switcher, captions, clipPlayer, replayServer, recorder, router, guestGateway, soundMixer, slides, venueScreen, streamEncoder, tallyOut };
+export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = { ptzHead, switcher, captions, clipPlayer, replayServer, recorder, router, guestGateway, soundMixer, slides, venueScreen, streamEncoder, tallyOut, generic };
 
 const NO_POINTS = {};
 const knownPoints = new WeakMap<object, Readonly<Record<string, PointDefinition>>>();
 
+/** What is needed of a device to know its kind. */
+type Kinded = Pick<Device, 'kind' | 'settings'>;
+type Profiles = Pick<ShowDocument, 'profiles'>;
+
+/** The kind of a device: one of ours, or the one that its profile describes. Undefined when there is no such kind. */
+export function kindOf(device: Kinded | undefined, { profiles }: Profiles): DeviceKind | undefined {
+  if (device === undefined) return undefined;
+  if (device.kind !== GENERIC) return DEVICE_KINDS[device.kind];
+  const profile = profiles.find((one) => one.key === device.settings.profile);
+  return profile === undefined ? generic : kindOfProfile(profile.content);
+}
+
 /** The points of one device: those of its kind, and those that follow from its settings. Settings that do not fit give only the first. */
-export function pointsOf(device: { readonly kind: string; readonly settings: object }): Readonly<Record<string, PointDefinition>> {
-  const kind = DEVICE_KINDS[device.kind];
+export function pointsOf(device: Kinded, show: Profiles): Readonly<Record<string, PointDefinition>> {
+  const kind = kindOf(device, show);
   if (kind?.pointsFor === undefined) return kind?.points ?? NO_POINTS;
   let points = knownPoints.get(device.settings);
   if (points === undefined) {
@@ -37,7 +52,6 @@ export function pointsOf(device: { readonly kind: string; readonly settings: obj
   }
   return points;
 }
-
 
 /** Points that each device has whatever its kind: given by the engine from what was heard. */
 export const COMMON_POINTS = { reached: { words: 'Device answers', type: 'switch' } } as const;

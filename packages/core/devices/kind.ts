@@ -76,7 +76,7 @@ export interface RunningModel {
 }
 
 /** The way that a kind is spoken to: which driver and which stand-in serve it. */
-export type Wire = 'visca' | 'osc' | 'http' | 'swp08' | 'tsl';
+export type Wire = 'visca' | 'osc' | 'http' | 'swp08' | 'tsl' | 'profile';
 
 /** A kind of device, declared once; forms, API reference, stand-in, rehearsal and check are derived from it. */
 export interface DeviceKind {

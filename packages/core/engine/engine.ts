@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '../devices/index';
+import { kindOf } from '../devices/index';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
 import type { Clock } from './clock';
 import type { DeviceNews, DevicePort } from './devicePort';
@@ -150,7 +150,7 @@ export class Engine {
       const { clock, journal, newId } = this.options;
       journal.append({ kind: 'stopAll', t: clock.now(), station, runs, holds });
       for (const device of this.current.document.devices) {
-        const stop = Object.entries(DEVICE_KINDS[device.kind]?.commands ?? {}).find(([, command]) => command.lane === 'stop');
+        const stop = Object.entries(kindOf(device, this.current.document)?.commands ?? {}).find(([, command]) => command.lane === 'stop');
         const port = this.ports.get(device.key);
         if (!stop || !port || this.board.read(`${device.key}.reached`) !== true) continue;
         const commandId = newId();

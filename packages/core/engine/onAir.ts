@@ -1,4 +1,4 @@
-import { DEVICE_KINDS, PtzSettings } from '../devices/index';
+import { PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import { type Step, unreachable } from '../show/index';
 import type { Program } from './program';
@@ -42,7 +42,7 @@ function lookAt(step: Step, program: Program, read: ReadKey, visited: Set<string
     case 'command': {
       const chosen = step.device.includes('.') ? read(step.device) : step.device;
       const device = typeof chosen === 'string' ? program.devices.get(chosen) : undefined;
-      const command = DEVICE_KINDS[device?.kind ?? '']?.commands[step.command];
+      const command = program.kindOf(device?.key ?? '')?.commands[step.command];
       if (device === undefined || command === undefined) return null;
       if (device.kind === 'switcher') return CHANGES_PROGRAM.has(step.command) ? true : null;
       if (command.movesPicture !== true || !cameraOnAir(device.key, program, read)) return null;

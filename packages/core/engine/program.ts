@@ -1,4 +1,5 @@
-import { type CommandDefinition, COMMON_POINTS, DEVICE_KINDS, type DeviceKind, pointsOf } from '../devices/index';
+import { type CommandDefinition, COMMON_POINTS, DEVICE_KINDS, type DeviceKind, GENERIC, kindOf, pointsOf } from '../devices/index';
+import { compileProfile } from '../profile/compile';
 import { compileExpression, compileLiveText, type Expression, type LiveText } from '../expression/index';
 import {
   type AppError,
@@ -73,6 +74,7 @@ class Compiler {
 
   compile(): Result<Program> {
     const { document } = this;
+    this.checkProfiles();
     this.checkDevices();
     this.checkKeysOnce('sources', document.sources);
     this.checkKeysOnce('positions', document.positions);
@@ -118,22 +120,38 @@ class Compiler {
       macros: this.macros,
       expression: (text) => this.expressions.get(text),
       noteOf: (id) => this.notes.get(id),
-      kindOf: (key) => DEVICE_KINDS[this.devices.get(key)?.kind ?? ''],
+      kindOf: (key) => kindOf(this.devices.get(key), document),
       devicesOf: (id) => uses.get(id) ?? new Set(),
     });
+  }
+
+  private checkProfiles(): void {
+    const { profiles, roles, reframes, setUps } = this.document;
+    this.checkKeysOnce('profiles', profiles.map((one) => ({ key: one.key, name: one.content.name })));
+    profiles.forEach(({ content }, index) => {
+      const checked = compileProfile(content);
+      if (!checked.ok) this.errors.push(...checked.error.map((error) => ({ ...error, path: `profiles.${index}.content.${error.path ?? ''}` })));
+    });
+    // A role stands wherever a source may: the two share their keys.
+    this.checkKeysOnce('roles', [...roles, ...this.document.sources]);
+    roles.forEach((role, index) => role.source !== null && !this.sources.has(role.source) && this.dangling(`roles.${index}.source`, 'source', role.source));
+    this.checkKeysOnce('reframes', reframes);
+    reframes.forEach((reframe, index) => !this.sources.has(reframe.source) && this.dangling(`reframes.${index}.source`, 'source', reframe.source));
+    setUps.forEach((setUp, index) => this.needDevice(setUp.device, `setUps.${index}.device`));
   }
 
   private checkDevices(): void {
     this.checkKeysOnce('devices', this.document.devices);
     const addresses = new Map<string, Device>();
     this.document.devices.forEach((device, index) => {
-      const kind = DEVICE_KINDS[device.kind];
+      const kind = kindOf(device, this.document);
       if (kind === undefined) {
         this.add('unknown-kind', `${device.name} is of a kind that is not known: ${device.kind}.`, `Choose one of ${Object.keys(DEVICE_KINDS).join(', ')}.`, `devices.${index}.kind`);
         return;
       }
       const settings = kind.settings.safeParse(device.settings);
       if (!settings.success) this.errors.push(...errorsOf(settings.error, `devices.${index}.settings`));
+      if (device.kind === GENERIC && !this.document.profiles.some((one) => one.key === device.settings.profile)) this.dangling(`devices.${index}.settings.profile`, 'profile', String(device.settings.profile));
       const address = `${device.host}:${device.port}`;
       const other = addresses.get(address);
       if (other) this.add('address-clash', `${device.name} and ${other.name} are both at ${address}.`, 'Give one of them another port.', `devices.${index}.port`);
@@ -202,7 +220,7 @@ class Compiler {
       this.dangling(`${path}.device`, 'device', step.device);
       return;
     }
-    const kind = DEVICE_KINDS[device.kind];
+    const kind = kindOf(device, this.document);
     const command = kind?.commands[step.command];
     if (kind === undefined) return;
     if (command === undefined) {
@@ -267,7 +285,7 @@ class Compiler {
     if (scope === 'chosen') return null;
     const device = this.devices.get(scope);
     if (device === undefined) return `There is no device ${scope}.`;
-    const points = pointsOf(device);
+    const points = pointsOf(device, this.document);
     return field in points || field in COMMON_POINTS ? null : `${device.name} has no point ${field}.`;
   }
 

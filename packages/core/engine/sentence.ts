@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '../devices/index';
+import { kindOf } from '../devices/index';
 import { type Argument, type ShowDocument, type Step, unreachable } from '../show/index';
 
 const plain = (argument: Argument | undefined): string =>
@@ -11,7 +11,7 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
   switch (step.kind) {
     case 'command': {
       const device = document.devices.find((one) => one.key === step.device);
-      const definition = DEVICE_KINDS[device?.kind ?? '']?.commands[step.command];
+      const definition = kindOf(device, document)?.commands[step.command];
       const deviceName = device?.name ?? (step.device === 'chosen.camera' ? 'the chosen camera' : step.device);
       if (definition?.phrase !== undefined) {
         return definition.phrase.replace(/\{(\w+)\}/g, (_all, key: string) => (key === 'device' ? deviceName : nameOf(step.params[key] ?? '…', document)));

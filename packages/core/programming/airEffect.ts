@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '../devices/index';
+import { kindOf } from '../devices/index';
 import { CHANGES_PROGRAM } from '../engine/onAir';
 import type { PlainValue, ShowDocument, Step } from '../show/index';
 
@@ -21,7 +21,7 @@ export function airEffect(steps: readonly Step[], document: ShowDocument, point:
   const told = (step: Extract<Step, { kind: 'command' }>): void => {
     const key = step.device.includes('.') ? String(point(step.device) ?? '') : step.device;
     const device = document.devices.find((one) => one.key === key);
-    const command = DEVICE_KINDS[device?.kind ?? '']?.commands[step.command];
+    const command = kindOf(device, document)?.commands[step.command];
     if (!device || !command) return;
     if (device.kind === 'switcher') {
       const source = document.sources.find((one) => one.key === step.params.source);

@@ -26,7 +26,7 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
   const arrivals = document.positions.map((one) => choice('Arrived', `${document.devices.find((device) => device.key === one.camera)?.name ?? one.camera} has arrived at ${one.name}`, `${one.camera}.arrived == "${one.key}"`, 'arrived'));
   const chosen = document.devices.filter((one) => one.kind === 'ptzHead').map((one) => choice('Chosen', `${one.name} is the chosen camera`, `chosen.camera == "${one.key}"`, 'chosen'));
   const switches = document.devices.flatMap((device) =>
-    Object.entries(pointsOf(device)).flatMap(([point, definition]) => (definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [])),
+    Object.entries(pointsOf(device, document)).flatMap(([point, definition]) => (definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [])),
   );
   return [...buses, ...arrivals, ...chosen, ...switches];
 }

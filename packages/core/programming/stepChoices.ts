@@ -1,4 +1,4 @@
-import { DEVICE_KINDS, pointsOf } from '../devices/index';
+import { kindOf, pointsOf } from '../devices/index';
 import type { PlainValue, ShowDocument, Step } from '../show/index';
 import { fieldsOf, startOf } from './fields';
 
@@ -52,7 +52,7 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
 
 function commandChoices(document: ShowDocument, key: string): StepChoice[] {
   const device = document.devices.find((one) => one.key === key);
-  const kind = DEVICE_KINDS[device?.kind ?? ''];
+  const kind = kindOf(device, document);
   if (!device || !kind) return [];
   return Object.entries(kind.commands).flatMap(([command, definition]) => {
     const fields = fieldsOf(definition);
@@ -72,7 +72,7 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
 
 function waitChoices(document: ShowDocument): StepChoice[] {
   return document.devices.flatMap((device) => {
-    const points = pointsOf(device);
+    const points = pointsOf(device, document);
     return Object.entries(points).flatMap(([point, definition]): StepChoice[] => {
       if (definition.type !== 'switch') return [];
       const wait = (until: string, words: string): StepChoice => ({ key: `wait/${until}`, group: 'Wait until', words, step: { onFail: 'stop', kind: 'wait', until, timeoutMs: WAIT_MS } });

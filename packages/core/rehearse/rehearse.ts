@@ -1,4 +1,3 @@
-import { DEVICE_KINDS } from '../devices/index';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
 import { Engine, type JournalEvent, type Program } from '../engine/index';
 import { ModelPort } from './modelPort';
@@ -44,7 +43,7 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   for (const [key, value] of state) if (key.startsWith('value.') || key.startsWith('chosen@')) engine.board.set(key, value);
   const known = byDevice(state);
   for (const device of program.document.devices) {
-    const kind = DEVICE_KINDS[device.kind];
+    const kind = program.kindOf(device.key);
     if (kind === undefined) continue;
     const port = new ModelPort(kind, device.settings, clock, engine.newsOf(device.key), known.get(device.key) ?? {});
     engine.attach(device.key, port);

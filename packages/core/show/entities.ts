@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Argument, Family, Id, Key, Legend, Name, Order, PlainValue } from './primitives';
+import { ProfileFile } from './profile';
 import { Steps } from './step';
 
 /** A thing that takes commands and gives states, at an address. */
@@ -32,6 +33,8 @@ export const Source = z.strictObject({
   camera: Key.nullable().default(null),
   /** What a fixed source is drawn as while stand-ins take the place of pictures. */
   picture: z.enum(['none', 'sky', 'chart', 'black']).default('none'),
+  /** Line of the guest gateway that it carries, counted from 1; null when none. */
+  line: z.number().int().min(1).max(64).nullable().default(null),
   order: Order,
 });
 export type Source = z.infer<typeof Source>;
@@ -50,9 +53,45 @@ export const Position = z.strictObject({
   iris: z.number().int().min(0).max(20).nullable().default(null),
   /** Memory of the head that holds it, 0..127; null when only the show keeps it. */
   headNumber: z.number().int().min(0).max(127).nullable(),
+  /** What was last written into that memory, as far as known here: VISCA cannot read it back. */
+  inHead: z.strictObject({ pan: z.number(), tilt: z.number(), zoom: z.number() }).nullable().default(null),
   order: Order,
 });
 export type Position = z.infer<typeof Position>;
+
+/** A person or a job that points at a source: a button that names the role finds whoever has it. */
+export const Role = z.strictObject({
+  id: Id,
+  key: Key,
+  name: Name,
+  /** Name of the person as the guest gateway tells it: on whichever line they sit, its source is meant. Empty for none. */
+  person: z.string().max(120).default(''),
+  /** Key of the source that is meant while the person sits on no line; null for none. */
+  source: Key.nullable().default(null),
+  order: Order,
+});
+export type Role = z.infer<typeof Role>;
+
+/** A stored window of a source without motors. Centre in fractions of the frame from its top left, scale ≥ 1. */
+export const Reframe = z.strictObject({
+  id: Id,
+  key: Key,
+  name: Name,
+  source: Key,
+  x: z.number().min(0).max(1),
+  y: z.number().min(0).max(1),
+  scale: z.number().min(1).max(8),
+  order: Order,
+});
+export type Reframe = z.infer<typeof Reframe>;
+
+/** How a device was set up when it was saved with the show: its own points, to compare with what it shows now. */
+export const SetUp = z.strictObject({ id: Id, device: Key, savedAt: z.string().max(40), points: z.record(z.string().max(60), PlainValue) });
+export type SetUp = z.infer<typeof SetUp>;
+
+/** A profile of this show; devices of the kind `generic` name it by its key. */
+export const Profile = z.strictObject({ id: Id, key: Key, content: ProfileFile, order: Order });
+export type Profile = z.infer<typeof Profile>;
 
 /** A named value of the show with the content it starts with. */
 export const ShowValue = z.strictObject({ id: Id, key: Key, name: Name, start: PlainValue, order: Order });
@@ -124,6 +163,10 @@ export const ShowDocument = z.strictObject({
   strips: z.array(Strip).max(5000),
   buttons: z.array(Button).max(20_000),
   macros: z.array(Macro).max(5000),
+  profiles: z.array(Profile).max(200).default([]),
+  roles: z.array(Role).max(1000).default([]),
+  reframes: z.array(Reframe).max(2000).default([]),
+  setUps: z.array(SetUp).max(500).default([]),
 });
 export type ShowDocument = z.infer<typeof ShowDocument>;
 
@@ -137,5 +180,9 @@ export const ENTITIES = {
   strips: Strip,
   buttons: Button,
   macros: Macro,
+  profiles: Profile,
+  roles: Role,
+  reframes: Reframe,
+  setUps: SetUp,
 } as const;
 export type EntityName = keyof typeof ENTITIES;

@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '@umbek/core/devices';
+import { kindOf } from '@umbek/core/devices';
 import { sentenceOf } from '@umbek/core/sentence';
 import { fieldsOf } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
@@ -87,7 +87,7 @@ function Parameters({ document, step, onChange }: { readonly document: ShowDocum
   switch (step.kind) {
     case 'command': {
       const device = document.devices.find((one) => one.key === step.device);
-      const definition = DEVICE_KINDS[device?.kind ?? 'ptzHead']?.commands[step.command];
+      const definition = kindOf(device ?? { kind: 'ptzHead', settings: {} }, document)?.commands[step.command];
       if (!definition) return <Text style={styles.small}>Its device is gone. Remove this step, or add the device again.</Text>;
       const fields = fieldsOf(definition);
       return (

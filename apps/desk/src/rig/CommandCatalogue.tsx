@@ -1,4 +1,4 @@
-import { type CommandDefinition, DEVICE_KINDS } from '@umbek/core/devices';
+import { type CommandDefinition, kindOf } from '@umbek/core/devices';
 import { fieldsOf, faultOf, searched, startOf } from '@umbek/core/programming';
 import type { Argument, Device, PlainValue, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
@@ -14,7 +14,7 @@ import { HoldCap } from './HoldCap';
 export function CommandCatalogue({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
   const [search, setSearch] = useState('');
   const [open, setOpen] = useState<string | null>(null);
-  const commands = Object.entries(DEVICE_KINDS[device.kind]?.commands ?? {}).map(([key, definition]) => ({ key, group: key, words: definition.words, definition }));
+  const commands = Object.entries(kindOf(device, document)?.commands ?? {}).map(([key, definition]) => ({ key, group: key, words: definition.words, definition }));
   return (
     <View style={styles.list}>
       <Search placeholder="Search the commands" value={search} onChangeText={setSearch} style={styles.search} inputStyle={styles.searchInput} accessibilityLabel="Search the commands" />
@@ -31,7 +31,8 @@ export function CommandCatalogue({ document, device }: { readonly document: Show
   );
 }
 
-function SendNow({ document, device, command, definition }: { readonly document: ShowDocument; readonly device: Device; readonly command: string; readonly definition: CommandDefinition }) {
+/** One command with its parameters, to be sent now: held where it moves until told otherwise. */
+export function SendNow({ document, device, command, definition }: { readonly document: ShowDocument; readonly device: Device; readonly command: string; readonly definition: CommandDefinition }) {
   const live = useLive();
   const fields = fieldsOf(definition);
   const [params, setParams] = useState<Record<string, PlainValue>>(() => Object.fromEntries(fields.filter((field) => field.required || field.start !== null).map((field) => [field.key, field.reference === null ? startOf(field) : firstOf(document, device, field.reference)])));

@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '@umbek/core/devices';
+import { DEVICE_KINDS, GENERIC, kindOf } from '@umbek/core/devices';
 import { inOrder, orderBetween } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { Link } from 'expo-router';
@@ -26,7 +26,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const [adding, setAdding] = useState<'one' | 'many' | null>(null);
   const [search, setSearch] = useState('');
   const stateOf = (device: Device) => told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
-  const groups = useMemo(() => groupsOf(document.devices, search), [document.devices, search]);
+  const groups = useMemo(() => groupsOf(document, search), [document, search]);
   return (
     <View style={styles.list}>
       {document.devices.length > MANY ? <Search placeholder="Search by name, kind, room or address" value={search} onChangeText={setSearch} accessibilityLabel="Search the devices" style={styles.search} inputStyle={styles.searchInput} /> : null}
@@ -50,7 +50,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
                 </Text>
               </View>
               <Text style={styles.small}>
-                {DEVICE_KINDS[device.kind]?.words ?? device.kind} · {device.host}:{device.port}
+                {kindOf(device, document)?.words ?? device.kind} · {device.host}:{device.port}
               </Text>
               {reached || !state ? null : <Text style={styles.words}>{state.words}</Text>}
             </Pressable>
@@ -79,11 +79,11 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
 const MANY = 8;
 
 /** Devices by room in the order of the show, those that a search finds: every word of it in name, kind, room or address. */
-export function groupsOf(devices: readonly Device[], search: string): { room: string; devices: Device[] }[] {
+export function groupsOf(document: ShowDocument, search: string): { room: string; devices: Device[] }[] {
   const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
   const groups = new Map<string, Device[]>();
-  for (const device of inOrder(devices)) {
-    const text = `${device.name} ${DEVICE_KINDS[device.kind]?.words ?? device.kind} ${device.room} ${device.host}:${device.port}`.toLowerCase();
+  for (const device of inOrder(document.devices)) {
+    const text = `${device.name} ${kindOf(device, document)?.words ?? device.kind} ${device.room} ${device.host}:${device.port}`.toLowerCase();
     if (!wanted.every((word) => text.includes(word))) continue;
     const group = groups.get(device.room);
     if (group) group.push(device);
@@ -100,7 +100,8 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
   const [host, setHost] = useState('127.0.0.1');
   const [port, setPort] = useState('52381');
   const [room, setRoom] = useState('');
-  const wrong = name.trim() === '' || hostFault(host) !== null || portFault(port, host, document, null) !== null;
+  const [profile, setProfile] = useState(document.profiles[0]?.key ?? '');
+  const wrong = (kind === GENERIC && profile === '') || name.trim() === '' || hostFault(host) !== null || portFault(port, host, document, null) !== null;
   const add = (): void => {
     const device: Device = {
       id: ulid(),
@@ -110,7 +111,7 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
       host: host.trim(),
       port: Number(port),
       room: room.trim(),
-      settings: kind === 'switcher' ? { frameRate: document.show.frameRate } : {},
+      settings: kind === 'switcher' ? { frameRate: document.show.frameRate } : kind === GENERIC ? { profile } : {},
       order: orderBetween(inOrder(document.devices).at(-1)?.order ?? null, null),
     };
     edits.edit(`Add ${device.name}`, [made('devices', device)]);
@@ -120,6 +121,7 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
     <View style={styles.form}>
       <Heading words="A new device" />
       <Segments value={kind} onChange={setKind} options={Object.values(DEVICE_KINDS).map((one) => ({ value: one.key, label: one.words }))} />
+      {kind !== GENERIC ? null : document.profiles.length === 0 ? <Text style={styles.hint}>There is no profile to follow yet. Make one under Profiles first.</Text> : <Segments value={profile} onChange={setProfile} options={document.profiles.map((one) => ({ value: one.key, label: one.content.name }))} />}
       <TextField label="Name" value={name} longest={120} onChange={setName} />
       <TextField label="Address" value={host} fault={hostFault} onChange={setHost} />
       <TextField label="Port" value={port} fault={(text) => portFault(text, host, document, null)} onChange={setPort} />

@@ -70,7 +70,7 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
       />
       {part === 'camera' ? <CameraPart document={document} device={device} /> : null}
       {part === 'commands' ? <CommandCatalogue document={document} device={device} /> : null}
-      {part === 'points' ? <PointList device={device} points={pointsOf(device)} /> : null}
+      {part === 'points' ? <PointList device={device} points={pointsOf(device, document)} /> : null}
       {part === 'messages' ? <MessageList device={device} /> : null}
       {part === 'setUp' ? <DeviceSetUp document={document} device={device} /> : null}
     </ScrollView>

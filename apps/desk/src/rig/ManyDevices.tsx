@@ -1,4 +1,4 @@
-import { DEVICE_KINDS } from '@umbek/core/devices';
+import { DEVICE_KINDS, GENERIC } from '@umbek/core/devices';
 import { manyNames, wordsIn } from '@umbek/core/programming';
 import type { ShowDocument } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
@@ -35,7 +35,7 @@ export function ManyDevices({ document, onClose }: { readonly document: ShowDocu
   return (
     <View style={styles.form}>
       <Heading words="Many devices alike" />
-      <Segments value={kind} onChange={setKind} options={Object.values(DEVICE_KINDS).map((one) => ({ value: one.key, label: one.words }))} />
+      <Segments value={kind} onChange={setKind} options={Object.values(DEVICE_KINDS).filter((one) => one.key !== GENERIC).map((one) => ({ value: one.key, label: one.words }))} />
       <TextField label="Name, with {{words}} that change" value={pattern} longest={120} onChange={setPattern} />
       {wordsIn(pattern).map((word) => (
         <TextField key={word} label={`{{${word}}}: a list (Dome, Gate) or a range (1-6, 01-30)`} value={words[word] ?? ''} longest={2000} onChange={(text) => setWords({ ...words, [word]: text })} />

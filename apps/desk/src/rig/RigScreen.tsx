@@ -5,6 +5,7 @@ import { UndoBar } from '../common/UndoBar';
 import { useShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { DeviceList } from './DeviceList';
+import { ProfileList } from './profiles/ProfileList';
 import { ShowFiles } from './ShowFiles';
 import { SourceList } from './SourceList';
 import { Segments } from '../common/Segments';
@@ -28,11 +29,13 @@ export function RigScreen() {
         options={[
           { value: 'devices', label: 'Devices' },
           { value: 'sources', label: 'Sources' },
+          { value: 'profiles', label: 'Profiles' },
           { value: 'show', label: 'Show' },
         ]}
       />
       {part === 'devices' ? <DeviceList document={document} /> : null}
       {part === 'sources' ? <SourceList document={document} /> : null}
+      {part === 'profiles' ? <ProfileList document={document} /> : null}
       {part === 'show' ? <ShowFiles document={document} /> : null}
     </ScrollView>
   );

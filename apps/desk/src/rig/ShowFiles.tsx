@@ -3,6 +3,7 @@ import type { ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { Linking, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
+import { chooseFile } from '../common/chooseFile';
 import { Heading } from '../common/fields';
 import { useEdits } from '../show/ShowContext';
 import { ask } from '../show/editStore';
@@ -15,21 +16,6 @@ interface Refusal {
   readonly name?: string;
   readonly others?: readonly Refusal[];
 }
-
-/** The text of a file that the person chooses; null when they choose none. */
-const chooseFile = (): Promise<string | null> =>
-  new Promise((chosen) => {
-    const input = window.document.createElement('input');
-    input.type = 'file';
-    input.accept = '.json,application/json';
-    input.onchange = () => {
-      const file = input.files?.[0];
-      if (file) void file.text().then(chosen, () => chosen(null));
-      else chosen(null);
-    };
-    input.oncancel = () => chosen(null);
-    input.click();
-  });
 
 /** The show as a file: out, in, and back to the beginning. What is replaced can be brought back. */
 export function ShowFiles({ document }: { readonly document: ShowDocument }) {
@@ -46,7 +32,7 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
   const unreachable = (): void => setFaults([{ message: 'The engine cannot be reached; nothing was changed.', mend: 'Try again when it is back.' }]);
   const take = useMutation({
     mutationFn: async () => {
-      const text = await chooseFile();
+      const text = await chooseFile('.json,application/json');
       if (text === null) return;
       await settle(await fetch('/api/show', { method: 'POST', headers: { 'content-type': 'application/json' }, body: text }));
     },

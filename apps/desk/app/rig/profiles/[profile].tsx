@@ -1,0 +1,3 @@
+import { ProfileScreen } from '../../../src/rig/profiles/ProfileScreen';
+
+export default ProfileScreen;

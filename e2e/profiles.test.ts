@@ -1,0 +1,199 @@
+import { createSocket, type Socket } from 'node:dgram';
+import type { Server } from 'node:http';
+import express from 'express';
+import { fromBuffer, type OscMessage, toBuffer } from 'osc-min';
+import type { Page } from 'playwright-core';
+import { freshDemo, openAt, useBrowser } from './support/browser';
+import { type Demo, freePort, until } from './support/demo';
+
+jest.setTimeout(180_000);
+useBrowser();
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await freshDemo();
+});
+
+/** Types into a field and gives it on. */
+async function type(page: Page, label: string, text: string): Promise<void> {
+  await page.getByLabel(label, { exact: true }).fill(text);
+  await page.getByLabel(label, { exact: true }).press('Enter');
+}
+
+async function newProfile(page: Page, name: string, transport: string): Promise<void> {
+  await page.getByRole('radio', { name: 'Profiles' }).or(page.getByRole('button', { name: 'Profiles' })).first().click();
+  await page.getByRole('button', { name: 'New profile' }).click();
+  await page.getByText('No device follows it yet.').waitFor();
+  await part(page, 'Transport');
+  await type(page, 'Name', name);
+  await page.getByRole('heading', { name }).waitFor();
+  await page.getByRole('radio', { name: transport, exact: true }).click();
+}
+
+const part = async (page: Page, name: string): Promise<void> => page.getByRole('radio', { name, exact: true }).or(page.getByRole('button', { name, exact: true })).first().click();
+
+/** Adds a device of the last profile by the interface, and opens the profile again. */
+async function follow(page: Page, profile: string, name: string, port: number): Promise<void> {
+  await page.getByRole('button', { name: 'Back to the Rig' }).click();
+  await part(page, 'Devices');
+  await page.getByRole('button', { name: 'Add a device' }).click();
+  await page.getByRole('radio', { name: 'Device by profile' }).click();
+  await page.getByRole('radio', { name: profile, exact: true }).click();
+  await page.getByLabel('Name', { exact: true }).fill(name);
+  await page.getByLabel('Name', { exact: true }).blur();
+  await page.getByLabel('Port', { exact: true }).fill(String(port));
+  await page.getByLabel('Port', { exact: true }).blur();
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await page.getByLabel(new RegExp(`^${name}, reached`)).waitFor({ timeout: 15_000 });
+  await part(page, 'Profiles');
+  await page.getByLabel(`Profile ${profile}`, { exact: true }).click();
+}
+
+describe('a profile written from scratch in the interface', () => {
+  it('drives an OSC peer made with another library, and hears it', async () => {
+    const heard: { address: string; args: unknown[] }[] = [];
+    const port = await freePort();
+    let level = 0;
+    const peer: Socket = createSocket('udp4');
+    await new Promise<void>((bound) => peer.bind(port, '127.0.0.1', bound));
+    peer.on('message', (bytes, from) => {
+      const message = fromBuffer(bytes) as OscMessage;
+      if (message.address === '/fog/level') {
+        heard.push({ address: message.address, args: (message.args as { type: string; value: unknown }[]).map((one) => [one.type, one.value]) });
+        level = Number((message.args as { value: unknown }[])[0]?.value);
+      }
+      const answer = toBuffer({ address: '/fog/state', args: [{ type: 'integer', value: level }] });
+      peer.send(Buffer.from(answer.buffer, answer.byteOffset, answer.byteLength), from.port, from.address);
+    });
+    const page = await openAt(demo.url, 'wide', '/rig');
+    await newProfile(page, 'Fog', 'OSC');
+    await page.getByRole('button', { name: 'Add a question' }).click();
+    await part(page, 'States');
+    await type(page, 'Add a state: what it tells', 'Level');
+    await page.getByRole('button', { name: 'Level', exact: true }).click();
+    await type(page, 'Address it comes from', '/fog/state');
+    await part(page, 'Commands');
+    await type(page, 'Add a command: what it does', 'Set the fog');
+    await page.getByRole('button', { name: 'Set the fog', exact: true }).click();
+    await type(page, 'Add a parameter: its name', 'level');
+    await page.getByRole('radio', { name: 'level is a whole number' }).or(page.getByRole('button', { name: 'level is a whole number' })).first().click();
+    await type(page, 'level most', '100');
+    await type(page, 'Message: address', '/fog/level');
+    await page.getByRole('button', { name: 'Add an argument' }).click();
+    await page.getByRole('radio', { name: 'Argument 1 is whole' }).or(page.getByRole('button', { name: 'Argument 1 is whole' })).first().click();
+    await type(page, 'Message: argument 1', '{{ param.level }}');
+    await follow(page, 'Fog', 'Fog machine', port);
+    await page.getByRole('button', { name: 'Set the fog', exact: true }).click();
+    await type(page, 'level', '42');
+    await page.getByRole('button', { name: 'Send now' }).click();
+    await until('the peer heard it', async () => heard.length > 0);
+    expect(heard).toEqual([{ address: '/fog/level', args: [['integer', 42]] }]);
+    await part(page, 'States');
+    await page.getByText('42', { exact: false }).first().waitFor();
+    await part(page, 'Wire');
+    await page.getByText('→ /fog/level 42').waitFor();
+    // By its protocol nothing confirms it: the as-run says sent, not done.
+    const outcome = (await demo.asRun()).find((entry) => entry.kind === 'outcome' && entry.device === 'fogMachine');
+    expect(outcome?.outcome).toBe('sent');
+    peer.close();
+    await until('its silence is told', async () => (await demo.health()).devices.some((device) => device.key === 'fogMachine' && device.state === 'silent'));
+    await page.close();
+  });
+
+  it('drives an HTTP peer made with another library, and is refused in words', async () => {
+    const bodies: unknown[] = [];
+    const port = await freePort();
+    let lamp = { on: false, level: 0 };
+    const app = express().use(express.json());
+    app.put('/lamps/:name', (request, response) => {
+      bodies.push([request.params.name, request.body]);
+      if (request.params.name !== 'left side') return void response.status(404).send('no such lamp');
+      lamp = { on: true, level: Number((request.body as { level: number }).level) };
+      response.json({ taken: true });
+    });
+    app.get('/state', (_request, response) => void response.json({ lamps: [lamp] }));
+    const server: Server = await new Promise((open) => {
+      const listening = app.listen(port, '127.0.0.1', () => open(listening));
+    });
+    const page = await openAt(demo.url, 'phone', '/rig');
+    await newProfile(page, 'Lamps', 'HTTP');
+    await page.getByRole('button', { name: 'Add a question' }).click();
+    await part(page, 'States');
+    await type(page, 'Add a state: what it tells', 'Lamp level');
+    await page.getByRole('button', { name: 'Lamp level', exact: true }).click();
+    await page.getByRole('radio', { name: 'Number' }).or(page.getByRole('button', { name: 'Number' })).first().click();
+    await type(page, 'JSON path', '$.lamps[0].level');
+    await part(page, 'Commands');
+    await type(page, 'Add a command: what it does', 'Light');
+    await page.getByRole('button', { name: 'Light', exact: true }).click();
+    for (const name of ['lamp', 'level']) await type(page, 'Add a parameter: its name', name);
+    await page.getByRole('radio', { name: 'lamp is a text' }).or(page.getByRole('button', { name: 'lamp is a text' })).first().click();
+    await page.getByRole('radio', { name: 'Message PUT' }).or(page.getByRole('button', { name: 'Message PUT' })).first().click();
+    await type(page, 'Message: path', '/lamps/{{ param.lamp }}');
+    await page.getByRole('radio', { name: 'Message: JSON body' }).or(page.getByRole('button', { name: 'Message: JSON body' })).first().click();
+    await page.getByLabel('Message: body', { exact: true }).fill('{"level": {"cel": "param.level"}}');
+    await page.getByLabel('Message: body', { exact: true }).blur();
+    await follow(page, 'Lamps', 'Lamp box', port);
+    await page.getByRole('button', { name: 'Light', exact: true }).click();
+    await type(page, 'lamp', 'left side');
+    await type(page, 'level', '7');
+    await page.getByRole('button', { name: 'Send now' }).click();
+    await until('the peer heard it', async () => bodies.length > 0);
+    expect(bodies).toEqual([['left side', { level: 7 }]]);
+    await page.getByText('done', { exact: true }).waitFor();
+    await type(page, 'lamp', 'up');
+    await page.getByRole('button', { name: 'Send now' }).click();
+    await page.getByText('It answered 404: no such lamp').waitFor();
+    await part(page, 'States');
+    await page.getByText('7', { exact: false }).first().waitFor();
+    server.closeAllConnections();
+    await new Promise((closed) => server.close(closed));
+    await page.close();
+  });
+
+  it('tells the line of a fault in its text and changes nothing', async () => {
+    const page = await openAt(demo.url, 'wide', '/rig/profiles/domeSlit');
+    await part(page, 'As text');
+    const input = page.getByLabel('The profile as text');
+    const good = await input.inputValue();
+    await input.fill(good.replace('^SLIT=(\\\\d+)', '^SLIT=(('));
+    await page.getByRole('button', { name: 'Check and take it' }).click();
+    const line = good.split('\n').findIndex((one) => one.includes('"pattern": "^SLIT')) + 1;
+    await page.getByTestId('profile-faults').getByText(`Line ${line}, points.0.from.pattern`).waitFor();
+    await input.fill(good.replace('"kind": "tcp"', '"kind": "pigeon"'));
+    await page.getByRole('button', { name: 'Check and take it' }).click();
+    await page.getByTestId('profile-faults').getByText(/^Line \d+, transport\.kind/).waitFor();
+    await input.fill(good.slice(0, -3));
+    await page.getByRole('button', { name: 'Check and take it' }).click();
+    await page.getByTestId('profile-faults').getByText('This is not JSON').first().waitFor();
+    await input.fill(good.replace('Halt the slit', 'Stop the slit where it is'));
+    await page.getByRole('button', { name: 'Check and take it' }).click();
+    await part(page, 'Commands');
+    await page.getByRole('button', { name: 'Stop the slit where it is' }).waitFor();
+    await page.close();
+  });
+});
+
+describe('the samples', () => {
+  it('are pressed, heard and rehearsed like any other device', async () => {
+    const answer = await demo.post('/api/send', { pressId: '01K9ZZZZZZZZZZZZZZZZZZZZZA', phase: 'down', device: 'domeSlit', command: 'open', params: { percent: 50 }, station: 'test' });
+    expect(answer.status).toBe(202);
+    await until('the slit is half open', async () => (await demo.standins.domeSlit.report()).points.opening === 50 && (await known('opening')) === 50 && (await known('moving')) === false);
+    const lights = await demo.post('/api/send', { pressId: '01K9ZZZZZZZZZZZZZZZZZZZZZB', phase: 'down', device: 'houseLights', command: 'level', params: { area: 2, percent: 80 }, station: 'test' });
+    expect(lights.status).toBe(202);
+    await until('area 2 is at 0.8', async () => (await demo.standins.houseLights.report()).points.area2 === 0.8);
+  });
+
+  const known = async (point: string): Promise<unknown> => ((await (await fetch(`${demo.url}/api/devices/domeSlit/points`)).json()) as { points: Record<string, unknown> }).points[point];
+
+  it('tell of something else at their port', async () => {
+    const port = await freePort();
+    const server = express().get('/', (_request, response) => void response.send('hello')).listen(port, '127.0.0.1');
+    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as { devices: { id: string; key: string; port: number }[] };
+    const slit = show.devices.find((device) => device.key === 'domeSlit');
+    await demo.post('/api/edits', { editId: '01K9ZZZZZZZZZZZZZZZZZZZZZC', label: 'Port', by: 'test', changes: [{ entity: 'devices', id: slit?.id, field: 'port', from: slit?.port, to: port }] });
+    const words = await until('it is told', async () => (await demo.health()).devices.find((device) => device.key === 'domeSlit' && device.state === 'foreign')?.words);
+    expect(words).toMatch(/^Something answers for Dome slit at 127\.0\.0\.1:\d+, but not Dome slit\. Check the port\.$/);
+    server.close();
+  });
+});

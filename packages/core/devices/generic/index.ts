@@ -1,0 +1,112 @@
+/** Devices that nobody wrote a driver for: a kind made from a profile. */
+import { z } from 'zod';
+import { compileExpression, type Expression, ExpressionFault, UNKNOWN } from '../../expression/index';
+import { type Argument, Key, type PlainValue, type ProfileFile, type ProfileParam } from '../../show/index';
+import { modelOf, unknownCommand } from '../behaviour';
+import { type DeviceCommand, type DeviceKind, defineKind } from '../kind';
+
+export const GENERIC = 'generic';
+
+/** What a device by profile is set up with: the profile it follows. */
+export const GenericSettings = z.strictObject({ profile: Key });
+
+interface Pending {
+  readonly at: number;
+  readonly points: Readonly<Record<string, PlainValue>>;
+}
+
+interface State {
+  readonly points: Readonly<Record<string, PlainValue>>;
+  /** Effects of commands that the device has not carried out yet, in order. */
+  readonly pending: readonly Pending[];
+}
+
+const TRANSPORT_WORDS = { osc: 'OSC', http: 'HTTP', webSocket: 'WebSocket', tcp: 'lines over TCP', udp: 'text over UDP', midi: 'MIDI' } as const;
+
+/** A parameter of a profile as the schema that forms and checks are made from. */
+function schemaOf(param: ProfileParam): z.ZodType {
+  const meta = { title: param.title === '' ? param.key : param.title, ...(param.unit === '' ? {} : { unit: param.unit }) };
+  if (param.type === 'switch') return (typeof param.start === 'boolean' ? z.boolean().default(param.start) : z.boolean()).meta(meta);
+  if (param.type === 'text') return (typeof param.start === 'string' ? z.string().max(2000).default(param.start) : z.string().max(2000)).meta(meta);
+  let number = param.whole ? z.number().int() : z.number();
+  if (param.min !== null) number = number.min(param.min);
+  if (param.max !== null) number = number.max(param.max);
+  return (typeof param.start === 'number' ? number.default(param.start) : number).meta(meta);
+}
+
+/** Works a profile's argument out with the parameters of one command. @returns undefined when it cannot be worked out */
+export function argumentWith(argument: Argument, params: Readonly<Record<string, PlainValue>>, compiled: (text: string) => Expression | undefined): PlainValue | undefined {
+  if (typeof argument !== 'object') return argument;
+  const value = compiled(argument.cel)?.evaluate((key) => params[key.slice('param.'.length)] ?? UNKNOWN);
+  return value === undefined || value === UNKNOWN || value instanceof ExpressionFault ? undefined : value;
+}
+
+function makeKind(profile: ProfileFile): DeviceKind {
+  const expressions = new Map<string, Expression>();
+  for (const command of profile.commands) {
+    for (const argument of Object.values(command.sets)) {
+      if (typeof argument !== 'object') continue;
+      const compiled = compileExpression(argument.cel);
+      if (compiled.ok) expressions.set(argument.cel, compiled.value);
+    }
+  }
+  const effectOf = ({ command, params }: DeviceCommand): Record<string, PlainValue> => {
+    const definition = profile.commands.find((one) => one.key === command);
+    return Object.fromEntries(
+      Object.entries(definition?.sets ?? {}).flatMap(([point, argument]) => {
+        const value = argumentWith(argument, params, (text) => expressions.get(text));
+        return value === undefined ? [] : [[point, value]];
+      }),
+    );
+  };
+  const names = new Set(profile.points.map((point) => point.key));
+  const delays = new Map(profile.commands.map((command) => [command.key, command.delayMs]));
+  return defineKind({
+    key: GENERIC,
+    words: profile.name,
+    protocol: TRANSPORT_WORDS[profile.transport.kind],
+    wire: 'profile',
+    settings: ModelSettings,
+    commands: Object.fromEntries(
+      profile.commands.map((command) => [
+        command.key,
+        { words: command.words, params: z.strictObject(Object.fromEntries(command.params.map((param) => [param.key, schemaOf(param)]))), seenOnAir: command.seenOnAir, repeatable: command.repeatable },
+      ]),
+    ),
+    points: Object.fromEntries(profile.points.map(({ key, words, type, unit }) => [key, { words, type, ...(unit === '' ? {} : { unit }) }])),
+    model: modelWith(effectOf, names, delays),
+  });
+}
+
+const ModelSettings = GenericSettings.extend({ replyDelayMs: z.number().min(0).default(0) });
+type ModelSettings = z.infer<typeof ModelSettings>;
+type Effects = (command: DeviceCommand) => Record<string, PlainValue>;
+
+/** Points change as the profile says, after the delay that it states; the answer comes at once, for what was sent is all that is known. */
+const modelWith = (effectOf: Effects, names: ReadonlySet<string>, delays: ReadonlyMap<string, number>) =>
+  modelOf<State, ModelSettings>({
+    start: (_settings, _now, from) => ({ points: Object.fromEntries(Object.entries(from).filter(([key]) => names.has(key))), pending: [] }),
+    advance: (state, now) => {
+      const due = state.pending.filter((one) => one.at <= now + 1e-6);
+      return due.length === 0 ? state : { points: Object.assign({}, state.points, ...due.map((one) => one.points)) as State['points'], pending: state.pending.filter((one) => !due.includes(one)) };
+    },
+    act: (state, command, now) => {
+      const delay = delays.get(command.command);
+      if (delay === undefined) return unknownCommand('The device', command.command);
+      return { ...state, pending: [...state.pending, { at: now + delay, points: effectOf(command) }] };
+    },
+    points: ({ points }) => points,
+    wakeAt: ({ pending }) => (pending.length === 0 ? null : Math.min(...pending.map((one) => one.at))),
+  });
+
+/** The kind as it stands in the list, before a device has named its profile: nothing is known of it. */
+export const generic: DeviceKind = { ...makeKind({ format: 'umbek-profile', version: 1, name: 'Device by profile', transport: { kind: 'osc' }, commands: [], points: [], asks: [] }), settings: GenericSettings };
+
+const known = new WeakMap<ProfileFile, DeviceKind>();
+
+/** The kind that a profile describes; made once for each. */
+export function kindOfProfile(profile: ProfileFile): DeviceKind {
+  let kind = known.get(profile);
+  if (kind === undefined) known.set(profile, (kind = { ...makeKind(profile), settings: GenericSettings }));
+  return kind;
+}
