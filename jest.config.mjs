@@ -2,7 +2,9 @@ const node = {
   testEnvironment: 'node',
   transform: { '^.+\\.(ts|tsx|js|mjs)$': '<rootDir>/scripts/jest-esbuild.cjs' },
   // These packages ship modules only in a form that Jest's loader does not read as it is.
-  transformIgnorePatterns: ['/node_modules/(?!(@marcbachmann/cel-js|ulid|fractional-indexing)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(@marcbachmann/cel-js|ulid|fractional-indexing|osc-min)/)'],
+  // It exports itself to module importers alone.
+  moduleNameMapper: { '^osc-min$': '<rootDir>/node_modules/osc-min/dist/index.js' },
   moduleFileExtensions: ['ts', 'tsx', 'mjs', 'js', 'json'],
 };
 

@@ -1,7 +1,7 @@
 import { createSocket, type Socket } from 'node:dgram';
 import type { Server } from 'node:http';
 import express from 'express';
-import { fromBuffer, type OscMessage, toBuffer } from 'osc-min';
+import { fromBuffer, type OscMessageOutput, toBuffer } from 'osc-min';
 import type { Page } from 'playwright-core';
 import { freshDemo, openAt, useBrowser } from './support/browser';
 import { type Demo, freePort, until } from './support/demo';
@@ -21,13 +21,13 @@ async function type(page: Page, label: string, text: string): Promise<void> {
 }
 
 async function newProfile(page: Page, name: string, transport: string): Promise<void> {
-  await page.getByRole('radio', { name: 'Profiles' }).or(page.getByRole('button', { name: 'Profiles' })).first().click();
+  await part(page, 'Profiles');
   await page.getByRole('button', { name: 'New profile' }).click();
   await page.getByText('No device follows it yet.').waitFor();
   await part(page, 'Transport');
   await type(page, 'Name', name);
   await page.getByRole('heading', { name }).waitFor();
-  await page.getByRole('radio', { name: transport, exact: true }).click();
+  await part(page, transport);
 }
 
 const part = async (page: Page, name: string): Promise<void> => page.getByRole('radio', { name, exact: true }).or(page.getByRole('button', { name, exact: true })).first().click();
@@ -38,7 +38,7 @@ async function follow(page: Page, profile: string, name: string, port: number): 
   await part(page, 'Devices');
   await page.getByRole('button', { name: 'Add a device' }).click();
   await page.getByRole('radio', { name: 'Device by profile' }).click();
-  await page.getByRole('radio', { name: profile, exact: true }).click();
+  await part(page, profile);
   await page.getByLabel('Name', { exact: true }).fill(name);
   await page.getByLabel('Name', { exact: true }).blur();
   await page.getByLabel('Port', { exact: true }).fill(String(port));
@@ -57,7 +57,7 @@ describe('a profile written from scratch in the interface', () => {
     const peer: Socket = createSocket('udp4');
     await new Promise<void>((bound) => peer.bind(port, '127.0.0.1', bound));
     peer.on('message', (bytes, from) => {
-      const message = fromBuffer(bytes) as OscMessage;
+      const message = fromBuffer(bytes) as OscMessageOutput;
       if (message.address === '/fog/level') {
         heard.push({ address: message.address, args: (message.args as { type: string; value: unknown }[]).map((one) => [one.type, one.value]) });
         level = Number((message.args as { value: unknown }[])[0]?.value);
@@ -76,11 +76,11 @@ describe('a profile written from scratch in the interface', () => {
     await type(page, 'Add a command: what it does', 'Set the fog');
     await page.getByRole('button', { name: 'Set the fog', exact: true }).click();
     await type(page, 'Add a parameter: its name', 'level');
-    await page.getByRole('radio', { name: 'level is a whole number' }).or(page.getByRole('button', { name: 'level is a whole number' })).first().click();
+    await part(page, 'level is a whole number');
     await type(page, 'level most', '100');
     await type(page, 'Message: address', '/fog/level');
     await page.getByRole('button', { name: 'Add an argument' }).click();
-    await page.getByRole('radio', { name: 'Argument 1 is whole' }).or(page.getByRole('button', { name: 'Argument 1 is whole' })).first().click();
+    await part(page, 'Argument 1 is whole');
     await type(page, 'Message: argument 1', '{{ param.level }}');
     await follow(page, 'Fog', 'Fog machine', port);
     await page.getByRole('button', { name: 'Set the fog', exact: true }).click();
@@ -121,16 +121,16 @@ describe('a profile written from scratch in the interface', () => {
     await part(page, 'States');
     await type(page, 'Add a state: what it tells', 'Lamp level');
     await page.getByRole('button', { name: 'Lamp level', exact: true }).click();
-    await page.getByRole('radio', { name: 'Number' }).or(page.getByRole('button', { name: 'Number' })).first().click();
+    await part(page, 'Number');
     await type(page, 'JSON path', '$.lamps[0].level');
     await part(page, 'Commands');
     await type(page, 'Add a command: what it does', 'Light');
     await page.getByRole('button', { name: 'Light', exact: true }).click();
     for (const name of ['lamp', 'level']) await type(page, 'Add a parameter: its name', name);
-    await page.getByRole('radio', { name: 'lamp is a text' }).or(page.getByRole('button', { name: 'lamp is a text' })).first().click();
-    await page.getByRole('radio', { name: 'Message PUT' }).or(page.getByRole('button', { name: 'Message PUT' })).first().click();
+    await part(page, 'lamp is a text');
+    await part(page, 'Message PUT');
     await type(page, 'Message: path', '/lamps/{{ param.lamp }}');
-    await page.getByRole('radio', { name: 'Message: JSON body' }).or(page.getByRole('button', { name: 'Message: JSON body' })).first().click();
+    await part(page, 'Message: JSON body');
     await page.getByLabel('Message: body', { exact: true }).fill('{"level": {"cel": "param.level"}}');
     await page.getByLabel('Message: body', { exact: true }).blur();
     await follow(page, 'Lamps', 'Lamp box', port);
