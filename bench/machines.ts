@@ -32,7 +32,7 @@ function engineFor(kind: string, port: number, settings: Record<string, unknown>
   const clock = new RealClock();
   let ids = 0;
   const engine = new Engine({ clock, program: compiled.value, journal: { append: () => undefined }, newId: () => `b${(ids += 1)}` });
-  const sockets = new DeviceSockets({ engine, clock, flush: () => undefined, guard: () => undefined, idPrefix: 'b', onState: () => undefined });
+  const sockets = new DeviceSockets({ engine, clock, flush: () => undefined, guard: () => undefined, idPrefix: 'b', onState: () => undefined, travelled: () => undefined });
   return { engine, sockets };
 }
 

@@ -92,7 +92,7 @@ export async function buildProcesses() {
   if (!olderThan(join(DIST, 'supervisor.mjs'), 'packages', 'apps/server')) return;
   await step('Building server and stand-ins', async () => {
     const { build } = await import('esbuild');
-    const entryPoints = { engine: 'apps/server/main.ts', standin: 'packages/standins/main.ts', supervisor: 'apps/server/supervisor/index.ts' };
+    const entryPoints = { engine: 'apps/server/main.ts', learner: 'apps/server/learning/learner.ts', standin: 'packages/standins/main.ts', supervisor: 'apps/server/supervisor/index.ts' };
     await build({ ...BUNDLE, entryPoints, sourcemap: 'linked' });
   });
 }

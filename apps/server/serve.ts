@@ -10,6 +10,7 @@ import type { TellGuard } from './engine/deviceSockets';
 import { EngineHost } from './engine/engineHost';
 import { ShowKeeper } from './engine/showKeeper';
 import { nextEpoch } from './journal/localJournal';
+import { TravelKeeper } from './learning/travelKeeper';
 import { Projection } from './journal/projection';
 
 /** What the server is started with; the supervisor hands it on as JSON. */
@@ -76,7 +77,7 @@ export async function serve(input: ServerConfig, guard: TellGuard = () => undefi
     hostAllowed,
   });
   const server = createServer(app);
-  const running = new EngineHost({ server, keeper, folder: config.folder, epoch, guard, hostAllowed });
+  const running = new EngineHost({ server, keeper, folder: config.folder, epoch, guard, hostAllowed, travels: new TravelKeeper(database.db) });
   host = running;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

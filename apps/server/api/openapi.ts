@@ -38,6 +38,7 @@ export const openApiDocument = (version: string): object =>
       '/api/try': post('One step of a button alone', api.TryBody, api.PressReply, '202'),
       '/api/log': get('The as-run, newest first, with filters', api.AsRunReply, { requestParams: { query: api.LogQuery } }),
       '/api/devices/{key}/points': get('What is known of a device', api.PointsReply, { requestParams: { path: z.object({ key: z.string() }) } }),
+      '/api/devices/{key}/travel': get('Real recalls of a head beside what is predicted, and the limits learned from them', api.TravelReply, { requestParams: { path: z.object({ key: z.string() }) } }),
       '/api/devices/{key}/messages': get('The last messages from and to a device', api.MessagesReply, { requestParams: { path: z.object({ key: z.string() }), query: z.object({ heartbeats: z.enum(['true', 'false']).optional() }) } }),
       '/api/profiles/check': post('Whether a profile holds together, with every fault and its path', ProfileFile, api.ProfileCheckReply),
       '/api/profiles/{key}/file': get('A profile of the show as a file', ProfileFile, { requestParams: { path: z.object({ key: z.string() }) } }),

@@ -83,6 +83,22 @@ export function makeApp(deps: RouteDependencies): Express {
     response.json({ points: Object.fromEntries([...engine.board.entries()].flatMap(([name, value]) => (name.startsWith(prefix) ? [[name.slice(prefix.length), value]] : []))) });
   });
 
+  app.get('/api/devices/:key/travel', (request, response) => {
+    const { engine, travels } = deps.host();
+    const device = engine.program.devices.get(request.params.key);
+    if (device?.kind !== 'ptzHead') return refuse(response, { code: 'unknown-device', message: `There is no head ${request.params.key.slice(0, 60)}.`, mend: 'Choose one of the show.', path: 'key' });
+    response.json(travels.report(device));
+  });
+
+  app.post('/api/devices/:key/travel/forget', async (request, response) => {
+    try {
+      await deps.host().travels.forget(request.params.key);
+      response.json({});
+    } catch {
+      refuse(response, { code: 'database-away', message: 'The database does not answer, so nothing was forgotten for good.', mend: 'Try again when it is back.' });
+    }
+  });
+
   app.get('/api/panels', (_request, response) => {
     const { panels, strips, buttons } = deps.host().engine.program.document;
     const body: api.PanelsReply = {
@@ -108,7 +124,7 @@ export function makeApp(deps: RouteDependencies): Express {
     const { engine } = deps.host();
     const { linkGroup } = body;
     const what = 'buttonId' in body ? { buttonId: body.buttonId, holdMs: body.holdMs ?? 1000 } : { macroId: body.macroId, params: body.params ?? {} };
-    const timeline = rehearse({ program: engine.program, what, state: engine.board.entries(), ...(linkGroup === undefined ? {} : { linkGroup }) });
+    const timeline = rehearse({ program: engine.program, what, state: engine.board.entries(), settings: deps.host().travels.all(), ...(linkGroup === undefined ? {} : { linkGroup }) });
     if (!timeline.ok) return refuse(response, timeline.error);
     const { entries, durationMs, cutOff } = timeline.value;
     response.json({ entries, durationMs, cutOff });

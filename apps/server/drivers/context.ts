@@ -1,3 +1,4 @@
+import type { TravelRun } from '@umbek/core/devices';
 import type { Clock, DeviceNews, DevicePort } from '@umbek/core/engine';
 
 /** How a device is to be talked about, from what was heard of it. */
@@ -11,6 +12,8 @@ export interface DriverContext {
   readonly guard: (datagrams: readonly Uint8Array[] | null) => void;
   /** The show's position at a place, or an empty text. */
   readonly placeAt: (pan: number, tilt: number, zoom: number) => string;
+  /** A recall that ended by the head's own word, from rest and with every reply heard. */
+  readonly travelled?: (run: TravelRun) => void;
   /** Device name and address for words. */
   readonly title: string;
 }

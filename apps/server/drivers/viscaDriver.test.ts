@@ -1,4 +1,5 @@
 import { corvaneHill, memoriesOf } from '@umbek/core/demo';
+import type { TravelRun } from '@umbek/core/devices';
 import type { CommandEvent } from '@umbek/core/engine';
 import { VirtualClock } from '@umbek/core/rehearse';
 import type { PlainValue } from '@umbek/core/show';
@@ -16,6 +17,7 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
   const points: Record<string, PlainValue> = {};
   const reached: boolean[] = [];
   const guards: (number | null)[] = [];
+  const travelled: TravelRun[] = [];
   const wire = { dead: false };
   const pass = (work: () => void): void => {
     if (wire.dead || chance() < (options.drop ?? 0)) return;
@@ -31,6 +33,7 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
     },
     guard: (datagrams) => guards.push(datagrams?.length ?? null),
     placeAt: () => '',
+    travelled: (run) => travelled.push(run),
     news: { points: (changes) => void Object.assign(points, changes), reached: (yes) => reached.push(yes) },
   });
   driver.open();
@@ -40,7 +43,7 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
     return events;
   };
   const effects = (name: string) => head.report().effects.filter((effect) => effect.command === name).length;
-  return { clock, driver, head, sent, points, reached, guards, wire, send, effects };
+  return { clock, driver, head, sent, points, reached, guards, wire, send, effects, travelled };
 }
 
 const toInes = { position: 'inesClose', number: 1, pan: -12.45, tilt: 3, zoom: 4.2 };
@@ -64,6 +67,45 @@ describe('the VISCA driver', () => {
     clock.runTo(2200);
     expect(events).toEqual([{ type: 'accepted' }, { type: 'outcome', outcome: 'done' }]);
     expect(points).toMatchObject({ travelling: false, arrived: 'inesClose' });
+  });
+
+  it('takes a clean travel down for learning: from, to, delays and the way', () => {
+    const { clock, send, travelled } = setUp();
+    clock.runTo(200);
+    send('r', 'recall', toInes);
+    clock.runTo(2200);
+    expect(travelled).toMatchObject([{ from: { pan: 0, tilt: 0, zoom: 1 }, to: { pan: -12.45, tilt: 3, zoom: 4.2 } }]);
+    const [run] = travelled;
+    // There and back takes 2 ms on this wire, and the head answers after its 8 ms.
+    expect(run?.ackMs).toBe(10);
+    // The zoom is slowest: 7848 codes at 6500 a second with 16,000 a second squared, 1.207 s + 0.406 s, and the delays.
+    expect(Math.round((run?.doneMs ?? 0) / 10)).toBe(Math.round((1207.4 + 406.3 + 10) / 10));
+    expect(run?.path.length).toBeGreaterThan(10);
+  });
+
+  it('learns nothing from a travel on which something had to be sent again', () => {
+    const { clock, send, travelled, wire } = setUp();
+    clock.runTo(200);
+    wire.dead = true;
+    send('r', 'recall', toInes);
+    clock.runTo(240);
+    wire.dead = false;
+    clock.runTo(3000);
+    expect(travelled).toEqual([]);
+  });
+
+  it('tells a head that stands elsewhere, and that it stands', () => {
+    const { clock, send, points, wire } = setUp();
+    clock.runTo(200);
+    // The head's memory 1 is not what the show thinks, and its "done" gets lost.
+    const events = send('r', 'recall', { ...toInes, pan: 100 });
+    clock.runTo(1000);
+    wire.dead = true;
+    clock.runTo(2300);
+    wire.dead = false;
+    clock.runTo(6000);
+    expect(events.map((event) => (event.type === 'outcome' ? event.outcome : event.type))).toEqual(['accepted', 'late', 'settled']);
+    expect(points).toMatchObject({ travelling: false, arrived: '' });
   });
 
   it('lets a stop overtake a move, wherever that has got to', () => {

@@ -17,6 +17,7 @@ import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { wordsOf } from './linkWords';
+import { TravelWatch } from './travelWatch';
 import { inquiriesAfter, LENS_INQUIRIES, lensPoints, tallyTold } from './viscaLens';
 import { scriptOf, STOP_SCRIPT } from './viscaScripts';
 
@@ -78,10 +79,12 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private unsettled: QueuedCommand[] = [];
   private beats = 0;
   private cancelPoll: Cancel = () => undefined;
+  private readonly travel: TravelWatch;
 
   constructor(settings: unknown, context: ByteContext) {
     super(context);
     this.settings = PtzSettings.parse(settings);
+    this.travel = new TravelWatch((run) => context.travelled?.(run));
   }
 
   override close(): void {
@@ -242,6 +245,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private launch(flight: Flight): void {
     flight.sequence = this.sequence += 1;
     flight.since = this.context.clock.now();
+    if (flight.index === 0) this.travel.sent(flight.entry, this.place, this.isMoving(), flight.since);
     this.transmitFlight(flight);
   }
 
@@ -252,6 +256,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const { clock } = this.context;
     flight.cancelResend = clock.at(clock.now() + RESEND_MS, () => {
       if (this.flight !== flight) return;
+      this.travel.spoilt();
       if (clock.now() - flight.since < ANSWER_LIMIT_MS) return this.transmitFlight(flight);
       const alive = (this.liveness.lastHeard ?? -1) > flight.since;
       this.abandon(flight.entry, alive ? 'late' : 'lost', 'No acknowledgement came; its effect is unknown.');
@@ -267,6 +272,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     }
     flight.cancelResend();
     const { entry } = flight;
+    this.travel.acknowledged(entry, this.context.clock.now());
     const long = ptzHead.commands[entry.command.command]?.long === true;
     let working = this.working.find((one) => one.entry === entry);
     if (!working) {
@@ -321,6 +327,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (!this.working.includes(working)) return;
     working.cancelLimit();
     this.working = this.working.filter((one) => one !== working);
+    if (working.long) this.travel.ended(working.entry, event.outcome === 'done' && event.why === undefined, this.context.clock.now());
     if (working.long && event.outcome === 'done') this.arrived = String(working.entry.command.params.position ?? '');
     const { command } = working.entry;
     if (command.command === 'recall') for (const inquiry of LENS_INQUIRIES) this.inquire(inquiry);
@@ -328,6 +335,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const told = tallyTold(command);
     if (event.outcome === 'done' && 'tally' in told) this.context.news.points(told);
     working.entry.tell(event);
+    // Where the head stands, and that it stands, is told with the next reading.
+    if (event.outcome === 'late') this.unsettled.push(working.entry);
   }
 
   private failed(sequence: number, error: string): void {
@@ -435,6 +444,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.pump();
     }
     if (this.phase !== 'ready') return;
+    this.travel.read(pan, tilt, zoom, clock.now());
     news.points({ pan, tilt, zoom });
     for (const entry of this.unsettled.splice(0)) {
       if (!this.isMoving()) this.arrived = placeAt(pan, tilt, zoom);

@@ -1,4 +1,4 @@
-import { kindOf, type Wire } from '@umbek/core/devices';
+import { kindOf, type TravelRun, type Wire } from '@umbek/core/devices';
 import type { Engine, Clock } from '@umbek/core/engine';
 import type { DeviceHealth } from '@umbek/core/api';
 import type { Device, ProfileFile, ShowDocument } from '@umbek/core/show';
@@ -45,6 +45,7 @@ export class DeviceSockets {
       readonly guard: TellGuard;
       readonly idPrefix: string;
       readonly onState: () => void;
+      readonly travelled: (device: string, run: TravelRun) => void;
     },
   ) {}
 
@@ -108,6 +109,7 @@ export class DeviceSockets {
       },
       guard: (datagrams) =>
         guard(device.key, datagrams === null ? null : { host: device.host, port: device.port, datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')) }),
+      travelled: (run) => this.deps.travelled(device.key, run),
       placeAt: (pan, tilt, zoom) => this.placeAt(device.key, pan, tilt, zoom),
     };
     const link = OPEN[kind.wire]({ engine, clock, device, flush, idPrefix, messages, context });

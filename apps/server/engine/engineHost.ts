@@ -3,6 +3,7 @@ import { RealClock } from '@umbek/host';
 import { Engine, prepareButton, type PressAnswer, type PressInput, type RunView } from '@umbek/core/engine';
 import { compare, type Comparison, rehearse } from '@umbek/core/rehearse';
 import type { Change, PlainValue } from '@umbek/core/show';
+import type { TravelKeeper } from '../learning/travelKeeper';
 import { LocalJournal } from '../journal/localJournal';
 import { readLeftBehind } from '../journal/recovery';
 import { LiveServer } from '../live/liveServer';
@@ -14,6 +15,8 @@ interface Beginning {
   readonly request: { readonly buttonId: string } | { readonly macroId: string };
   readonly program: Engine['program'];
   readonly state: readonly (readonly [string, PlainValue])[];
+  /** Settings of heads with what was learned of them by then. */
+  readonly settings: ReturnType<TravelKeeper['all']>;
 }
 const BEGINNINGS_KEPT = 200;
 const PREPARED_AT_ONCE = 20;
@@ -29,6 +32,7 @@ export class EngineHost {
   readonly devices: DeviceSockets;
   readonly journal: LocalJournal;
   readonly live: LiveServer;
+  readonly travels: TravelKeeper;
   /** Counts runs and commands; with the epoch in front it is theirs alone. */
   private ids = 0;
   private readonly endings = new Map<string, { how: string; why?: string }>();
@@ -42,7 +46,9 @@ export class EngineHost {
     readonly epoch: number;
     readonly guard: TellGuard;
     readonly hostAllowed: (request: IncomingMessage) => boolean;
+    readonly travels: TravelKeeper;
   }) {
+    this.travels = options.travels;
     const { folder, epoch, keeper } = options;
     // The engine speaks while it is being made, before anybody can listen.
     let live: LiveServer | null = null;
@@ -64,6 +70,7 @@ export class EngineHost {
       guard: options.guard,
       idPrefix: `e${epoch}`,
       onState: () => this.live.deviceStates(),
+      travelled: (device, run) => this.travels.add(device, run),
     });
     this.live = new LiveServer(options.server, { engine: this.engine, devices: this.devices, clock: this.clock, epoch, expectedEnd: (runId) => this.expectedEnds.get(runId), hostAllowed: options.hostAllowed });
     live = this.live;
@@ -75,6 +82,7 @@ export class EngineHost {
 
   open(): void {
     this.devices.follow();
+    void this.travels.follow(this.engine.program.document.devices);
     this.prepare();
   }
 
@@ -98,6 +106,7 @@ export class EngineHost {
   edited(program: Engine['program'], changes?: readonly Change[]): void {
     this.engine.setProgram(program);
     this.devices.follow();
+    void this.travels.follow(program.document.devices);
     this.prepare();
     this.live.edited(changes === undefined ? undefined : { revision: program.revision, changes });
     this.live.deviceStates();
@@ -107,13 +116,14 @@ export class EngineHost {
   comparison(runId: string, real: Parameters<typeof compare>[1]): Comparison | null {
     const beginning = this.beginnings.get(runId);
     if (!beginning) return null;
-    const { request, program, state } = beginning;
-    const predicted = rehearse({ program, what: request, state });
+    const { request, program, state, settings } = beginning;
+    const predicted = rehearse({ program, what: request, state, settings });
     return predicted.ok ? compare(predicted.value.entries, real) : null;
   }
 
   close(): void {
     this.live.close();
+    this.travels.close();
     this.devices.close();
     this.journal.append({ kind: 'engine', t: this.clock.now(), words: 'The engine was ended.' });
     this.journal.close();
@@ -134,8 +144,8 @@ export class EngineHost {
   private predictEnd(runId: string): void {
     const beginning = this.beginnings.get(runId);
     if (!beginning || !this.engine.runner.list().some((run) => run.runId === runId && !run.stopping)) return;
-    const { request, program, state } = beginning;
-    const predicted = rehearse({ program, what: request, state, mostEvents: PREDICT_EVENTS });
+    const { request, program, state, settings } = beginning;
+    const predicted = rehearse({ program, what: request, state, settings, mostEvents: PREDICT_EVENTS });
     const end = predicted.ok ? predicted.value.entries.find((entry) => entry.kind === 'runEnd') : undefined;
     const run = this.engine.runner.list().find((one) => one.runId === runId);
     if (end === undefined || run === undefined) return;
@@ -147,7 +157,7 @@ export class EngineHost {
   private keepBeginning(run: RunView): void {
     const request = run.buttonId === undefined ? undefined : { buttonId: run.buttonId };
     if (request === undefined || run.name.endsWith('release')) return;
-    this.beginnings.set(run.runId, { request, program: this.engine.program, state: [...this.engine.board.entries()] });
+    this.beginnings.set(run.runId, { request, program: this.engine.program, state: [...this.engine.board.entries()], settings: this.travels.all() });
     setTimeout(() => this.predictEnd(run.runId), PREDICT_AFTER_MS);
     const oldest = this.beginnings.keys().next();
     if (this.beginnings.size > BEGINNINGS_KEPT && !oldest.done) this.beginnings.delete(oldest.value);

@@ -166,6 +166,18 @@ export const ShowFile = z
 export const ResetBody = z.strictObject({ to: z.enum(['demo', 'empty']) }).meta({ id: 'Reset' });
 export const ReplacedReply = z.object({ revision: z.number(), name: z.string() }).meta({ id: 'Replaced' });
 
+const PlaceSchema = z.object({ pan: z.number(), tilt: z.number(), zoom: z.number() });
+
+/** Recalls of a head that really happened, oldest first. Times are milliseconds; errors are shares (0.02 is 2 %). */
+export const TravelReply = z
+  .object({
+    learned: z.object({ runs: z.object({ pan: z.number(), tilt: z.number(), zoom: z.number() }), medianError: z.number(), worstError: z.number(), p90: z.number() }).nullable(),
+    limits: z.record(z.string(), z.number()).nullable(),
+    lines: z.array(z.object({ at: z.string(), from: PlaceSchema, to: PlaceSchema, measuredMs: z.number(), declaredMs: z.number(), learnedMs: z.number().nullable() })),
+  })
+  .meta({ id: 'Travel' });
+export type TravelReply = z.infer<typeof TravelReply>;
+
 /** What a profile holds that was found whole. */
 export const ProfileCheckReply = z.object({ name: z.string(), commands: z.number(), points: z.number() });
 

@@ -1,5 +1,5 @@
-import { kindOf, pointsOf } from '../devices/index';
-import type { PlainValue, ShowDocument, Step } from '../show/index';
+import { arrivalTimeoutMs, kindOf, pointsOf, PtzSettings, travelMs } from '../devices/index';
+import type { Device, PlainValue, Position, ShowDocument, Step } from '../show/index';
 import { fieldsOf, startOf } from './fields';
 
 type Draft<S> = S extends Step ? Omit<S, 'id'> : never;
@@ -13,17 +13,26 @@ export interface StepChoice {
 }
 
 const WAIT_MS = 6000;
+/** Also the shortest way may be begun while the head still brakes. */
+const SHORTEST_WAIT_MS = 2000;
 
 /** Everything a step can be in this show: what suits the steps so far first, then by device, then time, values and macros. */
 export function stepChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {
   return [...nextInLine(document, before), ...document.devices.flatMap((device) => commandChoices(document, device.key)), ...waitChoices(document), ...otherChoices(document)];
 }
 
-const arrival = (camera: string, name: string, position: string, positionName: string): StepChoice => ({
-  key: `next/${camera}/${position}`,
+/** Nobody has stored a second position yet: a wait of some seconds. */
+const arrivalLimit = (document: ShowDocument, device: Device, position: Position): number => {
+  const settings = PtzSettings.safeParse(device.settings);
+  const ways = settings.success ? document.positions.flatMap((one) => (one.camera === device.key && one.key !== position.key ? [travelMs(one, position, settings.data)] : [])) : [];
+  return ways.length === 0 ? WAIT_MS : Math.max(SHORTEST_WAIT_MS, arrivalTimeoutMs(Math.max(...ways)));
+};
+
+const arrival = (document: ShowDocument, device: Device, position: Position): StepChoice => ({
+  key: `next/${device.key}/${position.key}`,
   group: 'Next in line',
-  words: `Wait until ${name} has arrived at ${positionName}`,
-  step: { onFail: 'stop', kind: 'wait', until: `${camera}.arrived == "${position}"`, timeoutMs: WAIT_MS },
+  words: `Wait until ${device.name} has arrived at ${position.name}`,
+  step: { onFail: 'stop', kind: 'wait', until: `${device.key}.arrived == "${position.key}"`, timeoutMs: arrivalLimit(document, device, position) },
 });
 
 /** A camera that was recalled and not waited for is what most people forget; after it comes the cut. */
@@ -34,7 +43,7 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
     const device = document.devices.find((one) => one.key === step.device);
     const position = document.positions.find((one) => one.key === step.params.position);
     if (!device || !position || waits.includes(`${device.key}.arrived`)) return [];
-    return [arrival(device.key, device.name, position.key, position.name)];
+    return [arrival(document, device, position)];
   });
   const switcher = document.devices.find((one) => one.kind === 'switcher');
   const takes: StepChoice[] =

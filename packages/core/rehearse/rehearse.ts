@@ -9,6 +9,8 @@ export interface RehearsalRequest {
   readonly what: { readonly buttonId: string; readonly holdMs?: number } | { readonly macroId: string; readonly params?: Readonly<Record<string, PlainValue>> };
   /** The board as it is now, so that cameras begin where they stand; empty: everything as just switched on. */
   readonly state?: Iterable<readonly [string, PlainValue]>;
+  /** Settings of devices that are known better than the show declares them, by device key. */
+  readonly settings?: ReadonlyMap<string, Readonly<Record<string, unknown>>>;
   readonly linkGroup?: string;
   /** Virtual milliseconds after which a rehearsal that has not ended is cut off. */
   readonly horizonMs?: number;
@@ -45,7 +47,7 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   for (const device of program.document.devices) {
     const kind = program.kindOf(device.key);
     if (kind === undefined) continue;
-    const port = new ModelPort(kind, device.settings, clock, engine.newsOf(device.key), known.get(device.key) ?? {});
+    const port = new ModelPort(kind, request.settings?.get(device.key) ?? device.settings, clock, engine.newsOf(device.key), known.get(device.key) ?? {});
     engine.attach(device.key, port);
     port.begin();
   }

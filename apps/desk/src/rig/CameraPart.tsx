@@ -16,6 +16,7 @@ import { HoldCap } from './HoldCap';
 import { keyFrom } from './keys';
 import { Optics } from './Optics';
 import { PositionCard } from './PositionCard';
+import { TravelPart, useTravel } from './TravelPart';
 
 /** A head's camera: its picture to aim in, nudges, optics, and its positions as pictures. */
 export function CameraPart({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
@@ -28,8 +29,11 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   const known = usePoint(`${device.key}.pan`) !== undefined;
   const recall = usePressState(`${device.key}.recall`);
   const nudge = usePressState(`${device.key}.nudge`);
+  const travel = useTravel(device.key);
   if (!parsed.success) return <Text style={styles.text}>The settings of this head do not fit. Correct them in Set-up.</Text>;
   const settings = parsed.data;
+  // Ways are foretold with what was learned; everything else goes by what is declared.
+  const foretold = travel?.limits ? { ...settings, ...travel.limits } : settings;
   const positions = inOrder(document.positions.filter((one) => one.camera === device.key));
   const setting = (key: 'nudgeSpeed' | 'onAirMoves', value: unknown, what: string): void => edits.edit(`${what} of ${device.name}`, [changed('devices', device, 'settings', { ...device.settings, [key]: value })]);
   const now = (): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null => placeNow(live.point, device.key);
@@ -87,9 +91,10 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
         {positions.length === 0 ? <Text style={styles.text}>No position yet. Aim the camera, then store what it sees.</Text> : null}
         <View style={styles.grid}>
           {positions.map((position) => (
-            <PositionCard key={position.id} document={document} device={device} settings={settings} position={position} now={now} />
+            <PositionCard key={position.id} document={document} device={device} settings={foretold} position={position} now={now} />
           ))}
         </View>
+        <TravelPart document={document} device={device} travel={travel} />
       </View>
     </View>
   );

@@ -7,6 +7,7 @@ import { PtzSettings } from './settings';
 export * from './motion';
 export * from './settings';
 export * from './travel';
+export * from './learn';
 
 const STOP: DeviceCommand = { command: 'stop', params: {} };
 
