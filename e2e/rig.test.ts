@@ -151,7 +151,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     await page.getByText('Show', { exact: true }).click();
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export the show' }).click()]);
     const file = await download.path();
-    const exported = JSON.parse(readFileSync(file, 'utf8')) as { format: string; document: { devices: unknown[] } };
+    const exported = JSON.parse(readFileSync(file, 'utf8')) as { format: string; document: { devices: unknown[]; sources: unknown[] } };
     expect(exported.format).toBe('umbek-show');
     await page.getByRole('button', { name: 'Empty show' }).click();
     await page.getByRole('button', { name: 'Put it aside' }).click();
@@ -163,7 +163,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     await importing('package.json');
     await page.getByText('This is not a show file of Umbek.', { exact: false }).waitFor();
     await importing(file);
-    await page.getByText(`${exported.document.devices.length} devices, 6 sources`, { exact: false }).waitFor();
+    await page.getByText(`${exported.document.devices.length} devices, ${exported.document.sources.length} sources`, { exact: false }).waitFor();
     await page.getByRole('link', { name: 'Desk' }).click();
     await page.getByText(/^(\d+) of \1 reached$/).waitFor();
     await cap(page, 'Cut').click();

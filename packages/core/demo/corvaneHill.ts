@@ -63,6 +63,19 @@ const sources: [key: string, name: string, short: string, family: Family, input:
   ['black', 'Black', 'Black', 'stone', 16, null],
 ];
 
+/** Sources without a button on Main: clips, the remote stations by their lines, and a layout of the switcher itself. */
+const MORE_SOURCES: [key: string, name: string, short: string, family: Family, input: number, line: number | null][] = [
+  ['spool', 'Spool', 'Spool', 'plum', 6, null],
+  ['line1', 'Line 1', 'Line 1', 'rose', 7, 1],
+  ['line2', 'Line 2', 'Line 2', 'rose', 8, 2],
+  ['line3', 'Line 3', 'Line 3', 'rose', 9, 3],
+  ['line4', 'Line 4', 'Line 4', 'rose', 10, 4],
+  ['layout1', 'Layout 1', 'Layout', 'moss', 17, null],
+];
+
+/** Names that the switcher holds by input. It was never told of Black. */
+const INPUT_NAMES = Array.from({ length: 15 }, (_, index) => [...sources, ...MORE_SOURCES].find((one) => one[4] === index + 1)?.[1] ?? `Input ${index + 1}`);
+
 const PICTURES: Readonly<Record<string, 'sky' | 'chart' | 'black'>> = { roofCam: 'sky', slides: 'chart', black: 'black' };
 
 const PEOPLE: [key: string, name: string, title: string, short: string][] = [
@@ -246,7 +259,17 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       { id: demoId('DEV', 5), key: 'captions', name: 'Captions', kind: 'captions', host: '127.0.0.1', port: ports.captions, room: 'Gate room', settings: {}, order: 'a4' },
       ...MACHINES.map(({ key, name, kind, room, settings }, index) => ({ id: demoId('DEV', 6 + index), key, name, kind, host: '127.0.0.1', port: ports[key], room, settings, order: `b${String(index).padStart(2, '0')}V` })),
     ],
-    sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), line: null, order: `a${index}` })),
+    sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), line: null as number | null, order: `a${index}` })).concat(
+      MORE_SOURCES.map(([key, name, shortName, family, input, line], index) => ({ id: demoId('SRC', 20 + index), key, name, shortName, family, input, camera: null, picture: 'none' as const, line, order: `b${index}` })),
+    ),
+    roles: [
+      { id: demoId('R0E', 1), key: 'host', name: 'Host', person: '', source: 'deskCam', order: 'a0' },
+      { id: demoId('R0E', 2), key: 'expert', name: 'Expert', person: 'Marit Solvang', source: 'roofCam', order: 'a1' },
+    ],
+    reframes: [
+      { id: demoId('RFM', 1), key: 'roofNorth', name: 'Northern sky', source: 'roofCam', x: 0.35, y: 0.3, scale: 2.2, order: 'a0' },
+      { id: demoId('RFM', 2), key: 'roofPeak', name: 'Radiant', source: 'roofCam', x: 0.62, y: 0.4, scale: 3, order: 'a1' },
+    ],
     positions,
     values: [
       { id: demoId('VA1', 1), key: 'showName', name: 'Show name', start: 'The Long Night', order: 'a0' },
@@ -302,7 +325,7 @@ export function demoStandins(ports: Readonly<Record<keyof typeof DEMO_PORTS, num
     { ...own, key: 'deskCam', name: 'Desk cam', kind: 'ptzHead', port: ports.deskCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('deskCam') } },
     { ...own, key: 'lawnCam', name: 'Lawn cam', kind: 'ptzHead', port: ports.lawnCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('lawnCam') }, repeats: true },
     { ...own, key: 'domeCam', name: 'Dome cam', kind: 'ptzHead', port: ports.domeCam, settings: { ...DECLARED_HEAD, panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, memories: memoriesOf('domeCam') } },
-    { ...own, key: 'switcher', name: 'Switcher', kind: 'switcher', port: ports.switcher, settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: sources.map(([, name]) => name) } },
+    { ...own, key: 'switcher', name: 'Switcher', kind: 'switcher', port: ports.switcher, settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: INPUT_NAMES } },
     { ...own, key: 'captions', name: 'Captions', kind: 'captions', port: ports.captions, settings: {} },
     ...MACHINES.map(({ key, name, kind, settings, standin }): DemoStandin => ({ ...own, key, name, kind, port: ports[key], settings: { ...settings, ...standin }, rack: true })),
   ];

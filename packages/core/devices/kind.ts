@@ -34,6 +34,8 @@ export interface PointDefinition {
   readonly words: string;
   readonly type: 'number' | 'text' | 'switch';
   readonly unit?: string;
+  /** Belongs to how the device is set up: what puts it back to a content that was saved with the show. Sources are told by number. */
+  readonly restore?: (value: PlainValue) => DeviceCommand;
   /** Changes many times a second and is only looked at: pages are told five times a second. */
   readonly often?: true;
 }

@@ -62,7 +62,7 @@ describe('the switcher', () => {
 
   it('refuses an input that it does not have, and a mix during a mix', () => {
     const model = switcher.startModel({ inputs: 8 }, 0);
-    expect(say(model, 0, 'preview', { source: 9 }).replies).toMatchObject([{ event: 'refused', why: 'There is no input 9.' }]);
+    expect(say(model, 0, 'preview', { source: 13 }).replies).toMatchObject([{ event: 'refused', why: 'There is no input 13.' }]);
     say(model, 0, 'mix', { frames: 25 });
     expect(say(model, 20, 'mix', { frames: 25 }).replies).toMatchObject([{ event: 'refused' }]);
   });
@@ -75,5 +75,84 @@ describe('captions', () => {
     expect(model.step({ type: 'wake', now: 400 }).points).toMatchObject({ nameStage: 'in' });
     expect(say(model, 1000, 'nameOut', { ms: 300 }).points).toMatchObject({ nameUp: false, nameStage: 'goingOut' });
     expect(model.step({ type: 'wake', now: 1300 }).points).toMatchObject({ nameStage: 'out' });
+  });
+});
+
+describe('the layers of the caption engine', () => {
+  it('brings a template in with its fields, lets it stay for so long, and counts its seconds', () => {
+    const model = captions.startModel({}, 0);
+    expect(say(model, 0, 'layerIn', { layer: 2, template: 'Ticker: Text', field1: 'Clear until three', ms: 400, seconds: 3 }).points).toMatchObject({ layer2Up: true, layer2Template: 'Ticker', layer2Field1: 'Clear until three', layer2Stage: 'comingIn', layer2Left: 3 });
+    const inPlace = model.step({ type: 'wake', now: 400 });
+    expect([inPlace.points.layer2Stage, inPlace.wakeAt]).toEqual(['in', 1000]);
+    expect(model.step({ type: 'wake', now: 1000 }).points).toMatchObject({ layer2Left: 2 });
+    const going = model.step({ type: 'wake', now: 3000 });
+    expect([going.points.layer2Up, going.points.layer2Stage, going.wakeAt]).toEqual([false, 'goingOut', 3400]);
+    expect(model.step({ type: 'wake', now: 3400 }).points).toMatchObject({ layer2Stage: 'out', layer2Left: 0 });
+  });
+
+  it('refuses a template that it does not have, and changes a field in place', () => {
+    const model = captions.startModel({ templates: [{ name: 'Logo' }, { name: 'Score', fields: ['Home'] }] }, 0);
+    expect(model.step({ type: 'read', now: 0 }).points.templates).toBe('Logo\nScore: Home');
+    expect(say(model, 0, 'layerIn', { layer: 1, template: 'Ticker', ms: 0 }).replies).toMatchObject([{ event: 'refused', why: 'There is no template Ticker.' }]);
+    say(model, 0, 'layerIn', { layer: 1, template: 'Score', field1: '1', ms: 0 });
+    expect(say(model, 10, 'layerField', { layer: 1, field: 1, text: '2' }).points).toMatchObject({ layer1Field1: '2', layer1Up: true });
+    expect(say(model, 20, 'layerClear', { layer: 1 }).points).toMatchObject({ layer1Up: false, layer1Template: '' });
+  });
+});
+
+describe('the rest of the switcher', () => {
+  it('moves a box over so many frames, and tells the new place when it is there', () => {
+    const model = switcher.startModel({ frameRate: 50 }, 0);
+    expect(say(model, 0, 'boxPlace', { layout: 1, box: 2, x: 0.1, y: 0.2, width: 0.5, height: 0.5, frames: 25 }).points).toMatchObject({ layout1Moving: true, layout1Box2Place: '0.51 0.15 0.47 0.47' });
+    // 25 frames at 50 a second are 500 ms.
+    expect(model.step({ type: 'wake', now: 499 }).points).not.toHaveProperty('layout1Box2Place');
+    expect(model.step({ type: 'wake', now: 500 }).points).toMatchObject({ layout1Moving: false, layout1Box2Place: '0.1 0.2 0.5 0.5' });
+  });
+
+  it('has a second bank, keyer settings, and its own outputs as sources behind the inputs', () => {
+    const model = switcher.startModel({ inputs: 16 }, 0);
+    say(model, 0, 'bank2Preview', { source: 5 });
+    expect(say(model, 0, 'bank2Cut').points).toMatchObject({ bank2Program: 5, bank2Preview: 1 });
+    // 17 is layout 1.
+    expect(say(model, 0, 'preview', { source: 17 }).points).toMatchObject({ preview: 17 });
+    expect(say(model, 0, 'boxSource', { layout: 2, box: 1, source: 21 }).replies).toMatchObject([{ event: 'refused', why: 'There is no input 21.' }]);
+    say(model, 0, 'keyKind', { keyer: 2, kind: 'chroma' });
+    expect(say(model, 0, 'keyColour', { keyer: 2, colour: '#0a0B0c' }).points).toMatchObject({ keyer2Kind: 'chroma', keyer2Colour: '#0A0B0C' });
+    expect(say(model, 0, 'keyColour', { keyer: 2, colour: 'green' }).replies).toMatchObject([{ event: 'refused' }]);
+  });
+
+  it('keeps a reframed window inside the frame', () => {
+    const model = switcher.startModel({}, 0);
+    // At twice the size the centre can come no nearer to the edge than a quarter of the frame.
+    expect(say(model, 0, 'reframe', { source: 4, x: 0, y: 0.9, scale: 2, frames: 0 }).points).toMatchObject({ input4Window: '0.25 0.75 2' });
+    expect(say(model, 0, 'reframe', { source: 4, x: 0.2, y: 0.2, scale: 1, frames: 0 }).points).toMatchObject({ input4Window: '0.5 0.5 1' });
+  });
+
+  it('tells whether an input has a picture', () => {
+    const model = switcher.startModel({}, 0);
+    expect(model.step({ type: 'read', now: 0 }).points).toMatchObject({ input3Picture: 'good' });
+    expect(say(model, 0, 'input3Black').points).toMatchObject({ input3Picture: 'black' });
+    expect(say(model, 0, 'picturesGood').points).toMatchObject({ input3Picture: 'good' });
+  });
+
+  it('puts back what was saved: each content that belongs to its set-up is set by a command of its own', () => {
+    const was = switcher.startModel({}, 0);
+    for (const [command, params] of [
+      ['boxPlace', { layout: 1, box: 1, x: 0, y: 0, width: 0.3, height: 0.3, frames: 0 }],
+      ['boxCrop', { layout: 1, box: 1, left: 0.1, top: 0, right: 0.1, bottom: 0 }],
+      ['keyClip', { keyer: 1, clip: 20 }],
+      ['name', { input: 2, name: 'Garden' }],
+    ] as const) say(was, 0, command, params);
+    const saved = was.step({ type: 'read', now: 0 }).points;
+    const fresh = switcher.startModel({}, 0);
+    for (const [point, definition] of Object.entries(switcher.points)) {
+      const value = saved[point];
+      const back = value === undefined ? undefined : definition.restore?.(value);
+      if (!back) continue;
+      // What names an input as it was told comes to the device as its number.
+      const params = Object.fromEntries(Object.entries(back.params).map(([key, one]) => [key, typeof one === 'string' && one.startsWith('input:') ? Number(one.slice(6)) : one]));
+      fresh.step({ type: 'command', id: point, command: { command: back.command, params }, now: 0 });
+    }
+    expect(fresh.step({ type: 'read', now: 0 }).points).toEqual(saved);
   });
 });

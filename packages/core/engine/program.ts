@@ -12,6 +12,7 @@ import {
   ok,
   type Position,
   type Result,
+  type Role,
   type ShowDocument,
   type Source,
   type Step,
@@ -26,6 +27,7 @@ export interface Program {
   readonly devices: ReadonlyMap<string, Device>;
   readonly sources: ReadonlyMap<string, Source>;
   readonly positions: ReadonlyMap<string, Position>;
+  readonly roles: ReadonlyMap<string, Role>;
   readonly buttons: ReadonlyMap<string, Button>;
   readonly macros: ReadonlyMap<string, Macro>;
   /** Parsed expressions by their text. */
@@ -59,6 +61,7 @@ class Compiler {
   private readonly sources: Map<string, Source>;
   private readonly positions: Map<string, Position>;
   private readonly macros: Map<string, Macro>;
+  private readonly roles: Map<string, Role>;
   private readonly values: Set<string>;
 
   constructor(
@@ -69,6 +72,7 @@ class Compiler {
     this.sources = new Map(document.sources.map((source) => [source.key, source]));
     this.positions = new Map(document.positions.map((position) => [position.key, position]));
     this.macros = new Map(document.macros.map((macro) => [macro.id, macro]));
+    this.roles = new Map(document.roles.map((role) => [role.key, role]));
     this.values = new Set(document.values.map((value) => value.key));
   }
 
@@ -116,6 +120,7 @@ class Compiler {
       devices: this.devices,
       sources: this.sources,
       positions: this.positions,
+      roles: this.roles,
       buttons,
       macros: this.macros,
       expression: (text) => this.expressions.get(text),
@@ -241,7 +246,7 @@ class Compiler {
     for (const [key, value] of Object.entries(plain)) {
       const reference = referenceOf(command, key);
       if (reference === 'position' && !this.positions.has(String(value))) this.dangling(`${path}.params.${key}`, 'position', String(value));
-      if (reference === 'source' && !this.sources.has(String(value))) this.dangling(`${path}.params.${key}`, 'source', String(value));
+      if (reference === 'source' && !this.sources.has(String(value)) && !this.roles.has(String(value))) this.dangling(`${path}.params.${key}`, 'source', String(value));
     }
   }
 

@@ -2,6 +2,7 @@ import type { DeviceCommand } from '../devices/index';
 import { ExpressionFault, type ReadKey, UNKNOWN } from '../expression/index';
 import { type AppError, type Argument, errorsOf, fail, ok, type PlainValue, type Result, type Step } from '../show/index';
 import { type Program, referenceOf } from './program';
+import { seatOf } from './roles';
 
 /** A command step with its device found and every parameter a plain value the device counts in. */
 export interface ResolvedCommand {
@@ -50,7 +51,7 @@ export function resolveCommand(step: CommandStep, program: Program, read: ReadKe
   if (before !== undefined) return before;
   const resolved = workOut(step, program, read);
   // What depends on the state, and a direct command's step that nobody will ask for again, are worked out each time.
-  const fixed = !step.device.includes('.') && Object.values(step.params).every((argument) => typeof argument !== 'object');
+  const fixed = !step.device.includes('.') && Object.values(step.params).every((argument) => typeof argument !== 'object' && !(typeof argument === 'string' && program.roles.has(argument)));
   if (fixed && step.id !== DIRECT_STEP) known.set(step, resolved);
   return resolved;
 }
@@ -68,6 +69,21 @@ export function prepareButton(buttonId: string, program: Program): void {
   };
   button?.steps.forEach(visit);
   button?.releaseSteps.forEach(visit);
+}
+
+/** Number that the switcher counts a source by: of the source itself, of a role's, or as a device told it (`input:4`). */
+function inputOf(key: string, program: Program, read: ReadKey): Result<number, AppError> {
+  const told = /^input:(\d{1,4})$/.exec(key)?.[1];
+  if (told !== undefined) return ok(Number(told));
+  const role = program.roles.get(key);
+  const { source, line } = role === undefined ? { source: program.sources.get(key), line: undefined } : seatOf(role, program.document, read);
+  const name = role?.name ?? source?.name ?? key;
+  if (role !== undefined && source === undefined) {
+    const where = line === undefined ? 'sits on no line and has no source' : `sits on line ${line.number}, which no source carries`;
+    return fail({ code: 'no-source', message: `${name} ${where}.`, mend: 'Bring the person onto a line, or give the role a source.' });
+  }
+  const input = source?.input ?? null;
+  return input === null ? fail({ code: 'no-input', message: `${name} is on no input of the switcher.`, mend: 'Give the source its input number.' }) : ok(input);
 }
 
 function workOut(step: CommandStep, program: Program, read: ReadKey): Result<ResolvedCommand, AppError> {
@@ -91,9 +107,9 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
   for (const [key, value] of Object.entries(parsed.data as Record<string, PlainValue>)) {
     const reference = referenceOf(definition, key);
     if (reference === 'source') {
-      const input = program.sources.get(String(value))?.input ?? null;
-      if (input === null) return fail({ code: 'no-input', message: `${String(value)} is on no input of the switcher.`, mend: 'Give the source its input number.' });
-      params[key] = input;
+      const input = inputOf(String(value), program, read);
+      if (!input.ok) return input;
+      params[key] = input.value;
     } else if (reference === 'position') {
       const position = program.positions.get(String(value));
       if (position === undefined) return fail({ code: 'dangling', message: `There is no position ${String(value)}.`, mend: 'Choose a position that exists.' });

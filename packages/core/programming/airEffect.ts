@@ -1,6 +1,14 @@
 import { kindOf } from '../devices/index';
 import { CHANGES_PROGRAM } from '../engine/onAir';
-import type { PlainValue, ShowDocument, Step } from '../show/index';
+import { seatOf } from '../engine/roles';
+import { UNKNOWN } from '../expression/index';
+import type { PlainValue, ShowDocument, Source, Step } from '../show/index';
+
+/** A source by its key, or the one that a role means now. */
+function sourceNamed(key: string, document: ShowDocument, point: (key: string) => PlainValue | undefined): Source | undefined {
+  const role = document.roles.find((one) => one.key === key);
+  return role ? seatOf(role, document, (name) => point(name) ?? UNKNOWN).source : document.sources.find((one) => one.key === key);
+}
 
 /**
  * What these steps would show on air, as sentences; empty when nothing of it would be seen. Cameras count while they are on air, which the
@@ -24,7 +32,7 @@ export function airEffect(steps: readonly Step[], document: ShowDocument, point:
     const command = kindOf(device, document)?.commands[step.command];
     if (!device || !command) return;
     if (device.kind === 'switcher') {
-      const source = document.sources.find((one) => one.key === step.params.source);
+      const source = sourceNamed(String(step.params.source), document, point);
       if (step.command === 'preview') now.preview = source?.input ?? undefined;
       if (CHANGES_PROGRAM.has(step.command)) {
         const next = step.command === 'program' ? (source?.input ?? undefined) : now.preview;

@@ -27,7 +27,7 @@ export function ParamField({ document, device, field, value, onChange }: ParamFi
         ? field.choices.map((key) => ({ key, name: key }))
         : field.reference === 'position'
           ? document.positions.filter((one) => device.includes('.') || one.camera === device)
-          : document.sources;
+          : [...document.sources, ...document.roles];
     return (
       <View>
         <Pressable role="button" accessibilityLabel={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`} onPress={() => setPicking(true)} style={styles.choose}>

@@ -1,8 +1,13 @@
 /** The caption engine: a name caption, a count board and a countdown, each in and out over a length. */
 import { z } from 'zod';
+import { actLayers, advanceLayers, LAYER_COMMANDS, LAYER_POINTS, layerPoints, type Layers, layersWake, startLayers, Template, templateText, TEMPLATES } from './layers';
 import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
-const Settings = z.strictObject({ replyDelayMs: z.number().min(0).max(1000).default(3) });
+const Settings = z.strictObject({
+  replyDelayMs: z.number().min(0).max(1000).default(3),
+  /** What it has to show on its layers. */
+  templates: z.array(Template).max(60).default([...TEMPLATES]),
+});
 type Settings = z.infer<typeof Settings>;
 
 type Stage = 'out' | 'comingIn' | 'in' | 'goingOut';
@@ -30,6 +35,7 @@ interface State {
   readonly texts: Texts;
   /** When the countdown reaches zero, model milliseconds; null when none runs. */
   readonly zeroAt: number | null;
+  readonly layers: Layers;
 }
 
 const OUT: Motion = { stage: 'out', endsAt: null };
@@ -39,7 +45,8 @@ const isUp = ({ stage }: Motion): boolean => stage === 'comingIn' || stage === '
 /** Whole seconds left, as a clock that counts down shows them. */
 const secondsLeft = (state: State, now: number): number => (state.zeroAt === null ? 0 : Math.max(0, Math.ceil((state.zeroAt - now) / 1000 - 1e-9)));
 
-function seen(state: State, now: number, replies: readonly ModelReply[]): ModelStep<State> {
+/** @param whole whether the layers are told as well: they are many, and change but seldom */
+function seen(state: State, now: number, replies: readonly ModelReply[], whole = false): ModelStep<State> {
   const left = secondsLeft(state, now);
   let wakeAt: number | null = null;
   for (const part of PARTS) {
@@ -51,7 +58,10 @@ function seen(state: State, now: number, replies: readonly ModelReply[]): ModelS
     const next = state.zeroAt - (left - 1) * 1000;
     if (wakeAt === null || next < wakeAt) wakeAt = next;
   }
-  return { state, replies, wakeAt, points: shown(state, left) };
+  const layersAt = layersWake(state.layers, now);
+  if (layersAt !== null && (wakeAt === null || layersAt < wakeAt)) wakeAt = layersAt;
+  const points = shown(state, left);
+  return { state, replies, wakeAt, points: whole ? { ...points, templates: templateText(state.settings.templates), ...layerPoints(state.layers, now) } : points };
 }
 
 /** The same with one caption in another motion. Field by field: rehearsals do this most, and a spread takes ten times as long. */
@@ -89,6 +99,7 @@ const model: Model<State, Settings> = {
         countdownLabel: String(from.countdownLabel ?? ''),
       },
       zeroAt: left > 0 ? now + left * 1000 : null,
+      layers: startLayers(from, now),
     };
   },
 
@@ -100,19 +111,21 @@ const model: Model<State, Settings> = {
         if (endsAt !== null && input.now + 1e-6 >= endsAt) motions = moved(motions, part, stage === 'comingIn' ? IN : OUT);
       }
       if (zeroAt !== null && input.now + 1e-6 >= zeroAt) zeroAt = null;
-      const same = motions === state.motions && zeroAt === state.zeroAt;
-      return seen(same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt }, input.now, NO_REPLIES);
+      const layers = advanceLayers(state.layers, input.now);
+      const same = motions === state.motions && zeroAt === state.zeroAt && layers === state.layers;
+      const counts = layers.some((layer) => layer.goesAt !== null);
+      return seen(same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers }, input.now, NO_REPLIES, input.type === 'read' || layers !== state.layers || counts);
     }
     const { id, now, command } = input;
     const { params } = command;
     const at = now + state.settings.replyDelayMs;
     const done: ModelReply[] = [{ id, at, event: 'done' }];
     const endsAt = now + Number(params.ms ?? 0);
-    const { settings, motions, texts } = state;
+    const { settings, motions, texts, layers } = state;
     const bring = (part: Part, shows: Texts, zeroAt = state.zeroAt): ModelStep<State> =>
-      seen({ settings, motions: moved(motions, part, { stage: 'comingIn', endsAt }), texts: shows, zeroAt }, now, done);
+      seen({ settings, motions: moved(motions, part, { stage: 'comingIn', endsAt }), texts: shows, zeroAt, layers }, now, done);
     const take = (part: Part): ModelStep<State> =>
-      seen(motions[part].stage === 'out' ? state : { settings, motions: moved(motions, part, { stage: 'goingOut', endsAt }), texts, zeroAt: state.zeroAt }, now, done);
+      seen(motions[part].stage === 'out' ? state : { settings, motions: moved(motions, part, { stage: 'goingOut', endsAt }), texts, zeroAt: state.zeroAt, layers }, now, done);
     switch (command.command) {
       case 'nameIn':
         return bring('name', { name: String(params.name), title: String(params.title ?? ''), count: texts.count, countLabel: texts.countLabel, countdownLabel: texts.countdownLabel });
@@ -128,8 +141,11 @@ const model: Model<State, Settings> = {
         return bring('countdown', { ...texts, countdownLabel: String(params.label ?? '') }, now + Number(params.seconds) * 1000);
       case 'countdownOut':
         return take('countdown');
-      default:
-        return seen(state, now, [{ id, at, event: 'refused', why: 'The caption engine does not know this command.' }]);
+      default: {
+        const after = actLayers(layers, command, now, settings.templates);
+        if (typeof after === 'object') return seen({ ...state, layers: after }, now, done, true);
+        return seen(state, now, [{ id, at, event: 'refused', why: after ?? 'The caption engine does not know this command.' }]);
+      }
     }
   },
 };
@@ -170,6 +186,7 @@ export const captions = defineKind({
       repeatable: false,
     },
     countdownOut: out('Take the countdown out'),
+    ...LAYER_COMMANDS,
   },
   points: {
     nameUp: { words: 'Name caption is up', type: 'switch' },
@@ -182,6 +199,7 @@ export const captions = defineKind({
     countdownUp: { words: 'Countdown is up', type: 'switch' },
     countdownLeft: { words: 'Seconds left of the countdown', type: 'number', unit: 's' },
     countdownLabel: { words: 'Label of the countdown', type: 'text' },
+    ...LAYER_POINTS,
   },
   model,
 });

@@ -1,5 +1,8 @@
 /** The switcher: program, preview, cut and mix, with inputs counted by number from 1. */
 import { z } from 'zod';
+import type { PlainValue } from '../../show/index';
+import { earliest } from '../behaviour';
+import { actExtras, advanceExtras, EXTRA_COMMANDS, EXTRA_POINTS, EXTRA_SIMULATIONS, type Extras, extrasWake, INTERNAL, startExtras } from './extras';
 import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
@@ -29,19 +32,20 @@ interface State {
   readonly mix: Mix | null;
   readonly keyers: Readonly<Record<'keyer1' | 'keyer2', boolean>>;
   readonly aux: Readonly<Record<'aux1' | 'aux2', number>>;
+  readonly extras: Extras;
 }
 
 const frameMs = (settings: Settings): number => 1000 / settings.frameRate;
 const mixEnd = (state: State, mix: Mix): number => mix.startedAt + mix.frames * frameMs(state.settings);
 
-/** @param names whether the names of the inputs are told as well: they change only when they are set, and are many */
+/** @param names whether names, layouts and all that is set but seldom are told as well: they are many */
 function seen(state: State, now: number, replies: readonly ModelReply[], names = false): ModelStep<State> {
   const frame = state.mix === null ? 0 : Math.min(state.mix.frames, Math.floor((now - state.mix.startedAt) / frameMs(state.settings) + 1e-6));
   return {
     state,
     replies,
-    wakeAt: state.mix === null ? null : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings)),
-    points: names ? { ...shown(state, frame), ...state.names } : shown(state, frame),
+    wakeAt: earliest(extrasWake(state.extras), state.mix === null ? null : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings))),
+    points: names ? { ...shown(state, frame), ...state.names, ...state.extras.points } : shown(state, frame),
   };
 }
 
@@ -57,7 +61,7 @@ const shown = (state: State, frame: number): Points => ({
 });
 
 /** The same with other pictures. Written out field by field: it is what rehearsals do most, and a spread takes ten times as long. */
-const pictured = ({ settings, names, keyers, aux }: State, program: number, preview: number, mix: Mix | null): State => ({ settings, program, preview, names, mix, keyers, aux });
+const pictured = ({ settings, names, keyers, aux, extras }: State, program: number, preview: number, mix: Mix | null): State => ({ settings, program, preview, names, mix, keyers, aux, extras });
 const taken = (state: State): State => pictured(state, state.preview, state.program, null);
 
 const model: Model<State, Settings> = {
@@ -69,10 +73,14 @@ const model: Model<State, Settings> = {
     mix: null,
     keyers: { keyer1: from.keyer1 !== false, keyer2: from.keyer2 === true },
     aux: { aux1: Number(from.aux1 ?? settings.startProgram), aux2: Number(from.aux2 ?? settings.startProgram) },
+    extras: startExtras(settings.inputs, from),
   }),
 
-  step(state, input) {
+  step(before, input) {
+    const extras = advanceExtras(before.extras, input.now);
+    const state = extras === before.extras ? before : { ...before, extras };
     if (input.type !== 'command') {
+      if (extras !== before.extras) return seen(state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix) ? state : taken(state), input.now, [], true);
       if (state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix)) return seen(state, input.now, [], input.type === 'read');
       return seen(taken(state), input.now, [], input.type === 'read');
     }
@@ -86,7 +94,7 @@ const model: Model<State, Settings> = {
       case 'preview':
       case 'name':
       case 'aux':
-        if (!Number.isInteger(wanted) || wanted < 1 || wanted > state.settings.inputs) return refuse(`There is no input ${wanted}.`);
+        if (!Number.isInteger(wanted) || wanted < 1 || wanted > state.settings.inputs + (command.command === 'name' ? 0 : INTERNAL.length)) return refuse(`There is no input ${wanted}.`);
         if (command.command === 'program') return seen(pictured(state, wanted, state.preview, null), now, done);
         if (command.command === 'aux') return seen({ ...state, aux: { ...state.aux, [`aux${Number(command.params.output)}`]: wanted } }, now, done);
         if (command.command === 'preview') return seen(pictured(state, state.program, wanted, state.mix), now, done);
@@ -99,8 +107,11 @@ const model: Model<State, Settings> = {
       }
       case 'keyer':
         return seen({ ...state, keyers: { ...state.keyers, [`keyer${Number(command.params.keyer)}`]: command.params.on === true } }, now, done);
-      default:
-        return refuse('The switcher does not know this command.');
+      default: {
+        const after = actExtras(extras, command, now, frameMs(state.settings), state.settings.inputs);
+        if (after === undefined) return refuse('The switcher does not know this command.');
+        return typeof after === 'string' ? refuse(after) : seen({ ...state, extras: after }, now, done, true);
+      }
     }
   },
 };
@@ -139,6 +150,7 @@ export const switcher = defineKind({
       seenOnAir: false,
       repeatable: true,
     },
+    ...EXTRA_COMMANDS,
     name: {
       words: 'Name an input',
       params: z.strictObject({
@@ -158,7 +170,9 @@ export const switcher = defineKind({
     keyer2: { words: 'Keyer 2 is on', type: 'switch' },
     aux1: { words: 'Input on auxiliary output 1', type: 'number' },
     aux2: { words: 'Input on auxiliary output 2', type: 'number' },
-    ...Object.fromEntries(Array.from({ length: 64 }, (_, index) => [`input${index + 1}Name`, { words: `Name of input ${index + 1}`, type: 'text' as const }])),
+    ...Object.fromEntries(Array.from({ length: 64 }, (_, index) => [`input${index + 1}Name`, { words: `Name of input ${index + 1}`, type: 'text' as const, restore: (value: PlainValue) => ({ command: 'name', params: { input: index + 1, name: String(value) } }) }])),
+    ...EXTRA_POINTS,
   },
+  simulations: EXTRA_SIMULATIONS,
   model,
 });
