@@ -33,6 +33,7 @@ export const openApiDocument = (version: string): object =>
       '/api/runs': get('Runs under way', api.RunsReply),
       '/api/runs/{runId}': get('A run beside its rehearsal', api.RunReply, { requestParams: { path: z.object({ runId: z.string() }) } }),
       '/api/runs/{runId}/stop': { post: { summary: 'Stop a run; its stop steps follow', requestParams: { path: z.object({ runId: z.string() }) }, requestBody: json(api.StopRunBody), responses: { '202': { description: 'Stopping' }, ...refusals } } },
+      '/api/steps/run': post('Run steps that belong to nothing of the show', api.RunStepsBody, api.PressReply, '202'),
       '/api/stop-all': post('End runs, release what is held, stop heads; program, captions and recordings stay', api.StopAllBody, api.StopAllReply),
       '/api/send': post('A command without a button', api.SendBody, api.PressReply, '202'),
       '/api/try': post('One step of a button alone', api.TryBody, api.PressReply, '202'),

@@ -1,13 +1,15 @@
 import * as api from '@umbek/core/api';
 import { DEVICE_KINDS } from '@umbek/core/devices';
+import { compileProgram } from '@umbek/core/engine';
 import { compare, rehearse } from '@umbek/core/rehearse';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
+import { ulid } from 'ulid';
 import { z } from 'zod';
 import { openApiDocument } from './openapi';
 import { servePage } from './page';
 import type { RouteDependencies } from './dependencies';
-import { checked, refuse } from './respond';
+import { checked, refuse, refuseAll } from './respond';
 import { addImportRoute, addShowRoutes } from './showRoutes';
 
 /** The HTTP API. Every body is checked by its schema; every error carries a message, a mend and, where there is one, a path. */
@@ -166,6 +168,19 @@ export function makeApp(deps: RouteDependencies): Express {
     const names = new Map(host.engine.program.document.devices.map((one) => [one.key, one.name]));
     const lines = comparison.lines.map((line) => ({ ...line, words: line.what.replace(/^(\w+): /, (all, key: string) => (names.has(key) ? `${names.get(key) ?? ''}: ` : all)) }));
     response.json({ runId, name: start.name, ...comparison, rehearsed: predicted !== null, lines });
+  });
+
+  app.post('/api/steps/run', (request, response) => {
+    const body = checked(api.RunStepsBody, request.body, response);
+    if (!body) return;
+    const { engine } = deps.host();
+    const { document, revision } = engine.program;
+    const id = ulid();
+    const number = Math.max(0, ...document.macros.map((macro) => macro.number)) + 1;
+    // Compiled as one macro more, so that they are checked like any other.
+    const compiled = compileProgram({ ...document, macros: [...document.macros, { id, number, name: body.name, params: [], steps: body.steps, stopSteps: [], again: 'restart', owns: body.owns }] }, revision);
+    if (!compiled.ok) return refuseAll(response, compiled.error.map((error) => ({ ...error, path: (error.path ?? '').replace(`macros.${document.macros.length}.`, '') })));
+    response.status(202).json({ accepted: true, runId: engine.runSteps(compiled.value, body.name, body.steps, body.owns, body.station) });
   });
 
   app.post('/api/runs/:runId/stop', (request, response) => {

@@ -1,6 +1,6 @@
 /** Bodies and replies of the API, as schemas: the server checks with them, the OpenAPI document is derived from them, clients infer their types. */
 import { z } from 'zod';
-import { type Change, Edit, Family, Id, PlainValue, ShowDocument } from '../show/index';
+import { type Change, Edit, Family, Id, PlainValue, ShowDocument, Steps } from '../show/index';
 
 export const ErrorReply = z
   .object({ code: z.string(), message: z.string(), mend: z.string(), path: z.string().optional() })
@@ -135,6 +135,7 @@ export const RunsReply = z
   .object({ runs: z.array(z.object({ runId: z.string(), name: z.string(), step: z.string(), stopping: z.boolean() })) })
   .meta({ id: 'Runs' });
 
+export const RunStepsBody = z.strictObject({ name: z.string().min(1).max(120), steps: Steps.min(1), owns: z.array(z.string().min(1).max(40)).max(40).default([]), station: z.string().min(1).max(120) }).meta({ id: 'RunSteps' });
 export const StopAllBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopAll' });
 export const StopAllReply = z.object({ runs: z.number(), holds: z.number() }).meta({ id: 'Stopped' });
 export const StopRunBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopRun' });

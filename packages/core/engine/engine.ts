@@ -1,5 +1,6 @@
 import { kindOf } from '../devices/index';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
+import type { Step } from '../show/index';
 import type { Clock } from './clock';
 import type { DeviceNews, DevicePort } from './devicePort';
 import type { Journal } from './journal';
@@ -136,6 +137,12 @@ export class Engine {
         }),
       ),
     );
+  }
+
+  /** Runs steps that belong to nothing of the show, such as a round through a camera's positions. @param program the show with their expressions parsed */
+  runSteps(program: Program, name: string, steps: readonly Step[], owns: readonly string[], cause: string): string {
+    const scope = { linkGroup: 'main', params: {}, pins: pinsOf(this.board, 'main') };
+    return this.board.turn(() => this.runner.start({ name, identity: `steps ${owns.join(' ')}`, program, scope, steps, stopSteps: [], again: 'restart', owns, cause }));
   }
 
   stationLost(station: string): void {

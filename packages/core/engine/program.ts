@@ -246,6 +246,7 @@ class Compiler {
     for (const [key, value] of Object.entries(plain)) {
       const reference = referenceOf(command, key);
       if (reference === 'position' && !this.positions.has(String(value))) this.dangling(`${path}.params.${key}`, 'position', String(value));
+      if (reference === 'reframe' && !this.document.reframes.some((one) => one.key === value)) this.dangling(`${path}.params.${key}`, 'reframe', String(value));
       if (reference === 'source' && !this.sources.has(String(value)) && !this.roles.has(String(value))) this.dangling(`${path}.params.${key}`, 'source', String(value));
     }
   }

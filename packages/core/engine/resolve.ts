@@ -116,7 +116,13 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
       Object.assign(params, { position: position.key, number: position.headNumber ?? -1, pan: position.pan, tilt: position.tilt, zoom: position.zoom });
       if (position.focus !== null) params.focus = position.focus;
       if (position.iris !== null) params.iris = position.iris;
+    } else if (reference === 'reframe') {
+      const reframe = program.document.reframes.find((one) => one.key === value);
+      const input = reframe === undefined ? undefined : inputOf(reframe.source, program, read);
+      if (reframe === undefined || input === undefined) return fail({ code: 'dangling', message: `There is no reframe ${String(value)}.`, mend: 'Choose a reframe that exists.' });
+      if (!input.ok) return input;
+      Object.assign(params, { source: input.value, x: reframe.x, y: reframe.y, scale: reframe.scale });
     } else params[key] = value;
   }
-  return ok({ device: device.value, command: { command: step.command, params } });
+  return ok({ device: device.value, command: { command: step.command === 'reframeTo' ? 'reframe' : step.command, params } });
 }

@@ -37,7 +37,7 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
 
 function nameOf(argument: Argument, document: ShowDocument): string {
   const text = plain(argument);
-  const thing = document.positions.find((one) => one.key === text) ?? document.sources.find((one) => one.key === text) ?? document.roles.find((one) => one.key === text);
+  const thing = document.positions.find((one) => one.key === text) ?? document.sources.find((one) => one.key === text) ?? document.roles.find((one) => one.key === text) ?? document.reframes.find((one) => one.key === text);
   return thing?.name ?? text;
 }
 

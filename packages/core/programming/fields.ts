@@ -14,8 +14,8 @@ export interface Field {
   /** Longest text. */
   readonly longest: number | null;
   readonly choices: readonly string[];
-  /** What the text points at: a `source` or a `position`. */
-  readonly reference: 'source' | 'position' | null;
+  /** What the text points at. */
+  readonly reference: 'source' | 'position' | 'reframe' | null;
   /** The device's own point that lists what there is to choose, one a line. */
   readonly listedIn: string | null;
   readonly required: boolean;
@@ -54,7 +54,7 @@ export function fieldsOf(command: CommandDefinition): readonly Field[] {
     max: property.maximum !== undefined && property.maximum < UNBOUNDED ? property.maximum : null,
     longest: property.maxLength ?? null,
     choices: property.enum ?? [],
-    reference: property.reference === 'source' || property.reference === 'position' ? property.reference : null,
+    reference: property.reference === 'source' || property.reference === 'position' || property.reference === 'reframe' ? property.reference : null,
     listedIn: property.listedIn ?? null,
     required: schema.required?.includes(key) === true,
     start: property.default ?? null,

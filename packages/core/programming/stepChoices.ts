@@ -74,7 +74,7 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
     });
     const reference = fields.find((field) => field.reference !== null);
     if (reference === undefined) return [choice({}, '')];
-    const things = reference.reference === 'position' ? document.positions.filter((one) => one.camera === key) : [...document.sources.filter((one) => one.input !== null), ...document.roles];
+    const things = reference.reference === 'reframe' ? document.reframes : reference.reference === 'position' ? document.positions.filter((one) => one.camera === key) : [...document.sources.filter((one) => one.input !== null), ...document.roles];
     return things.map((thing) => choice({ [reference.key]: thing.key }, thing.name));
   });
 }

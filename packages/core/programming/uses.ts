@@ -8,7 +8,7 @@ export interface Use {
 }
 
 /** What may be looked for: a device, source, position or value by its key, a macro by its id. */
-export type Sought = { readonly kind: 'device' | 'source' | 'role' | 'position' | 'value'; readonly key: string } | { readonly kind: 'macro'; readonly key: string };
+export type Sought = { readonly kind: 'device' | 'source' | 'role' | 'reframe' | 'position' | 'value'; readonly key: string } | { readonly kind: 'macro'; readonly key: string };
 
 /** Everywhere a thing is used, so that nothing is taken away unseen. */
 export function usesOf(document: ShowDocument, sought: Sought): Use[] {
@@ -18,7 +18,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
     switch (step.kind) {
       case 'command':
         if (kind === 'device' && step.device === key) return true;
-        return Object.values(step.params).some((argument) => (typeof argument === 'object' ? inText(argument.cel) : (kind === 'source' || kind === 'role' || kind === 'position') && argument === key));
+        return Object.values(step.params).some((argument) => (typeof argument === 'object' ? inText(argument.cel) : (kind === 'source' || kind === 'role' || kind === 'reframe' || kind === 'position') && argument === key));
       case 'wait':
         return inText(step.until);
       case 'set':

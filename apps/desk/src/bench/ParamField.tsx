@@ -25,6 +25,8 @@ export function ParamField({ document, device, field, value, onChange }: ParamFi
     const things =
       field.type === 'choice'
         ? field.choices.map((key) => ({ key, name: key }))
+        : field.reference === 'reframe'
+          ? document.reframes
         : field.reference === 'position'
           ? document.positions.filter((one) => device.includes('.') || one.camera === device)
           : [...document.sources, ...document.roles];

@@ -1,5 +1,5 @@
 import type { LiveFace, LivePoint } from '@umbek/core/api';
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useState, useSyncExternalStore } from 'react';
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { LiveStore, type PressState } from './liveStore';
 import { readIdentity } from './identity';
 
@@ -44,5 +44,21 @@ function useTopic<T>(topic: string, read: (store: LiveStore) => T): T {
 
 export const useLiveState = (): ReturnType<LiveStore['getState']> => useTopic('state', (store) => store.getState());
 export const usePoint = (key: string): LivePoint | undefined => useTopic(`point:${key}`, (store) => store.point(key));
+/** Several points at once, in the order of their keys. The list of keys may change. */
+export function usePoints(keys: readonly string[]): readonly (LivePoint | undefined)[] {
+  const store = useLive();
+  const list = keys.join(' ');
+  const subscribe = useCallback(
+    (listener: () => void) => {
+      const ends = list.split(' ').filter(Boolean).map((key) => store.subscribe(`point:${key}`, listener));
+      return () => ends.forEach((end) => end());
+    },
+    [store, list],
+  );
+  // A text that changes when one of them does: what is told apart must be a plain value.
+  const told = useSyncExternalStore(subscribe, () => JSON.stringify(list.split(' ').filter(Boolean).map((key) => store.point(key) ?? null)));
+  return useMemo(() => (JSON.parse(told) as (LivePoint | null)[]).map((value) => value ?? undefined), [told]);
+}
+
 export const useFace = (id: string): LiveFace | undefined => useTopic(`face:${id}`, (store) => store.face(id));
 export const usePressState = (id: string): PressState | undefined => useTopic(`press:${id}`, (store) => store.pressState(id));

@@ -1,8 +1,9 @@
 import { PtzSettings } from '@umbek/core/devices';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { memo, useMemo } from 'react';
-import { StyleSheet, View } from 'react-native';
+import { StyleSheet, Text, View } from 'react-native';
 import { usePoint } from '../live/LiveContext';
+import { colour, font } from '../theme/tokens';
 import { FixedScene } from './FixedScene';
 import { type CameraPlace, LiveScene } from './Scene';
 
@@ -17,11 +18,27 @@ export function cameraPlace(document: ShowDocument, key: string | null): CameraP
 export const SourcePicture = memo(function SourcePicture({ source, document }: { readonly source: Source; readonly document: ShowDocument }) {
   const camera = useMemo(() => cameraPlace(document, source.camera), [document, source.camera]);
   const known = usePoint(`${source.camera ?? 'none'}.pan`) !== undefined;
+  const switcher = useMemo(() => document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher', [document.devices]);
+  const window = windowOf(usePoint(`${switcher}.input${source.input ?? 0}Window`));
+  const state = usePoint(`${switcher}.input${source.input ?? 0}Picture`);
+  const lost = state === 'none' || state === 'black';
   return (
     <View style={styles.fill} aria-hidden>
-      {camera && known ? <LiveScene camera={camera} /> : <FixedScene picture={camera ? 'none' : source.picture} name={camera ? `${source.name}: no picture known` : source.name} />}
+      <View style={window === null ? styles.fill : [styles.fill, { transform: [{ scale: window.scale }, { translateX: `${(0.5 - window.x) * 100}%` as never }, { translateY: `${(0.5 - window.y) * 100}%` as never }] }]}>
+        {lost ? <FixedScene picture={state === 'black' ? 'black' : 'none'} name={`${source.name}: no picture`} /> : camera && known ? <LiveScene camera={camera} /> : <FixedScene picture={camera ? 'none' : source.picture} name={camera ? `${source.name}: no picture known` : source.name} />}
+      </View>
+      {state === 'black' || state === 'frozen' ? <Text style={styles.state}>{state === 'black' ? 'picture is black' : 'picture is frozen'}</Text> : null}
     </View>
   );
 });
 
-const styles = StyleSheet.create({ fill: { flex: 1 } });
+/** The part of a source that is shown: null for all of it. */
+export function windowOf(point: unknown): { readonly x: number; readonly y: number; readonly scale: number } | null {
+  const [x, y, scale] = typeof point === 'string' ? point.split(' ').map(Number) : [];
+  return x === undefined || y === undefined || scale === undefined || !(scale > 1) ? null : { x, y, scale };
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1 },
+  state: { position: 'absolute', left: 0, right: 0, bottom: 4, textAlign: 'center', fontFamily: font.semibold, fontSize: 14, color: colour.warning },
+});

@@ -16,6 +16,7 @@ import { HoldCap } from './HoldCap';
 import { keyFrom } from './keys';
 import { Optics } from './Optics';
 import { PositionCard } from './PositionCard';
+import { PositionsTools } from './PositionsTools';
 import { TravelPart, useTravel } from './TravelPart';
 
 /** A head's camera: its picture to aim in, nudges, optics, and its positions as pictures. */
@@ -42,7 +43,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
     if (!place) return edits.tell(`${device.name} does not say where it looks, so there is nothing to store.`, true);
     const name = `Position ${positions.length + 1}`;
     const key = keyFrom(`${device.key} ${name}`, new Set(document.positions.map((one) => one.key)), 'position');
-    edits.edit(`Store ${name}`, [made('positions', { id: ulid(), key, name, camera: device.key, ...place, headNumber: null, order: orderBetween(inOrder(document.positions).at(-1)?.order ?? null, null) })]);
+    edits.edit(`Store ${name}`, [made('positions', { id: ulid(), key, name, camera: device.key, ...place, headNumber: null, inHead: null, order: orderBetween(inOrder(document.positions).at(-1)?.order ?? null, null) })]);
   };
   const asking = [recall, nudge].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
   const step = Math.round(settings.nudgeSpeed * 100) / 100;
@@ -94,6 +95,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
             <PositionCard key={position.id} document={document} device={device} settings={foretold} position={position} now={now} />
           ))}
         </View>
+        <PositionsTools device={device} settings={foretold} positions={positions} onAir={onAir} />
         <TravelPart document={document} device={device} travel={travel} />
       </View>
     </View>

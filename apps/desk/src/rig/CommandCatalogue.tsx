@@ -70,8 +70,8 @@ export function SendNow({ document, device, command, definition }: { readonly do
   );
 }
 
-const firstOf = (document: ShowDocument, device: Device, reference: 'source' | 'position'): string =>
-  (reference === 'position' ? document.positions.find((one) => one.camera === device.key)?.key : document.sources[0]?.key) ?? '';
+const firstOf = (document: ShowDocument, device: Device, reference: 'source' | 'position' | 'reframe'): string =>
+  (reference === 'reframe' ? document.reframes[0]?.key : reference === 'position' ? document.positions.find((one) => one.camera === device.key)?.key : document.sources[0]?.key) ?? '';
 
 /** Whether the picture of this head is on program. */
 export function useOnAir(document: ShowDocument, device: Device): boolean {

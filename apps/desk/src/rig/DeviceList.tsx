@@ -12,6 +12,7 @@ import { useLiveState } from '../live/LiveContext';
 import { made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
+import { CsvImport } from './CsvImport';
 import { hostFault, portFault } from './address';
 import { keyFrom } from './keys';
 import { ManyDevices } from './ManyDevices';
@@ -23,7 +24,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const { width } = useWindowDimensions();
   const health = useHealth();
   const { devices: told } = useLiveState();
-  const [adding, setAdding] = useState<'one' | 'many' | null>(null);
+  const [adding, setAdding] = useState<'one' | 'many' | 'list' | null>(null);
   const [search, setSearch] = useState('');
   const stateOf = (device: Device) => told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
   const groups = useMemo(() => groupsOf(document, search), [document, search]);
@@ -61,6 +62,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
       ))}
       {adding === 'one' ? <NewDevice document={document} onClose={() => setAdding(null)} /> : null}
       {adding === 'many' ? <ManyDevices document={document} onClose={() => setAdding(null)} /> : null}
+      {adding === 'list' ? <CsvImport document={document} target="devices" onClose={() => setAdding(null)} /> : null}
       {adding === null ? (
         <View style={styles.row}>
           <Button mode="outlined" icon="plus" onPress={() => setAdding('one')}>
@@ -68,6 +70,9 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
           </Button>
           <Button mode="outlined" icon="plus-box-multiple" onPress={() => setAdding('many')}>
             Add many alike
+          </Button>
+          <Button mode="outlined" icon="table-arrow-down" onPress={() => setAdding('list')}>
+            From a list
           </Button>
         </View>
       ) : null}

@@ -2,13 +2,15 @@ import { DEVICE_KINDS } from '@umbek/core/devices';
 import { usesOf } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { useRouter } from 'expo-router';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
 import { z } from 'zod';
 import { Heading, NumberField, TextField } from '../common/fields';
 import { changed, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
+import { CsvImport } from './CsvImport';
 import { hostFault, portFault } from './address';
 import { RemoveWithUses } from './RemoveWithUses';
 
@@ -55,6 +57,7 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
           onChange={(value) => set('settings', { ...device.settings, [key]: value }, plainWords(key))}
         />
       ))}
+      {device.kind === 'router' ? <RouterLabels document={document} device={device} /> : null}
       <RemoveWithUses
         what={device.name}
         uses={usesOf(document, { kind: 'device', key: device.key })}
@@ -67,7 +70,27 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
   );
 }
 
+/** What is cabled to a router's inputs and outputs, from a list. */
+function RouterLabels({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
+  const [listing, setListing] = useState(false);
+  const count = (key: string): number => ((device.settings[key] as string[] | undefined) ?? []).filter((label) => label !== '').length;
+  return (
+    <>
+      <Heading words="Labels" />
+      <Text style={styles.hint}>{`${count('sourceLabels')} sources and ${count('destinationLabels')} destinations have a label.`}</Text>
+      {listing ? (
+        <CsvImport document={document} target="labels" router={device} onClose={() => setListing(false)} />
+      ) : (
+        <Button mode="outlined" icon="table-arrow-down" style={styles.left} onPress={() => setListing(true)}>
+          Labels from a list
+        </Button>
+      )}
+    </>
+  );
+}
+
 const styles = StyleSheet.create({
   all: { gap: 10, maxWidth: 560 },
+  left: { alignSelf: 'flex-start' },
   hint: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
 });

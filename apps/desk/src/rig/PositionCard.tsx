@@ -34,7 +34,7 @@ export const PositionCard = memo(function PositionCard({ document, device, setti
   const storeAgain = (): void => {
     const place = now();
     if (!place) return edits.tell(`${device.name} does not say where it looks, so the old position stays.`, true);
-    // From now on the show's own values count: what the head holds under the old number is the old place.
+    // From now on the show's own values count: what the head holds under the old number is the old place, told beside the positions.
     edits.edit(`Store ${position.name} again`, [
       ...(['pan', 'tilt', 'zoom', 'focus', 'iris'] as const).flatMap((field) => (place[field] === position[field] ? [] : [changed('positions', position, field, place[field])])),
       ...(position.headNumber === null ? [] : [changed('positions', position, 'headNumber', null)]),

@@ -6,6 +6,7 @@ import { useShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { DeviceList } from './DeviceList';
 import { ProfileList } from './profiles/ProfileList';
+import { SavedSetUps } from './SavedSetUps';
 import { ShowFiles } from './ShowFiles';
 import { SourceList } from './SourceList';
 import { Segments } from '../common/Segments';
@@ -29,12 +30,14 @@ export function RigScreen() {
         options={[
           { value: 'devices', label: 'Devices' },
           { value: 'sources', label: 'Sources' },
+          { value: 'saved', label: 'As saved' },
           { value: 'profiles', label: 'Profiles' },
           { value: 'show', label: 'Show' },
         ]}
       />
       {part === 'devices' ? <DeviceList document={document} /> : null}
       {part === 'sources' ? <SourceList document={document} /> : null}
+      {part === 'saved' ? <SavedSetUps document={document} /> : null}
       {part === 'profiles' ? <ProfileList document={document} /> : null}
       {part === 'show' ? <ShowFiles document={document} /> : null}
     </ScrollView>

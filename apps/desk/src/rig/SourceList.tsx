@@ -7,19 +7,23 @@ import { ulid } from 'ulid';
 import { FamilyChoice } from '../common/FamilyChoice';
 import { Heading, NumberField, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
-import { usePoint } from '../live/LiveContext';
+import { useLive, usePoint, usePoints } from '../live/LiveContext';
 import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { familyFill } from '../theme/patterns';
 import { colour, font } from '../theme/tokens';
+import { CsvImport } from './CsvImport';
 import { keyFrom } from './keys';
+import { ReframePart } from './ReframePart';
 import { RemoveWithUses } from './RemoveWithUses';
+import { RoleList } from './RoleList';
 import { Segments } from '../common/Segments';
 
 /** Sources by name; the number that the switcher counts them by stands here and nowhere else. */
 export function SourceList({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const [open, setOpen] = useState<string | null>(null);
+  const [listing, setListing] = useState(false);
   const sources = inOrder(document.sources);
   const add = (): void => {
     const inputs = new Set(sources.map((one) => one.input));
@@ -44,10 +48,44 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
           {open === source.id ? <SourceForm document={document} source={source} /> : null}
         </View>
       ))}
-      <Button mode="outlined" icon="plus" style={styles.left} onPress={add}>
-        Add a source
-      </Button>
+      {listing ? <CsvImport document={document} target="sources" onClose={() => setListing(false)} /> : null}
+      <View style={styles.row}>
+        <Button mode="outlined" icon="plus" onPress={add}>
+          Add a source
+        </Button>
+        {listing ? null : (
+          <Button mode="outlined" icon="table-arrow-down" onPress={() => setListing(true)}>
+            From a list
+          </Button>
+        )}
+        <Names document={document} />
+      </View>
+      <RoleList document={document} />
     </View>
+  );
+}
+
+/** Names that the switcher holds otherwise than the show, taken over in one go, to one side or the other. */
+function Names({ document }: { readonly document: ShowDocument }) {
+  const live = useLive();
+  const edits = useEdits();
+  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const carried = document.sources.filter((one) => one.input !== null);
+  const held = usePoints(switcher ? carried.map((one) => `${switcher.key}.input${one.input ?? 0}Name`) : []);
+  const others = carried.flatMap((source, index) => {
+    const name = held[index];
+    return typeof name === 'string' && name !== source.name ? [{ source, name }] : [];
+  });
+  if (!switcher || others.length === 0) return null;
+  return (
+    <>
+      <Button mode="outlined" icon="upload" onPress={() => others.forEach(({ source }) => live.sendCommand(switcher.key, 'name', { input: source.input ?? 1, name: source.name.slice(0, 60) }))}>
+        {`Tell the switcher ${others.length} ${others.length === 1 ? 'name' : 'names'}`}
+      </Button>
+      <Button mode="text" onPress={() => edits.edit(`Names from ${switcher.name}`, others.filter(({ name }) => name !== '').map(({ source, name }) => changed('sources', source, 'name', name)))}>
+        {`Take ${others.length === 1 ? 'its name' : 'its names'}`}
+      </Button>
+    </>
   );
 }
 
@@ -69,6 +107,7 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
   const set = (field: keyof Source, to: unknown, what: string): void => edits.edit(`${what} of ${source.name}`, [changed('sources', source, field, to)]);
   const other = document.sources.find((one) => one.id !== source.id && one.input !== null && one.input === source.input);
   const head = document.devices.find((one) => one.key === source.camera);
+  const switcher = document.devices.find((one) => one.kind === 'switcher');
   return (
     <View style={styles.form}>
       <TextField label="Name" value={source.name} longest={120} fault={(text) => (text === '' ? 'Give the source a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
@@ -78,6 +117,8 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
       <Text style={styles.small}>0 stands for no input.</Text>
       <Heading words="Family" />
       <FamilyChoice value={source.family} onChange={(family) => family && set('family', family, 'Family')} />
+      <NumberField label="Guest line that it carries" value={source.line ?? 0} min={0} max={64} whole onChange={(line) => set('line', line === 0 ? null : line, 'Line')} />
+      <Text style={styles.small}>0 stands for none.</Text>
       <Heading words="Moved by" />
       <Button mode="outlined" style={styles.left} onPress={() => setPicking(true)}>
         {head?.name ?? 'No head'}
@@ -88,6 +129,7 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
           <Segments value={source.picture} onChange={(picture) => set('picture', picture, 'Picture')} options={['none', 'sky', 'chart', 'black'].map((value) => ({ value, label: value }))} />
         </>
       ) : null}
+      {source.camera === null && source.input !== null && switcher ? <ReframePart document={document} source={source} switcher={switcher.key} /> : null}
       <RemoveWithUses what={source.name} uses={usesOf(document, { kind: 'source', key: source.key })} onRemove={() => edits.edit(`Remove ${source.name}`, [removed('sources', source)])} />
       <Picker
         title="Which head moves it?"
@@ -113,4 +155,5 @@ const styles = StyleSheet.create({
   warn: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
   form: { padding: 14, gap: 10 },
   left: { alignSelf: 'flex-start' },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
 });

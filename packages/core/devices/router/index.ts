@@ -10,6 +10,9 @@ export const RouterSettings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(4),
   destinations: z.number().int().min(1).max(ROUTER_MOST).default(32),
   sources: z.number().int().min(1).max(ROUTER_MOST).default(32),
+  /** What is cabled to each, the first at index 0; empty where nobody has said. */
+  sourceLabels: z.array(z.string().max(60)).max(ROUTER_MOST).default([]),
+  destinationLabels: z.array(z.string().max(60)).max(ROUTER_MOST).default([]),
 });
 export type RouterSettings = z.infer<typeof RouterSettings>;
 
@@ -84,11 +87,12 @@ export const router = defineKind({
   },
   points: {},
   pointsFor: (settings) => {
-    const { destinations } = RouterSettings.parse(settings);
+    const { destinations, destinationLabels } = RouterSettings.parse(settings);
+    const named = (destination: number): string => (destinationLabels[destination - 1] ? `${destination}, ${destinationLabels[destination - 1] ?? ''}` : String(destination));
     return Object.fromEntries(
       Array.from({ length: destinations }, (_, index) => index + 1).flatMap((destination): [string, PointDefinition][] => [
-        [crosspointKey(destination), { words: `Source at destination ${destination}`, type: 'number' }],
-        [protectKey(destination), { words: `Destination ${destination} is protected`, type: 'switch' }],
+        [crosspointKey(destination), { words: `Source at destination ${named(destination)}`, type: 'number' }],
+        [protectKey(destination), { words: `Destination ${named(destination)} is protected`, type: 'switch' }],
       ]),
     );
   },

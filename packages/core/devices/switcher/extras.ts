@@ -166,6 +166,8 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
   keyColour: one('Set the colour that a keyer takes out', 'Keyer {keyer} takes out {colour}', z.strictObject({ keyer: Keyer, colour: z.string().max(7).default('#00FF00').meta({ title: 'Colour, #RRGGBB' }) })),
   keyClip: one('Set the clip level of a key', 'Keyer {keyer} at clip {clip} %', z.strictObject({ keyer: Keyer, clip: Level('Clip') })),
   keyGain: one('Set the gain of a key', 'Keyer {keyer} at gain {gain} %', z.strictObject({ keyer: Keyer, gain: Level('Gain') })),
+  // Turned into a reframe of its source before it reaches the device.
+  reframeTo: one('Reframe a source as stored', 'Reframe to {reframe}', z.strictObject({ reframe: z.string().meta({ title: 'Stored reframe', reference: 'reframe' }), frames: Frames })),
   reframe: one('Reframe a source', 'Reframe {source}', z.strictObject({ source: Source, x: z.number().min(0).max(1).default(0.5).meta({ title: 'Centre from the left', unit: 'of the frame' }), y: z.number().min(0).max(1).default(0.5).meta({ title: 'Centre from the top', unit: 'of the frame' }), scale: z.number().min(1).max(8).default(1).meta({ title: 'Scale', unit: '×' }), frames: Frames })),
 };
 

@@ -1,0 +1,83 @@
+import { useMutation } from '@tanstack/react-query';
+import type { PtzSettings } from '@umbek/core/devices';
+import type { Device, Position } from '@umbek/core/show';
+import { useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { NumberField } from '../common/fields';
+import { changed } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { headDiffers, memoriesFor, roundSteps, writeSteps } from './positionSteps';
+import { runSteps } from './runSteps';
+
+interface PositionsToolsProps {
+  readonly device: Device;
+  readonly settings: PtzSettings;
+  readonly positions: readonly Position[];
+  readonly onAir: boolean;
+}
+
+/** What is done with all positions of a camera: a round through them, and their copies in the head's own memory. */
+export function PositionsTools({ device, settings, positions, onAir }: PositionsToolsProps) {
+  const edits = useEdits();
+  const [seconds, setSeconds] = useState(3);
+  const round = useMutation({
+    mutationFn: () => runSteps(`Round through ${device.name}`, roundSteps(device.key, positions, settings, seconds * 1000), [device.key]),
+    onSuccess: (why) => edits.tell(why === null ? `${device.name} has been through ${positions.length} positions.` : `The round ended: ${why}`, why !== null),
+    onError: () => edits.tell('The engine cannot be reached; the round was not begun.', true),
+  });
+  const write = useMutation({
+    mutationFn: async (list: readonly Position[]) => {
+      const memories = memoriesFor(positions);
+      if (memories === null) return 'The head has no memory left: it holds 127 positions.';
+      const why = await runSteps(`Positions into ${device.name}`, writeSteps(device.key, list, memories), [device.key]);
+      if (why !== null) return why;
+      edits.edit(`Positions into ${device.name}`, list.flatMap((one) => {
+        const number = memories.get(one.key) ?? null;
+        return [...(number === one.headNumber ? [] : [changed('positions', one, 'headNumber', number)]), changed('positions', one, 'inHead', { pan: one.pan, tilt: one.tilt, zoom: one.zoom })];
+      }));
+      return null;
+    },
+    onSuccess: (why) => edits.tell(why === null ? 'The head holds these positions now.' : `Not all is in the head: ${why}`, why !== null),
+    onError: () => edits.tell('The engine cannot be reached; nothing was written.', true),
+  });
+  const behind = positions.filter((one) => headDiffers(one) !== false);
+  if (positions.length === 0) return null;
+  const busy = round.isPending || write.isPending;
+  return (
+    <View style={styles.all}>
+      <View style={styles.row}>
+        <View style={styles.number}>
+          <NumberField label="Each for" unit="s" min={0} max={600} value={seconds} onChange={setSeconds} />
+        </View>
+        <Button mode="outlined" icon="play-circle-outline" loading={round.isPending} disabled={busy || onAir} onPress={() => round.mutate()}>
+          {`Run through ${positions.length}`}
+        </Button>
+      </View>
+      <Text style={styles.text} testID="head-copies">
+        {behind.length === 0 ? 'The head holds each position as the show has it.' : `The head lacks, or holds otherwise: ${behind.map((one) => one.name).join(', ')}.`}
+      </Text>
+      <View style={styles.row}>
+        {behind.length > 0 ? (
+          <Button mode="outlined" icon="content-save-outline" loading={write.isPending} disabled={busy || onAir} onPress={() => write.mutate(behind)}>
+            {`Write ${behind.length} into the head`}
+          </Button>
+        ) : null}
+        <Button mode="text" disabled={busy || onAir} onPress={() => write.mutate(positions)}>
+          Write all, into a new head
+        </Button>
+      </View>
+      {onAir ? <Text style={styles.warn}>It is on air: rounds and writing move it, so they wait until it is not.</Text> : null}
+      {busy ? <Text style={styles.text}>It runs now; stop it on the Desk, or with the slide.</Text> : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { gap: 8, marginTop: 8 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  number: { width: 190 },
+  text: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+  warn: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
+});

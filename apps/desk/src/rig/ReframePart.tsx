@@ -1,0 +1,186 @@
+import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
+import type { Reframe, ShowDocument, Source } from '@umbek/core/show';
+import { useEffect, useRef, useState } from 'react';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { Button, IconButton } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { AppDialog } from '../common/AppDialog';
+import { AnchoredMenu } from '../common/AnchoredMenu';
+import { Heading, TextField } from '../common/fields';
+import { listen } from '../live/listen';
+import { useLive, usePoint } from '../live/LiveContext';
+import { SourcePicture, windowOf } from '../picture/SourcePicture';
+import { changed, made, removed } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { keyFrom } from './keys';
+import { RemoveWithUses } from './RemoveWithUses';
+
+interface Window {
+  readonly x: number;
+  readonly y: number;
+  readonly scale: number;
+}
+const FULL: Window = { x: 0.5, y: 0.5, scale: 1 };
+/** While a key is held a step goes out this often, each taking as long as the next one needs to come. */
+const STEP_MS = 120;
+const STEP_FRAMES = 6;
+/** Widths of what is seen, a second: the same as slow nudges of a head. */
+const SPEED = 0.3;
+/** By so many times a second it comes closer. */
+const ZOOM = 1.6;
+/** Frames in which a stored window is taken. */
+const RECALL_FRAMES = 25;
+const MOST = 8;
+const rounded = (value: number): number => Math.round(value * 1e4) / 1e4;
+
+/** A window moved by a direction for one step, kept inside the frame. */
+export function stepped(from: Window, x: number, y: number, zoom: number): Window {
+  const seconds = STEP_MS / 1000;
+  const scale = Math.min(MOST, Math.max(1, from.scale * ZOOM ** (zoom * seconds)));
+  const half = 0.5 / scale;
+  const inside = (value: number): number => rounded(Math.min(1 - half, Math.max(half, value)));
+  return { x: inside(from.x + (x * SPEED * seconds) / scale), y: inside(from.y + (y * SPEED * seconds) / scale), scale: rounded(scale) };
+}
+
+/** The window of a source that no motor moves: the same keys as a head's, and stored like positions. */
+export function ReframePart({ document, source, switcher }: { readonly document: ShowDocument; readonly source: Source; readonly switcher: string }) {
+  const live = useLive();
+  const edits = useEdits();
+  const point = `${switcher}.input${source.input ?? 0}Window`;
+  const told = usePoint(point);
+  const now = windowOf(told) ?? FULL;
+  const stored = inOrder(document.reframes.filter((one) => one.source === source.key));
+  const send = (window: Window, frames: number): void => live.sendCommand(switcher, 'reframe', { source: source.key, ...window, frames });
+  const onAir = usePoint(`${switcher}.program`) === source.input;
+  const store = (): void => {
+    const name = `${source.shortName} ${stored.length + 1}`;
+    const reframe: Reframe = { id: ulid(), key: keyFrom(`${source.key} view ${stored.length + 1}`, new Set(document.reframes.map((one) => one.key)), 'view'), name, source: source.key, ...now, order: orderBetween(inOrder(document.reframes).at(-1)?.order ?? null, null) };
+    edits.edit(`Store ${name}`, [made('reframes', reframe)]);
+  };
+  if (told === undefined) return <Text style={styles.text}>Its window is not known: the switcher does not answer.</Text>;
+  const key = (sign: string, label: string, x: number, y: number, zoom: number) => <StepKey sign={sign} label={label} onStep={() => send(stepped(windowOf(live.point(point)) ?? FULL, x, y, zoom), STEP_FRAMES)} />;
+  return (
+    <View style={styles.all}>
+      <Heading words="Reframe" />
+      <View style={[styles.frame, onAir && styles.onAir]}>
+        <SourcePicture source={source} document={document} />
+        <Text style={styles.place} testID="window">
+          {now.scale <= 1 ? 'full view' : `${now.scale.toFixed(1)}× at ${Math.round(now.x * 100)} %, ${Math.round(now.y * 100)} %`}
+        </Text>
+      </View>
+      {onAir ? <Text style={styles.warn}>It is on air: what you move is seen.</Text> : null}
+      <View style={styles.keys}>
+        {key('◀', 'Window left', -1, 0, 0)}
+        {key('▲', 'Window up', 0, -1, 0)}
+        {key('▼', 'Window down', 0, 1, 0)}
+        {key('▶', 'Window right', 1, 0, 0)}
+        {key('−', 'Window wider', 0, 0, -1)}
+        {key('+', 'Window closer', 0, 0, 1)}
+      </View>
+      <View style={styles.row}>
+        <Button mode="outlined" disabled={now.scale <= 1} onPress={() => send(FULL, RECALL_FRAMES)}>
+          Full view again
+        </Button>
+        <Button mode="outlined" icon="plus" onPress={store}>
+          Store as new
+        </Button>
+      </View>
+      {stored.map((reframe) => (
+        <Stored key={reframe.id} document={document} reframe={reframe} here={Math.abs(reframe.x - now.x) < 0.002 && Math.abs(reframe.y - now.y) < 0.002 && Math.abs(reframe.scale - now.scale) < 0.02} now={now} onRecall={() => live.sendCommand(switcher, 'reframeTo', { reframe: reframe.key, frames: RECALL_FRAMES })} />
+      ))}
+    </View>
+  );
+}
+
+function Stored({ document, reframe, here, now, onRecall }: { readonly document: ShowDocument; readonly reframe: Reframe; readonly here: boolean; readonly now: Window; readonly onRecall: () => void }) {
+  const edits = useEdits();
+  const [open, setOpen] = useState<'name' | 'remove' | null>(null);
+  return (
+    <View style={styles.stored}>
+      <Pressable role="button" accessibilityLabel={`Recall ${reframe.name}${here ? ', here' : ''}`} onPress={onRecall} style={styles.recall}>
+        <Text style={styles.name}>{reframe.name}</Text>
+        <Text style={styles.note}>{here ? 'here' : `${reframe.scale.toFixed(1)}×`}</Text>
+      </Pressable>
+      <AnchoredMenu
+        items={[
+          { icon: 'camera', title: 'Store again', onPress: () => edits.edit(`Store ${reframe.name} again`, (['x', 'y', 'scale'] as const).flatMap((field) => (reframe[field] === now[field] ? [] : [changed('reframes', reframe, field, now[field])]))) },
+          { icon: 'pencil', title: 'Rename', onPress: () => setOpen('name') },
+          { icon: 'delete', title: 'Remove', onPress: () => setOpen('remove') },
+        ]}
+        anchor={(show) => <IconButton icon="dots-vertical" size={18} style={styles.more} accessibilityLabel={`More for ${reframe.name}`} onPress={show} />}
+      />
+      <AppDialog visible={open !== null} onClose={() => setOpen(null)} actions={<Button onPress={() => setOpen(null)}>Close</Button>}>
+        {open === 'name' ? <TextField label="Name of the view" value={reframe.name} longest={120} fault={(text) => (text === '' ? 'Give the view a name.' : null)} onChange={(name) => edits.edit(`Name view ${name}`, [changed('reframes', reframe, 'name', name)])} /> : null}
+        {open === 'remove' ? (
+          <RemoveWithUses
+            what={reframe.name}
+            uses={usesOf(document, { kind: 'reframe', key: reframe.key })}
+            onRemove={() => {
+              setOpen(null);
+              edits.edit(`Remove ${reframe.name}`, [removed('reframes', reframe)]);
+            }}
+          />
+        ) : null}
+      </AppDialog>
+    </View>
+  );
+}
+
+/** Steps while it is held. Nothing moves without a step, so that a lost release, page or network ends it by itself. */
+function StepKey({ sign, label, onStep }: { readonly sign: string; readonly label: string; readonly onStep: () => void }) {
+  const ref = useRef<View | null>(null);
+  const step = useRef(onStep);
+  step.current = onStep;
+  useEffect(() => {
+    const element = ref.current as unknown as HTMLElement | null;
+    if (!element) return undefined;
+    let timer: ReturnType<typeof setInterval> | undefined;
+    const end = (): void => clearInterval(timer);
+    const begin = (): void => {
+      end();
+      step.current();
+      timer = setInterval(() => step.current(), STEP_MS);
+    };
+    const stop = listen(element, {
+      pointerdown: (event: PointerEvent) => {
+        element.setPointerCapture(event.pointerId);
+        begin();
+      },
+      pointerup: end,
+      pointercancel: end,
+      keydown: (event: KeyboardEvent) => {
+        if ((event.key === ' ' || event.key === 'Enter') && !event.repeat) begin();
+      },
+      keyup: end,
+      blur: end,
+    });
+    return () => {
+      end();
+      stop();
+    };
+  }, []);
+  return (
+    <View ref={ref} role="button" tabIndex={0} accessibilityLabel={label} style={styles.cap}>
+      <Text style={styles.sign}>{sign}</Text>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { gap: 10 },
+  frame: { width: '100%', maxWidth: 480, aspectRatio: 16 / 9, backgroundColor: '#000', borderRadius: 4, overflow: 'hidden' },
+  onAir: { boxShadow: `inset 0 0 0 3px ${colour.onAir}` },
+  place: { position: 'absolute', left: 8, top: 8, fontFamily: font.medium, fontSize: 13, color: colour.text, backgroundColor: 'rgba(16,31,32,0.8)', paddingHorizontal: 8, paddingVertical: 3, borderRadius: 4, fontVariant: ['tabular-nums'] },
+  keys: { flexDirection: 'row', gap: 6, flexWrap: 'wrap', maxWidth: 480 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  cap: { flex: 1, minWidth: 44, height: 54, backgroundColor: colour.cap, borderRadius: 6, alignItems: 'center', justifyContent: 'center', cursor: 'pointer', userSelect: 'none', touchAction: 'none', boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)' } as object,
+  sign: { fontFamily: font.bold, fontSize: 20, color: colour.legend },
+  stored: { flexDirection: 'row', alignItems: 'center', gap: 4, maxWidth: 480 },
+  recall: { flex: 1, flexDirection: 'row', alignItems: 'center', minHeight: 46, paddingHorizontal: 12, backgroundColor: colour.raised, borderRadius: 5 },
+  name: { flex: 1, fontFamily: font.semibold, fontSize: 16, color: colour.text },
+  note: { fontFamily: font.medium, fontSize: 14, color: colour.muted },
+  more: { margin: 0, width: 44, height: 44 },
+  text: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
+  warn: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
+});

@@ -1,0 +1,137 @@
+import { seatOf } from '@umbek/core/roles';
+import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
+import type { Role, ShowDocument } from '@umbek/core/show';
+import { UNKNOWN } from '@umbek/core/expression';
+import { useState } from 'react';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { Heading, TextField } from '../common/fields';
+import { Picker } from '../common/Picker';
+import { useLive, usePoints } from '../live/LiveContext';
+import { changed, made, removed } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { keyFrom } from './keys';
+import { RemoveWithUses } from './RemoveWithUses';
+
+const LINES = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12];
+
+/** Roles stand for people: a button that names one finds whoever has it, whatever line they sit on. */
+export function RoleList({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  const [open, setOpen] = useState<string | null>(null);
+  const roles = inOrder(document.roles);
+  const add = (): void => {
+    const name = `Role ${roles.length + 1}`;
+    const role: Role = { id: ulid(), key: keyFrom(name, new Set([...document.roles, ...document.sources].map((one) => one.key)), 'role'), name, person: '', source: document.sources[0]?.key ?? null, order: orderBetween(roles.at(-1)?.order ?? null, null) };
+    edits.edit(`New role ${name}`, [made('roles', role)]);
+    setOpen(role.id);
+  };
+  return (
+    <View style={styles.list}>
+      <Heading words="Roles" />
+      {roles.length === 0 ? <Text style={styles.small}>No role yet. A role such as Host stands wherever a source may, and finds the person on their line.</Text> : null}
+      {roles.map((role) => (
+        <View key={role.id} style={styles.card}>
+          <Pressable role="button" aria-expanded={open === role.id} accessibilityLabel={`Role ${role.name}`} onPress={() => setOpen(open === role.id ? null : role.id)} style={styles.line}>
+            <Text style={styles.name}>{role.name}</Text>
+            <SeatNow document={document} role={role} />
+          </Pressable>
+          {open === role.id ? <RoleForm document={document} role={role} /> : null}
+        </View>
+      ))}
+      <Button mode="outlined" icon="plus" style={styles.left} onPress={add}>
+        Add a role
+      </Button>
+    </View>
+  );
+}
+
+/** Everything that the gateways tell of who sits where. */
+function useGateways(document: ShowDocument): (key: string) => string | number | boolean | undefined {
+  const keys = document.devices.filter((one) => one.kind === 'guestGateway').flatMap((one) => [`${one.key}.waiting`, ...LINES.map((line) => `${one.key}.line${line}Guest`)]);
+  const values = usePoints(keys);
+  return (key) => values[keys.indexOf(key)];
+}
+
+function SeatNow({ document, role }: { readonly document: ShowDocument; readonly role: Role }) {
+  const point = useGateways(document);
+  const seat = seatOf(role, document, (key) => point(key) ?? UNKNOWN);
+  const source = seat.source?.name ?? 'no source';
+  return <Text style={styles.small}>{seat.line ? `${role.person} on line ${seat.line.number}: ${source}` : role.person === '' ? source : `${role.person} on no line: ${source}`}</Text>;
+}
+
+function RoleForm({ document, role }: { readonly document: ShowDocument; readonly role: Role }) {
+  const edits = useEdits();
+  const live = useLive();
+  const point = useGateways(document);
+  const [picking, setPicking] = useState(false);
+  const [sure, setSure] = useState<{ gateway: string; line: number; guest: string } | null>(null);
+  const set = (field: keyof Role, to: unknown, what: string): void => edits.edit(`${what} of ${role.name}`, [changed('roles', role, field, to)]);
+  const seat = seatOf(role, document, (key) => point(key) ?? UNKNOWN);
+  const gateway = document.devices.find((one) => one.kind === 'guestGateway' && String(point(`${one.key}.waiting`) ?? '').split('\n').includes(role.person));
+  const lines = gateway ? LINES.filter((line) => point(`${gateway.key}.line${line}Guest`) !== undefined) : [];
+  const bring = (line: number, guest: string): void => {
+    if (!gateway) return;
+    if (guest !== '') return setSure({ gateway: gateway.key, line, guest });
+    live.sendCommand(gateway.key, 'putOnLine', { guest: role.person, line });
+  };
+  const displace = (): void => {
+    if (!sure) return;
+    live.sendCommand(sure.gateway, 'takeOff', { line: sure.line });
+    live.sendCommand(sure.gateway, 'putOnLine', { guest: role.person, line: sure.line });
+    setSure(null);
+  };
+  return (
+    <View style={styles.form}>
+      <TextField label="Name of the role" value={role.name} longest={120} fault={(text) => (text === '' ? 'Give the role a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
+      <TextField label="Person, as the gateway names them" value={role.person} longest={120} onChange={(text) => set('person', text.trim(), 'Person')} />
+      <Text style={styles.small}>While the person sits on a line, its source is meant; otherwise this one:</Text>
+      <Button mode="outlined" style={styles.left} onPress={() => setPicking(true)}>
+        {document.sources.find((one) => one.key === role.source)?.name ?? 'No source'}
+      </Button>
+      {gateway && seat.line === undefined ? (
+        <View style={styles.form}>
+          <Text style={styles.small}>{`${role.person} waits on no line. Bring onto:`}</Text>
+          <View style={styles.row}>
+            {lines.map((line) => {
+              const guest = String(point(`${gateway.key}.line${line}Guest`) ?? '');
+              return (
+                <Button key={line} mode="outlined" compact onPress={() => bring(line, guest)}>
+                  {guest === '' ? `Line ${line}` : `Line ${line}: ${guest}`}
+                </Button>
+              );
+            })}
+          </View>
+        </View>
+      ) : null}
+      {sure ? (
+        <View style={styles.ask} role="alert">
+          <Text style={styles.words}>{`${sure.guest} would be taken off line ${sure.line} for ${role.person}.`}</Text>
+          <View style={styles.row}>
+            <Button onPress={() => setSure(null)}>{`Leave ${sure.guest}`}</Button>
+            <Button mode="contained" onPress={displace}>
+              Displace
+            </Button>
+          </View>
+        </View>
+      ) : null}
+      <RemoveWithUses what={role.name} uses={usesOf(document, { kind: 'role', key: role.key })} onRemove={() => edits.edit(`Remove ${role.name}`, [removed('roles', role)])} />
+      <Picker title="Which source, otherwise?" memory="sources" visible={picking} onClose={() => setPicking(false)} choices={[{ key: '', group: 'Sources', words: 'No source' }, ...document.sources.map((one) => ({ key: one.key, group: 'Sources', words: one.name }))]} onChoose={(choice) => set('source', choice.key === '' ? null : choice.key, 'Source')} />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: 8, maxWidth: 720 },
+  card: { backgroundColor: colour.plate, borderRadius: 6, overflow: 'hidden' },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 50, paddingHorizontal: 14 },
+  name: { fontFamily: font.semibold, fontSize: 17, color: colour.text, flexGrow: 1 },
+  small: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted, flexShrink: 1 },
+  words: { fontFamily: font.medium, fontSize: 15, color: colour.text },
+  form: { padding: 14, gap: 10 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  ask: { gap: 8, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 12 },
+  left: { alignSelf: 'flex-start' },
+});
