@@ -27,6 +27,7 @@ export const ServerConfig = z.strictObject({
   /** What an empty database begins with: the demo show, a show file, or nothing. */
   seed: z.union([z.literal('demo'), z.literal('empty'), z.strictObject({ file: z.string() })]).default('demo'),
   demoPorts: z.record(z.string(), z.number()).optional(),
+  controlPorts: z.record(z.string(), z.number()).default({}),
 });
 export type ServerConfig = z.input<typeof ServerConfig>;
 
@@ -72,6 +73,7 @@ export async function serve(input: ServerConfig, guard: TellGuard = () => undefi
     keeper,
     projection,
     version: config.version,
+    controlPorts: config.controlPorts,
     demo,
     page: config.page,
     hostAllowed,

@@ -157,6 +157,7 @@ export class Demo {
       page: join(ROOT, 'apps/desk/dist'),
       seed: 'demo',
       demoPorts: ports,
+      controlPorts: Object.fromEntries(KEYS.map((key) => [key, demo.standins[key].controlPort])),
     });
     await until('all devices reached', async () => (await demo.health()).devices.every((device) => device.state === 'reached'));
     return demo;

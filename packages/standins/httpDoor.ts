@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import type { Points } from '@umbek/core/devices';
 import type { PlainValue } from '@umbek/core/show';
 import { z } from 'zod';
+import { seeded } from './faults';
 import { type Door, type DoorHost, listenOn } from './door';
 import { ModelDevice } from './modelDevice';
 
@@ -81,6 +82,13 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
           response.on('close', () => streams.delete(response));
           return undefined;
         }
+        const file = request.method === 'GET' ? /^\/files\/([^/]+)$/.exec(path)?.[1] : undefined;
+        if (file !== undefined) {
+          const wanted = decodeURIComponent(file);
+          if (!String(device.points.files ?? '').split('\n').includes(wanted)) return say(refusal(404, `There is no file ${wanted}.`));
+          const bytes = fileBytes(wanted);
+          return pass('out', peer, `${path} 200 ${bytes.length} bytes`, false, () => response.writeHead(200, { 'content-type': 'application/octet-stream', 'content-length': bytes.length }).end(bytes));
+        }
         const name = /^\/commands\/([A-Za-z]+)$/.exec(path)?.[1];
         if (request.method !== 'POST' || name === undefined) {
           device.malformed += 1;
@@ -103,6 +111,12 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
       server.close();
     },
   };
+}
+
+/** A small file as a recorder would have it: its name, then bytes that only depend on that. */
+function fileBytes(name: string): Buffer {
+  const chance = seeded([...name].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7) >>> 0);
+  return Buffer.concat([Buffer.from(`umbek stand-in recording ${name}\n`), Buffer.from(Uint8Array.from({ length: 4096 }, () => Math.floor(chance() * 256)))]);
 }
 
 /** The text of a body, or null when it is too long. */

@@ -11,6 +11,8 @@ export interface RouteDependencies {
   readonly projection: Projection;
   readonly version: string;
   /** The demo show as this installation begins with it. */
+  /** Control ports of stand-ins, by device key, where they are not the device's own port and 1000. */
+  readonly controlPorts: Readonly<Record<string, number>>;
   readonly demo: () => ShowDocument;
   /** Folder of the built page, or null. */
   readonly page: string | null;

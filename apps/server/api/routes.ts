@@ -10,6 +10,7 @@ import { openApiDocument } from './openapi';
 import { servePage } from './page';
 import type { RouteDependencies } from './dependencies';
 import { checked, refuse, refuseAll } from './respond';
+import { addStandinRoutes } from './standinRoutes';
 import { addImportRoute, addShowRoutes } from './showRoutes';
 
 /** The HTTP API. Every body is checked by its schema; every error carries a message, a mend and, where there is one, a path. */
@@ -200,6 +201,7 @@ export function makeApp(deps: RouteDependencies): Express {
   });
 
   addShowRoutes(app, deps);
+  addStandinRoutes(app, deps);
 
   app.get('/api/kinds', (_request, response) => {
     response.json(

@@ -179,6 +179,19 @@ export const TravelReply = z
   .meta({ id: 'Travel' });
 export type TravelReply = z.infer<typeof TravelReply>;
 
+const Chance = z.number().min(0).max(1);
+
+/** What goes wrong with a stand-in. Chances are shares of all messages; the delay is the longest, milliseconds. */
+export const StandinFaults = z
+  .strictObject({ dropIn: Chance.default(0), dropOut: Chance.default(0), doubleIn: Chance.default(0), doubleOut: Chance.default(0), delayMs: z.number().min(0).max(5000).default(0), silent: z.boolean().default(false), refuse: z.boolean().default(false), seed: z.number().int().min(0).default(1) })
+  .meta({ id: 'StandinFaults' });
+export type StandinFaults = z.infer<typeof StandinFaults>;
+export const SimulateBody = z.strictObject({ what: z.string().min(1).max(60) }).meta({ id: 'Simulate' });
+export const StandinsReply = z.object({
+  standins: z.array(z.object({ key: z.string(), name: z.string(), faults: StandinFaults, malformed: z.number(), simulations: z.array(z.object({ what: z.string(), words: z.string() })) })),
+});
+export type StandinsReply = z.infer<typeof StandinsReply>;
+
 /** What a profile holds that was found whole. */
 export const ProfileCheckReply = z.object({ name: z.string(), commands: z.number(), points: z.number() });
 

@@ -60,10 +60,11 @@ export interface PressInput {
 export type PressAnswer = { readonly accepted: true; readonly runId: string | null } | { readonly accepted: false; readonly error: AppError };
 
 interface Held {
-  readonly button: Button;
+  /** As pressed, or as steered since. */
+  button: Button;
   readonly program: Program;
   readonly scope: Scope;
-  readonly runId: string;
+  runId: string;
   renewedAt: number;
   cancelLease: Cancel;
 }
@@ -184,7 +185,19 @@ export class PressIntake {
       return { accepted: false, error: { code: 'not-held', message: 'This press is over.', mend: 'Lift the finger and press again.', path: 'pressId' } };
     }
     held.renewedAt = this.deps.clock.now();
+    if (input.direct) this.steer(held, input.direct);
     return { accepted: true, runId: held.runId };
+  }
+
+  /** A held command with other parameters, as a stick gives them: sent anew under the same press, and ended once by its release. */
+  private steer(held: Held, direct: DirectCommand): void {
+    const [step] = held.button.steps;
+    if (step?.kind !== 'command' || step.device !== direct.device || step.command !== direct.command) return;
+    if (Object.entries(direct.params).every(([key, value]) => step.params[key] === value)) return;
+    const button = directButton(held.button.id, direct, held.program);
+    if (unfit(button, held.program, readerOf(this.deps.board, held.scope))) return;
+    held.button = button;
+    held.runId = this.deps.runner.start({ name: button.legend, identity: button.id, program: held.program, scope: held.scope, steps: button.steps, stopSteps: [], again: 'restart', owns: [], cause: 'steered', buttonId: button.id });
   }
 
   private up(input: PressInput): PressAnswer {

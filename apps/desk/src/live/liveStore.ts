@@ -117,6 +117,16 @@ export class LiveStore {
     return pressId;
   }
 
+  /** Gives a held command other parameters; they go with its next renewal, at once when it is none too soon. */
+  steer(pressId: string, params: Readonly<Record<string, LivePoint>>): void {
+    const held = this.held.get(pressId);
+    if (held?.what.type !== 'send') return;
+    const what = { ...held.what, params: { ...params } };
+    clearInterval(held.timer);
+    this.send({ ...what, pressId, phase: 'hold' });
+    this.held.set(pressId, { what, timer: setInterval(() => this.send({ ...what, pressId, phase: 'hold' }), HOLD_MS) });
+  }
+
   up(pressId: string): void {
     const held = this.held.get(pressId);
     if (!held) return;

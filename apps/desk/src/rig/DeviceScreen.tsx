@@ -12,6 +12,7 @@ import { colour, font, WIDE } from '../theme/tokens';
 import { CameraPart } from './CameraPart';
 import { CommandCatalogue } from './CommandCatalogue';
 import { DeviceSetUp } from './DeviceSetUp';
+import { FileList } from './FileList';
 import { MessageList } from './MessageList';
 import { PointList } from './PointList';
 import { ageWords, useHealth } from './useHealth';
@@ -66,9 +67,10 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
         most={width >= WIDE ? 5 : 3}
         value={part}
         onChange={setPart}
-        options={[...(isHead ? [{ value: 'camera', label: 'Camera' }] : []), { value: 'commands', label: 'Commands' }, { value: 'points', label: 'States' }, { value: 'messages', label: 'Wire' }, { value: 'setUp', label: 'Set-up' }]}
+        options={[...(isHead ? [{ value: 'camera', label: 'Camera' }] : []), ...(device.kind === 'recorder' ? [{ value: 'files', label: 'Files' }] : []), { value: 'commands', label: 'Commands' }, { value: 'points', label: 'States' }, { value: 'messages', label: 'Wire' }, { value: 'setUp', label: 'Set-up' }]}
       />
       {part === 'camera' ? <CameraPart document={document} device={device} /> : null}
+      {part === 'files' ? <FileList device={device} /> : null}
       {part === 'commands' ? <CommandCatalogue document={document} device={device} /> : null}
       {part === 'points' ? <PointList device={device} points={pointsOf(device, document)} /> : null}
       {part === 'messages' ? <MessageList device={device} /> : null}

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Chip } from 'react-native-paper';
 import type { z } from 'zod';
+import { Search } from '../common/Search';
 import { ask } from '../show/editStore';
 import { colour, font } from '../theme/tokens';
 
@@ -14,12 +15,15 @@ type Messages = z.infer<typeof MessagesReply>;
 export function MessageList({ device }: { readonly device: Device }) {
   const [beats, setBeats] = useState(false);
   const [paused, setPaused] = useState(false);
+  const [filter, setFilter] = useState('');
   const { data } = useQuery({
     queryKey: ['messages', device.key, beats],
     queryFn: async () => (await ask(`/api/devices/${device.key}/messages?heartbeats=${beats}`)).json() as Promise<Messages>,
     refetchInterval: paused ? false : 1000,
     staleTime: 0,
   });
+  const wanted = filter.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = (data?.messages ?? []).filter((message) => wanted.every((word) => `${message.direction === 'out' ? 'to' : 'from'} ${message.words} ${message.bytes}`.toLowerCase().includes(word)));
   return (
     <View style={styles.list}>
       <View style={styles.row}>
@@ -30,8 +34,10 @@ export function MessageList({ device }: { readonly device: Device }) {
           Paused
         </Chip>
       </View>
+      <Search placeholder="Only messages with" value={filter} onChangeText={setFilter} accessibilityLabel="Only messages with" style={styles.search} inputStyle={styles.searchInput} />
+      {data && data.messages.length > 0 && shown.length === 0 ? <Text style={styles.bytes}>None of the last {data.messages.length} messages has that in it.</Text> : null}
       {data?.messages.length === 0 ? <Text style={styles.bytes}>Nothing was said yet.</Text> : null}
-      {data?.messages.map((message, at) => (
+      {shown.map((message, at) => (
         <View key={`${message.at}${at}`} style={styles.message}>
           <Text style={styles.time}>{new Date(message.at).toISOString().slice(11, 23)}</Text>
           <View style={styles.fill}>
@@ -51,6 +57,8 @@ export function MessageList({ device }: { readonly device: Device }) {
 
 const styles = StyleSheet.create({
   list: { gap: 4 },
+  search: { backgroundColor: colour.plate, borderRadius: 6, height: 46 },
+  searchInput: { fontFamily: font.regular, fontSize: 16, minHeight: 0 },
   row: { flexDirection: 'row', gap: 8, marginBottom: 6 },
   message: { flexDirection: 'row', gap: 10, paddingVertical: 5, borderBottomWidth: 1, borderBottomColor: colour.hairline },
   time: { fontFamily: font.regular, fontSize: 14, color: colour.muted, fontVariant: ['tabular-nums'], minWidth: 88 },

@@ -4,6 +4,7 @@ import { Loading } from '../common/Loading';
 import { UndoBar } from '../common/UndoBar';
 import { useShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
+import { BadDays } from './BadDays';
 import { DeviceList } from './DeviceList';
 import { ProfileList } from './profiles/ProfileList';
 import { SavedSetUps } from './SavedSetUps';
@@ -32,6 +33,7 @@ export function RigScreen() {
           { value: 'sources', label: 'Sources' },
           { value: 'saved', label: 'As saved' },
           { value: 'profiles', label: 'Profiles' },
+          { value: 'standins', label: 'Bad days' },
           { value: 'show', label: 'Show' },
         ]}
       />
@@ -39,6 +41,7 @@ export function RigScreen() {
       {part === 'sources' ? <SourceList document={document} /> : null}
       {part === 'saved' ? <SavedSetUps document={document} /> : null}
       {part === 'profiles' ? <ProfileList document={document} /> : null}
+      {part === 'standins' ? <BadDays /> : null}
       {part === 'show' ? <ShowFiles document={document} /> : null}
     </ScrollView>
   );

@@ -1,6 +1,7 @@
 import { Link, usePathname, Slot } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { Joystick } from '../live/Joystick';
 import { StopHandle } from '../desk/StopHandle';
 import { colour, families, font, WIDE } from '../theme/tokens';
 import { ConflictDialog } from './ConflictDialog';
@@ -38,6 +39,7 @@ export function Shell() {
         </View>
       ) : null}
       <View style={styles.fill}>
+        <Joystick />
         <Slot />
       </View>
       {wide ? null : (

@@ -1,0 +1,89 @@
+import { chosenBy, deflectionOf, type Pad, rests } from '@umbek/core/picture';
+import { inOrder } from '@umbek/core/programming';
+import { useEffect, useRef, useState } from 'react';
+import { StyleSheet, Text } from 'react-native';
+import { ask } from '../show/editStore';
+import { useShow } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { readIdentity } from './identity';
+import { useLive, usePoint, usePressState } from './LiveContext';
+
+/** A stick is read this often; a new deflection goes out no more often than a held press is renewed. */
+const READ_MS = 50;
+const CHOSEN = 'chosen@main.camera';
+
+const padNow = (): Pad | null => [...navigator.getGamepads()].find((pad) => pad !== null) ?? null;
+
+/** A joystick that the browser knows moves the chosen camera: held like a press, so that a lost page or stick stops it. Seen only while one is plugged in. */
+export function Joystick() {
+  const live = useLive();
+  const document = useShow();
+  const [plugged, setPlugged] = useState(false);
+  const heads = useRef<readonly string[]>([]);
+  heads.current = document ? inOrder(document.devices.filter((one) => one.kind === 'ptzHead')).map((one) => one.key) : [];
+  useEffect(() => {
+    const look = (): void => setPlugged(padNow() !== null);
+    window.addEventListener('gamepadconnected', look);
+    window.addEventListener('gamepaddisconnected', look);
+    return () => {
+      window.removeEventListener('gamepadconnected', look);
+      window.removeEventListener('gamepaddisconnected', look);
+    };
+  }, []);
+  useEffect(() => {
+    if (!plugged) return undefined;
+    let held: { readonly pressId: string; readonly camera: string } | null = null;
+    let told = '';
+    let choosing: number | null = null;
+    const letGo = (): void => {
+      if (held) live.up(held.pressId);
+      held = null;
+      told = '';
+    };
+    const timer = setInterval(() => {
+      const pad = padNow();
+      if (!pad) return letGo();
+      const button = chosenBy(pad, heads.current.length);
+      if (button !== null && button !== choosing) {
+        letGo();
+        const to = heads.current[button] ?? '';
+        void ask('/api/steps/run', { name: 'Joystick chooses', steps: [{ id: 'choose', kind: 'set', target: 'chosen.camera', to }], station: readIdentity().station });
+      }
+      choosing = button;
+      const camera = live.point(CHOSEN);
+      const deflection = deflectionOf(pad);
+      if (typeof camera !== 'string' || rests(deflection)) return letGo();
+      if (held && held.camera !== camera) letGo();
+      const text = JSON.stringify(deflection);
+      if (text === told) return;
+      told = text;
+      const params = { x: deflection.x, y: deflection.y, zoom: deflection.zoom };
+      if (held) live.steer(held.pressId, params);
+      else held = { pressId: live.downCommand(camera, 'nudge', params), camera };
+    }, READ_MS);
+    return () => {
+      clearInterval(timer);
+      letGo();
+    };
+  }, [plugged, live]);
+  if (!plugged) return null;
+  return <JoystickWords />;
+}
+
+function JoystickWords() {
+  const document = useShow();
+  const camera = usePoint(CHOSEN);
+  const press = usePressState(`${String(camera)}.nudge`);
+  const name = document?.devices.find((one) => one.key === camera)?.name;
+  const asking = press?.phase === 'asking' || press?.phase === 'failed' ? press.why : null;
+  return (
+    <Text style={[styles.words, asking ? styles.asking : null]} testID="joystick" role="status">
+      {asking ?? (name ? `Joystick moves ${name}` : 'Joystick: hold one of its buttons to choose a camera')}
+    </Text>
+  );
+}
+
+const styles = StyleSheet.create({
+  words: { fontFamily: font.medium, fontSize: 14, color: colour.text, backgroundColor: colour.raised, paddingHorizontal: 12, paddingVertical: 5 },
+  asking: { backgroundColor: colour.warning, color: colour.legend },
+});
