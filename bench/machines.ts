@@ -14,7 +14,7 @@ const CHANNELS = 64;
 const MATRIX = 1024;
 
 /** A stand-in in a process of its own. */
-async function standin(kind: string, settings: Record<string, unknown>): Promise<{ port: number; process: ChildProcess }> {
+export async function startStandin(kind: string, settings: Record<string, unknown>): Promise<{ port: number; process: ChildProcess }> {
   const [port, controlPort] = [await freePort(), await freePort()];
   const child = fork(join('dist', 'standin.mjs'), [JSON.stringify({ name: kind, kind, port, controlPort, settings })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
   await new Promise<void>((ready, failed) => child.once('message', () => ready()).once('exit', () => failed(new Error(`The stand-in for ${kind} ended.`))));
@@ -39,7 +39,7 @@ function engineFor(kind: string, port: number, settings: Record<string, unknown>
 /** How soon a large router is known after its connection, and what 64 sound levels 25 times a second cost the process that hears them. */
 export async function benchMachines(): Promise<BenchRow[]> {
   const settings = { destinations: MATRIX, sources: MATRIX };
-  const router = await standin('router', settings);
+  const router = await startStandin('router', settings);
   const took: number[] = [];
   for (let round = 0; round < ROUNDS; round += 1) {
     const { engine, sockets } = engineFor('router', router.port, settings);
@@ -51,7 +51,7 @@ export async function benchMachines(): Promise<BenchRow[]> {
   }
   router.process.kill('SIGTERM');
 
-  const mixer = await standin('soundMixer', { channels: CHANNELS, voices: 3 });
+  const mixer = await startStandin('soundMixer', { channels: CHANNELS, voices: 3 });
   const { engine, sockets } = engineFor('soundMixer', mixer.port, { channels: CHANNELS });
   sockets.follow();
   await until('the mixer was read', async () => engine.board.read('it.reached') === true);

@@ -13,6 +13,7 @@ import { freshDatabase } from '../e2e/support/database';
 import { freePort, until } from '../e2e/support/demo';
 import { supervise } from '../apps/server/supervisor/supervisor';
 import { showWithButtons } from './lamps';
+import { startStandin } from './machines';
 import { type BenchRow, quantile, row } from './result';
 
 const BUTTONS = 1000;
@@ -20,6 +21,7 @@ const CLIENTS = 50;
 const PRESSES = 1200;
 const BLOCK = 100;
 const SPACING_MS = 8;
+const CHANNELS = 64;
 
 const pause = (ms: number): Promise<void> => new Promise((next) => setTimeout(next, ms));
 
@@ -44,22 +46,27 @@ const child = (script: string, args: string[]): Promise<{ process: ChildProcess;
     started.once('exit', () => failed(new Error(`${script} ended`)));
   });
 
-/** Press at the live socket → first datagram at the device, beside a bare server; both with 50 live clients; blocks take turns. */
-export async function benchPress(): Promise<BenchRow[]> {
+/** Our engine with its switcher, 50 live clients and a socket to press at. */
+interface OurEngine extends Path {
+  close(): Promise<void>;
+}
+
+/** @param levels port of a mixer that tells its levels all the time; left out: none */
+async function startEngine(levels?: number): Promise<OurEngine> {
   const clock = new RealClock();
-  const sockets = [createSocket('udp4'), createSocket('udp4')] as const;
-  const [deviceSocket, bareSocket] = sockets;
-  for (const socket of sockets) await new Promise<void>((bound) => socket.bind(0, '127.0.0.1', bound));
+  const deviceSocket = createSocket('udp4');
+  await new Promise<void>((bound) => deviceSocket.bind(0, '127.0.0.1', bound));
   const device = new OscStandin(switcher, { frameRate: 50 }, {
     clock,
     refusing: () => false,
     send: (bytes, to) => deviceSocket.send(bytes, Number(to.split(':')[1]), '127.0.0.1'),
   });
-  // Only the switcher is spoken to.
+  // Only the switcher is spoken to, and the mixer where there is one.
   const ports = { ...DEMO_PORTS, switcher: deviceSocket.address().port };
   const show = showWithButtons(BUTTONS, ports);
   const folder = mkdtempSync(join(tmpdir(), 'umbek-bench-'));
-  const seed = { ...show, devices: show.devices.filter((one) => one.kind === 'switcher'), positions: [], sources: show.sources.map((one) => ({ ...one, camera: null })), macros: [] };
+  const devices = show.devices.flatMap((one) => (one.kind === 'switcher' ? [one] : one.kind === 'soundMixer' && levels !== undefined ? [{ ...one, port: levels, settings: { channels: CHANNELS } }] : []));
+  const seed = { ...show, devices, positions: [], sources: show.sources.map((one) => ({ ...one, camera: null })), macros: [], profiles: [] };
   writeFileSync(join(folder, 'seed.json'), JSON.stringify(seed));
   const supervisor = await supervise(join('dist', 'engine.mjs'), {
     port: await freePort(),
@@ -69,49 +76,85 @@ export async function benchPress(): Promise<BenchRow[]> {
     seed: { file: join(folder, 'seed.json') },
   });
   const url = `ws://127.0.0.1:${supervisor.port}/api/live`;
-  const bare = await child('bareServer.mjs', [String(bareSocket.address().port)]);
-  const bareUrl = `ws://127.0.0.1:${bare.message.port ?? 0}`;
-  const clients = [await child('liveClients.mjs', [url, String(CLIENTS)]), await child('liveClients.mjs', [bareUrl, String(CLIENTS)])];
-
-  const ours: Path = { socket: await openSocket(url), onDatagram: null, samples: [] };
-  const theirs: Path = { socket: await openSocket(bareUrl), onDatagram: null, samples: [] };
-  ours.socket.send(JSON.stringify({ type: 'hello', station: 'bench' }));
+  const clients = await child('liveClients.mjs', [url, String(CLIENTS)]);
+  const path: OurEngine = {
+    socket: await openSocket(url),
+    onDatagram: null,
+    samples: [],
+    close: async () => {
+      clients.process.removeAllListeners('exit');
+      clients.process.disconnect();
+      path.socket.terminate();
+      await supervisor.close();
+      deviceSocket.close();
+    },
+  };
+  path.socket.send(JSON.stringify({ type: 'hello', station: 'bench' }));
   deviceSocket.on('message', (bytes, from) => {
-    if (bytes.subarray(0, 17).toString() === '/switcher/preview') ours.onDatagram?.();
+    if (bytes.subarray(0, 17).toString() === '/switcher/preview') path.onDatagram?.();
     device.receive(bytes, `127.0.0.1:${from.port}`);
   });
-  bareSocket.on('message', () => theirs.onDatagram?.());
-  await until('the switcher is reached', async () => ((await (await fetch(url.replace('ws', 'http').replace('/api/live', '/api/health'))).json()) as { devices: { state: string }[] }).devices[0]?.state === 'reached');
+  const health = url.replace('ws', 'http').replace('/api/live', '/api/health');
+  await until('every device is reached', async () => ((await (await fetch(health)).json()) as { devices: { state: string }[] }).devices.every((one) => one.state === 'reached'));
+  return path;
+}
 
-  const pressOnce = (path: Path, index: number): Promise<number> =>
-    new Promise((done) => {
-      const pressId = ulid();
-      const buttonId = demoId('BTN', 1000 + (index % BUTTONS));
-      const began = performance.now();
-      path.onDatagram = () => {
-        path.onDatagram = null;
-        done(performance.now() - began);
-      };
-      path.socket.send(JSON.stringify({ type: 'press', pressId, buttonId, phase: 'down', at: Date.now() }));
-    });
-  for (let index = 0; index < PRESSES; index += 1) {
-    for (const path of Math.floor(index / BLOCK) % 2 === 0 ? [ours, theirs] : [theirs, ours]) {
+const pressOnce = (path: Path, index: number): Promise<number> =>
+  new Promise((done) => {
+    const pressId = ulid();
+    const buttonId = demoId('BTN', 1000 + (index % BUTTONS));
+    const began = performance.now();
+    path.onDatagram = () => {
+      path.onDatagram = null;
+      done(performance.now() - began);
+    };
+    path.socket.send(JSON.stringify({ type: 'press', pressId, buttonId, phase: 'down', at: Date.now() }));
+  });
+
+/** Blocks take turns, and the order of the two changes: what the machine does besides falls on both alike. */
+async function inTurns(one: Path, other: Path, presses: number): Promise<void> {
+  for (let index = 0; index < presses; index += 1) {
+    for (const path of Math.floor(index / BLOCK) % 2 === 0 ? [one, other] : [other, one]) {
       const took = await pressOnce(path, index);
-      if (index >= PRESSES / 6) path.samples.push(took);
+      if (index >= presses / 6) path.samples.push(took);
       await pause(SPACING_MS);
     }
   }
-  for (const { process: one } of [...clients, bare]) {
+}
+
+/** Press at the live socket → first datagram at the device, beside a bare server; both with 50 live clients. */
+export async function benchPress(): Promise<BenchRow[]> {
+  const bareSocket = createSocket('udp4');
+  await new Promise<void>((bound) => bareSocket.bind(0, '127.0.0.1', bound));
+  const bare = await child('bareServer.mjs', [String(bareSocket.address().port)]);
+  const bareUrl = `ws://127.0.0.1:${bare.message.port ?? 0}`;
+  const clients = await child('liveClients.mjs', [bareUrl, String(CLIENTS)]);
+  const ours = await startEngine();
+  const theirs: Path = { socket: await openSocket(bareUrl), onDatagram: null, samples: [] };
+  bareSocket.on('message', () => theirs.onDatagram?.());
+  await inTurns(ours, theirs, PRESSES);
+  for (const { process: one } of [clients, bare]) {
     one.removeAllListeners('exit');
     one.disconnect();
   }
-  ours.socket.terminate();
+  await ours.close();
   theirs.socket.terminate();
-  await supervisor.close();
-  for (const socket of sockets) socket.close();
+  bareSocket.close();
   const what = `press → first datagram, ${BUTTONS.toLocaleString('en')} buttons, ${CLIENTS} clients`;
   return [
     row(`${what} (median)`, 'ms', quantile(ours.samples, 0.5), quantile(theirs.samples, 0.5), 1.5),
     row(`${what} (p99)`, 'ms', quantile(ours.samples, 0.99), quantile(theirs.samples, 0.99), 2),
+    ...(await withLevels()),
   ];
+}
+
+/** The same press with 64 sound levels coming in 25 times a second, beside one without. */
+async function withLevels(): Promise<BenchRow[]> {
+  const mixer = await startStandin('soundMixer', { channels: CHANNELS, voices: 3 });
+  const [loud, quiet] = [await startEngine(mixer.port), await startEngine()];
+  await inTurns(loud, quiet, PRESSES / 2);
+  await loud.close();
+  await quiet.close();
+  mixer.process.kill('SIGTERM');
+  return [row(`The same while ${CHANNELS} sound levels come in 25 times a second, beside none (median)`, 'ms', quantile(loud.samples, 0.5), quantile(quiet.samples, 0.5), 1.25)];
 }

@@ -25,6 +25,11 @@ const VIEWS: readonly { readonly name: string; readonly path: string; readonly o
   { name: 'the list of steps', path: '/bench', open: (page) => page.getByRole('button', { name: 'Add a button to Take' }).click() },
   { name: 'Rig', path: '/rig' },
   { name: 'sources', path: '/rig', open: (page) => page.getByText('Sources', { exact: true }).click().then(() => page.getByRole('button', { name: 'Source Roof cam' }).click()) },
+  { name: 'saved set-ups', path: '/rig', open: (page) => page.getByText('As saved', { exact: true }).click() },
+  { name: 'profiles', path: '/rig', open: (page) => page.getByText('Profiles', { exact: true }).click() },
+  { name: 'profile', path: '/rig/profiles/houseLights', open: (page) => page.getByRole('button', { name: 'Set the level of an area' }).click() },
+  { name: 'bad days', path: '/rig', open: (page) => page.getByText('Bad days', { exact: true }).click().then(() => page.getByRole('button', { name: 'Stand-in Lines' }).click()) },
+  { name: 'a list', path: '/rig', open: (page) => page.getByRole('button', { name: 'From a list' }).click() },
   { name: 'show file', path: '/rig', open: (page) => page.getByText('Show', { exact: true }).click() },
   { name: 'camera', path: '/rig/deskCam' },
   { name: 'commands', path: '/rig/switcher' },
@@ -138,6 +143,54 @@ describe('the keyboard alone', () => {
     await until('its sign', async () => (await lamps())[before]?.show === 'chosen');
     await press(new RegExp(`^Remove rule ${before + 1}$`));
     await until('a rule less', async () => (await lamps()).length === before);
+  });
+
+  it('makes a panel and a strip, and puts steps in, in another order, double and away', async () => {
+    const page = await openAt(demo.url, 'wide', '/bench');
+    const { to, press, fromTheTop } = hands(page);
+    const all = async () => (await (await fetch(`${demo.url}/api/show`)).json()) as { panels: { name: string }[]; strips: { name: string }[] } & Show;
+    await page.getByTestId(`edit-${demoId('BTN', 7)}`).waitFor();
+    await press(/^Add a panel$/);
+    await until('a panel more', async () => (await all()).panels.length === 7);
+    await page.keyboard.press('Control+z');
+    await until('a panel less', async () => (await all()).panels.length === 6);
+    await fromTheTop();
+    await press(/^Edit strip Take$/);
+    await to(/^Name$/);
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type('Takes');
+    await page.keyboard.press('Enter');
+    await until('named', async () => (await all()).strips.some((one) => one.name === 'Takes'));
+    await fromTheTop();
+    await press(/^Edit Ines close/);
+    const steps = async () => ((await show()).buttons.find((button) => button.id === demoId('BTN', 7))?.steps ?? []) as { kind?: string; command?: string }[];
+    const before = await steps();
+    await press(/^Duplicate step 2$|^Step 2: /);
+    await press(/^Duplicate step 2$/);
+    await until('one step more', async () => (await steps()).length === before.length + 1);
+    await press(/^Step 2 later$/);
+    await until('in another order', async () => (await steps())[1]?.kind === before[1]?.kind);
+    await press(/^Remove step [23]$/);
+    await until('as many as before', async () => (await steps()).length === before.length);
+  });
+
+  it('adds a source, names it and takes it away', async () => {
+    const page = await openAt(demo.url, 'wide', '/rig');
+    const { to, press } = hands(page);
+    const names = async () => ((await (await fetch(`${demo.url}/api/show`)).json()) as { sources: { name: string }[] }).sources.map((source) => source.name);
+    const before = (await names()).length;
+    await page.getByText('Sources', { exact: true }).waitFor();
+    await press(/^Sources$/);
+    await press(/^\W*Add a source$/);
+    await until('made', async () => (await names()).length === before + 1);
+    await to(/^Name$/);
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type('Balcony');
+    await page.keyboard.press('Enter');
+    await until('named', async () => (await names()).includes('Balcony'));
+    await press(/^\W*Remove Balcony$/);
+    await press(/^Remove it$/);
+    await until('gone', async () => !(await names()).includes('Balcony'));
   });
 
   it('sets a port wrong and right, and imports a show from a file', async () => {

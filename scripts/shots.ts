@@ -1,4 +1,5 @@
 import { demoId } from '@umbek/core/demo';
+import { ulid } from 'ulid';
 import { browser, cap, openAt, openDesk, startBrowser } from '../e2e/support/browser';
 import { freshDatabase } from '../e2e/support/database';
 import { Demo, freshFolder, until } from '../e2e/support/demo';
@@ -56,6 +57,52 @@ async function main(): Promise<void> {
     await log.screenshot({ path: `${FOLDER}/log-${size}.png` });
     await log.close();
   }
+  const profile = await openAt(demo.url, 'phone', '/rig/profiles/houseLights');
+  await profile.getByRole('button', { name: 'Set the level of an area' }).click();
+  await profile.waitForTimeout(REST_MS);
+  await profile.screenshot({ path: `${FOLDER}/profile-phone.png` });
+  await profile.close();
+
+  const sources = await openAt(demo.url, 'phone', '/rig');
+  await sources.getByText('Sources', { exact: true }).click();
+  await sources.getByRole('button', { name: 'Source Roof cam' }).click();
+  await sources.getByRole('button', { name: 'Recall Radiant' }).click();
+  await sources.getByRole('button', { name: 'Recall Radiant, here' }).scrollIntoViewIfNeeded();
+  await sources.waitForTimeout(REST_MS);
+  await sources.screenshot({ path: `${FOLDER}/reframe-phone.png` });
+  await sources.getByRole('button', { name: 'Full view again' }).click();
+  await sources.close();
+
+  const saved = await openAt(demo.url, 'phone', '/rig');
+  await saved.getByText('As saved', { exact: true }).click();
+  await saved.getByRole('button', { name: 'Save the set-up of Switcher as it is now' }).click();
+  await saved.getByText(/^As it was saved/).waitFor();
+  for (const [command, params] of [['keyKind', { keyer: 1, kind: 'chroma' }], ['boxSource', { layout: 1, box: 1, source: 'line1' }]] as const) await send(demo, 'switcher', command, params);
+  await saved.getByText(/^2 things are not as saved/).waitFor();
+  await saved.waitForTimeout(REST_MS);
+  await saved.screenshot({ path: `${FOLDER}/saved-phone.png` });
+  await saved.close();
+
+  const bad = await openAt(demo.url, 'phone', '/rig');
+  await bad.getByText('Bad days', { exact: true }).click();
+  await bad.getByRole('button', { name: 'Stand-in Lines' }).click();
+  await bad.getByText('The next guest joins').scrollIntoViewIfNeeded();
+  await bad.waitForTimeout(REST_MS);
+  await bad.screenshot({ path: `${FOLDER}/bad-days-phone.png` });
+  await bad.close();
+
+  // Enough ways of the slow head that it is learned.
+  for (const place of [{ pan: 60, tilt: 20, zoom: 4 }, { pan: -40, tilt: 50, zoom: 1 }, { pan: 90, tilt: 0, zoom: 8 }, { pan: 9, tilt: 36, zoom: 2.4 }, { pan: -60, tilt: 12, zoom: 5 }, { pan: 9, tilt: 36, zoom: 2.4 }, { pan: -60, tilt: 12, zoom: 5 }]) {
+    const arrivals = await measured(demo);
+    await send(demo, 'domeCam', 'goTo', place);
+    await until('it was measured', async () => (await measured(demo)) > arrivals, 20_000).catch(() => undefined);
+  }
+  const ways = await openAt(demo.url, 'wide', '/rig/domeCam');
+  await ways.getByRole('img', { name: /^Times of the last/ }).scrollIntoViewIfNeeded();
+  await ways.waitForTimeout(REST_MS);
+  await ways.screenshot({ path: `${FOLDER}/travel-wide.png` });
+  await ways.close();
+
   const caps = await openAt(demo.url, 'wide', '/caps');
   await caps.waitForTimeout(REST_MS);
   await caps.screenshot({ path: `${FOLDER}/caps-wide.png` });
@@ -73,5 +120,13 @@ async function main(): Promise<void> {
   await demo.close();
   process.exit(0);
 }
+
+async function send(demo: Demo, device: string, command: string, params: object): Promise<void> {
+  const pressId = ulid();
+  for (const phase of ['down', 'up']) await demo.post('/api/send', { pressId, phase, device, command, params, station: 'shots' });
+}
+
+/** How many recalls of the dome's head were measured. */
+const measured = async (demo: Demo): Promise<number> => ((await (await fetch(`${demo.url}/api/devices/domeCam/travel`)).json()) as { lines: unknown[] }).lines.length;
 
 void main();

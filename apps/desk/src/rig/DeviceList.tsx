@@ -2,7 +2,7 @@ import { DEVICE_KINDS, GENERIC, kindOf } from '@umbek/core/devices';
 import { inOrder, orderBetween } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { Link } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -40,23 +40,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
           const state = stateOf(device);
           const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
           const reached = state?.state === 'reached';
-          return (
-            <Link key={device.id} href={`/rig/${device.key}` as never} asChild>
-            <Pressable accessibilityLabel={`${device.name}, ${state?.state ?? 'not known'}`} style={StyleSheet.flatten([styles.card, width >= WIDE && styles.cardWide, !reached && styles.away])}>
-              <View style={styles.line}>
-                <Text style={styles.name}>{device.name}</Text>
-                <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>
-                  {reached ? '● reached' : `▲ ${state?.state ?? 'not known'}`}
-                  {reached ? ` · ${ageWords(age)}` : ''}
-                </Text>
-              </View>
-              <Text style={styles.small}>
-                {kindOf(device, document)?.words ?? device.kind} · {device.host}:{device.port}
-              </Text>
-              {reached || !state ? null : <Text style={styles.words}>{state.words}</Text>}
-            </Pressable>
-            </Link>
-          );
+          return <DeviceCard key={device.id} device={device} kind={kindOf(device, document)?.words ?? device.kind} wide={width >= WIDE} state={state?.state} words={state?.words ?? ''} age={reached ? ageWords(age) : ''} />;
         })}
       </View>
       ))}
@@ -79,6 +63,32 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
     </View>
   );
 }
+
+interface DeviceCardProps {
+  readonly device: Device;
+  readonly kind: string;
+  readonly wide: boolean;
+  readonly state: string | undefined;
+  readonly words: string;
+  readonly age: string;
+}
+
+/** One device in the list. Drawn anew only when something of it changes: there may be hundreds. */
+const DeviceCard = memo(function DeviceCard({ device, kind, wide, state, words, age }: DeviceCardProps) {
+  const reached = state === 'reached';
+  return (
+    <Link href={`/rig/${device.key}` as never} asChild>
+      <Pressable accessibilityLabel={`${device.name}, ${state ?? 'not known'}`} style={StyleSheet.flatten([styles.card, wide && styles.cardWide, !reached && styles.away])}>
+        <View style={styles.line}>
+          <Text style={styles.name}>{device.name}</Text>
+          <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>{reached ? `● reached · ${age}` : `▲ ${state ?? 'not known'}`}</Text>
+        </View>
+        <Text style={styles.small}>{`${kind} · ${device.host}:${device.port}`}</Text>
+        {reached || state === undefined ? null : <Text style={styles.words}>{words}</Text>}
+      </Pressable>
+    </Link>
+  );
+});
 
 /** From so many on they are searched rather than looked through. */
 const MANY = 8;

@@ -1,11 +1,12 @@
 import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
 import type { ShowDocument, Source } from '@umbek/core/show';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { FamilyChoice } from '../common/FamilyChoice';
 import { Heading, NumberField, TextField } from '../common/fields';
+import { Search } from '../common/Search';
 import { Picker } from '../common/Picker';
 import { useLive, usePoint, usePoints } from '../live/LiveContext';
 import { changed, made, removed } from '../show/editStore';
@@ -24,7 +25,10 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const [open, setOpen] = useState<string | null>(null);
   const [listing, setListing] = useState(false);
-  const sources = inOrder(document.sources);
+  const [search, setSearch] = useState('');
+  const [shown, setShown] = useState(SHOWN);
+  const sources = useMemo(() => inOrder(document.sources), [document.sources]);
+  const found = useMemo(() => sourcesFound(sources, search), [sources, search]);
   const add = (): void => {
     const inputs = new Set(sources.map((one) => one.input));
     const input = Array.from({ length: 64 }, (_, at) => at + 1).find((one) => !inputs.has(one)) ?? null;
@@ -37,7 +41,9 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
   return (
     <View style={styles.list}>
       {sources.length === 0 ? <Text style={styles.hint}>No source yet. A source is a named picture; it tells the switcher&apos;s number for it, and which head moves it.</Text> : null}
-      {sources.map((source) => (
+      {sources.length > MANY ? <Search placeholder="Search by name, short name, family or input" value={search} onChangeText={setSearch} accessibilityLabel="Search the sources" style={styles.search} inputStyle={styles.searchInput} /> : null}
+      {found.length === 0 && sources.length > 0 ? <Text style={styles.hint}>No source is called that. Search for a part of its name, its family or its input.</Text> : null}
+      {found.slice(0, shown).map((source) => (
         <View key={source.id} style={styles.card}>
           <Pressable role="button" aria-expanded={open === source.id} accessibilityLabel={`Source ${source.name}`} onPress={() => setOpen(open === source.id ? null : source.id)} style={styles.line}>
             <View style={[styles.swatch, familyFill(source.family)]} />
@@ -48,6 +54,11 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
           {open === source.id ? <SourceForm document={document} source={source} /> : null}
         </View>
       ))}
+      {found.length > shown ? (
+        <Button mode="text" style={styles.left} onPress={() => setShown(shown + SHOWN)}>
+          {`${found.length - shown} more: show the next`}
+        </Button>
+      ) : null}
       {listing ? <CsvImport document={document} target="sources" onClose={() => setListing(false)} /> : null}
       <View style={styles.row}>
         <Button mode="outlined" icon="plus" onPress={add}>
@@ -63,6 +74,21 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
       <RoleList document={document} />
     </View>
   );
+}
+
+/** From so many on they are searched rather than looked through. */
+const MANY = 12;
+/** So many are drawn at once; a search finds the others sooner than scrolling does. */
+const SHOWN = 60;
+
+/** Sources in which every word of the search is found. */
+export function sourcesFound(sources: readonly Source[], search: string): readonly Source[] {
+  const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
+  if (wanted.length === 0) return sources;
+  return sources.filter((source) => {
+    const text = `${source.name} ${source.shortName} ${source.family} ${source.input === null ? 'no input' : `input ${source.input}`}`.toLowerCase();
+    return wanted.every((word) => text.includes(word));
+  });
 }
 
 /** Names that the switcher holds otherwise than the show, taken over in one go, to one side or the other. */
@@ -155,5 +181,7 @@ const styles = StyleSheet.create({
   warn: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
   form: { padding: 14, gap: 10 },
   left: { alignSelf: 'flex-start' },
+  search: { backgroundColor: colour.plate, borderRadius: 6, height: 48 },
+  searchInput: { fontFamily: font.regular, fontSize: 17, minHeight: 0 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
 });
