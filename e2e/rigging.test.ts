@@ -30,10 +30,10 @@ async function send(device: string, command: string, params: Record<string, unkn
 
 describe('what the switcher and the caption engine have besides', () => {
   it('is told over the real socket, and comes back as points', async () => {
-    expect(await send('switcher', 'boxSource', { layout: 1, box: 3, source: 'line2' })).toBe('done');
+    expect(await send('switcher', 'boxOccupant', { source: 'line2', layout: 1, box: 3 })).toBe('done');
     expect(await send('switcher', 'boxPlace', { layout: 1, box: 3, x: 0.1, y: 0.2, width: 0.3, height: 0.4, frames: 10 })).toBe('done');
     await until('the box is there', async () => (await known('switcher', 'layout1Box3Place')) === '0.1 0.2 0.3 0.4' && (await known('switcher', 'layout1Moving')) === false);
-    expect(await points('switcher')).toMatchObject({ layout1Box3Source: 8, layout1Box3Place: '0.1 0.2 0.3 0.4' });
+    expect(await points('switcher')).toMatchObject({ layout1Box3Occupant: 8, layout1Box3Place: '0.1 0.2 0.3 0.4' });
     expect([await send('switcher', 'bank2Preview', { source: 'layout1' }), await send('switcher', 'bank2Cut')]).toEqual(['done', 'done']);
     await until('bank 2 shows layout 1', async () => (await known('switcher', 'bank2Program')) === 17);
     expect(await send('switcher', 'keyColour', { keyer: 2, colour: 'leaf' })).toBe('A colour is written #RRGGBB.');
@@ -96,14 +96,14 @@ describe('set-ups saved with the show', () => {
     await page.getByTestId('saved-switcher').getByText(/^As it was saved/).waitFor();
     await send('switcher', 'keyKind', { keyer: 1, kind: 'chroma' });
     await send('switcher', 'name', { input: 3, name: 'Somewhere' });
-    await send('switcher', 'boxSource', { layout: 1, box: 3, source: 'roofCam' });
+    await send('switcher', 'boxOccupant', { source: 'roofCam', layout: 1, box: 3 });
     await page.getByText('3 things are not as saved', { exact: false }).waitFor();
     await page.getByText('now Roof cam · saved Line 2').waitFor();
     await page.getByRole('button', { name: 'Put back: Name of input 3' }).click();
     await page.getByText('2 things are not as saved', { exact: false }).waitFor();
     await page.getByRole('button', { name: 'Put all 2 back' }).click();
     await page.getByTestId('saved-switcher').getByText(/^As it was saved/).waitFor();
-    expect(await points('switcher')).toMatchObject({ keyer1Kind: 'linear', input3Name: 'Dome cam', layout1Box3Source: 8 });
+    expect(await points('switcher')).toMatchObject({ keyer1Kind: 'linear', input3Name: 'Dome cam', layout1Box3Occupant: 8 });
     await page.close();
   });
 

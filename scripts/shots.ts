@@ -77,7 +77,7 @@ async function main(): Promise<void> {
   await saved.getByText('As saved', { exact: true }).click();
   await saved.getByRole('button', { name: 'Save the set-up of Switcher as it is now' }).click();
   await saved.getByText(/^As it was saved/).waitFor();
-  for (const [command, params] of [['keyKind', { keyer: 1, kind: 'chroma' }], ['boxSource', { layout: 1, box: 1, source: 'line1' }]] as const) await send(demo, 'switcher', command, params);
+  for (const [command, params] of [['keyKind', { keyer: 1, kind: 'chroma' }], ['boxOccupant', { source: 'line1', layout: 1, box: 1 }]] as const) await send(demo, 'switcher', command, params);
   await saved.getByText(/^2 things are not as saved/).waitFor();
   await saved.waitForTimeout(REST_MS);
   await saved.screenshot({ path: `${FOLDER}/saved-phone.png` });

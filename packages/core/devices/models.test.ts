@@ -115,7 +115,7 @@ describe('the rest of the switcher', () => {
     expect(say(model, 0, 'bank2Cut').points).toMatchObject({ bank2Program: 5, bank2Preview: 1 });
     // 17 is layout 1.
     expect(say(model, 0, 'preview', { source: 17 }).points).toMatchObject({ preview: 17 });
-    expect(say(model, 0, 'boxSource', { layout: 2, box: 1, source: 21 }).replies).toMatchObject([{ event: 'refused', why: 'There is no input 21.' }]);
+    expect(say(model, 0, 'boxOccupant', { source: 21, layout: 2, box: 1 }).replies).toMatchObject([{ event: 'refused', why: 'There is no input 21.' }]);
     say(model, 0, 'keyKind', { keyer: 2, kind: 'chroma' });
     expect(say(model, 0, 'keyColour', { keyer: 2, colour: '#0a0B0c' }).points).toMatchObject({ keyer2Kind: 'chroma', keyer2Colour: '#0A0B0C' });
     expect(say(model, 0, 'keyColour', { keyer: 2, colour: 'green' }).replies).toMatchObject([{ event: 'refused' }]);

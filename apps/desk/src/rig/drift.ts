@@ -26,6 +26,6 @@ export function differencesOf(device: Device, setUp: SetUp, document: ShowDocume
 /** A content as people read it: inputs by the names of their sources. */
 export function contentWords(value: PlainValue, words: string, document: ShowDocument): string {
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number' && /^Input (in|behind|that)/.test(words)) return value === 0 ? 'nothing' : (document.sources.find((one) => one.input === value)?.name ?? `input ${value}`);
+  if (typeof value === 'number' && /by its input$|^Input (behind|that)/.test(words)) return value === 0 ? 'nothing' : (document.sources.find((one) => one.input === value)?.name ?? `input ${value}`);
   return value === '' ? 'nothing' : String(value);
 }

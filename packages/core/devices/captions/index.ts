@@ -1,6 +1,6 @@
 /** The caption engine: a name caption, a count board and a countdown, each in and out over a length. */
 import { z } from 'zod';
-import { actLayers, advanceLayers, LAYER_COMMANDS, LAYER_POINTS, layerPoints, type Layers, layersWake, startLayers, Template, templateText, TEMPLATES } from './layers';
+import { actLayers, advanceLayers, goesOn, LAYER_COMMANDS, LAYER_POINTS, layerPoints, type Layers, layersWake, startLayers, Template, templateText, TEMPLATES } from './layers';
 import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
@@ -113,8 +113,7 @@ const model: Model<State, Settings> = {
       if (zeroAt !== null && input.now + 1e-6 >= zeroAt) zeroAt = null;
       const layers = advanceLayers(state.layers, input.now);
       const same = motions === state.motions && zeroAt === state.zeroAt && layers === state.layers;
-      const counts = layers.some((layer) => layer.goesAt !== null);
-      return seen(same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers }, input.now, NO_REPLIES, input.type === 'read' || layers !== state.layers || counts);
+      return seen(same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers }, input.now, NO_REPLIES, input.type === 'read' || layers !== state.layers || goesOn(layers));
     }
     const { id, now, command } = input;
     const { params } = command;

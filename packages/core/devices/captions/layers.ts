@@ -51,8 +51,15 @@ export function startLayers(from: Points, now: number): Layers {
   });
 }
 
+/** Whether anything changes by itself. Asked in every step of a rehearsal. */
+export function goesOn(layers: Layers): boolean {
+  for (const layer of layers) if (layer.endsAt !== null || layer.goesAt !== null) return true;
+  return false;
+}
+
 /** What has gone on by itself up to now. The same when nothing has. */
 export function advanceLayers(layers: Layers, now: number): Layers {
+  if (!goesOn(layers)) return layers;
   let changed = false;
   const next = layers.map((layer) => {
     let one = layer;
@@ -66,6 +73,7 @@ export function advanceLayers(layers: Layers, now: number): Layers {
 
 /** When something next changes by itself: a motion ends, another second has gone, a layer goes. */
 export function layersWake(layers: Layers, now: number): number | null {
+  if (!goesOn(layers)) return null;
   let wake: number | null = null;
   for (const layer of layers) {
     const { endsAt, goesAt } = layer;

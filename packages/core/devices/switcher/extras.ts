@@ -1,6 +1,7 @@
 /** What a switcher has beside its first mix bank: a second bank, layout engines, keyer settings, reframed sources, and whether its inputs have a picture. */
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
+import { earliest } from '../behaviour';
 import type { CommandDefinition, DeviceCommand, PointDefinition, Points } from '../kind';
 
 export const LAYOUTS = 2;
@@ -17,6 +18,8 @@ interface Rest {
   readonly points: Points;
   /** Moves under way, by the point that says so, with the time at which each is over. */
   readonly moves: Readonly<Record<string, { readonly endsAt: number; readonly then: Points }>>;
+  /** When the next of them is over, or null: looked at in every step of a rehearsal. */
+  readonly wake: number | null;
 }
 export type Extras = Rest;
 
@@ -24,7 +27,7 @@ const PICTURES = ['good', 'none', 'black', 'frozen'] as const;
 /** Simulated trouble is offered for so many inputs. */
 const TROUBLED = 16;
 
-const boxStart = (box: number): Points => ({ Source: 0, On: box <= 2, Place: box === 1 ? '0.02 0.15 0.47 0.47' : box === 2 ? '0.51 0.15 0.47 0.47' : '0.25 0.25 0.5 0.5', Crop: '0 0 0 0', Border: 0, Order: box });
+const boxStart = (box: number): Points => ({ Occupant: 0, On: box <= 2, Place: box === 1 ? '0.02 0.15 0.47 0.47' : box === 2 ? '0.51 0.15 0.47 0.47' : '0.25 0.25 0.5 0.5', Crop: '0 0 0 0', Border: 0, Order: box });
 
 const START: Points = {
   bank2Program: 1,
@@ -53,33 +56,31 @@ export function startExtras(inputs: number, from: Points): Extras {
   const own: Record<string, PlainValue> = { ...START };
   for (const input of list(inputs)) Object.assign(own, { [`input${input}Window`]: FULL_VIEW, [`input${input}Picture`]: 'good' });
   for (const key in own) own[key] = from[key] ?? own[key] ?? '';
-  return { points: own, moves: {} };
+  return { points: own, moves: {}, wake: null };
 }
 
 export const FULL_VIEW = '0.5 0.5 1';
 const text = (...numbers: readonly (PlainValue | undefined)[]): string => numbers.map((number) => Math.round(Number(number) * 1e4) / 1e4).join(' ');
-const set = (extras: Extras, points: Points): Extras => ({ points: { ...extras.points, ...points }, moves: extras.moves });
+const set = (extras: Extras, points: Points): Extras => ({ points: { ...extras.points, ...points }, moves: extras.moves, wake: extras.wake });
+const wakeOf = (moves: Extras['moves']): number | null => earliest(...Object.values(moves).map((move) => move.endsAt));
 
 /** Until `frames` have gone the old place is told and the move as under way; then the new place. */
 function moved(extras: Extras, sign: string, then: Points, frames: number, now: number, frameMs: number): Extras {
   if (frames <= 0) return set(extras, then);
   const running = extras.moves[sign];
-  return { points: { ...extras.points, [sign]: true }, moves: { ...extras.moves, [sign]: { endsAt: now + frames * frameMs, then: { ...running?.then, ...then } } } };
+  const moves = { ...extras.moves, [sign]: { endsAt: now + frames * frameMs, then: { ...running?.then, ...then } } };
+  return { points: { ...extras.points, [sign]: true }, moves, wake: wakeOf(moves) };
 }
 
 /** What has come to its end up to now. The same when nothing has. */
 export function advanceExtras(extras: Extras, now: number): Extras {
+  if (extras.wake === null || now + 1e-6 < extras.wake) return extras;
   const over = Object.entries(extras.moves).filter(([, move]) => now + 1e-6 >= move.endsAt);
-  if (over.length === 0) return extras;
   const points: Record<string, PlainValue> = { ...extras.points };
   for (const [sign, move] of over) Object.assign(points, move.then, { [sign]: false });
-  return { points, moves: Object.fromEntries(Object.entries(extras.moves).filter(([sign]) => !over.some(([done]) => done === sign))) };
+  const moves = Object.fromEntries(Object.entries(extras.moves).filter(([sign]) => !over.some(([done]) => done === sign)));
+  return { points, moves, wake: wakeOf(moves) };
 }
-
-export const extrasWake = ({ moves }: Extras): number | null => {
-  const ends = Object.values(moves).map((move) => move.endsAt);
-  return ends.length === 0 ? null : Math.min(...ends);
-};
 
 /** Carries out one of the commands below. @returns the new state, the reason of a refusal, or undefined when the command is none of these */
 export function actExtras(extras: Extras, { command, params }: DeviceCommand, now: number, frameMs: number, inputs: number): Extras | string | undefined {
@@ -98,8 +99,8 @@ export function actExtras(extras: Extras, { command, params }: DeviceCommand, no
       return points.bank2Mixing === true ? 'A mix is under way.' : moved(extras, 'bank2Mixing', { bank2Program: points.bank2Preview ?? 1, bank2Preview: points.bank2Program ?? 1 }, Number(params.frames), now, frameMs);
     case 'background':
       return set(extras, { [`layout${Number(params.layout)}Background`]: source });
-    case 'boxSource':
-      return set(extras, { [`${box}Source`]: source });
+    case 'boxOccupant':
+      return set(extras, { [`${box}Occupant`]: source });
     case 'boxOn':
       return set(extras, { [`${box}On`]: params.on === true });
     case 'boxPlace':
@@ -155,7 +156,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
   bank2Cut: one('Cut mix bank 2', 'Cut bank 2', z.strictObject({}), { seenOnAir: false, repeatable: false }),
   bank2Mix: one('Mix on mix bank 2', 'Mix bank 2 over {frames} f', z.strictObject({ frames: z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' }) }), { seenOnAir: false, repeatable: false, unsettles: ['bank2Mixing'] }),
   background: one('Set the background of a layout', 'Background {source} behind layout {layout}', z.strictObject({ layout: Layout, source: Source })),
-  boxSource: one('Put a source into a box', 'Put {source} into box {box} of layout {layout}', z.strictObject({ layout: Layout, box: Box, source: Source })),
+  boxOccupant: one('Put a source into a box', 'Put {source} into box {box} of layout {layout}', z.strictObject({ source: Source, layout: Layout, box: Box })),
   boxOn: one('Show or hide a box', 'Box {box} of layout {layout} shown: {on}', z.strictObject({ layout: Layout, box: Box, on: z.boolean().default(true).meta({ title: 'Shown' }) })),
   boxPlace: one('Place a box, at once or over some frames', 'Move box {box} of layout {layout} over {frames} f', z.strictObject({ layout: Layout, box: Box, x: Share('Left', 0.25), y: Share('Top', 0.25), width: Share('Width', 0.5), height: Share('Height', 0.5), frames: Frames })),
   boxCrop: one('Crop the source of a box', 'Crop box {box} of layout {layout}', z.strictObject({ layout: Layout, box: Box, left: Cut('Left'), top: Cut('Top'), right: Cut('Right'), bottom: Cut('Bottom') })),
@@ -190,7 +191,7 @@ export const EXTRA_POINTS: Readonly<Record<string, PointDefinition>> = {
         const where = { layout, box };
         const named = (name: string, definition: PointDefinition): [string, PointDefinition] => [`layout${layout}Box${box}${name}`, definition];
         return [
-          named('Source', { words: `Input in ${of}`, type: 'number', restore: bySource('boxSource', where) }),
+          named('Occupant', { words: `Occupant of ${of}, by its input`, type: 'number', restore: bySource('boxOccupant', where) }),
           named('On', { words: `${of.replace('b', 'B')} is shown`, type: 'switch', restore: (value) => ({ command: 'boxOn', params: { ...where, on: value === true } }) }),
           named('Place', {
             words: `Left, top, width and height of ${of}`,

@@ -1,8 +1,7 @@
 /** The switcher: program, preview, cut and mix, with inputs counted by number from 1. */
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
-import { earliest } from '../behaviour';
-import { actExtras, advanceExtras, EXTRA_COMMANDS, EXTRA_POINTS, EXTRA_SIMULATIONS, type Extras, extrasWake, INTERNAL, startExtras } from './extras';
+import { actExtras, advanceExtras, EXTRA_COMMANDS, EXTRA_POINTS, EXTRA_SIMULATIONS, type Extras, INTERNAL, startExtras } from './extras';
 import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
@@ -44,9 +43,16 @@ function seen(state: State, now: number, replies: readonly ModelReply[], names =
   return {
     state,
     replies,
-    wakeAt: earliest(extrasWake(state.extras), state.mix === null ? null : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings))),
+    wakeAt: wakeOf(state, frame),
     points: names ? { ...shown(state, frame), ...state.names, ...state.extras.points } : shown(state, frame),
   };
+}
+
+function wakeOf(state: State, frame: number): number | null {
+  const { wake } = state.extras;
+  if (state.mix === null) return wake;
+  const next = Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings));
+  return wake === null || next < wake ? next : wake;
 }
 
 const shown = (state: State, frame: number): Points => ({
