@@ -1,4 +1,5 @@
-import { DEVICE_KINDS, type DeviceKind } from '@umbek/core/devices';
+import { DEVICE_KINDS, type DeviceKind, GENERIC, kindOfProfile } from '@umbek/core/devices';
+import { SAMPLE_PROFILES } from '@umbek/core/samples';
 import { demoStandins } from '@umbek/core/demo';
 import { type Field, fieldsOf } from '@umbek/core/programming';
 
@@ -49,13 +50,24 @@ function kindPart(kind: DeviceKind): string {
   ].join('\n');
 }
 
+/** Devices behind the sample profiles say nothing of ours: their own words. */
+const SAMPLES = `### House lights: plain OSC, a sample profile
+
+\`/area/<1–4>/level ,f <0–1>\` sets an area, \`/dark\` all of them; \`/levels\` and every other message is answered with \`/area/<n>/level ,f\` for each area.
+
+### Dome slit: lines over TCP, a sample profile
+
+Lines end with CR LF. \`SLIT <0–100>\` opens the slit so far, \`HALT\` stops it, \`STATE?\` asks; each is answered \`SLIT=<percent> MOTOR=RUN\` or \`MOTOR=STAND\`, anything else \`ERR\`. The whole way takes 4 s.
+`;
+
 /** docs/standins.md as a whole, from the declarations of the kinds and the demo. */
 export function standinsDocs(): string {
   const transport = { visca: 'UDP', osc: 'UDP', http: 'TCP', swp08: 'TCP', tsl: 'UDP', profile: 'UDP or TCP' } as const;
   const rows = demoStandins().map((standin) => {
-    const kind = DEVICE_KINDS[standin.kind];
+    const profile = SAMPLE_PROFILES[standin.settings.profile === 'domeSlit' ? 1 : 0];
+    const kind = standin.kind === GENERIC && profile ? kindOfProfile(profile) : DEVICE_KINDS[standin.kind];
     const remark = REMARKS[standin.key];
-    return `| ${standin.name} | ${kind?.words ?? standin.kind} | ${standin.port} ${kind === undefined ? '' : transport[kind.wire]} | ${standin.port + 1000} | ${kind?.protocol ?? ''}${remark === undefined ? '' : `; ${remark}`} |`;
+    return `| ${standin.name} | ${kind?.words ?? standin.kind} | ${standin.port} ${kind === undefined ? '' : kind.wire === 'profile' ? (standin.settings.profile === 'domeSlit' ? 'TCP' : 'UDP') : transport[kind.wire]} | ${standin.port + 1000} | ${kind?.protocol ?? ''}${remark === undefined ? '' : `; ${remark}`} |`;
   });
   return `# Stand-ins
 
@@ -115,5 +127,6 @@ change and once a second; the protocol has no answers, so "reached" means that n
 
 ## The kinds
 
-${Object.values(DEVICE_KINDS).map(kindPart).join('\n')}`;
+${Object.values(DEVICE_KINDS).filter((kind) => kind.key !== GENERIC).map(kindPart).join('\n')}
+${SAMPLES}`;
 }

@@ -330,6 +330,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (working.long) this.travel.ended(working.entry, event.outcome === 'done' && event.why === undefined, this.context.clock.now());
     if (working.long && event.outcome === 'done') this.arrived = String(working.entry.command.params.position ?? '');
     const { command } = working.entry;
+    // Where it stands is known exactly as soon as it stands, not with the next beat.
+    if (working.long) this.look();
     if (command.command === 'recall') for (const inquiry of LENS_INQUIRIES) this.inquire(inquiry);
     else for (const inquiry of inquiriesAfter(command.command)) this.inquire(inquiry);
     const told = tallyTold(command);
