@@ -10,6 +10,7 @@ export const STATUS: Readonly<Record<string, number>> = {
   'unknown-run': 404,
   'unknown-id': 404,
   'unknown-device': 404,
+  'unknown-profile': 404,
   'device-silent': 409,
   'nothing-chosen': 409,
   'nothing-to-undo': 409,

@@ -46,15 +46,31 @@ export function encodeDeviceMessage(device: string, message: DeviceMessage): Osc
   }
 }
 
+/** Points by address, for each device: cut out once, since levels name theirs 25 times a second. */
+const statesByDevice = new Map<string, Map<string, string | undefined>>();
+/** A stranger could make up addresses for ever. */
+const MOST_ADDRESSES = 20_000;
+
+function stateOf(address: string, device: string): string | undefined {
+  let states = statesByDevice.get(device);
+  if (states === undefined) statesByDevice.set(device, (states = new Map()));
+  if (states.has(address)) return states.get(address);
+  const prefix = `/${device}/state/`;
+  const point = address.startsWith(prefix) ? address.slice(prefix.length) : undefined;
+  if (states.size >= MOST_ADDRESSES) states.clear();
+  states.set(address, point);
+  return point;
+}
+
 /** What a device said, or undefined when it is none of ours. */
 export function deviceMessageOf(message: ReceivedMessage, device: string): DeviceMessage | undefined {
   const [first, second] = message.values;
   if (message.address === '/ok' && typeof first === 'string') return { kind: 'ok', id: first };
   if (message.address === '/refused' && typeof first === 'string') return { kind: 'refused', id: first, why: String(second ?? '') };
   if (message.address === '/pong' && typeof first === 'string' && typeof second === 'number') return { kind: 'pong', id: first, number: second };
-  const prefix = `/${device}/state/`;
-  if (message.address.startsWith(prefix) && typeof first === 'number' && second !== undefined) {
-    return { kind: 'state', point: message.address.slice(prefix.length), number: first, value: second };
+  if (typeof first === 'number' && second !== undefined) {
+    const point = stateOf(message.address, device);
+    if (point !== undefined) return { kind: 'state', point, number: first, value: second };
   }
   return undefined;
 }
