@@ -26,7 +26,7 @@ export async function startStandin(kind: string, settings: Record<string, unknow
 function engineFor(kind: string, port: number, settings: Record<string, unknown>): { engine: Engine; sockets: DeviceSockets } {
   const demo = corvaneHill(DEMO_PORTS);
   const device: Device = { id: demo.devices[0]?.id ?? '', key: 'it', name: 'It', kind, host: '127.0.0.1', port, room: '', settings, order: 'a0' };
-  const show: ShowDocument = { ...demo, devices: [device], buttons: [], strips: [], panels: [], macros: [], positions: [], sources: [] };
+  const show: ShowDocument = { ...demo, devices: [device], buttons: [], strips: [], panels: [], macros: [], positions: [], sources: [], roles: [], reframes: [] };
   const compiled = compileProgram(show, 1);
   if (!compiled.ok) throw new Error(compiled.error.map((error) => error.message).join('; '));
   const clock = new RealClock();

@@ -11,7 +11,8 @@ export class ModelPort implements DevicePort {
   private readonly waiting = new Map<string, (event: CommandEvent) => void>();
   private cancelWake: Cancel = () => undefined;
 
-  private readonly told: Record<string, PlainValue> = {};
+  /** A map: a switcher has hundreds of points, and an object of so many keys is slow to look into. */
+  private readonly told = new Map<string, PlainValue>();
   private unsettled = false;
 
   constructor(
@@ -62,10 +63,10 @@ export class ModelPort implements DevicePort {
     let changes: Record<string, PlainValue> | null = null;
     for (const point in points) {
       const value = points[point];
-      if (value === undefined || (value === this.told[point] && !this.unsettled)) continue;
+      if (value === undefined || (value === this.told.get(point) && !this.unsettled)) continue;
       changes ??= {};
       changes[point] = value;
-      this.told[point] = value;
+      this.told.set(point, value);
     }
     if (changes !== null) this.news.points(changes);
     this.unsettled = false;

@@ -1,5 +1,6 @@
-import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
+import { type AppError, fail, ok, type PlainValue, type Result, type Step } from '../show/index';
 import { Engine, type JournalEvent, type Program } from '../engine/index';
+import { devicesInvolved } from './involved';
 import { ModelPort } from './modelPort';
 import { VirtualClock } from './virtualClock';
 
@@ -44,9 +45,14 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   const state = new Map(request.state ?? []);
   for (const [key, value] of state) if (key.startsWith('value.') || key.startsWith('chosen@')) engine.board.set(key, value);
   const known = byDevice(state);
+  const involved = involvedOf(request.what, program);
   for (const device of program.document.devices) {
     const kind = program.kindOf(device.key);
     if (kind === undefined) continue;
+    if (involved !== null && !involved.has(device.key)) {
+      engine.newsOf(device.key).reached(true, 'Rehearsed');
+      continue;
+    }
     const port = new ModelPort(kind, request.settings?.get(device.key) ?? device.settings, clock, engine.newsOf(device.key), known.get(device.key) ?? {});
     engine.attach(device.key, port);
     port.begin();
@@ -76,6 +82,25 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     events += 1;
   }
   return ok({ entries, durationMs: entries.at(-1)?.t ?? 0, events, cutOff: engine.runner.busy });
+}
+
+/** Devices to be modelled, worked out once for each macro or button of a program. */
+const involvedBefore = new WeakMap<Program, Map<string, ReadonlySet<string> | null>>();
+
+function involvedOf(what: RehearsalRequest['what'], program: Program): ReadonlySet<string> | null {
+  let known = involvedBefore.get(program);
+  if (known === undefined) involvedBefore.set(program, (known = new Map()));
+  const id = 'buttonId' in what ? what.buttonId : what.macroId;
+  const before = known.get(id);
+  if (before !== undefined) return before;
+  const button = 'buttonId' in what ? program.buttons.get(what.buttonId) : undefined;
+  const macro = 'macroId' in what ? program.macros.get(what.macroId) : undefined;
+  const own = button ? [...button.steps, ...button.releaseSteps] : [...(macro?.steps ?? []), ...(macro?.stopSteps ?? [])];
+  // A macro's own parameters may be expressions too.
+  const starts: Step[] = macro ? macro.params.map((param, index) => ({ id: `p${index}`, onFail: 'goOn', kind: 'set', target: 'value.x', to: param.start })) : [];
+  const found = devicesInvolved([...own, ...starts], program);
+  known.set(id, found);
+  return found;
 }
 
 /** What is known of each device, point by point. */
