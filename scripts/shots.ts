@@ -91,7 +91,8 @@ async function main(): Promise<void> {
   await bad.screenshot({ path: `${FOLDER}/bad-days-phone.png` });
   await bad.close();
 
-  // Enough ways of the slow head that it is learned.
+  // Enough ways of the slow head that it is learned; off air, where moving asks nothing.
+  await send(demo, 'switcher', 'program', { source: 'roofCam' });
   for (const place of [{ pan: 60, tilt: 20, zoom: 4 }, { pan: -40, tilt: 50, zoom: 1 }, { pan: 90, tilt: 0, zoom: 8 }, { pan: 9, tilt: 36, zoom: 2.4 }, { pan: -60, tilt: 12, zoom: 5 }, { pan: 9, tilt: 36, zoom: 2.4 }, { pan: -60, tilt: 12, zoom: 5 }]) {
     const arrivals = await measured(demo);
     await send(demo, 'domeCam', 'goTo', place);

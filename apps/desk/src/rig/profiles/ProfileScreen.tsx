@@ -60,7 +60,7 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
       </View>
       <Text style={styles.small}>{follower ? `Followed by ${followers.map((device) => device.name).join(', ')}` : 'No device follows it yet. Add one under Devices, of the kind "Device by profile".'}</Text>
       <Segments
-        most={5}
+        most={width >= WIDE ? 5 : 3}
         value={part}
         onChange={setPart}
         options={[
