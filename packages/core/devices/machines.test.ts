@@ -203,6 +203,19 @@ describe('the sound mixer', () => {
   });
 });
 
+describe('voices that are told who speaks', () => {
+  it('lets one channel speak alone, nobody, or the script go on', () => {
+    const mixer = bench(soundMixer, { channels: 3, voices: 7 });
+    expect(mixer.tell(0, 'voice2')).toBe('done');
+    expect(mixer.shows(400, 'ch1Open', 'ch2Open', 'ch3Open')).toEqual([false, true, false]);
+    expect(mixer.tell(500, 'voicesQuiet')).toBe('done');
+    expect(mixer.shows(900, 'ch1Open', 'ch2Open', 'ch3Open')).toEqual([false, false, false]);
+    mixer.tell(1000, 'voicesScripted');
+    expect(mixer.shows(2000, 'ch1Level')).toEqual([voiceDb(7, 0, 2000)]);
+    expect(mixer.tell(2000, 'voice4')).toBe('There is no channel 4.');
+  });
+});
+
 describe('the guest gateway', () => {
   it('lets guests come, puts them on lines, and tells who dropped', () => {
     const gateway = bench(guestGateway, { lines: 2, guests: ['Marit', 'Obi'], joinEvery: 5 });

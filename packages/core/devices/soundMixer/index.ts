@@ -4,6 +4,8 @@ import { type Behaviour, earliest, modelOf, unknownCommand } from '../behaviour'
 import { defineKind, type PointDefinition } from '../kind';
 
 const MOST_CHANNELS = 64;
+/** Voices can be made to speak on so many channels. */
+const SIMULATED = 12;
 /** 25 levels a second. */
 export const LEVEL_MS = 40;
 /** Below this a channel counts as silent: dB below full scale. */
@@ -30,6 +32,8 @@ interface Channel {
 interface State {
   readonly channels: readonly Channel[];
   readonly began: number;
+  /** Who speaks: as scripted, nobody, or one channel alone by its number. */
+  readonly speaks: 'script' | 'nobody' | number;
 }
 
 /** A number from 0 to 1 that only depends on its arguments (the finalizer of MurmurHash3, public domain). */
@@ -50,11 +54,15 @@ export function voiceDb(seed: number, channel: number, sinceMs: number): number 
   return Math.round((speaks ? -24 + 12 * wobble : FLOOR_DB + 6 * wobble) * 10) / 10;
 }
 
+/** What comes out of a microphone when a rehearsal of a bad day has said who speaks. */
+const saidDb = (seed: number, channel: number, speaks: boolean, sinceMs: number): number => Math.round(((speaks ? -18 : FLOOR_DB) + 6 * drawn(seed + 1, channel, Math.floor(sinceMs / LEVEL_MS))) * 10) / 10;
+
 const faderAt = ({ faderDb, fade }: Channel, now: number): number => (fade === null ? faderDb : fade.from + (fade.to - fade.from) * Math.min(1, (now - fade.since) / (fade.until - fade.since)));
 
 const behaviour: Behaviour<State, Settings> = {
   start: (settings, now, from) => ({
     began: now,
+    speaks: 'script',
     channels: Array.from({ length: settings.channels }, (_, index) => ({ faderDb: Number(from[`ch${index + 1}Fader`] ?? 0), mute: from[`ch${index + 1}Mute`] === true, fade: null })),
   }),
   advance(state, now) {
@@ -62,6 +70,10 @@ const behaviour: Behaviour<State, Settings> = {
     return { ...state, channels: state.channels.map((channel) => (channel.fade !== null && now + 1e-6 >= channel.fade.until ? { ...channel, faderDb: channel.fade.to, fade: null } : channel)) };
   },
   act(state, { command, params }, now) {
+    if (command === 'voicesScripted') return { ...state, speaks: 'script' };
+    if (command === 'voicesQuiet') return { ...state, speaks: 'nobody' };
+    const voice = /^voice(\d+)$/.exec(command)?.[1];
+    if (voice !== undefined) return Number(voice) > state.channels.length ? `There is no channel ${voice}.` : { ...state, speaks: Number(voice) };
     const index = Number(params.channel) - 1;
     const channel = state.channels[index];
     if (channel === undefined) return `There is no channel ${String(params.channel)}.`;
@@ -86,7 +98,8 @@ const behaviour: Behaviour<State, Settings> = {
       points[`${key}Name`] = settings.names[index] ?? `Channel ${index + 1}`;
       points[`${key}Fader`] = fader;
       points[`${key}Mute`] = channel.mute;
-      const level = settings.voices === null || channel.mute ? FLOOR_DB : Math.max(FLOOR_DB, Math.round((voiceDb(settings.voices, index, now - state.began) + fader) * 10) / 10);
+      const heard = settings.voices === null ? FLOOR_DB : state.speaks === 'script' ? voiceDb(settings.voices, index, now - state.began) : saidDb(settings.voices, index, state.speaks === index + 1, now - state.began);
+      const level = settings.voices === null || channel.mute ? FLOOR_DB : Math.max(FLOOR_DB, Math.round((heard + fader) * 10) / 10);
       points[`${key}Level`] = level;
       points[`${key}Open`] = level > settings.openDb;
     });
@@ -116,6 +129,11 @@ export const soundMixer = defineKind({
       repeatable: true,
     },
     mute: { words: 'Mute a channel', phrase: 'Mute channel {channel}: {on}', params: z.strictObject({ channel: Channel, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
+  },
+  simulations: {
+    ...Object.fromEntries(Array.from({ length: SIMULATED }, (_, index) => [`voice${index + 1}`, { words: `Only channel ${index + 1} speaks` }])),
+    voicesQuiet: { words: 'Nobody speaks' },
+    voicesScripted: { words: 'Voices as scripted again' },
   },
   points: {},
   pointsFor: (settings) =>
