@@ -1,0 +1,139 @@
+import { createSocket } from 'node:dgram';
+import { type AddressInfo, createServer, type Socket } from 'node:net';
+import { corvaneHill } from '@umbek/core/demo';
+import { compileProgram, Engine } from '@umbek/core/engine';
+import { ProfileFile, type ShowDocument } from '@umbek/core/show';
+import { RealClock } from '@umbek/host';
+import { WebSocketServer } from 'ws';
+import { DeviceSockets } from '../engine/deviceSockets';
+
+const closers: (() => void)[] = [];
+afterEach(() => closers.splice(0).forEach((close) => close()));
+
+const until = async (holds: () => boolean): Promise<void> => {
+  for (const end = Date.now() + 5000; !holds(); ) {
+    if (Date.now() > end) throw new Error('Waited 5 s in vain.');
+    await new Promise((next) => setTimeout(next, 5));
+  }
+};
+
+/** An engine with one device by this profile at a port. */
+function engineWith(profile: object, port: number) {
+  const content = ProfileFile.parse({ format: 'umbek-profile', version: 1, name: 'It', ...profile });
+  const demo = corvaneHill();
+  const [device] = demo.devices;
+  const [entry] = demo.profiles;
+  if (!device || !entry) throw new Error('The demo has no device or no profile.');
+  const show: ShowDocument = { ...demo, devices: [{ ...device, key: 'it', name: 'It', kind: 'generic', port, settings: { profile: 'it' } }], profiles: [{ ...entry, key: 'it', content }], buttons: [], strips: [], panels: [], macros: [], positions: [], sources: [], roles: [], reframes: [] };
+  const compiled = compileProgram(show, 1);
+  if (!compiled.ok) throw new Error(compiled.error.map((error) => error.message).join('; '));
+  const outcomes: string[] = [];
+  let ids = 0;
+  const engine = new Engine({ clock: new RealClock(), program: compiled.value, journal: { append: (event) => void (event.kind === 'outcome' && outcomes.push(event.outcome)) }, newId: () => `t${(ids += 1)}` });
+  const sockets = new DeviceSockets({ engine, clock: new RealClock(), flush: () => undefined, guard: () => undefined, idPrefix: 't', onState: () => undefined, travelled: () => undefined });
+  closers.push(() => sockets.close());
+  sockets.follow();
+  let presses = 0;
+  return {
+    reached: () => until(() => engine.board.read('it.reached') === true),
+    point: (key: string) => engine.board.read(`it.${key}`),
+    send: (command: string, params: Record<string, number | string> = {}) => {
+      const press = { pressId: `p${(presses += 1)}`, buttonId: `it.${command}`, station: 'test', direct: { device: 'it', command, params } };
+      const answer = engine.press({ ...press, phase: 'down' });
+      engine.press({ ...press, phase: 'up' });
+      return answer.accepted;
+    },
+    outcomes,
+    words: () => sockets.health()[0]?.words,
+  };
+}
+
+const command = (send: object) => ({ key: 'go', words: 'Go', params: [{ key: 'level', type: 'number', whole: true }], send: [send] });
+
+async function tcpPeer(onData: (bytes: Buffer, socket: Socket) => void): Promise<number> {
+  const sockets = new Set<Socket>();
+  const server = createServer((socket) => {
+    sockets.add(socket.on('data', (bytes) => onData(bytes, socket)).on('error', () => undefined));
+  });
+  closers.push(() => {
+    for (const socket of sockets) socket.destroy();
+    server.close();
+  });
+  await new Promise<void>((open) => server.listen(0, '127.0.0.1', open));
+  return (server.address() as AddressInfo).port;
+}
+
+async function udpPeer(onData: (bytes: Buffer, answer: (text: Uint8Array) => void) => void): Promise<number> {
+  const socket = createSocket('udp4');
+  closers.push(() => socket.close());
+  socket.on('message', (bytes, from) => onData(bytes, (answer) => socket.send(answer, from.port, from.address)));
+  await new Promise<void>((open) => socket.bind(0, '127.0.0.1', open));
+  return socket.address().port;
+}
+
+describe('a device by profile on its real socket', () => {
+  it('speaks JSON over a WebSocket; a broken connection is silence, and it connects again', async () => {
+    const heard: string[] = [];
+    const server = new WebSocketServer({ port: 0, host: '127.0.0.1', path: '/control' });
+    closers.push(() => server.close());
+    server.on('connection', (socket) => socket.on('message', (data: Buffer) => {
+      heard.push(data.toString());
+      socket.send('{"now":{"level":9}}');
+    }));
+    await new Promise((open) => server.once('listening', open));
+    const it = engineWith({ transport: { kind: 'webSocket', path: '/control' }, commands: [command({ as: 'json', json: { set: { cel: 'param.level' } } })], points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'json', path: '$.now.level' } }] }, (server.address() as AddressInfo).port);
+    await it.reached();
+    expect(it.send('go', { level: 9 })).toBe(true);
+    await until(() => it.point('level') === 9);
+    expect([heard, it.outcomes]).toEqual([['{"set":9}'], ['sent']]);
+    for (const client of server.clients) client.terminate();
+    await until(() => it.words()?.includes('does not answer') === true);
+    expect(it.send('go', { level: 1 })).toBe(false);
+    await it.reached();
+  });
+
+  it('asks and is answered in text over UDP', async () => {
+    let level = 3;
+    const port = await udpPeer((bytes, answer) => {
+      const set = /^SET (\d+)\n$/.exec(bytes.toString());
+      if (set) level = Number(set[1]);
+      answer(Buffer.from(`LEVEL=${level}`));
+    });
+    const it = engineWith({ transport: { kind: 'udp', ending: '\n' }, commands: [command({ as: 'text', text: 'SET {{ param.level }}' })], points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'text', pattern: 'LEVEL=(\\d+)' } }], asks: [{ everyMs: 100, send: { as: 'text', text: '?' } }] }, port);
+    await it.reached();
+    await until(() => it.point('level') === 3);
+    it.send('go', { level: 12 });
+    await until(() => it.point('level') === 12);
+  });
+
+  it('speaks raw bytes over TCP, and reads its answers as bytes', async () => {
+    const heard: number[][] = [];
+    const port = await tcpPeer((bytes, socket) => {
+      heard.push([...bytes]);
+      socket.write(Uint8Array.of(2, 0x4c, bytes[1] ?? 0, 3));
+    });
+    const it = engineWith({ transport: { kind: 'tcp', ending: '' }, commands: [command({ as: 'bytes', bytes: [2, { cel: 'param.level' }, 3] })], points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'bytes', pattern: '^02 4C (..) 03$' } }] }, port);
+    await it.reached();
+    it.send('go', { level: 200 });
+    await until(() => it.point('level') === 200);
+    expect(heard).toEqual([[2, 200, 3]]);
+  });
+
+  it.each(['tcp', 'udp'] as const)('speaks MIDI over %s, and hears a controller', async (over) => {
+    const heard: number[][] = [];
+    const answer = Uint8Array.of(0xb0, 7, 99);
+    const port = over === 'tcp' ? await tcpPeer((bytes, socket) => (heard.push([...bytes]), socket.write(answer))) : await udpPeer((bytes, tell) => (heard.push([...bytes]), tell(answer)));
+    const it = engineWith({ transport: { kind: 'midi', over }, commands: [command({ as: 'midi', message: 'noteOn', channel: 2, number: 60, value: { cel: 'param.level' } })], points: [{ key: 'fader', words: 'Fader', type: 'number', from: { as: 'midi', message: 'control', channel: 1, number: 7 } }] }, port);
+    await it.reached();
+    it.send('go', { level: 100 });
+    await until(() => it.point('fader') === 99);
+    expect(heard).toEqual([[0x91, 60, 100]]);
+  });
+
+  it('says of a device that nobody asks that nobody knows whether it listens', async () => {
+    const port = await udpPeer(() => undefined);
+    const it = engineWith({ transport: { kind: 'udp' }, commands: [command({ as: 'text', text: 'X' })] }, port);
+    await it.reached();
+    expect(it.words()).toMatch(/is told\. Its profile asks it nothing, so nobody knows whether it listens\.$/);
+  });
+});
