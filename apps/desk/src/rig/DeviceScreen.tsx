@@ -3,8 +3,9 @@ import type { Device, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
-import { Button, IconButton } from 'react-native-paper';
+import { IconButton } from 'react-native-paper';
 import { Loading } from '../common/Loading';
+import { NotThere } from '../common/NotThere';
 import { UndoBar } from '../common/UndoBar';
 import { useLiveState } from '../live/LiveContext';
 import { useShow } from '../show/ShowContext';
@@ -21,20 +22,10 @@ import { Segments } from '../common/Segments';
 /** One device: its state, what it can be told, what it says, and how it is set up. A head has its camera in front. */
 export function DeviceScreen() {
   const document = useShow();
-  const router = useRouter();
   const { key } = useLocalSearchParams<{ key: string }>();
   if (!document) return <Loading />;
   const device = document.devices.find((one) => one.key === key);
-  if (!device) {
-    return (
-      <View style={styles.gone}>
-        <Text style={styles.title}>{`There is no device ${key}.`}</Text>
-        <Button mode="outlined" onPress={() => router.navigate('/rig' as never)}>
-          To the Rig
-        </Button>
-      </View>
-    );
-  }
+  if (!device) return <NotThere words={`There is no device ${key}.`} />;
   return <DevicePage key={device.id} document={document} device={device} />;
 }
 
@@ -88,5 +79,4 @@ const styles = StyleSheet.create({
   title: { flexGrow: 1, flexShrink: 1, flexBasis: 110, fontFamily: font.bold, fontSize: 21, color: colour.text },
   state: { fontFamily: font.medium, fontSize: 14, fontVariant: ['tabular-nums'] },
   words: { fontFamily: font.medium, fontSize: 15, color: colour.text, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 10 },
-  gone: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 12, backgroundColor: colour.ground },
 });

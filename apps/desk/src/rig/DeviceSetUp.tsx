@@ -62,7 +62,7 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
         what={device.name}
         uses={usesOf(document, { kind: 'device', key: device.key })}
         onRemove={() => {
-          edits.edit(`Remove ${device.name}`, [removed('devices', device)]);
+          edits.edit(`Remove ${device.name}`, [...document.setUps.filter((one) => one.device === device.key).map((one) => removed('setUps', one)), removed('devices', device)]);
           router.navigate('/rig' as never);
         }}
       />

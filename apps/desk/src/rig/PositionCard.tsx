@@ -1,18 +1,14 @@
 import { type PtzSettings, travelMs } from '@umbek/core/devices';
 import { usesOf } from '@umbek/core/programming';
 import type { Device, Position, ShowDocument } from '@umbek/core/show';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
-import { Button, IconButton } from 'react-native-paper';
-import { AppDialog } from '../common/AppDialog';
-import { AnchoredMenu } from '../common/AnchoredMenu';
-import { TextField } from '../common/fields';
 import { useLive, usePoint } from '../live/LiveContext';
 import { StillScene, viewOf } from '../picture/Scene';
 import { changed, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, families, font } from '../theme/tokens';
-import { RemoveWithUses } from './RemoveWithUses';
+import { NameOrRemove } from './NameOrRemove';
 
 interface PositionCardProps {
   readonly document: ShowDocument;
@@ -26,7 +22,6 @@ interface PositionCardProps {
 export const PositionCard = memo(function PositionCard({ document, device, settings, position, now }: PositionCardProps) {
   const live = useLive();
   const edits = useEdits();
-  const [open, setOpen] = useState<'name' | 'remove' | null>(null);
   const arrived = usePoint(`${device.key}.arrived`) === position.key;
   const [pan, tilt, zoom] = [usePoint(`${device.key}.pan`), usePoint(`${device.key}.tilt`), usePoint(`${device.key}.zoom`)];
   const way = typeof pan === 'number' && typeof tilt === 'number' && typeof zoom === 'number' ? `${(travelMs({ pan, tilt, zoom }, position, settings) / 1000).toFixed(1)} s` : 'not known';
@@ -52,29 +47,18 @@ export const PositionCard = memo(function PositionCard({ document, device, setti
           {position.name}
         </Text>
         <Text style={styles.way}>{arrived ? 'here' : way}</Text>
-        <AnchoredMenu
-          items={[
-            { icon: 'camera', title: 'Store again', onPress: storeAgain },
-            { icon: 'pencil', title: 'Rename', onPress: () => setOpen('name') },
-            { icon: 'delete', title: 'Remove', onPress: () => setOpen('remove') },
-          ]}
-          anchor={(show) => <IconButton icon="dots-vertical" size={18} iconColor={colour.legend} style={styles.more} accessibilityLabel={`More for ${position.name}`} onPress={show} />}
+        <NameOrRemove
+          name={position.name}
+          label="Name of the position"
+          iconColor={colour.legend}
+          style={styles.more}
+          uses={() => usesOf(document, { kind: 'position', key: position.key })}
+          onStoreAgain={storeAgain}
+          onName={(name) => edits.edit(`Name position ${name}`, [changed('positions', position, 'name', name)])}
+          onRemove={() => edits.edit(`Remove ${position.name}`, [removed('positions', position)])}
         />
       </View>
       <View style={styles.foot} />
-      <AppDialog visible={open !== null} onClose={() => setOpen(null)} actions={<Button onPress={() => setOpen(null)}>Close</Button>}>
-        {open === 'name' ? <TextField label="Name of the position" value={position.name} longest={120} fault={(text) => (text === '' ? 'Give the position a name.' : null)} onChange={(name) => edits.edit(`Name position ${name}`, [changed('positions', position, 'name', name)])} /> : null}
-        {open === 'remove' ? (
-          <RemoveWithUses
-            what={position.name}
-            uses={usesOf(document, { kind: 'position', key: position.key })}
-            onRemove={() => {
-              setOpen(null);
-              edits.edit(`Remove ${position.name}`, [removed('positions', position)]);
-            }}
-          />
-        ) : null}
-      </AppDialog>
     </View>
   );
 });

@@ -1,12 +1,10 @@
 import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
 import type { Reframe, ShowDocument, Source } from '@umbek/core/show';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
-import { Button, IconButton } from 'react-native-paper';
+import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
-import { AppDialog } from '../common/AppDialog';
-import { AnchoredMenu } from '../common/AnchoredMenu';
-import { Heading, TextField } from '../common/fields';
+import { Heading } from '../common/fields';
 import { listen } from '../live/listen';
 import { useLive, usePoint } from '../live/LiveContext';
 import { SourcePicture, windowOf } from '../picture/SourcePicture';
@@ -14,7 +12,7 @@ import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { keyFrom } from './keys';
-import { RemoveWithUses } from './RemoveWithUses';
+import { NameOrRemove } from './NameOrRemove';
 
 interface Window {
   readonly x: number;
@@ -95,34 +93,21 @@ export function ReframePart({ document, source, switcher }: { readonly document:
 
 function Stored({ document, reframe, here, now, onRecall }: { readonly document: ShowDocument; readonly reframe: Reframe; readonly here: boolean; readonly now: Window; readonly onRecall: () => void }) {
   const edits = useEdits();
-  const [open, setOpen] = useState<'name' | 'remove' | null>(null);
   return (
     <View style={styles.stored}>
       <Pressable role="button" accessibilityLabel={`Recall ${reframe.name}${here ? ', here' : ''}`} onPress={onRecall} style={styles.recall}>
         <Text style={styles.name}>{reframe.name}</Text>
         <Text style={styles.note}>{here ? 'here' : `${reframe.scale.toFixed(1)}×`}</Text>
       </Pressable>
-      <AnchoredMenu
-        items={[
-          { icon: 'camera', title: 'Store again', onPress: () => edits.edit(`Store ${reframe.name} again`, (['x', 'y', 'scale'] as const).flatMap((field) => (reframe[field] === now[field] ? [] : [changed('reframes', reframe, field, now[field])]))) },
-          { icon: 'pencil', title: 'Rename', onPress: () => setOpen('name') },
-          { icon: 'delete', title: 'Remove', onPress: () => setOpen('remove') },
-        ]}
-        anchor={(show) => <IconButton icon="dots-vertical" size={18} style={styles.more} accessibilityLabel={`More for ${reframe.name}`} onPress={show} />}
+      <NameOrRemove
+        name={reframe.name}
+        label="Name of the view"
+        style={styles.more}
+        uses={() => usesOf(document, { kind: 'reframe', key: reframe.key })}
+        onStoreAgain={() => edits.edit(`Store ${reframe.name} again`, (['x', 'y', 'scale'] as const).flatMap((field) => (reframe[field] === now[field] ? [] : [changed('reframes', reframe, field, now[field])])))}
+        onName={(name) => edits.edit(`Name view ${name}`, [changed('reframes', reframe, 'name', name)])}
+        onRemove={() => edits.edit(`Remove ${reframe.name}`, [removed('reframes', reframe)])}
       />
-      <AppDialog visible={open !== null} onClose={() => setOpen(null)} actions={<Button onPress={() => setOpen(null)}>Close</Button>}>
-        {open === 'name' ? <TextField label="Name of the view" value={reframe.name} longest={120} fault={(text) => (text === '' ? 'Give the view a name.' : null)} onChange={(name) => edits.edit(`Name view ${name}`, [changed('reframes', reframe, 'name', name)])} /> : null}
-        {open === 'remove' ? (
-          <RemoveWithUses
-            what={reframe.name}
-            uses={usesOf(document, { kind: 'reframe', key: reframe.key })}
-            onRemove={() => {
-              setOpen(null);
-              edits.edit(`Remove ${reframe.name}`, [removed('reframes', reframe)]);
-            }}
-          />
-        ) : null}
-      </AppDialog>
     </View>
   );
 }

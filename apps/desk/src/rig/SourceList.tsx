@@ -33,7 +33,7 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
     const inputs = new Set(sources.map((one) => one.input));
     const input = Array.from({ length: 64 }, (_, at) => at + 1).find((one) => !inputs.has(one)) ?? null;
     const name = `Source ${sources.length + 1}`;
-    const source: Source = { id: ulid(), key: keyFrom(name, new Set(sources.map((one) => one.key)), 'source'), name, shortName: `Src ${sources.length + 1}`, family: 'slate', input, camera: null, picture: 'none',
+    const source: Source = { id: ulid(), key: keyFrom(name, new Set([...sources, ...document.roles].map((one) => one.key)), 'source'), name, shortName: `Src ${sources.length + 1}`, family: 'slate', input, camera: null, picture: 'none',
       line: null, order: orderBetween(sources.at(-1)?.order ?? null, null) };
     edits.edit(`New source ${name}`, [made('sources', source)]);
     setOpen(source.id);

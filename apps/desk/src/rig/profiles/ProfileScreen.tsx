@@ -7,6 +7,7 @@ import { Button, IconButton } from 'react-native-paper';
 import { Heading, NumberField, TextField } from '../../common/fields';
 import { Loading } from '../../common/Loading';
 import { Segments } from '../../common/Segments';
+import { NotThere } from '../../common/NotThere';
 import { UndoBar } from '../../common/UndoBar';
 import { usePoint } from '../../live/LiveContext';
 import { changed, removed } from '../../show/editStore';
@@ -23,20 +24,10 @@ import { ProfileText } from './ProfileText';
 /** One profile: how it is spoken to, what it can be told, what it tells, and what is said on the wire. */
 export function ProfileScreen() {
   const document = useShow();
-  const router = useRouter();
   const { profile: key } = useLocalSearchParams<{ profile: string }>();
   if (!document) return <Loading />;
   const profile = document.profiles.find((one) => one.key === key);
-  if (!profile) {
-    return (
-      <View style={styles.gone}>
-        <Text style={styles.title}>{`There is no profile ${key}.`}</Text>
-        <Button mode="outlined" onPress={() => router.navigate('/rig' as never)}>
-          To the Rig
-        </Button>
-      </View>
-    );
-  }
+  if (!profile) return <NotThere words={`There is no profile ${key}.`} />;
   return <ProfilePage key={profile.id} document={document} profile={profile} />;
 }
 
@@ -215,5 +206,4 @@ const styles = StyleSheet.create({
   form: { gap: 10 },
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
   left: { alignSelf: 'flex-start' },
-  gone: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 12, backgroundColor: colour.ground },
 });
