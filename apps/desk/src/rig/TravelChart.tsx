@@ -14,7 +14,8 @@ export default function TravelChart({ lines }: { readonly lines: TravelReply['li
   const learned = lines.every((line) => line.learnedMs !== null);
   const top = Math.max(1, ...lines.flatMap((line) => [line.measuredMs, line.declaredMs, line.learnedMs ?? 0])) / 1000;
   const sections = 4;
-  const max = Math.ceil(top / sections) * sections;
+  // Whole or half seconds a line, written out: the chart's own labels would be given as many digits as it likes.
+  const each = Math.ceil((top / sections) * 2) / 2;
   const spacing = lines.length > 1 ? (width - AXIS - 30) / (lines.length - 1) : 0;
   return (
     <View
@@ -33,9 +34,9 @@ export default function TravelChart({ lines }: { readonly lines: TravelReply['li
           spacing={spacing}
           initialSpacing={10}
           endSpacing={10}
-          maxValue={max}
+          maxValue={each * sections}
           noOfSections={sections}
-          yAxisLabelSuffix=" s"
+          yAxisLabelTexts={Array.from({ length: sections + 1 }, (_, index) => `${each * index} s`)}
           yAxisLabelWidth={AXIS}
           yAxisTextStyle={styles.axis}
           color1={colour.text}
