@@ -15,12 +15,29 @@ beforeAll(async () => {
 
 const report = async (): Promise<TravelReply> => (await fetch(`${demo.url}/api/devices/domeCam/travel`)).json() as Promise<TravelReply>;
 
-async function recall(params: Record<string, number>): Promise<void> {
-  const pressId = ulid();
+/** Longest way of the head, with its ramps: 340° at 40° a second. */
+const LONGEST_MS = 11_000;
+
+/** @returns whether it was measured: a reply that came late on a busy machine teaches nothing, and the product leaves such a recall out */
+async function recall(params: Record<string, number>): Promise<boolean> {
   const before = (await report()).lines.length;
+  const pressId = ulid();
   const send = { pressId, device: 'domeCam', command: 'goTo', params, station: 'test' };
   for (const phase of ['down', 'up']) await demo.post('/api/send', { ...send, phase });
-  await until('it has arrived and was measured', async () => (await report()).lines.length > before, 20_000);
+  const place = async (): Promise<string> => {
+    const { points } = await demo.standins.domeCam.report();
+    return `${points.pan}/${points.tilt}/${points.zoom}`;
+  };
+  const end = Date.now() + LONGEST_MS;
+  let last = '';
+  while (Date.now() < end) {
+    if ((await report()).lines.length > before) return true;
+    await new Promise((next) => setTimeout(next, 500));
+    const now = await place();
+    if (now === last) break;
+    last = now;
+  }
+  return (await report()).lines.length > before;
 }
 
 describe('a head that is slower than declared', () => {
@@ -33,31 +50,32 @@ describe('a head that is slower than declared', () => {
       { pan: -80, tilt: -10, zoom: 6 },
     ];
     const declared: number[] = [];
-    for (let count = 0; count < 10; count += 1) {
-      await recall(ways[count % ways.length] ?? {});
-      const { lines } = await report();
-      const line = lines.at(-1);
+    // Some over: what a busy machine spoils is not counted. On a second try the head may stand at the first of them already.
+    for (let count = 0; declared.length < 10 && count < 25; count += 1) {
+      if (!(await recall(ways[count % ways.length] ?? {}))) continue;
+      const line = (await report()).lines.at(-1);
       declared.push(Math.abs((line?.declaredMs ?? 0) / (line?.measuredMs ?? 1) - 1));
     }
+    expect(declared).toHaveLength(10);
     const learned = await until('the limits are learned from all ten', async () => {
       const told = await report();
       return (told.learned?.runs.pan ?? 0) >= 8 ? told : undefined;
     });
     expect(declared.some((error) => error > 0.3)).toBe(true);
     expect(Math.abs((learned.limits?.panSpeed ?? 0) / 40 - 1)).toBeLessThan(0.08);
-    const before = await report();
-    await recall({ pan: 40, tilt: 10, zoom: 3 });
-    const after = await report();
-    const line = after.lines.at(-1);
-    expect(before.lines.length).toBe(after.lines.length - 1);
+    const never = [{ pan: 40, tilt: 10, zoom: 3 }, { pan: -20, tilt: 40, zoom: 5 }, { pan: 80, tilt: 5, zoom: 2 }];
+    let measured = false;
+    for (const way of never) if (!measured) measured = await recall(way);
+    expect(measured).toBe(true);
+    const line = (await report()).lines.at(-1);
     const foretold = line?.learnedMs ?? 0;
     expect(Math.abs(foretold / (line?.measuredMs ?? 1) - 1)).toBeLessThan(0.05);
   });
 
   it('shows measured, declared and learned times as a chart', async () => {
     const page = await openAt(demo.url, 'phone', '/rig/domeCam');
-    await page.getByTestId('travel-words').getByText(/^Learned from 1[01] recalls/).waitFor();
-    await page.getByRole('img', { name: /^Times of the last 1[01] recalls/ }).waitFor();
+    await page.getByTestId('travel-words').getByText(/^Learned from \d+ recalls/).waitFor();
+    await page.getByRole('img', { name: /^Times of the last \d+ recalls/ }).waitFor();
     await page.getByText('declared', { exact: false }).first().waitFor();
     await page.close();
   });

@@ -4,15 +4,23 @@ import type { Cancel, Clock, CommandEvent, DeviceNews, DevicePort } from '../eng
 
 /** A model has a command as soon as it is sent. */
 const TOO_LATE: Cancel = () => undefined;
+const NOTHING: Cancel = () => undefined;
+const DONE: CommandEvent = { type: 'outcome', outcome: 'done' };
+
+function told(reply: ModelReply): CommandEvent {
+  if (reply.event === 'accepted') return { type: 'accepted' };
+  if (reply.why !== undefined) return { type: 'outcome', outcome: reply.event, why: reply.why };
+  return reply.event === 'done' ? DONE : { type: 'outcome', outcome: reply.event };
+}
 
 /** A device port that ends in a model instead of a socket. Answers come with the model's own delays. */
 export class ModelPort implements DevicePort {
   private readonly model: RunningModel;
   private readonly waiting = new Map<string, (event: CommandEvent) => void>();
-  private cancelWake: Cancel = () => undefined;
+  private cancelWake: Cancel = NOTHING;
 
   /** A map: a switcher has hundreds of points, and an object of so many keys is slow to look into. */
-  private readonly told = new Map<string, PlainValue>();
+  private readonly shown = new Map<string, PlainValue>();
   private unsettled = false;
 
   constructor(
@@ -32,17 +40,37 @@ export class ModelPort implements DevicePort {
   }
 
   send(commandId: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    this.waiting.set(commandId, onEvent);
     // The engine has forgotten the points that this command unsettles; the next answer tells all of them again.
     if (this.kind.commands[command.command]?.unsettles) this.unsettled = true;
-    this.take({ type: 'command', id: commandId, command, now: this.clock.now() });
+    const now = this.clock.now();
+    const { replies, points, wakeAt } = this.model.step({ type: 'command', id: commandId, command, now });
+    const [only] = replies;
+    if (replies.length === 1 && only !== undefined && only.id === commandId && only.event !== 'accepted') {
+      this.wakeAt(wakeAt);
+      // Most commands have this one answer and nothing after it: nobody has to be remembered for later.
+      this.clock.at(only.at, () => {
+        onEvent(told(only));
+        this.publish(points);
+      });
+      return TOO_LATE;
+    }
+    this.waiting.set(commandId, onEvent);
+    this.heard(replies, points, wakeAt);
     return TOO_LATE;
   }
 
-  private take(input: Parameters<RunningModel['step']>[0]): void {
-    const { replies, points, wakeAt } = this.model.step(input);
+  private readonly wake = (): void => {
+    const { replies, points, wakeAt } = this.model.step({ type: 'wake', now: this.clock.now() });
+    this.heard(replies, points, wakeAt);
+  };
+
+  private wakeAt(time: number | null): void {
     this.cancelWake();
-    if (wakeAt !== null) this.cancelWake = this.clock.at(wakeAt, () => this.take({ type: 'wake', now: this.clock.now() }));
+    this.cancelWake = time === null ? NOTHING : this.clock.at(time, this.wake);
+  }
+
+  private heard(replies: readonly ModelReply[], points: Points, wakeAt: number | null): void {
+    this.wakeAt(wakeAt);
     if (replies.length === 0) this.publish(points);
     // What a device says about itself is heard with its answer, not before it.
     else for (const reply of replies) this.clock.at(reply.at, () => this.answer(reply, points));
@@ -50,11 +78,8 @@ export class ModelPort implements DevicePort {
 
   private answer(reply: ModelReply, points: Points): void {
     const tell = this.waiting.get(reply.id);
-    if (reply.event === 'accepted') tell?.({ type: 'accepted' });
-    else {
-      this.waiting.delete(reply.id);
-      tell?.({ type: 'outcome', outcome: reply.event, ...(reply.why === undefined ? {} : { why: reply.why }) });
-    }
+    if (reply.event !== 'accepted') this.waiting.delete(reply.id);
+    tell?.(told(reply));
     this.publish(points);
   }
 
@@ -63,10 +88,10 @@ export class ModelPort implements DevicePort {
     let changes: Record<string, PlainValue> | null = null;
     for (const point in points) {
       const value = points[point];
-      if (value === undefined || (value === this.told.get(point) && !this.unsettled)) continue;
+      if (value === undefined || (value === this.shown.get(point) && !this.unsettled)) continue;
       changes ??= {};
       changes[point] = value;
-      this.told.set(point, value);
+      this.shown.set(point, value);
     }
     if (changes !== null) this.news.points(changes);
     this.unsettled = false;

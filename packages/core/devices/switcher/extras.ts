@@ -53,10 +53,28 @@ const START: Points = {
 
 /** As it stands when switched on, or as last known. */
 export function startExtras(inputs: number, from: Points): Extras {
-  const own: Record<string, PlainValue> = { ...START };
-  for (const input of list(inputs)) Object.assign(own, { [`input${input}Window`]: FULL_VIEW, [`input${input}Picture`]: 'good' });
-  for (const key in own) own[key] = from[key] ?? own[key] ?? '';
-  return { points: own, moves: {}, wake: null };
+  const base = standingOf(inputs);
+  let points = base;
+  for (const key in base) {
+    const value = from[key];
+    if (value === undefined || value === base[key]) continue;
+    if (points === base) points = { ...base };
+    points[key] = value;
+  }
+  return { points, moves: {}, wake: null };
+}
+
+const standing = new Map<number, Record<string, PlainValue>>();
+
+/** What a switcher with so many inputs shows as just switched on. One object for all of them: some hundred keys take longer to put together than a rehearsal of a button. */
+function standingOf(inputs: number): Record<string, PlainValue> {
+  let own = standing.get(inputs);
+  if (own === undefined) {
+    own = { ...START };
+    for (const input of list(inputs)) Object.assign(own, { [`input${input}Window`]: FULL_VIEW, [`input${input}Picture`]: 'good' });
+    standing.set(inputs, own);
+  }
+  return own;
 }
 
 export const FULL_VIEW = '0.5 0.5 1';
