@@ -172,8 +172,16 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     flight.cancelResend();
     this.flight = null;
     flight.entry.tell(event);
-    if (this.state === 'reached') this.context.news.points(Object.fromEntries(this.points));
+    if (this.state === 'reached') this.retell(flight.entry.command.command);
     this.pump();
+  }
+
+  /** The engine has forgotten what a command unsettles; what was read stands again until a newer state comes. */
+  private retell(command: string): void {
+    for (const point of this.kind.commands[command]?.unsettles ?? []) {
+      const value = this.points.get(point);
+      if (value !== undefined) this.context.news.points({ [point]: value });
+    }
   }
 
   protected linkChanged(state: LinkState, silentFor: number | null): void {

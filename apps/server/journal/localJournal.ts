@@ -72,7 +72,7 @@ export class LocalJournal implements Journal {
 
   append(event: JournalEvent): void {
     this.count += 1;
-    const entry: AsRunEntry = { seq: this.epoch * SEQ_PER_EPOCH + this.count, at: this.timeOfDay(), ...event };
+    const entry = Object.assign(event, { seq: this.epoch * SEQ_PER_EPOCH + this.count, at: this.timeOfDay() });
     this.waiting.push(entry);
     this.onEntry(entry);
     if (this.armed) return;

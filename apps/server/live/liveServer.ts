@@ -104,14 +104,16 @@ export class LiveServer {
       const error = { code: 'may-not-operate', message: 'This station may not operate.', mend: 'Ask the control engineer to allow it.' };
       return say(socket, { type: 'answer', pressId, phase, accepted: false, error });
     }
+    const isPress = message.type === 'press';
     const answer = this.deps.engine.press({
       pressId,
       phase,
-      ...(message.type === 'press' ? { buttonId: message.buttonId } : { buttonId: `${message.device}.${message.command}`, direct: { device: message.device, command: message.command, params: message.params } }),
+      buttonId: isPress ? message.buttonId : `${message.device}.${message.command}`,
+      direct: isPress ? undefined : { device: message.device, command: message.command, params: message.params },
       station: station.name,
       person: station.person,
       linkGroup: station.linkGroup,
-      ...(message.at === undefined ? {} : { at: message.at }),
+      at: message.at,
     });
     if (phase === 'hold' && answer.accepted) return;
     if (phase === 'down' && answer.accepted && answer.runId !== null) this.pressers.set(answer.runId, socket);

@@ -20,12 +20,12 @@ export type JournalEvent =
       readonly phase: 'down' | 'up';
       readonly buttonId: string;
       readonly station: string;
-      readonly person?: string;
+      readonly person?: string | undefined;
       /** For a release that nobody made: what ended the press. */
-      readonly why?: string;
+      readonly why?: string | undefined;
     })
   | (Common & { readonly kind: 'refusal'; readonly pressId: string; readonly phase: string; readonly buttonId: string; readonly station: string; readonly error: AppError })
-  | (Common & { readonly kind: 'runStart'; readonly runId: string; readonly name: string; readonly buttonId?: string; readonly macroId?: string; readonly cause: string })
+  | (Common & { readonly kind: 'runStart'; readonly runId: string; readonly name: string; readonly buttonId?: string | undefined; readonly macroId?: string | undefined; readonly cause: string })
   | (Common & { readonly kind: 'step'; readonly runId: string; readonly stepId: string; readonly path: string; readonly words: string })
   | (Common & { readonly kind: 'stepEnd'; readonly runId: string; readonly stepId: string; readonly path: string; readonly ok: boolean; readonly why?: string })
   | (Common & { readonly kind: 'command'; readonly commandId: string; readonly device: string; readonly command: DeviceCommand })
@@ -33,12 +33,12 @@ export type JournalEvent =
   | (Common & { readonly kind: 'outcome'; readonly commandId: string; readonly device: string; readonly outcome: Outcome; readonly why?: string })
   | (Common & { readonly kind: 'settled'; readonly commandId: string; readonly device: string; readonly words: string })
   | (Common & { readonly kind: 'set'; readonly key: string; readonly value: PlainValue })
-  | (Common & { readonly kind: 'runEnd'; readonly runId: string; readonly how: 'done' | 'failed' | 'stopped' | 'interrupted'; readonly why?: string })
+  | (Common & { readonly kind: 'runEnd'; readonly runId: string; readonly how: 'done' | 'failed' | 'stopped' | 'interrupted'; readonly why?: string | undefined })
   | (Common & { readonly kind: 'device'; readonly device: string; readonly state: string; readonly words: string })
   | (Common & { readonly kind: 'stopAll'; readonly station: string; readonly runs: number; readonly holds: number })
   | (Common & { readonly kind: 'engine'; readonly words: string });
 
-/** Where the engine tells what happened. The host adds number and time of day. */
+/** Where the engine tells what happened. An event is given away: whoever takes it may write number and time of day into it. */
 export interface Journal {
   append(event: JournalEvent): void;
 }

@@ -20,15 +20,15 @@ export interface RunRequest {
   readonly again: 'restart' | 'ignore' | 'queue' | 'stop';
   readonly owns: readonly string[];
   readonly cause: string;
-  readonly buttonId?: string;
-  readonly macroId?: string;
+  readonly buttonId?: string | undefined;
+  readonly macroId?: string | undefined;
 }
 
 /** A run as others see it. */
 export interface RunView {
   readonly runId: string;
   readonly name: string;
-  readonly buttonId?: string;
+  readonly buttonId?: string | undefined;
   readonly startedAt: number;
   readonly step: string;
   readonly stepPath: string;
@@ -136,8 +136,19 @@ export class MacroRunner {
 
   private begin(request: RunRequest): string {
     const { clock, journal } = this.deps;
+    // Field by field: copying an object that grows further fields is slow the first times, and most presses are first times.
     const run: Run = {
-      ...request,
+      name: request.name,
+      identity: request.identity,
+      program: request.program,
+      scope: request.scope,
+      steps: request.steps,
+      stopSteps: request.stopSteps,
+      again: request.again,
+      owns: request.owns,
+      cause: request.cause,
+      buttonId: request.buttonId,
+      macroId: request.macroId,
       runId: this.deps.newId(),
       startedAt: clock.now(),
       cancels: [],
@@ -150,15 +161,7 @@ export class MacroRunner {
       until: null,
     };
     this.runs.set(run.runId, run);
-    journal.append({
-      kind: 'runStart',
-      t: run.startedAt,
-      runId: run.runId,
-      name: run.name,
-      cause: run.cause,
-      ...(run.buttonId === undefined ? {} : { buttonId: run.buttonId }),
-      ...(run.macroId === undefined ? {} : { macroId: run.macroId }),
-    });
+    journal.append({ kind: 'runStart', t: run.startedAt, runId: run.runId, name: run.name, cause: run.cause, buttonId: run.buttonId, macroId: run.macroId });
     for (const device of run.owns) {
       const owner = this.owners.get(device);
       if (owner && owner !== run) this.stop(owner.runId, `${run.name} took ${device}.`);
@@ -427,7 +430,7 @@ export class MacroRunner {
     run.ended = true;
     this.runs.delete(run.runId);
     for (const [device, owner] of this.owners) if (owner === run) this.owners.delete(device);
-    this.deps.journal.append({ kind: 'runEnd', t: this.deps.clock.now(), runId: run.runId, how, ...(why === undefined ? {} : { why }) });
+    this.deps.journal.append({ kind: 'runEnd', t: this.deps.clock.now(), runId: run.runId, how, why });
     this.deps.onRun?.(viewOf(run), true);
     const [next, ...rest] = this.queues.get(run.identity) ?? [];
     if (next === undefined) return;
@@ -440,7 +443,7 @@ function viewOf(run: Run): RunView {
   return {
     runId: run.runId,
     name: run.name,
-    ...(run.buttonId === undefined ? {} : { buttonId: run.buttonId }),
+    buttonId: run.buttonId,
     startedAt: run.startedAt,
     step: run.step,
     stepPath: run.stepPath,

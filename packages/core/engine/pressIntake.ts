@@ -44,13 +44,13 @@ export interface PressInput {
   readonly buttonId: string;
   readonly phase: 'down' | 'hold' | 'up';
   readonly station: string;
-  readonly person?: string;
+  readonly person?: string | undefined;
   /** Link group whose selections the press uses. */
   readonly linkGroup?: string;
   /** Time of day of the touch, milliseconds since 1970, corrected for the station's clock; left out: now. */
-  readonly at?: number;
+  readonly at?: number | undefined;
   /** In place of a button of the show; `buttonId` then only names it in the journal. */
-  readonly direct?: DirectCommand;
+  readonly direct?: DirectCommand | undefined;
   /** Only this step of the button, to try it alone. */
   readonly only?: string;
   /** True when no second touch is to be asked for: a rehearsal has no hands. */
@@ -73,10 +73,10 @@ interface PressRecord {
   readonly pressId: string;
   readonly buttonId: string;
   readonly station: string;
-  readonly person?: string;
+  readonly person: string | undefined;
   readonly since: number;
-  down?: PressAnswer;
-  up?: PressAnswer;
+  down: PressAnswer | undefined;
+  up: PressAnswer | undefined;
   held: Held | null;
 }
 
@@ -304,8 +304,8 @@ export class PressIntake {
       phase,
       buttonId: record.buttonId,
       station: record.station,
-      ...(record.person === undefined ? {} : { person: record.person }),
-      ...(why === undefined ? {} : { why }),
+      person: record.person,
+      why,
     });
   }
 
@@ -319,8 +319,10 @@ export class PressIntake {
       pressId: input.pressId,
       buttonId: input.buttonId,
       station: input.station,
-      ...(input.person === undefined ? {} : { person: input.person }),
+      person: input.person,
       since: now,
+      down: undefined,
+      up: undefined,
       held: null,
     };
     this.records.set(input.pressId, record);
