@@ -25,6 +25,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private readonly points = new Map<string, PlainValue>();
   private reading: { readonly id: string; readonly since: number } | null = null;
   private readCount = 0;
+  private readonly names = new Map<string, readonly string[]>();
   /** Commands of unknown effect that wait for the next whole read. */
   private unsettled: QueuedCommand[] = [];
 
@@ -133,8 +134,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   }
 
   private launch(entry: QueuedCommand): void {
-    const names = Object.keys(this.kind.commands[entry.command.command]?.params.shape ?? {});
-    const values = names.map((name) => {
+    const values = this.namesOf(entry.command.command).map((name) => {
       const value = entry.command.params[name] ?? '';
       return { value, whole: Number.isInteger(value) };
     });
@@ -143,6 +143,13 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.flight = flight;
     this.context.transmit(bytes);
     this.armResend(flight);
+  }
+
+  /** Parameters in the order in which they go on the wire. */
+  private namesOf(command: string): readonly string[] {
+    let names = this.names.get(command);
+    if (names === undefined) this.names.set(command, (names = Object.keys(this.kind.commands[command]?.params.shape ?? {})));
+    return names;
   }
 
   private armResend(flight: Flight): void {

@@ -156,7 +156,7 @@ export class EngineHost {
   /** Taken within the press's own turn: what the run has changed so far are points made unknown, which a rehearsal finds out again. */
   private keepBeginning(run: RunView): void {
     const request = run.buttonId === undefined ? undefined : { buttonId: run.buttonId };
-    if (request === undefined || run.name.endsWith('release')) return;
+    if (request === undefined || run.name.endsWith('release') || run.buttonId === undefined || !this.engine.program.lasts(run.buttonId)) return;
     this.beginnings.set(run.runId, { request, program: this.engine.program, state: [...this.engine.board.entries()], settings: this.travels.all() });
     setTimeout(() => this.predictEnd(run.runId), PREDICT_AFTER_MS);
     const oldest = this.beginnings.keys().next();

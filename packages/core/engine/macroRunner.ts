@@ -5,7 +5,7 @@ import type { CommandEvent, DevicePort } from './devicePort';
 import type { Journal } from './journal';
 import type { Program } from './program';
 import { resolveArgument, resolveCommand } from './resolve';
-import { boardKey, readerOf, type Scope } from './scope';
+import { boardKey, reachedKey, readerOf, type Scope } from './scope';
 import type { Reader, StateBoard } from './stateBoard';
 
 /** What a run is asked to be. */
@@ -85,7 +85,6 @@ export class MacroRunner {
   private readonly runs = new Map<string, Run>();
   private readonly owners = new Map<string, Run>();
   private readonly queues = new Map<string, RunRequest[]>();
-  private readonly reachedKeys = new Map<string, string>();
 
   constructor(private readonly deps: RunnerDependencies) {}
 
@@ -263,7 +262,7 @@ export class MacroRunner {
     const { device, command } = resolved.value;
     const port = this.deps.portOf(device);
     const name = (): string => run.program.devices.get(device)?.name ?? device;
-    if (port === undefined || board.read(this.reachedKey(device)) !== true) return end({ ok: false, why: `${name()} does not answer.` });
+    if (port === undefined || board.read(reachedKey(device)) !== true) return end({ ok: false, why: `${name()} does not answer.` });
     const commandId = this.deps.newId();
     const { runId } = run;
     journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
@@ -295,13 +294,6 @@ export class MacroRunner {
     let open = true;
     const takeBack = port.send(commandId, command, onEvent);
     run.pending.push(takeBack);
-  }
-
-  /** Put together once for each device: a key made anew has to be hashed anew. */
-  private reachedKey(device: string): string {
-    let key = this.reachedKeys.get(device);
-    if (key === undefined) this.reachedKeys.set(device, (key = `${device}.reached`));
-    return key;
   }
 
   private wait(run: Run, step: Extract<Step, { kind: 'wait' }>, frame: Frame, end: Finish): void {

@@ -7,7 +7,7 @@ import type { MacroRunner } from './macroRunner';
 import type { Program } from './program';
 import { movesOnAir } from './onAir';
 import { resolveCommand, resolveDevice } from './resolve';
-import { pinsOf, readerOf, type Scope } from './scope';
+import { pinsOf, reachedKey, readerOf, type Scope } from './scope';
 import type { StateBoard } from './stateBoard';
 
 /** A held press must be renewed within this many milliseconds, or it counts as released. */
@@ -259,7 +259,7 @@ export class PressIntake {
     if (step.kind !== 'command') return null;
     const device = resolveDevice(step.device, program, readerOf(this.deps.board, scope));
     if (!device.ok) return device.error;
-    if (this.deps.board.read(`${device.value}.reached`) === true) return null;
+    if (this.deps.board.read(reachedKey(device.value)) === true) return null;
     const known = program.devices.get(device.value);
     return {
       code: 'device-silent',

@@ -38,6 +38,8 @@ export interface Program {
   sentence(step: Step): string;
   /** True when a button's press or release reads a selection, so that its choices must be pinned. */
   selects(buttonId: string): boolean;
+  /** True when a press of this button waits for something: a pause, a condition, a move. Others are over as soon as their devices answer. */
+  lasts(buttonId: string): boolean;
   kindOf(deviceKey: string): DeviceKind | undefined;
   /** Keys of the devices that a button's steps speak to, called macros included; selections are left out. */
   devicesOf(buttonId: string): ReadonlySet<string>;
@@ -63,6 +65,7 @@ class Compiler {
   private readonly macros: Map<string, Macro>;
   private readonly roles: Map<string, Role>;
   private readonly values: Set<string>;
+  private readonly lastingMacros = new Map<string, boolean>();
 
   constructor(
     private readonly document: ShowDocument,
@@ -107,6 +110,7 @@ class Compiler {
     const buttons = new Map(document.buttons.map((button) => [button.id, button]));
     const uses = new Map(document.buttons.map((button) => [button.id, this.devicesIn([...button.steps, ...button.releaseSteps])]));
     const sentences = new Map<Step, string>();
+    const lasting = new Set(document.buttons.filter((button) => this.lasts(button.steps)).map((button) => button.id));
     const selecting = new Set(document.buttons.filter((button) => /chosen\.|"run"/.test(JSON.stringify([button.steps, button.releaseSteps]))).map((button) => button.id));
     return ok({
       sentence: (step) => {
@@ -115,6 +119,7 @@ class Compiler {
         return words;
       },
       selects: (id) => selecting.has(id),
+      lasts: (id) => lasting.has(id),
       document,
       revision: this.revision,
       devices: this.devices,
@@ -128,6 +133,35 @@ class Compiler {
       kindOf: (key) => kindOf(this.devices.get(key), document),
       devicesOf: (id) => uses.get(id) ?? new Set(),
     });
+  }
+
+  /** Macros that call themselves are refused before this is asked. */
+  private lasts(steps: readonly Step[]): boolean {
+    return steps.some((step) => {
+      switch (step.kind) {
+        case 'pause':
+        case 'wait':
+          return true;
+        case 'run':
+          return this.macroLasts(step.macro);
+        case 'together':
+          return this.lasts(step.steps);
+        case 'command':
+          // Which device a selection means is not known here.
+          return step.device.includes('.') || kindOf(this.devices.get(step.device), this.document)?.commands[step.command]?.long === true;
+        case 'set':
+          return false;
+        default:
+          return unreachable(step);
+      }
+    });
+  }
+
+  /** Each macro once: macros that call others twice each would otherwise be gone through without end. */
+  private macroLasts(id: string): boolean {
+    let known = this.lastingMacros.get(id);
+    if (known === undefined) this.lastingMacros.set(id, (known = this.lasts(this.macros.get(id)?.steps ?? [])));
+    return known;
   }
 
   private checkProfiles(): void {

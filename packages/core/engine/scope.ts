@@ -11,6 +11,15 @@ export interface Scope {
   readonly pins: ReadonlyMap<string, PlainValue>;
 }
 
+const reachedKeys = new Map<string, string>();
+
+/** Board key of whether a device answers; put together once for each, since a key made anew has to be hashed anew. */
+export function reachedKey(device: string): string {
+  let key = reachedKeys.get(device);
+  if (key === undefined) reachedKeys.set(device, (key = `${device}.reached`));
+  return key;
+}
+
 /** Board key of a selection in a link group. */
 export const selectionKey = (linkGroup: string, name: string): string => `chosen@${linkGroup}.${name}`;
 
