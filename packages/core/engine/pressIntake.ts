@@ -270,7 +270,8 @@ export class PressIntake {
 
   /** Why this press needs a second touch, when it does and the second touch has not come. */
   private doubt(button: Button, input: PressInput, program: Program, scope: Scope): AppError | null {
-    const mover = movesOnAir(button.steps, program, readerOf(this.deps.board, scope));
+    const mayMove = input.direct !== undefined || program.mayMove(button.id);
+    const mover = mayMove ? movesOnAir(button.steps, program, readerOf(this.deps.board, scope)) : null;
     if (button.guard === 'none' && mover === null) return null;
     const key = `${input.station}/${input.buttonId}`;
     const now = this.deps.clock.now();

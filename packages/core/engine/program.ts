@@ -40,6 +40,8 @@ export interface Program {
   selects(buttonId: string): boolean;
   /** True when a press of this button waits for something: a pause, a condition, a move. Others are over as soon as their devices answer. */
   lasts(buttonId: string): boolean;
+  /** False when no press of this button can move the picture of a camera. */
+  mayMove(buttonId: string): boolean;
   kindOf(deviceKey: string): DeviceKind | undefined;
   /** Keys of the devices that a button's steps speak to, called macros included; selections are left out. */
   devicesOf(buttonId: string): ReadonlySet<string>;
@@ -65,7 +67,6 @@ class Compiler {
   private readonly macros: Map<string, Macro>;
   private readonly roles: Map<string, Role>;
   private readonly values: Set<string>;
-  private readonly lastingMacros = new Map<string, boolean>();
 
   constructor(
     private readonly document: ShowDocument,
@@ -110,7 +111,11 @@ class Compiler {
     const buttons = new Map(document.buttons.map((button) => [button.id, button]));
     const uses = new Map(document.buttons.map((button) => [button.id, this.devicesIn([...button.steps, ...button.releaseSteps])]));
     const sentences = new Map<Step, string>();
-    const lasting = new Set(document.buttons.filter((button) => this.lasts(button.steps)).map((button) => button.id));
+    // Which device a selection means is not known here.
+    const isLong = (device: string, command: string): boolean => device.includes('.') || this.commandOf(device, command)?.long === true;
+    const moves = (device: string, command: string): boolean => device.includes('.') || this.commandOf(device, command)?.movesPicture === true;
+    const lasting = this.buttonsWith((step) => step.kind === 'pause' || step.kind === 'wait' || (step.kind === 'command' && isLong(step.device, step.command)));
+    const moving = this.buttonsWith((step) => step.kind === 'command' && moves(step.device, step.command));
     const selecting = new Set(document.buttons.filter((button) => /chosen\.|"run"/.test(JSON.stringify([button.steps, button.releaseSteps]))).map((button) => button.id));
     return ok({
       sentence: (step) => {
@@ -120,6 +125,7 @@ class Compiler {
       },
       selects: (id) => selecting.has(id),
       lasts: (id) => lasting.has(id),
+      mayMove: (id) => moving.has(id),
       document,
       revision: this.revision,
       devices: this.devices,
@@ -135,33 +141,22 @@ class Compiler {
     });
   }
 
-  /** Macros that call themselves are refused before this is asked. */
-  private lasts(steps: readonly Step[]): boolean {
-    return steps.some((step) => {
-      switch (step.kind) {
-        case 'pause':
-        case 'wait':
-          return true;
-        case 'run':
-          return this.macroLasts(step.macro);
-        case 'together':
-          return this.lasts(step.steps);
-        case 'command':
-          // Which device a selection means is not known here.
-          return step.device.includes('.') || kindOf(this.devices.get(step.device), this.document)?.commands[step.command]?.long === true;
-        case 'set':
-          return false;
-        default:
-          return unreachable(step);
-      }
-    });
+  private commandOf(device: string, command: string): CommandDefinition | undefined {
+    return kindOf(this.devices.get(device), this.document)?.commands[command];
   }
 
-  /** Each macro once: macros that call others twice each would otherwise be gone through without end. */
-  private macroLasts(id: string): boolean {
-    let known = this.lastingMacros.get(id);
-    if (known === undefined) this.lastingMacros.set(id, (known = this.lasts(this.macros.get(id)?.steps ?? [])));
-    return known;
+  /** Buttons with such a step, also in macros that they call. Macros that call themselves are refused before this is asked. */
+  private buttonsWith(matches: (step: Step) => boolean): Set<string> {
+    // Each macro once: macros that call others twice each would otherwise be gone through without end.
+    const known = new Map<string, boolean>();
+    const inMacro = (id: string): boolean => {
+      let found = known.get(id);
+      if (found === undefined) known.set(id, (found = has(this.macros.get(id)?.steps ?? [])));
+      return found;
+    };
+    const has = (steps: readonly Step[]): boolean =>
+      steps.some((step) => matches(step) || (step.kind === 'together' && has(step.steps)) || (step.kind === 'run' && inMacro(step.macro)));
+    return new Set(this.document.buttons.filter((button) => has(button.steps)).map((button) => button.id));
   }
 
   private checkProfiles(): void {
