@@ -56,6 +56,11 @@ export class LocalJournal implements Journal {
   readonly file: string;
   private readonly handle: number;
   private waiting: AsRunEntry[] = [];
+  private readonly flushLater = (): void => this.flush();
+  /** From the engine's time to the time of day. */
+  private readonly wallOffset: number;
+  private spelled = -1;
+  private at = '';
   private minute = 0;
   private upToMinute = '';
   private count = 0;
@@ -64,9 +69,10 @@ export class LocalJournal implements Journal {
   constructor(
     folder: string,
     readonly epoch: number,
-    private readonly clock: Clock,
+    clock: Clock,
     private readonly onEntry: (entry: AsRunEntry) => void = () => undefined,
   ) {
+    this.wallOffset = clock.wall().getTime() - clock.now();
     this.file = `epoch-${epoch}.jsonl`;
     this.handle = openSync(join(folder, this.file), 'a');
   }
@@ -76,12 +82,12 @@ export class LocalJournal implements Journal {
     // Written into the event itself: copying it costs more, and this stands between a press and its first datagram.
     const entry = event as Writable<AsRunEntry>;
     entry.seq = this.epoch * SEQ_PER_EPOCH + this.count;
-    entry.at = this.timeOfDay();
+    entry.at = this.timeOfDay(event.t);
     this.waiting.push(entry);
     this.onEntry(entry);
     if (this.armed) return;
     this.armed = true;
-    setImmediate(() => this.flush());
+    setImmediate(this.flushLater);
   }
 
   flush(): void {
@@ -93,16 +99,18 @@ export class LocalJournal implements Journal {
   }
 
   /** Up to the minute it is spelled once: the whole of it costs more than the rest of an entry. */
-  private timeOfDay(): string {
-    const ms = Math.floor(this.clock.wall().getTime());
+  private timeOfDay(t: number): string {
+    const ms = Math.floor(this.wallOffset + t);
+    if (ms === this.spelled) return this.at;
     const within = ms - this.minute;
     if (within < 0 || within >= 60_000) {
       this.minute = ms - (ms % 60_000);
       this.upToMinute = new Date(this.minute).toISOString().slice(0, 17);
-      return this.timeOfDay();
+      return this.timeOfDay(t);
     }
     const digits = String(100_000 + within);
-    return `${this.upToMinute}${digits.slice(1, 3)}.${digits.slice(3)}Z`;
+    this.spelled = ms;
+    return (this.at = `${this.upToMinute}${digits.slice(1, 3)}.${digits.slice(3)}Z`);
   }
 
   close(): void {

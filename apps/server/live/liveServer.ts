@@ -189,7 +189,6 @@ function parse(text: string): LiveClientMessage | ErrorReply {
 
 type LivePress = Extract<LiveClientMessage, { type: 'press' }>;
 const PRESS_ID = /^[0-9A-HJKMNP-TV-Z]{26}$/;
-const PRESS_KEYS = new Set(['type', 'pressId', 'buttonId', 'phase', 'at']);
 
 /**
  * Lets the usual press through without the schema, which takes longer than all else before the datagram. Whatever is not plainly right
@@ -201,6 +200,6 @@ export function isPlainPress(message: unknown): message is LivePress {
   if (type !== 'press' || typeof pressId !== 'string' || typeof buttonId !== 'string') return false;
   if (phase !== 'down' && phase !== 'hold' && phase !== 'up') return false;
   if (at !== undefined && (typeof at !== 'number' || !Number.isFinite(at))) return false;
-  for (const key in message) if (!PRESS_KEYS.has(key)) return false;
+  if (Object.keys(message).length !== (at === undefined ? 4 : 5)) return false;
   return PRESS_ID.test(pressId) && buttonId.length > 0 && buttonId.length <= 40;
 }

@@ -9,7 +9,7 @@ const OPTIONS = `  --flush-bytecode (flush of bytecode when it has not been exec
 describe('flags of the engine process', () => {
   it('leaves out what this Node does not know, whatever sounds alike', () => {
     expect(flagsKnown(OPTIONS)).toEqual(['--no-flush-bytecode']);
-    expect(flagsKnown(`${OPTIONS}  --interrupt-budget (interrupt budget)\n`)).toEqual(['--no-flush-bytecode', '--interrupt-budget=8000']);
+    expect(flagsKnown(`${OPTIONS}  --interrupt-budget (interrupt budget)\n`)).toEqual(['--no-flush-bytecode', '--interrupt-budget=2000']);
     expect(flagsKnown('')).toEqual([]);
   });
 

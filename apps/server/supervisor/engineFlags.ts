@@ -6,7 +6,7 @@ import { execFileSync } from 'node:child_process';
  * - code is compiled after some dozen presses in place of some hundred: V8 counts the bytes of bytecode that a function has run, and looks
  *   whether to compile it each time this budget is used up (67,584 unless told otherwise). A quarter of a press's time goes by this.
  */
-const WANTED = ['--no-flush-bytecode', '--interrupt-budget=8000'];
+const WANTED = ['--no-flush-bytecode', '--interrupt-budget=2000'];
 
 /** @param known the text of `node --v8-options`: these flags belong to no standard, and Node does not start with one that it does not know */
 export const flagsKnown = (known: string, wanted: readonly string[] = WANTED): string[] =>
