@@ -259,14 +259,14 @@ export class MacroRunner {
     const { board, clock, journal } = this.deps;
     const resolved = resolveCommand(step, run.program, frame.read);
     if (!resolved.ok) return end({ ok: false, why: resolved.error.message });
-    const { device, command } = resolved.value;
+    const { device, command, unsettles } = resolved.value;
     const port = this.deps.portOf(device);
     const name = (): string => run.program.devices.get(device)?.name ?? device;
     if (port === undefined || board.read(reachedKey(device)) !== true) return end({ ok: false, why: `${name()} does not answer.` });
     const commandId = this.deps.newId();
     const { runId } = run;
     journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
-    for (const point of run.program.kindOf(device)?.commands[step.command]?.unsettles ?? []) board.forget(`${device}.${point}`);
+    for (const key of unsettles) board.forget(key);
     const onEvent = (event: CommandEvent): void =>
       board.turn(() => {
         const t = clock.now();

@@ -8,6 +8,8 @@ import { seatOf } from './roles';
 export interface ResolvedCommand {
   readonly device: string;
   readonly command: DeviceCommand;
+  /** Board keys of the points that nobody can vouch for once it is sent. */
+  readonly unsettles: readonly string[];
 }
 
 /** Works out one argument. Unknown and faulty results are errors: nothing is sent on a guess. */
@@ -124,5 +126,5 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
       Object.assign(params, { source: input.value, x: reframe.x, y: reframe.y, scale: reframe.scale });
     } else params[key] = value;
   }
-  return ok({ device: device.value, command: { command: step.command === 'reframeTo' ? 'reframe' : step.command, params } });
+  return ok({ device: device.value, command: { command: step.command === 'reframeTo' ? 'reframe' : step.command, params }, unsettles: (definition.unsettles ?? []).map((point) => `${device.value}.${point}`) });
 }
