@@ -1,4 +1,3 @@
-import { decode } from 'node-osc';
 import { type Decoded, decoded, undecoded } from '../result';
 
 /** An OSC argument with its type tag: i (32-bit whole), f (32-bit float), s (text), T/F. */
@@ -80,32 +79,96 @@ export function encodeOsc(messages: readonly OscMessage[]): Uint8Array {
   return bytes;
 }
 
-interface RawMessage {
-  readonly oscType: string;
-  readonly address?: unknown;
-  readonly args?: readonly { readonly value: unknown }[];
-  readonly elements?: readonly RawMessage[];
-}
+/** Deepest nesting of bundles that is followed. */
+const DEEPEST = 8;
+class NotOsc extends Error {}
 
-/** Every message of a datagram, bundles opened; or why it is not OSC. */
-export function decodeOsc(bytes: Uint8Array): Decoded<readonly ReceivedMessage[]> {
-  try {
-    const found: ReceivedMessage[] = [];
-    const take = (raw: RawMessage, depth: number): void => {
-      if (depth > 8) throw new Error('Bundles are nested too deep.');
-      if (raw.oscType === 'bundle') raw.elements?.forEach((element) => take(element, depth + 1));
-      else if (typeof raw.address !== 'string' || !raw.address.startsWith('/')) throw new Error('An address begins with a slash.');
-      else found.push({ address: raw.address, values: (raw.args ?? []).map(({ value }) => valueOf(value)) });
-    };
-    // The same memory under another name: levels come by the thousand a second.
-    take(decode(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)) as RawMessage, 0);
-    return decoded(found);
-  } catch (error) {
-    return undecoded('bad-payload', error instanceof Error ? error.message : 'Not OSC.');
+/** Goes through one datagram; every method throws `NotOsc` where the bytes end too early. */
+class Reader {
+  private at = 0;
+  readonly found: ReceivedMessage[] = [];
+
+  constructor(private readonly bytes: Buffer) {}
+
+  /** One message or bundle that fills the bytes up to `end`. */
+  element(end: number, depth: number): void {
+    if (depth > DEEPEST) throw new NotOsc('Bundles are nested too deep.');
+    // 47 is the slash, 35 the hash.
+    const first = this.at < end ? this.bytes[this.at] : undefined;
+    if (first === 47) return this.message(end);
+    if (first !== 35 || this.text(end) !== '#bundle') throw new NotOsc('An address begins with a slash.');
+    this.skip(8, end);
+    while (this.at < end) {
+      const size = this.whole(end);
+      if (size <= 0 || size % 4 !== 0 || this.at + size > end) throw new NotOsc('A part of a bundle is longer than the bundle.');
+      this.element(this.at + size, depth + 1);
+    }
+  }
+
+  private message(end: number): void {
+    const address = this.text(end);
+    if (this.at === end) return void this.found.push({ address, values: [] });
+    const tags = this.text(end);
+    if (!tags.startsWith(',')) throw new NotOsc('The type tags begin with a comma.');
+    const values: OscValue[] = [];
+    for (let index = 1; index < tags.length; index += 1) values.push(this.value(tags.charCodeAt(index), end));
+    if (this.at !== end) throw new NotOsc('There is more than the type tags tell.');
+    this.found.push({ address, values });
+  }
+
+  private value(tag: number, end: number): OscValue {
+    switch (tag) {
+      case 102: // f
+        this.skip(4, end);
+        return this.bytes.readFloatBE(this.at - 4);
+      case 105: // i
+        return this.whole(end);
+      case 115: // s
+      case 83: // S
+        return this.text(end);
+      case 84: // T
+        return true;
+      case 70: // F
+        return false;
+      case 100: // d
+        this.skip(8, end);
+        return this.bytes.readDoubleBE(this.at - 8);
+      case 104: // h
+        this.skip(8, end);
+        return Number(this.bytes.readBigInt64BE(this.at - 8));
+      default:
+        throw new NotOsc('An argument of this type is not used here.');
+    }
+  }
+
+  private whole(end: number): number {
+    this.skip(4, end);
+    return this.bytes.readInt32BE(this.at - 4);
+  }
+
+  private text(end: number): string {
+    const start = this.at;
+    const zero = this.bytes.indexOf(0, start);
+    if (zero < 0 || zero >= end) throw new NotOsc('A text has no end.');
+    this.at = start;
+    this.skip((zero - start + 4) & ~3, end);
+    return this.bytes.toString('utf8', start, zero);
+  }
+
+  private skip(size: number, end: number): void {
+    if (this.at + size > end) throw new NotOsc('It ends too early.');
+    this.at += size;
   }
 }
 
-function valueOf(value: unknown): OscValue {
-  if (typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean') return value;
-  throw new Error('An argument of this type is not used here.');
+/** Every message of a datagram, bundles opened; or why it is not OSC. Written for levels, which come by the thousand a second. */
+export function decodeOsc(bytes: Uint8Array): Decoded<readonly ReceivedMessage[]> {
+  const reader = new Reader(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+  try {
+    reader.element(bytes.byteLength, 0);
+    return decoded(reader.found);
+  } catch (error) {
+    if (error instanceof NotOsc) return undecoded('bad-payload', error.message);
+    throw error;
+  }
 }
