@@ -41,11 +41,19 @@ describe('the painted picture', () => {
 
   it('covers the whole frame with the lowest sky wherever it looks', () => {
     for (let pan = -170; pan <= 170; pan += 17) {
-      const corners = cornersOf(paint({ pan, tilt: -20, width: 50 })[0] ?? '');
+      const corners = cornersOf(paint({ pan, tilt: -20, width: 50 }).find((path) => path !== '') ?? '');
       expect(Math.min(...corners.map(([x]) => x))).toBeLessThanOrEqual(0);
       expect(Math.max(...corners.map(([x]) => x))).toBeGreaterThanOrEqual(WIDTH);
       expect(Math.max(...corners.map(([, y]) => y))).toBeGreaterThanOrEqual(HEIGHT);
     }
+  });
+
+  it('leaves out the bands of sky that another one hides', () => {
+    // Corner of a picture 10° wide: atan √(tan² 5° + (9/16 tan 5°)²) = 5.7°. The bands that begin at 7° and 5° are the tenth and the next.
+    const sky = paint({ pan: 0, tilt: 0, width: 10 }).slice(0, SKY);
+    expect(sky.slice(0, 9).every((path) => path === '')).toBe(true);
+    expect(sky[9]).toBe('M0 0L1600 0L1600 900L0 900Z');
+    expect(sky.slice(10).every((path) => path.length > 100)).toBe(true);
   });
 });
 

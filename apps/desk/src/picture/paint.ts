@@ -41,6 +41,10 @@ const starVectors = ([0, 1, 2] as const).map((grade) => Float64Array.from(STARS.
 /** Each horizon's line once around, a point for each degree from −180°. */
 const horizonLines = HORIZONS.map((horizon) => Float64Array.from(Array.from({ length: 360 }, (_, at) => unit(at - 180, horizon.height(at - 180))).flat()));
 
+/** Lowest elevation of each horizon, degrees. */
+const lowest = HORIZONS.map((horizon) => Math.min(...Array.from({ length: 360 }, (_, at) => horizon.height(at - 180))));
+const WHOLE = `M0 0L${WIDTH} 0L${WIDTH} ${HEIGHT}L0 ${HEIGHT}Z`;
+
 /** The camera's axes for one picture. */
 class Lens {
   readonly sinP: number;
@@ -169,6 +173,9 @@ export const FILLS: readonly { readonly fill: string; readonly opacity: number }
 /** The outline of each path as the camera sees it; empty where nothing of it is in the picture. */
 export function paint(view: View): string[] {
   const lens = new Lens(view);
-  const horizons = horizonLines.map((line) => below(line, lens));
+  // No part of the picture is higher than this: a band of sky that begins above it fills the picture, and hides all bands behind it.
+  const top = view.tilt + lens.corner / RADIAN;
+  const filling = lowest.findLastIndex((elevation, at) => at < SKY && elevation >= top);
+  const horizons = horizonLines.map((line, at) => (at < filling ? '' : at === filling ? WHOLE : below(line, lens)));
   return [...horizons.slice(0, SKY), stars(0, lens), stars(1, lens), stars(2, lens), ...horizons.slice(SKY), ...outlines.map((outline) => shapePath(outline, lens))];
 }
