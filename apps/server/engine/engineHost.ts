@@ -14,7 +14,7 @@ import type { ShowKeeper } from './showKeeper';
 interface Beginning {
   readonly request: { readonly buttonId: string } | { readonly macroId: string };
   readonly program: Engine['program'];
-  readonly state: readonly (readonly [string, PlainValue])[];
+  readonly state: Iterable<readonly [string, PlainValue]>;
   /** Settings of heads with what was learned of them by then. */
   readonly settings: ReturnType<TravelKeeper['all']>;
 }
@@ -156,9 +156,9 @@ export class EngineHost {
   /** Taken within the press's own turn: what the run has changed so far are points made unknown, which a rehearsal finds out again. */
   private keepBeginning(run: RunView): void {
     const request = run.buttonId === undefined ? undefined : { buttonId: run.buttonId };
-    if (request === undefined || run.name.endsWith('release') || run.buttonId === undefined || !this.engine.program.lasts(run.buttonId)) return;
-    this.beginnings.set(run.runId, { request, program: this.engine.program, state: [...this.engine.board.entries()], settings: this.travels.all() });
-    setTimeout(() => this.predictEnd(run.runId), PREDICT_AFTER_MS);
+    if (request === undefined || run.name.endsWith('release')) return;
+    this.beginnings.set(run.runId, { request, program: this.engine.program, state: this.engine.board.snapshot(), settings: this.travels.all() });
+    if (this.engine.program.lasts(request.buttonId)) setTimeout(() => this.predictEnd(run.runId), PREDICT_AFTER_MS);
     const oldest = this.beginnings.keys().next();
     if (this.beginnings.size > BEGINNINGS_KEPT && !oldest.done) this.beginnings.delete(oldest.value);
   }

@@ -6,6 +6,19 @@ const counting = () => {
   return reader;
 };
 
+describe('a snapshot of the board', () => {
+  it('stays as it was', () => {
+    const board = new StateBoard();
+    board.set('switcher.program', 1);
+    board.set('captions.nameText', '');
+    const then = board.snapshot();
+    board.set('switcher.program', 2);
+    board.forget('captions.nameText');
+    expect([...then]).toEqual([['switcher.program', 1], ['captions.nameText', '']]);
+    expect([...then]).toHaveLength(2);
+  });
+});
+
 describe('the state board', () => {
   it('wakes only who reads a changed key, once for all changes of an instant', () => {
     const board = new StateBoard();

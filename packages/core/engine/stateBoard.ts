@@ -56,6 +56,17 @@ export class StateBoard {
     return this.values.entries();
   }
 
+  /** What is known now, kept while the board goes on. One list: a pair of its own for each key is what makes copying slow. */
+  snapshot(): Iterable<readonly [string, PlainValue]> {
+    const flat: PlainValue[] = [];
+    this.values.forEach((value, key) => flat.push(key, value));
+    return {
+      *[Symbol.iterator](): Generator<readonly [string, PlainValue]> {
+        for (let at = 0; at < flat.length; at += 2) yield [String(flat[at]), flat[at + 1] ?? ''];
+      },
+    };
+  }
+
   subscribe(keys: Iterable<string>, reader: Reader): void {
     for (const key of keys) {
       const set = this.readers.get(key);
