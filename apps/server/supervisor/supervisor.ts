@@ -1,7 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { createSocket } from 'node:dgram';
 import type { ServerConfig } from '../serve';
-import { engineFlags } from './engineFlags';
 
 interface Stops {
   readonly host: string;
@@ -21,13 +20,14 @@ export interface Supervisor {
 /** Stops are sent so often against loss; the head does each number once. */
 const STOP_TIMES_MS = [0, 40, 120, 250];
 const LONGEST_RESTART_MS = 5000;
+/** Keeps what was compiled: a button pressed once an hour must not be compiled anew. */
+const ENGINE_FLAGS = ['--no-flush-bytecode'];
 /** An engine that lived so long was well: its restart does not wait. */
 const WELL_AFTER_MS = 10_000;
 
 /** Runs the engine as a child process: when it ends, its moves are stopped first, then it is started again. */
 export async function supervise(entry: string, config: ServerConfig, onWords: (words: string) => void = () => undefined): Promise<Supervisor> {
   const guards = new Map<string, Stops>();
-  const flags = engineFlags();
   let child: ChildProcess | null = null;
   let closing = false;
   let port = config.port;
@@ -50,7 +50,7 @@ export async function supervise(entry: string, config: ServerConfig, onWords: (w
   const start = (): Promise<void> =>
     new Promise((resolve, reject) => {
       const began = Date.now();
-      const engine = fork(entry, [JSON.stringify({ ...config, port })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: flags });
+      const engine = fork(entry, [JSON.stringify({ ...config, port })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: ENGINE_FLAGS });
       child = engine;
       engine.on('message', (message: FromEngine) => {
         if (message.type === 'ready') {
