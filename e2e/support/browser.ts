@@ -20,10 +20,15 @@ export async function startBrowser(): Promise<void> {
   browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
 }
 
-/** One browser for a test file; after each test its pages are closed, after all of them whatever was started. */
+/** One browser for a test file; after each test its pages and the demos begun in it are closed, after all of them whatever was started. */
 export function useBrowser(): void {
+  let before: readonly Demo[] = [];
   beforeAll(startBrowser);
-  afterEach(() => closePages());
+  beforeEach(() => (before = Demo.running()));
+  afterEach(async () => {
+    await closePages();
+    for (const demo of Demo.running()) if (!before.includes(demo)) await demo.close();
+  });
   afterAll(async () => {
     await browser.close();
     await Demo.closeAll();

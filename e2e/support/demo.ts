@@ -118,8 +118,8 @@ export async function freePort(): Promise<number> {
   }
 }
 
-/** Waits until something holds, asking again every few milliseconds. */
-export async function until<T>(what: string, ask: () => Promise<T | undefined | null | false>, limitMs = 10_000): Promise<T> {
+/** Waits until something holds, asking again every few milliseconds. The limit is for what never comes; what must come soon is measured. */
+export async function until<T>(what: string, ask: () => Promise<T | undefined | null | false>, limitMs = 30_000): Promise<T> {
   const end = Date.now() + limitMs;
   for (;;) {
     const found = await ask().catch(() => undefined);
@@ -192,9 +192,13 @@ export class Demo {
     return reply.runs.map((run) => run.runId);
   }
 
+  static running(): Demo[] {
+    return [...Demo.open];
+  }
+
   /** Ends every demo of this file, whatever became of its test. */
   static async closeAll(): Promise<void> {
-    for (const demo of [...Demo.open]) await demo.close();
+    for (const demo of Demo.running()) await demo.close();
   }
 
   async close(): Promise<void> {

@@ -1,4 +1,5 @@
-import { type ReactElement, useState } from 'react';
+import { type ReactElement, useCallback, useRef, useState } from 'react';
+import { Dimensions, Platform, View } from 'react-native';
 import { Menu } from 'react-native-paper';
 
 interface AnchoredMenuProps {
@@ -6,24 +7,44 @@ interface AnchoredMenuProps {
   readonly items: readonly { readonly title: string; readonly icon?: string; readonly onPress: () => void }[];
 }
 
-/** A menu at what opens it. Paper's menu takes the focus whenever it is laid down closed, so it is laid down only while it is open. */
+/** It opens at once, and the focus is on its first item at once: whoever types ahead hits what they meant. */
+const AT_ONCE = { animation: { scale: 0 } };
+/** Nearer to the right edge than this a menu would not fit; it then ends where its opener ends. */
+const MENU_WIDTH = 220;
+
+/**
+ * A menu below what opens it. It is laid down only while it is open (Paper's takes the focus whenever it is laid down closed), and at a place
+ * measured once: with an element for an anchor it would begin anew whenever a live page draws itself. Closed, it gives the focus back.
+ */
 export function AnchoredMenu({ anchor, items }: AnchoredMenuProps) {
-  const [open, setOpen] = useState(false);
-  const opener = anchor(() => setOpen(true));
-  if (!open) return opener;
+  const [at, setAt] = useState<{ x: number; y: number } | null>(null);
+  const opener = useRef<View>(null);
+  const open = (): void =>
+    opener.current?.measureInWindow((x, y, width, height) => setAt({ x: x + MENU_WIDTH > Dimensions.get('window').width ? x + width : x, y: y + height }));
+  const close = useCallback((): void => {
+    setAt(null);
+    if (Platform.OS === 'web') (opener.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('button, [tabindex="0"]')?.focus();
+  }, []);
   return (
-    <Menu visible onDismiss={() => setOpen(false)} anchor={opener}>
-      {items.map((item) => (
-        <Menu.Item
-          key={item.title}
-          title={item.title}
-          {...(item.icon === undefined ? {} : { leadingIcon: item.icon })}
-          onPress={() => {
-            setOpen(false);
-            item.onPress();
-          }}
-        />
-      ))}
-    </Menu>
+    <>
+      <View ref={opener} collapsable={false}>
+        {anchor(open)}
+      </View>
+      {at === null ? null : (
+        <Menu visible anchor={at} theme={AT_ONCE} onDismiss={close}>
+          {items.map((item) => (
+            <Menu.Item
+              key={item.title}
+              title={item.title}
+              {...(item.icon === undefined ? {} : { leadingIcon: item.icon })}
+              onPress={() => {
+                close();
+                item.onPress();
+              }}
+            />
+          ))}
+        </Menu>
+      )}
+    </>
   );
 }
