@@ -136,6 +136,22 @@ describe('the VISCA driver', () => {
     expect(head.report().points).toMatchObject({ travelling: false });
   });
 
+  it.each([
+    ['a lamp on the head', 'tally', { on: true }],
+    ['a recall', 'recall', toInes],
+  ])('sees a stopped drive stand although %s follows the stop at once', (_what, command, params) => {
+    const { clock, send, head, points } = setUp();
+    clock.runTo(200);
+    send('d', 'drive', { pan: 10, tilt: 0, zoom: 0 });
+    clock.runTo(500);
+    send('s', 'stop');
+    clock.runTo(525);
+    send('n', command, params);
+    clock.runTo(4000);
+    expect(head.report().points).toMatchObject({ travelling: false });
+    expect(points).toMatchObject({ travelling: false });
+  });
+
   it('leaves with the supervisor what ends a drive, and takes it back when it has ended', () => {
     const { clock, send, guards } = setUp();
     clock.runTo(200);

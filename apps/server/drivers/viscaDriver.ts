@@ -228,8 +228,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.context.clock.at(this.context.clock.now(), () => entry.tell({ type: 'outcome', outcome: 'refused', why: 'This needs both pan and tilt, or a zoom.' }));
       return;
     }
-    // From here on the head moves because it was told to: the stop before is no longer watched.
-    if (entry.lane !== 'stop') this.stopSince = null;
+    // From here on the head moves because it was told to: the stop before is no longer watched, and the drive that it ended is over.
+    if (this.stopSince !== null && (entry.lane === 'nudge' || ptzHead.commands[entry.command.command]?.long === true)) {
+      this.stopSince = null;
+      this.driving = false;
+    }
     this.flight = { entry, script, index: 0, sequence: 0, since: 0, cancelResend: () => undefined };
     this.launch(this.flight);
   }
@@ -295,6 +298,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const { clock, news } = this.context;
     const { command } = entry.command;
     if (working.long) {
+      this.driving = false;
       this.arrived = '';
       entry.tell({ type: 'accepted' });
       news.points({ travelling: true, arrived: '' });

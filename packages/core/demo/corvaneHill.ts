@@ -173,6 +173,16 @@ const MAIN: StripPlan[] = [
     })),
   },
   {
+    name: 'Program',
+    family: 'stone',
+    firstButton: 401,
+    buttons: [
+      { legend: 'Wipe', note: '25 f', steps: [command('wipe', 'switcher', 'wipe', { frames: 25, direction: 'right' })], lamps: [{ when: 'switcher.mixing && switcher.transition != "mix"', show: 'armed' }] },
+      { legend: 'To black', note: '{{ switcher.black ? "air is black" : "50 f" }}', guard: 'secondTouch', steps: [command('black', 'switcher', 'fadeToBlack', { on: true, frames: 50 })], lamps: [{ when: 'switcher.black', show: 'onAir' }, { when: 'switcher.fading', show: 'armed' }] },
+      { legend: 'From black', note: '50 f', steps: [command('back', 'switcher', 'fadeToBlack', { on: false, frames: 50 })], lamps: [{ when: 'switcher.black', show: 'armed' }] },
+    ],
+  },
+  {
     name: 'Take',
     family: 'stone',
     buttons: [
@@ -241,7 +251,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
           legend: button.legend,
           note: button.note ?? '',
           mode: button.mode ?? 'press',
-          guard: 'none',
+          guard: button.guard ?? 'none',
           family: null,
           steps: button.steps,
           releaseSteps: button.releaseSteps ?? [],

@@ -57,7 +57,7 @@ export const MACHINE_PORTS: Readonly<Record<MachineKey, number>> = {
   domeSlit: 7032,
 };
 
-const command = (id: string, device: MachineKey, name: string, params: Record<string, Argument> = {}): Step => ({ id, onFail: 'stop', kind: 'command', device, command: name, params });
+const command = (id: string, device: MachineKey | 'switcher', name: string, params: Record<string, Argument> = {}): Step => ({ id, onFail: 'stop', kind: 'command', device, command: name, params });
 const lit = (when: string, show: LampRule['show']): LampRule[] => [{ when, show }];
 
 const film = (clip: string, loop = false): StripPlan['buttons'][number] => ({
@@ -103,6 +103,31 @@ export const REPLAY: readonly StripPlan[] = [
   },
 ];
 
+/** Boxes of the switcher's first layout: occupant, left, top, width, height; those not named are hidden. The layout then stands on preview. */
+const layout = (boxes: readonly (readonly [source: string, x: number, y: number, width: number, height: number])[]): Step[] => [
+  {
+    id: 'boxes',
+    onFail: 'stop',
+    kind: 'together',
+    steps: [
+      command('behind', 'switcher', 'background', { layout: 1, source: 'black' }),
+      ...boxes.flatMap(([source, x, y, width, height], index) => [
+        command(`in-${index + 1}`, 'switcher', 'boxOccupant', { layout: 1, box: index + 1, source }),
+        command(`place-${index + 1}`, 'switcher', 'boxPlace', { layout: 1, box: index + 1, x, y, width, height, frames: 0 }),
+        command(`border-${index + 1}`, 'switcher', 'boxBorder', { layout: 1, box: index + 1, width: 0.004 }),
+      ]),
+      ...[1, 2, 3].map((box) => command(`shown-${box}`, 'switcher', 'boxOn', { layout: 1, box, on: box <= boxes.length })),
+    ],
+  },
+  command('preview', 'switcher', 'preview', { source: 'layout1' }),
+];
+/** The switcher's input of its first layout. */
+const LAYOUT_INPUT = 17;
+const laidOut = (occupant: number, box: number): LampRule[] => [
+  ...lit(`switcher.layout1Box${box}Occupant == ${occupant} && switcher.program == ${LAYOUT_INPUT}`, 'onAir'),
+  ...lit(`switcher.layout1Box${box}Occupant == ${occupant} && switcher.preview == ${LAYOUT_INPUT}`, 'onPreview'),
+];
+
 export const LINES: readonly StripPlan[] = [
   {
     name: 'Guests',
@@ -114,6 +139,15 @@ export const LINES: readonly StripPlan[] = [
       steps: [command('line', 'lines', 'putOnLine', { guest, line: index + 1 })],
       lamps: [...lit(`lines.line${index + 1}Dropped`, 'armed'), ...lit(`lines.line${index + 1}Connected`, 'up')],
     })),
+  },
+  {
+    name: 'Layouts',
+    family: 'slate',
+    firstButton: 311,
+    buttons: [
+      { legend: 'Desk and line 1', note: 'side by side, to preview', steps: layout([['deskCam', 0.03, 0.26, 0.46, 0.46], ['line1', 0.51, 0.26, 0.46, 0.46]]), lamps: laidOut(7, 2) },
+      { legend: 'Charts and desk', note: 'charts large, to preview', steps: layout([['slides', 0.03, 0.08, 0.64, 0.64], ['deskCam', 0.62, 0.6, 0.34, 0.34]]), lamps: laidOut(5, 1) },
+    ],
   },
   {
     name: 'Sound',

@@ -55,6 +55,33 @@ describe('the clip player', () => {
     expect(player.shows(12_000, 'ch1Layer1Position', 'ch1Layer1Stage')).toEqual([0, 'playing']);
   });
 
+  it('comes and goes as its layer was set to: cleared, it is there until it has gone', () => {
+    const player = bench(clipPlayer, { clips });
+    player.tell(0, 'transition', { ...one, kind: 'mix', ms: 400 });
+    player.tell(0, 'cue', { clip: 'Film', ...one, loop: false });
+    player.tell(1000, 'play', one);
+    expect(player.shows(1399, 'ch1Layer1Stage', 'ch1Layer1Changing', 'ch1Layer1Transition')).toEqual(['playing', true, 'mix 400']);
+    expect(player.shows(1400, 'ch1Layer1Changing')).toEqual([false]);
+    player.tell(2000, 'clear', one);
+    expect(player.shows(2399, 'ch1Layer1Stage', 'ch1Layer1Clip', 'ch1Layer1Changing')).toEqual(['playing', 'Film', true]);
+    expect(player.shows(2400, 'ch1Layer1Stage', 'ch1Layer1Clip', 'ch1Layer1Changing', 'ch1Layer1Transition')).toEqual(['empty', '', false, 'mix 400']);
+    // A cut is the usual case: nothing comes or goes.
+    player.tell(3000, 'cue', { clip: 'Loop', channel: 2, layer: 1, loop: false });
+    player.tell(3000, 'play', { channel: 2, layer: 1 });
+    player.tell(3100, 'clear', { channel: 2, layer: 1 });
+    expect(player.shows(3100, 'ch2Layer1Stage', 'ch2Layer1Changing')).toEqual(['empty', false]);
+  });
+
+  it('goes to a place in its clip, and not beyond its end', () => {
+    const player = bench(clipPlayer, { clips });
+    player.tell(0, 'cue', { clip: 'Film', ...one, loop: false });
+    expect(player.tell(0, 'goTo', { ...one, seconds: 2 })).toBe('done');
+    expect(player.tell(0, 'goTo', { ...one, seconds: 3.5 })).toBe('Film is only 3 s long.');
+    player.tell(0, 'play', one);
+    expect(player.shows(999, 'ch1Layer1Position', 'ch1Layer1Stage')).toEqual([2, 'playing']);
+    expect(player.shows(1000, 'ch1Layer1Stage')).toEqual(['ended']);
+  });
+
   it('loops without an end, on another layer at the same time', () => {
     const player = bench(clipPlayer, { clips });
     player.tell(0, 'cue', { clip: 'Loop', channel: 1, layer: 2, loop: true });
@@ -83,6 +110,29 @@ describe('the replay server', () => {
     expect(server.shows(24_000, 'ch1Stage', 'ch1Behind', 'ch1Angle')).toEqual(['playing', 7, 2]);
     expect(server.shows(29_900, 'ch1Rolling')).toEqual([true]);
     expect(server.shows(30_100, 'ch1Stage', 'ch1Rolling')).toEqual(['ended', false]);
+  });
+
+  it('tells start and end of its buffer on its own clock, and marks a moment on it', () => {
+    const server = bench(replayServer, settings);
+    expect(server.shows(4000, 'bufferStart', 'bufferEnd')).toEqual([0, 4]);
+    // 10 s of buffer: at 25.5 s it starts at 15.5 s.
+    expect(server.shows(25_500, 'bufferStart', 'bufferEnd')).toEqual([15.5, 25.5]);
+    expect(server.tell(25_500, 'markAt', { time: 15.4 })).toBe('15.4 s has fallen out of the buffer.');
+    expect(server.tell(25_500, 'markAt', { time: 26 })).toBe('26 s has not been recorded yet.');
+    expect(server.tell(25_500, 'markAt', { time: 20.25 })).toBe('done');
+    // It falls out at 30.25 s; 4.75 s are left, told as 5.
+    expect(server.shows(25_500, 'lastMark', 'lastMarkAt', 'lastMarkLeft')).toEqual([1, 20.25, 5]);
+    server.tell(25_500, 'cue', { mark: 1, channel: 1, angle: 1, speed: 50 });
+    server.tell(25_500, 'play', { channel: 1 });
+    expect(server.shows(27_500, 'ch1At')).toEqual([21.25]);
+  });
+
+  it('begins a rehearsal with the buffer, the latest mark and the channels as they are', () => {
+    const live = bench(replayServer, settings);
+    live.tell(20_000, 'mark', { ago: 3 });
+    live.tell(20_000, 'cue', { mark: 1, channel: 2, angle: 3, speed: 50 });
+    const points = replayServer.startModel({ replyDelayMs: 0, ...settings }, 0, Object.fromEntries(['bufferEnd', 'lastMark', 'lastMarkAt', 'ch2Stage', 'ch2Mark', 'ch2Angle', 'ch2Speed', 'ch2At'].map((point) => [point, live.shows(20_000, point)[0] as number]))).step({ type: 'read', now: 0 }).points;
+    expect(points).toMatchObject({ bufferStart: 10, bufferEnd: 20, lastMark: 1, lastMarkAt: 17, lastMarkLeft: 7, ch2Stage: 'cued', ch2Angle: 3, ch2At: 17 });
   });
 
   it('ends a fast roll where it catches up with the present, and says which marks are gone', () => {
@@ -230,5 +280,38 @@ describe('the guest gateway', () => {
     expect(gateway.shows(12_000, 'line1Connected', 'line1Dropped')).toEqual([true, false]);
     gateway.tell(13_000, 'takeOff', { line: 1 });
     expect(gateway.shows(13_000, 'line1Guest', 'waiting')).toEqual(['', 'Marit\nObi']);
+  });
+
+  it('tells picture and sound of each line, who speaks and who shares', () => {
+    const gateway = bench(guestGateway, { lines: 3, guests: ['Marit', 'Obi'], joinEvery: 1 });
+    gateway.tell(2000, 'putOnLine', { guest: 'Marit', line: 1 });
+    gateway.tell(2000, 'putOnLine', { guest: 'Obi', line: 3 });
+    expect(gateway.shows(2000, 'line1Picture', 'line1Height', 'line2Picture', 'speaking')).toEqual([true, 720, false, 0]);
+    gateway.tell(2100, 'guestSpeaks');
+    expect(gateway.shows(2100, 'speaking', 'line1Speaking')).toEqual([1, true]);
+    // Nobody is on line 2: the next who speaks is on line 3.
+    gateway.tell(2200, 'guestSpeaks');
+    gateway.tell(2200, 'guestShares');
+    expect(gateway.shows(2200, 'speaking', 'sharing', 'line3Speaking')).toEqual([3, 1, true]);
+    gateway.tell(2300, 'lineNarrow');
+    gateway.tell(2300, 'picture', { line: 3, on: false });
+    expect(gateway.shows(2300, 'line1Height', 'line3Picture')).toEqual([360, false]);
+    expect(gateway.tell(2300, 'picture', { line: 2, on: true })).toBe('Nobody is there on line 2.');
+    gateway.tell(2400, 'takeOff', { line: 3 });
+    expect(gateway.shows(2400, 'speaking', 'line3Picture')).toEqual([0, false]);
+  });
+
+  it('lets the same things happen at the same times from the same seed', () => {
+    const story = (seed: number): string => {
+      const gateway = bench(guestGateway, { lines: 2, guests: ['Marit', 'Obi', 'Wen'], seed });
+      const told = [60_000, 120_000, 180_000].map((now) => {
+        gateway.tell(now, 'putOnLine', { guest: 'Marit', line: 1 });
+        return gateway.shows(now + 100, 'waiting', 'line1Connected', 'speaking', 'sharing').join('|');
+      });
+      return told.join(' / ');
+    };
+    expect(story(7)).toBe(story(7));
+    expect(new Set([1, 2, 3, 4, 5].map(story)).size).toBeGreaterThan(1);
+    expect(story(7)).toContain('Obi');
   });
 });

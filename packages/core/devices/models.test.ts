@@ -1,7 +1,7 @@
 import { captions, ptzHead, speedStepOf, PtzSettings, switcher, zoomCodeOf, zoomRatioOf } from './index';
 import type { RunningModel } from './kind';
 
-const say = (model: RunningModel, now: number, command: string, params: Record<string, string | number> = {}, id = command) => model.step({ type: 'command', id, command: { command, params }, now });
+const say = (model: RunningModel, now: number, command: string, params: Record<string, string | number | boolean> = {}, id = command) => model.step({ type: 'command', id, command: { command, params }, now });
 
 describe('the head', () => {
   const settings = { panSpeed: 80, panAcceleration: 160, replyDelayMs: 10 };
@@ -58,6 +58,30 @@ describe('the switcher', () => {
     // 25 frames at 50 a second are 500 ms; after 200 ms it is at frame 10 of 25.
     expect(model.step({ type: 'wake', now: 200 }).points).toMatchObject({ mixing: true, mixPosition: 0.4 });
     expect(model.step({ type: 'wake', now: 500 }).points).toMatchObject({ mixing: false, mixPosition: 0, program: 2, preview: 1 });
+  });
+
+  it('wipes as it mixes, and tells which way the edge travels', () => {
+    const model = switcher.startModel({ frameRate: 50, startProgram: 1, startPreview: 2 }, 0);
+    expect(say(model, 0, 'wipe', { frames: 10, direction: 'left' }).points).toMatchObject({ mixing: true, mixPosition: 0, transition: 'wipe left' });
+    // 10 frames at 50 a second are 200 ms; at 100 ms it is half way.
+    expect(model.step({ type: 'wake', now: 100 }).points).toMatchObject({ mixing: true, mixPosition: 0.5 });
+    expect(model.step({ type: 'wake', now: 200 }).points).toMatchObject({ mixing: false, program: 2, preview: 1 });
+    expect(say(model, 300, 'mix', { frames: 10 }).points).toMatchObject({ transition: 'mix' });
+  });
+
+  it('fades to black frame by frame, back from half way as evenly, and leaves program and preview alone', () => {
+    const model = switcher.startModel({ frameRate: 50, startProgram: 1, startPreview: 2 }, 0);
+    expect(model.step({ type: 'read', now: 0 }).points).toMatchObject({ black: false, fading: false, blackLevel: 0 });
+    expect(say(model, 0, 'fadeToBlack', { on: true, frames: 50 }).points).toMatchObject({ black: false, fading: true, blackLevel: 0 });
+    // 50 frames are a second: after 500 ms half of it.
+    const half = model.step({ type: 'wake', now: 500 });
+    expect([half.points, half.wakeAt]).toMatchObject([{ black: false, fading: true, blackLevel: 0.5 }, 520]);
+    expect(say(model, 500, 'fadeToBlack', { on: false, frames: 50 }).points).toMatchObject({ fading: true, blackLevel: 0.5 });
+    expect(model.step({ type: 'wake', now: 1000 }).points).toMatchObject({ blackLevel: 0.25 });
+    expect(model.step({ type: 'wake', now: 1500 }).points).toMatchObject({ black: false, fading: false, blackLevel: 0, program: 1, preview: 2 });
+    say(model, 2000, 'fadeToBlack', { on: true, frames: 1 });
+    const black = model.step({ type: 'wake', now: 2020 });
+    expect([black.points, black.wakeAt]).toMatchObject([{ black: true, fading: false, blackLevel: 1 }, null]);
   });
 
   it('refuses an input that it does not have, and a mix during a mix', () => {

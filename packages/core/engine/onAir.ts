@@ -4,7 +4,7 @@ import { type Step, unreachable } from '../show/index';
 import type { Program } from './program';
 
 /** Commands of a switcher after which another picture is on air. */
-export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix']);
+export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix', 'wipe']);
 
 /** Input that a switcher of this show has on program; undefined when none is known. */
 export function inputOnAir(program: Program, read: ReadKey): number | undefined {

@@ -74,7 +74,7 @@ describe('where a thing is used', () => {
     expect(where).not.toContain('Main · Moments · Ines close');
     expect(usesOf(show, { kind: 'position', key: 'twoShot' }).map((use) => use.where)).toEqual(['Main · Positions · Two shot', 'Cameras · Positions · Two shot', 'Macro 1 · Opening']);
     expect(usesOf(show, { kind: 'value', key: 'meteors' }).map((use) => use.where)).toEqual(['Main · Boards · Count board', 'Main · Boards · Meteor +1']);
-    expect(usesOf(show, { kind: 'source', key: 'black' })).toHaveLength(1);
+    expect(usesOf(show, { kind: 'source', key: 'black' }).map((use) => use.where)).toEqual(['Main · Sources · Black', 'Lines · Layouts · Desk and line 1', 'Lines · Layouts · Charts and desk']);
   });
 });
 

@@ -34,7 +34,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
   const strips = new Map(document.strips.map((strip) => [strip.id, strip]));
   const panels = new Map(document.panels.map((panel) => [panel.id, panel]));
   const buttons = document.buttons.flatMap((button): Use[] => {
-    const used = [...button.steps, ...button.releaseSteps].some(inStep) || button.lamps.some((lamp) => inText(lamp.when)) || inText(button.note);
+    const used = [...button.steps, ...button.releaseSteps].some(inStep) || button.lamps.some((lamp) => inText(lamp.when)) || inText(button.legend) || inText(button.note);
     const strip = strips.get(button.stripId);
     return used ? [{ id: button.id, where: [panels.get(strip?.panelId ?? '')?.name, strip?.name, button.legend].filter(Boolean).join(' · ') }] : [];
   });

@@ -16,27 +16,38 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
   const preview = sourceOn(usePoint(`${switcher}.preview`));
   const mixing = usePoint(`${switcher}.mixing`) === true;
   const mix = Number(usePoint(`${switcher}.mixPosition`) ?? 0);
+  const [transition = 'mix', edge] = String(usePoint(`${switcher}.transition`) ?? 'mix').split(' ');
+  const black = usePoint(`${switcher}.black`) === true;
+  const blackLevel = Number(usePoint(`${switcher}.blackLevel`) ?? 0);
   const captionUp = usePoint('captions.nameUp');
   const name = String(usePoint('captions.nameText') ?? '');
   const [width, setWidth] = useState(230);
   return (
     <View style={stacked ? styles.stacked : styles.pair}>
-      <View style={stacked ? null : styles.air} testID="on-air" role="region" accessibilityLabel={`On air: ${program?.name ?? 'not known'}${captionUp === true ? `, caption ${name}` : ''}`}>
+      <View style={stacked ? null : styles.air} testID="on-air" role="region" accessibilityLabel={`On air: ${program?.name ?? 'not known'}${black ? ', faded to black' : ''}${captionUp === true ? `, caption ${name}` : ''}`}>
         <View style={styles.frame} onLayout={(event) => setWidth(event.nativeEvent.layout.width)}>
           {program ? <SourcePicture source={program} document={document} /> : <Unknown words={programInput === undefined ? 'no switcher is heard' : `input ${String(programInput)} has no source`} />}
           {mixing && preview ? (
-            <View style={[styles.over, { opacity: mix }]}>
+            <View style={[styles.over, edge === undefined ? { opacity: mix } : wiped(edge, mix)]}>
               <SourcePicture source={preview} document={document} />
             </View>
           ) : null}
           <CaptionLayer scale={Math.max(0.62, width / 330)} />
+          {blackLevel > 0 ? <View testID="black" style={[styles.over, styles.black, { opacity: blackLevel }]} /> : null}
+          {black ? <Text style={styles.blackWords}>faded to black</Text> : null}
           <View style={styles.airBar} />
         </View>
         <View style={styles.line}>
           <Text numberOfLines={1} style={styles.source}>
             {program?.name ?? 'not known'}
           </Text>
-          {mixing ? <Text style={styles.mix}>mix {Math.round(mix * 100)} %</Text> : program ? <Place camera={program.camera} document={document} /> : null}
+          {mixing ? (
+            <Text style={styles.mix}>
+              {transition} {Math.round(mix * 100)} %
+            </Text>
+          ) : black || blackLevel > 0 ? (
+            <Text style={styles.mix}>{black ? 'black' : `${Math.round(blackLevel * 100)} % black`}</Text>
+          ) : program ? <Place camera={program.camera} document={document} /> : null}
         </View>
       </View>
       <View style={stacked ? styles.row : styles.next}>
@@ -57,6 +68,13 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
     </View>
   );
 });
+
+/** What a wipe shows of the next picture: its edge travels right, left, down or up. On the web; elsewhere the picture stands over the other at once. */
+function wiped(edge: string, share: number): object {
+  const rest = `${Math.round((1 - share) * 1000) / 10}%`;
+  const inset = edge === 'right' ? `0 ${rest} 0 0` : edge === 'left' ? `0 0 0 ${rest}` : edge === 'down' ? `0 0 ${rest} 0` : `${rest} 0 0 0`;
+  return { clipPath: `inset(${inset})` };
+}
 
 const Unknown = ({ words }: { readonly words: string }) => (
   <View style={styles.unknown}>
@@ -87,6 +105,8 @@ const styles = StyleSheet.create({
   nextStacked: { width: '58%' },
   frame: { width: '100%', aspectRatio: 16 / 9, backgroundColor: '#000', borderRadius: 4, overflow: 'hidden' },
   over: { position: 'absolute', top: 0, left: 0, right: 0, bottom: 0 },
+  black: { backgroundColor: '#000' },
+  blackWords: { position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, textAlign: 'center', textAlignVertical: 'center', paddingTop: '22%', fontFamily: font.semibold, fontSize: 16, color: colour.muted },
   airBar: { position: 'absolute', top: 0, left: 0, right: 0, height: 6, backgroundColor: colour.onAir, boxShadow: `0 1px 8px ${colour.onAir}` },
   nextBar: { position: 'absolute', top: 0, left: '25%', right: '25%', height: 6, backgroundColor: colour.onPreview, boxShadow: `0 1px 7px ${colour.onPreview}` },
   line: { flexDirection: 'row', alignItems: 'baseline', gap: 8, paddingTop: 4 },

@@ -151,7 +151,7 @@ const TakeBar = memo(function TakeBar({ document, strip, dim, upright }: { reado
     const [step] = button.steps;
     if (button.steps.length !== 1 || step?.kind !== 'command' || step.device !== switcher || next === undefined) return undefined;
     if (step.command === 'cut') return `to ${next}`;
-    return step.command === 'mix' ? `${String(step.params.frames ?? 25)} f` : undefined;
+    return step.command === 'mix' || step.command === 'wipe' ? `${String(step.params.frames ?? 25)} f` : undefined;
   };
   return (
     <View style={[upright ? styles.takeUpright : styles.take, dim]}>

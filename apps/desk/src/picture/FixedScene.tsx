@@ -1,4 +1,4 @@
-import { memo, useEffect, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import Svg, { Circle, Line, Path, Rect, Text as SvgText } from 'react-native-svg';
 import { reducedMotion } from '../live/motion';
@@ -21,8 +21,17 @@ export function meteorAt(slot: number): { readonly afterMs: number; readonly x: 
   return { afterMs: 500 + random() * (METEOR_EVERY * 1000 - 2000), x: 300 + random() * 1100, y: 60 + random() * 300, dx: -Math.cos(angle) * length, dy: Math.sin(angle) * length };
 }
 
-function Meteors() {
+/** @param sent how many were let cross by hand so far: one more crosses at once */
+function Meteors({ sent }: { readonly sent: number }) {
   const [meteor, setMeteor] = useState<ReturnType<typeof meteorAt> | null>(null);
+  const seen = useRef(sent);
+  useEffect(() => {
+    if (sent === seen.current || reducedMotion()) return undefined;
+    seen.current = sent;
+    setMeteor(meteorAt(-sent));
+    const timer = setTimeout(() => setMeteor(null), METEOR_MS);
+    return () => clearTimeout(timer);
+  }, [sent]);
   useEffect(() => {
     if (reducedMotion()) return undefined;
     let timer: ReturnType<typeof setTimeout>;
@@ -47,7 +56,7 @@ function Meteors() {
   if (!meteor) return null;
   const { x, y, dx, dy } = meteor;
   return (
-    <View style={StyleSheet.absoluteFill}>
+    <View testID="meteor" style={StyleSheet.absoluteFill}>
       <Svg width="100%" height="100%" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMid slice">
         <Path d={`M${x} ${y} L${x + dx} ${y + dy} L${x + dx * 0.96 + 4} ${y + dy * 0.96 + 6} Z`} fill="#F6F1E0" />
         <Circle cx={x + dx} cy={y + dy} r={5} fill="#FFFFFF" />
@@ -87,13 +96,13 @@ function Chart() {
 }
 
 /** A source that no head moves. */
-export const FixedScene = memo(function FixedScene({ picture, name }: { readonly picture: 'none' | 'sky' | 'chart' | 'black'; readonly name: string }) {
+export const FixedScene = memo(function FixedScene({ picture, name, meteors = 0 }: { readonly picture: 'none' | 'sky' | 'chart' | 'black'; readonly name: string; /** Meteors let cross by hand so far. */ readonly meteors?: number }) {
   switch (picture) {
     case 'sky':
       return (
         <>
           <StillScene {...ROOF} />
-          <Meteors />
+          <Meteors sent={meteors} />
         </>
       );
     case 'chart':

@@ -1,5 +1,6 @@
 /** The clip player: channels with layers, each holding one clip that is cued, played, looped and reports its end. */
 import { z } from 'zod';
+import type { PlainValue } from '../../show/index';
 import { type Behaviour, earliest, modelOf, nextSecond, unknownCommand } from '../behaviour';
 import { defineKind, type PointDefinition } from '../kind';
 
@@ -15,6 +16,8 @@ const Settings = z.strictObject({
 type Settings = z.infer<typeof Settings>;
 
 type Stage = 'empty' | 'cued' | 'playing' | 'paused' | 'ended';
+/** How a layer comes when it is played and goes when it is cleared. */
+const TRANSITIONS = ['cut', 'mix', 'push'] as const;
 
 /** One layer of one channel. */
 interface Slot {
@@ -26,14 +29,30 @@ interface Slot {
   readonly standsAt: number;
   /** Model time at which position 0 was, while it plays. */
   readonly zeroAt: number;
+  readonly transition: string;
+  readonly transitionMs: number;
+  /** Until when it comes or goes, model time; it is then there whole, or gone. */
+  readonly change: { readonly going: boolean; readonly until: number } | null;
 }
 
-const EMPTY: Slot = { stage: 'empty', clip: '', lengthMs: 0, loop: false, standsAt: 0, zeroAt: 0 };
+const EMPTY: Slot = { stage: 'empty', clip: '', lengthMs: 0, loop: false, standsAt: 0, zeroAt: 0, transition: 'cut', transitionMs: 500, change: null };
+/** What a layer keeps when its clip has gone: how the next one comes. */
+const emptied = ({ transition, transitionMs }: Slot): Slot => ({ ...EMPTY, transition, transitionMs });
+const changing = ({ transition, transitionMs }: Slot, going: boolean, now: number): Slot['change'] => (transition === 'cut' || transitionMs === 0 ? null : { going, until: now + transitionMs });
 type State = Readonly<Record<string, Slot>>;
+
+/** A transition as its point tells it, `mix 500`. */
+function transitionIn(value: PlainValue): { kind: string; ms: number } {
+  const [kind, ms] = String(value).split(' ');
+  return { kind: kind || EMPTY.transition, ms: Number(ms ?? EMPTY.transitionMs) };
+}
 
 const positionOf = (slot: Slot, now: number): number => (slot.stage === 'playing' ? Math.max(0, now - slot.zeroAt) : slot.standsAt);
 
-function advanced(slot: Slot, now: number): Slot {
+function advanced(before: Slot, now: number): Slot {
+  const over = before.change !== null && now + 1e-6 >= before.change.until;
+  if (over && before.change.going) return emptied(before);
+  const slot = over ? { ...before, change: null } : before;
   if (slot.stage !== 'playing' || now + 1e-6 < slot.zeroAt + slot.lengthMs) return slot;
   if (!slot.loop) return { ...slot, stage: 'ended', standsAt: slot.lengthMs };
   const rounds = Math.floor((now + 1e-6 - slot.zeroAt) / slot.lengthMs);
@@ -45,9 +64,11 @@ const behaviour: Behaviour<State, Settings> = {
     Object.fromEntries(
       SLOTS.map(({ key }) => {
         const clip = settings.clips.find((one) => one.name === from[`${key}Clip`]);
-        if (!clip) return [key, EMPTY];
+        const { kind: transition, ms: transitionMs } = transitionIn(from[`${key}Transition`] ?? '');
+        const how = { transition, transitionMs, change: null };
+        if (!clip) return [key, { ...EMPTY, ...how }];
         const standsAt = Number(from[`${key}Position`] ?? 0) * 1000;
-        return [key, { stage: String(from[`${key}Stage`] ?? 'cued') as Stage, clip: clip.name, lengthMs: clip.seconds * 1000, loop: from[`${key}Loop`] === true, standsAt, zeroAt: now - standsAt }];
+        return [key, { stage: String(from[`${key}Stage`] ?? 'cued') as Stage, clip: clip.name, lengthMs: clip.seconds * 1000, loop: from[`${key}Loop`] === true, standsAt, zeroAt: now - standsAt, ...how }];
       }),
     ),
 
@@ -64,20 +85,30 @@ const behaviour: Behaviour<State, Settings> = {
     if (command === 'cue') {
       const clip = settings.clips.find((one) => one.name === params.clip);
       if (!clip) return `There is no clip "${String(params.clip)}" on the player.`;
-      return put({ stage: 'cued', clip: clip.name, lengthMs: clip.seconds * 1000, loop: params.loop === true, standsAt: 0 });
+      return put({ stage: 'cued', clip: clip.name, lengthMs: clip.seconds * 1000, loop: params.loop === true, standsAt: 0, change: null });
     }
-    if (command === 'clear') return put(EMPTY);
+    if (command === 'transition') return put({ transition: String(params.kind), transitionMs: Number(params.ms) });
+    if (command === 'clear') {
+      const change = slot.stage === 'empty' || slot.stage === 'cued' ? null : changing(slot, true, now);
+      return change === null ? { ...state, [key]: emptied(slot) } : put({ change });
+    }
     if (slot.stage === 'empty') return `Channel ${String(params.channel)}, layer ${String(params.layer)} holds no clip.`;
     const at = positionOf(slot, now);
     switch (command) {
       case 'play': {
         const from = slot.stage === 'ended' ? 0 : at;
-        return put({ stage: 'playing', zeroAt: now - from, standsAt: from });
+        const change = slot.stage === 'cued' ? changing(slot, false, now) : slot.change?.going === true ? null : slot.change;
+        return put({ stage: 'playing', zeroAt: now - from, standsAt: from, change });
       }
       case 'pause':
         return put({ stage: slot.stage === 'playing' ? 'paused' : slot.stage, standsAt: at });
       case 'stop':
         return put({ stage: 'cued', standsAt: 0 });
+      case 'goTo': {
+        const to = Math.round(Number(params.seconds) * 1000);
+        if (to > slot.lengthMs) return `${slot.clip} is only ${slot.lengthMs / 1000} s long.`;
+        return put({ stage: slot.stage === 'ended' ? 'paused' : slot.stage, standsAt: to, zeroAt: now - to });
+      }
       case 'loop':
         return put({ loop: params.on === true });
       default:
@@ -97,6 +128,8 @@ const behaviour: Behaviour<State, Settings> = {
           [`${key}Playing`, slot.stage === 'playing'],
           [`${key}Ended`, slot.stage === 'ended'],
           [`${key}Loop`, slot.loop],
+          [`${key}Transition`, `${slot.transition} ${slot.transitionMs}`],
+          [`${key}Changing`, slot.change !== null],
           [`${key}Position`, seconds],
           [`${key}Length`, slot.lengthMs / 1000],
           [`${key}Left`, Math.max(0, Math.ceil((slot.lengthMs - positionOf(slot, now)) / 1000 - 1e-9))],
@@ -109,11 +142,12 @@ const behaviour: Behaviour<State, Settings> = {
     earliest(
       ...SLOTS.flatMap(({ key }) => {
         const slot = state[key] ?? EMPTY;
-        if (slot.stage !== 'playing') return [];
+        const change = slot.change === null ? [] : [slot.change.until];
+        if (slot.stage !== 'playing') return change;
         const end = slot.zeroAt + slot.lengthMs;
         // Position counts up on whole seconds from the beginning, what is left counts down on whole seconds to the end.
         const left = Math.ceil((end - now) / 1000 - 1e-9);
-        return [nextSecond(slot.zeroAt, now), end - Math.max(0, left - 1) * 1000, end].filter((time) => time > now + 1e-6);
+        return [...change, nextSecond(slot.zeroAt, now), end - Math.max(0, left - 1) * 1000, end].filter((time) => time > now + 1e-6);
       }),
     ),
 };
@@ -133,6 +167,8 @@ const slotPoints = Object.fromEntries(
       [`${key}Playing`, { words: `Plays on ${where}`, type: 'switch' }],
       [`${key}Ended`, { words: `Ended on ${where}`, type: 'switch' }],
       [`${key}Loop`, { words: `Loops on ${where}`, type: 'switch' }],
+      [`${key}Transition`, { words: `How ${where} comes and goes (${TRANSITIONS.join(', ')}), and over how many milliseconds`, type: 'text', restore: (value) => ({ command: 'transition', params: { channel, layer, ...transitionIn(value) } }) }],
+      [`${key}Changing`, { words: `The picture on ${where} comes or goes`, type: 'switch' }],
       [`${key}Position`, { words: `Position on ${where}`, type: 'number', unit: 's' }],
       [`${key}Length`, { words: `Length of the clip on ${where}`, type: 'number', unit: 's' }],
       [`${key}Left`, { words: `Time left on ${where}`, type: 'number', unit: 's' }],
@@ -157,6 +193,20 @@ export const clipPlayer = defineKind({
     play: placed('Play', 'Play channel {channel}'),
     pause: placed('Pause', 'Pause channel {channel}'),
     stop: placed('Stop and go back to the beginning', 'Stop channel {channel}'),
+    goTo: {
+      words: 'Go to a place in the clip',
+      phrase: 'Channel {channel} to {seconds} s',
+      params: z.strictObject({ seconds: z.number().min(0).max(36_000).default(0).meta({ title: 'From the beginning', unit: 's' }), ...place }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    transition: {
+      words: 'Set how a layer comes and goes',
+      phrase: 'Channel {channel}, layer {layer} comes and goes by {kind} over {ms} ms',
+      params: z.strictObject({ kind: z.enum(TRANSITIONS).default('mix').meta({ title: 'Kind' }), ms: z.number().int().min(0).max(10_000).default(500).meta({ title: 'Length', unit: 'ms' }), ...place }),
+      seenOnAir: false,
+      repeatable: true,
+    },
     loop: { words: 'Loop on or off', phrase: 'Loop channel {channel}: {on}', params: z.strictObject({ ...place, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: false, repeatable: true },
     clear: placed('Clear a layer', 'Clear channel {channel}, layer {layer}'),
   },

@@ -1,4 +1,4 @@
-/** The gateway for remote guests: they join, wait, are put on a line, drop and come back. */
+/** The gateway for remote guests: they join, wait, are put on a line, drop and come back; their picture and sound go on and off, they speak and share a screen. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, unknownCommand } from '../behaviour';
 import { defineKind, type PointDefinition } from '../kind';
@@ -12,6 +12,8 @@ const Settings = z.strictObject({
   guests: z.array(z.string().min(1).max(60)).max(50).default([]),
   /** One guest comes every so often after it was switched on, seconds; null: only when told to. */
   joinEvery: z.number().min(0.1).max(3600).nullable().default(null),
+  /** Guests who join, drop, return, speak and share by themselves, every 4 to 20 seconds, drawn from this seed; null: only when told to. */
+  seed: z.number().int().min(0).max(0xffff_ffff).nullable().default(null),
 });
 type Settings = z.infer<typeof Settings>;
 
@@ -19,17 +21,41 @@ interface Line {
   readonly guest: string;
   readonly connected: boolean;
   readonly muted: boolean;
+  /** Their picture is sent; a caller may have switched it off. */
+  readonly picture: boolean;
+  /** Height of the picture that comes, lines. */
+  readonly height: number;
 }
 
 interface State {
   readonly began: number;
+  /** Line that speaks, counted from 1; 0 for nobody. */
+  readonly speaking: number;
+  /** Line that shares a screen; 0 for nobody. */
+  readonly sharing: number;
+  /** The sequence that the seed began, and when it next brings something about; null without a seed. */
+  readonly chance: { readonly drawn: number; readonly at: number } | null;
   /** How many of the guests have come so far. */
   readonly come: number;
   readonly waiting: readonly string[];
   readonly lines: readonly Line[];
 }
 
-const EMPTY: Line = { guest: '', connected: false, muted: false };
+const EMPTY: Line = { guest: '', connected: false, muted: false, picture: false, height: 0 };
+const HEIGHT = 720;
+/** Where a line is narrow: half of it comes. */
+const LOW_HEIGHT = 360;
+/** Something happens this many milliseconds after the last, plus up to so many more. */
+const [EVENT_AFTER, EVENT_SPREAD] = [4000, 16_000];
+
+/** The next number of a seeded sequence, 32 bits (linear congruence with the constants of Numerical Recipes, 2nd edition, 7.1). */
+const drawNext = (drawn: number): number => (Math.imul(drawn, 1664525) + 1013904223) >>> 0;
+/** Its high bits as a choice among so many: the low ones repeat after a few. */
+const pick = (drawn: number, count: number): number => Math.floor((drawn / 2 ** 32) * count);
+const happening = (drawn: number, now: number): State['chance'] => ({ drawn, at: now + EVENT_AFTER + pick(drawn, EVENT_SPREAD) });
+
+/** What the seed brings about on the lines, in the order of its choices. */
+const HAPPENS = ['guestJoins', 'guestSpeaks', 'guestDrops', 'guestReturns', 'guestSpeaks', 'guestShares'] as const;
 
 function joined(state: State, settings: Settings): State {
   const guest = settings.guests[state.come];
@@ -38,25 +64,70 @@ function joined(state: State, settings: Settings): State {
 
 const nextJoin = (state: State, settings: Settings): number | null => (settings.joinEvery === null || state.come >= settings.guests.length ? null : state.began + (state.come + 1) * settings.joinEvery * 1000);
 
+/** What guests do of themselves. @returns the new state, why it cannot be, or undefined when it is none of these */
+function happens(state: State, what: string, settings: Settings): State | string | undefined {
+  /** The first line behind the one that has it now, in a round, on which a guest is there. */
+  const nextLine = (present: number): number => {
+    const order = state.lines.map((_, index) => ((present + index) % state.lines.length) + 1);
+    return order.find((line) => state.lines[line - 1]?.connected === true) ?? 0;
+  };
+  const change = (wanted: (line: Line) => boolean, to: Partial<Line>, otherwise: string): State | string => {
+    const index = state.lines.findIndex(wanted);
+    return index < 0 ? otherwise : quiet({ ...state, lines: state.lines.map((line, at) => (at === index ? { ...line, ...to } : line)) });
+  };
+  switch (what) {
+    case 'guestJoins':
+      return state.come >= settings.guests.length ? 'Everybody has come.' : joined(state, settings);
+    case 'guestDrops':
+      return change((line) => line.connected, { connected: false, picture: false, height: 0 }, 'Nobody is on a line.');
+    case 'guestReturns':
+      return change((line) => line.guest !== '' && !line.connected, { connected: true, picture: true, height: HEIGHT }, 'Nobody has dropped.');
+    case 'guestSpeaks':
+      return nextLine(state.speaking) === 0 ? 'Nobody is on a line.' : { ...state, speaking: nextLine(state.speaking) };
+    case 'nobodySpeaks':
+      return { ...state, speaking: 0 };
+    case 'guestShares':
+      return nextLine(state.sharing) === 0 ? 'Nobody is on a line.' : { ...state, sharing: state.sharing === 0 ? nextLine(0) : 0 };
+    case 'lineNarrow':
+      return change((line) => line.height === HEIGHT, { height: LOW_HEIGHT }, 'No line comes in full.');
+    default:
+      return undefined;
+  }
+}
+
+/** Who is not there neither speaks nor shares. */
+function quiet(state: State): State {
+  const there = (line: number): number => (state.lines[line - 1]?.connected === true ? line : 0);
+  return { ...state, speaking: there(state.speaking), sharing: there(state.sharing) };
+}
+
 const behaviour: Behaviour<State, Settings> = {
   start: (settings, now, from) => ({
     began: now,
+    speaking: Number(from.speaking ?? 0),
+    sharing: Number(from.sharing ?? 0),
+    // A rehearsal foretells nobody's coming and going.
+    chance: settings.seed === null || from.waiting !== undefined ? null : happening(drawNext(settings.seed), now),
     come: 0,
     waiting: String(from.waiting ?? '').split('\n').filter(Boolean),
-    lines: Array.from({ length: settings.lines }, (_, index) => ({ guest: String(from[`line${index + 1}Guest`] ?? ''), connected: from[`line${index + 1}Connected`] === true, muted: from[`line${index + 1}Muted`] === true })),
+    lines: Array.from({ length: settings.lines }, (_, index) => {
+      const point = (name: string) => from[`line${index + 1}${name}`];
+      return { guest: String(point('Guest') ?? ''), connected: point('Connected') === true, muted: point('Muted') === true, picture: point('Picture') === true, height: Number(point('Height') ?? 0) };
+    }),
   }),
   advance(state, now, settings) {
     let next = state;
     for (let at = nextJoin(next, settings); at !== null && now + 1e-6 >= at; at = nextJoin(next, settings)) next = joined(next, settings);
+    while (next.chance !== null && now + 1e-6 >= next.chance.at) {
+      const { drawn, at } = next.chance;
+      const after = happens(next, HAPPENS[pick(drawn, HAPPENS.length)] ?? 'guestJoins', settings);
+      next = { ...(typeof after === 'string' ? next : (after ?? next)), chance: happening(drawNext(drawn), at) };
+    }
     return next;
   },
   act(state, { command, params }, _now, settings) {
-    if (command === 'guestJoins') return state.come >= settings.guests.length ? 'Everybody has come.' : joined(state, settings);
-    if (command === 'guestDrops' || command === 'guestReturns') {
-      const index = state.lines.findIndex((line) => line.guest !== '' && line.connected === (command === 'guestDrops'));
-      if (index < 0) return command === 'guestDrops' ? 'Nobody is on a line.' : 'Nobody has dropped.';
-      return { ...state, lines: state.lines.map((line, at) => (at === index ? { ...line, connected: command === 'guestReturns' } : line)) };
-    }
+    const happened = happens(state, command, settings);
+    if (happened !== undefined) return happened;
     const number = Number(params.line);
     const line = state.lines[number - 1];
     if (line === undefined) return `There is no line ${number}.`;
@@ -66,28 +137,36 @@ const behaviour: Behaviour<State, Settings> = {
         const guest = String(params.guest);
         if (!state.waiting.includes(guest)) return `${guest} is not waiting.`;
         if (line.guest !== '') return `${line.guest} is on line ${number}.`;
-        return { ...state, waiting: state.waiting.filter((one) => one !== guest), lines: put({ guest, connected: true, muted: false }) };
+        return { ...state, waiting: state.waiting.filter((one) => one !== guest), lines: put({ guest, connected: true, muted: false, picture: true, height: HEIGHT }) };
       }
       case 'takeOff':
         if (line.guest === '') return `Nobody is on line ${number}.`;
-        return { ...state, waiting: line.connected ? [...state.waiting, line.guest] : state.waiting, lines: put(EMPTY) };
+        return quiet({ ...state, waiting: line.connected ? [...state.waiting, line.guest] : state.waiting, lines: put(EMPTY) });
       case 'mute':
         if (line.guest === '') return `Nobody is on line ${number}.`;
         return { ...state, lines: put({ ...line, muted: params.on === true }) };
+      case 'picture':
+        if (!line.connected) return `Nobody is there on line ${number}.`;
+        return { ...state, lines: put({ ...line, picture: params.on === true }) };
       default:
         return unknownCommand('The gateway', command);
     }
   },
   points: (state) => ({
     waiting: state.waiting.join('\n'),
+    speaking: state.speaking,
+    sharing: state.sharing,
     ...Object.fromEntries(state.lines.flatMap((line, index) => [
       [`line${index + 1}Guest`, line.guest],
       [`line${index + 1}Connected`, line.connected],
       [`line${index + 1}Dropped`, line.guest !== '' && !line.connected],
       [`line${index + 1}Muted`, line.muted],
+      [`line${index + 1}Picture`, line.picture],
+      [`line${index + 1}Height`, line.height],
+      [`line${index + 1}Speaking`, state.speaking === index + 1],
     ])),
   }),
-  wakeAt: (state, _now, settings) => earliest(nextJoin(state, settings)),
+  wakeAt: (state, _now, settings) => earliest(nextJoin(state, settings), state.chance?.at ?? null),
 };
 
 const LineNumber = z.number().int().min(1).max(MOST_LINES).default(1).meta({ title: 'Line' });
@@ -102,9 +181,22 @@ export const guestGateway = defineKind({
     putOnLine: { words: 'Put a guest on a line', phrase: 'Put {guest} on line {line}', params: z.strictObject({ guest: z.string().min(1).max(60).meta({ title: 'Guest', listedIn: 'waiting' }), line: LineNumber }), seenOnAir: false, repeatable: false },
     takeOff: { words: 'Take the guest off a line', phrase: 'Take the guest off line {line}', params: z.strictObject({ line: LineNumber }), seenOnAir: true, repeatable: false },
     mute: { words: 'Mute a line', phrase: 'Mute line {line}: {on}', params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
+    picture: { words: 'Picture of a line on or off', phrase: 'Picture of line {line}: {on}', params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
   },
-  simulations: { guestJoins: { words: 'The next guest joins' }, guestDrops: { words: 'A guest drops' }, guestReturns: { words: 'A guest that dropped returns' } },
-  points: { waiting: { words: 'Guests who wait, one a line', type: 'text' } },
+  simulations: {
+    guestJoins: { words: 'The next guest joins' },
+    guestDrops: { words: 'A guest drops' },
+    guestReturns: { words: 'A guest that dropped returns' },
+    guestSpeaks: { words: 'The guest on the next line speaks' },
+    nobodySpeaks: { words: 'Nobody speaks' },
+    guestShares: { words: 'A guest shares a screen, or ends it' },
+    lineNarrow: { words: 'A line comes at half its picture size' },
+  },
+  points: {
+    waiting: { words: 'Guests who wait, one a line', type: 'text' },
+    speaking: { words: 'Line that speaks, 0 for nobody', type: 'number' },
+    sharing: { words: 'Line that shares a screen, 0 for nobody', type: 'number' },
+  },
   pointsFor: (settings) =>
     Object.fromEntries(
       Array.from({ length: Settings.parse(settings).lines }, (_, index) => index + 1).flatMap((line): [string, PointDefinition][] => [
@@ -112,6 +204,9 @@ export const guestGateway = defineKind({
         [`line${line}Connected`, { words: `Line ${line} is connected`, type: 'switch' }],
         [`line${line}Dropped`, { words: `The guest on line ${line} dropped`, type: 'switch' }],
         [`line${line}Muted`, { words: `Line ${line} is muted`, type: 'switch' }],
+        [`line${line}Picture`, { words: `Line ${line} sends its picture`, type: 'switch' }],
+        [`line${line}Height`, { words: `Height of the picture on line ${line}`, type: 'number', unit: 'lines' }],
+        [`line${line}Speaking`, { words: `Line ${line} speaks`, type: 'switch' }],
       ]),
     ),
   model: modelOf(behaviour),

@@ -1,7 +1,7 @@
 /** The replay server: a rolling buffer of several angles, marks in it, and channels that roll from a mark at an angle and a speed. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, nextSecond, secondsSince, unknownCommand } from '../behaviour';
-import { defineKind, type PointDefinition } from '../kind';
+import { defineKind, type PointDefinition, type Points } from '../kind';
 
 const CHANNELS = [1, 2] as const;
 const MARKS_KEPT = 200;
@@ -39,6 +39,8 @@ interface State {
 const EMPTY: Channel = { stage: 'empty', mark: 0, angle: 1, speed: 100, place: 0, since: 0 };
 
 const bufferStart = (state: State, now: number, settings: Settings): number => Math.max(state.began, now - settings.bufferSeconds * 1000);
+/** Times as the server tells them: seconds since it began to record, to the hundredth. */
+const secondsOf = (state: State, time: number): number => Math.round((time - state.began) / 10) / 100;
 const placeOf = (channel: Channel, now: number): number => (channel.stage === 'playing' ? channel.place + ((now - channel.since) * channel.speed) / 100 : channel.place);
 
 /** When a rolling channel has caught up with what is being recorded, or the buffer's start has caught up with it; null for never. */
@@ -52,7 +54,16 @@ function endOf(channel: Channel, now: number, settings: Settings, state: State):
 }
 
 const behaviour: Behaviour<State, Settings> = {
-  start: (_settings, now) => ({ began: now, lastMark: 0, marks: [], channels: Object.fromEntries(CHANNELS.map((number) => [number, EMPTY])) }),
+  start(_settings, now, from) {
+    const began = now - Number(from.bufferEnd ?? 0) * 1000;
+    const [lastMark, markedAt] = [Number(from.lastMark ?? 0), began + Number(from.lastMarkAt ?? 0) * 1000];
+    const channelOf = (number: number): Channel => {
+      const point = (name: string): Points[string] | undefined => from[`ch${number}${name}`];
+      const stage = (point('Stage') ?? 'empty') as Stage;
+      return stage === 'empty' ? EMPTY : { stage, mark: Number(point('Mark')), angle: Number(point('Angle')), speed: Number(point('Speed')), place: began + Number(point('At')) * 1000, since: now };
+    };
+    return { began, lastMark, marks: lastMark === 0 ? [] : [[lastMark, markedAt]], channels: Object.fromEntries(CHANNELS.map((number) => [number, channelOf(number)])) };
+  },
 
   advance(state, now, settings) {
     let { channels } = state;
@@ -66,9 +77,10 @@ const behaviour: Behaviour<State, Settings> = {
   },
 
   act(state, { command, params }, now, settings) {
-    if (command === 'mark') {
-      const time = now - Number(params.ago) * 1000;
-      if (time < bufferStart(state, now, settings)) return `${String(params.ago)} s ago is no longer in the buffer.`;
+    if (command === 'mark' || command === 'markAt') {
+      const time = command === 'mark' ? now - Number(params.ago) * 1000 : state.began + Number(params.time) * 1000;
+      if (time > now + 1e-6) return `${String(params.time)} s has not been recorded yet.`;
+      if (time < bufferStart(state, now, settings)) return command === 'mark' ? `${String(params.ago)} s ago is no longer in the buffer.` : `${String(params.time)} s has fallen out of the buffer.`;
       const number = state.lastMark + 1;
       return { ...state, lastMark: number, marks: [[number, time] as const, ...state.marks].slice(0, MARKS_KEPT) };
     }
@@ -103,10 +115,13 @@ const behaviour: Behaviour<State, Settings> = {
   points: (state, now, settings) => {
     const latest = state.marks[0];
     return {
+      bufferStart: secondsOf(state, bufferStart(state, now, settings)),
+      bufferEnd: secondsOf(state, now),
       buffered: Math.min(settings.bufferSeconds, secondsSince(state.began, now)),
       angles: settings.angles,
       lastMark: state.lastMark,
       // A mark counts down to the moment it falls out of the buffer.
+      lastMarkAt: latest === undefined ? 0 : secondsOf(state, latest[1]),
       lastMarkLeft: latest === undefined ? 0 : Math.max(0, Math.ceil(settings.bufferSeconds - (now - latest[1]) / 1000 - 1e-9)),
       ...Object.fromEntries(
         CHANNELS.flatMap((number) => {
@@ -117,6 +132,7 @@ const behaviour: Behaviour<State, Settings> = {
             [`ch${number}Mark`, channel.mark],
             [`ch${number}Angle`, channel.angle],
             [`ch${number}Speed`, channel.speed],
+            [`ch${number}At`, channel.stage === 'empty' ? 0 : secondsOf(state, placeOf(channel, now))],
             [`ch${number}Behind`, channel.stage === 'empty' ? 0 : Math.round((now - placeOf(channel, now)) / 1000)],
           ];
         }),
@@ -125,12 +141,9 @@ const behaviour: Behaviour<State, Settings> = {
   },
 
   wakeAt: (state, now, settings) => {
-    const filling = now - state.began < settings.bufferSeconds * 1000;
-    const latest = state.marks[0]?.[1];
-    const counting = latest !== undefined && now - latest < settings.bufferSeconds * 1000;
     const rolling = CHANNELS.map((number) => endOf(state.channels[number] ?? EMPTY, now, settings, state));
-    const busy = filling || counting || CHANNELS.some((number) => (state.channels[number] ?? EMPTY).stage !== 'empty');
-    return earliest(busy ? nextSecond(state.began, now) : null, ...rolling.map((time) => (time === null || time <= now + 1e-6 ? null : time + 1)));
+    // It records without an end: start and end of the buffer go on with every second.
+    return earliest(nextSecond(state.began, now), ...rolling.map((time) => (time === null || time <= now + 1e-6 ? null : time + 1)));
   },
 };
 
@@ -145,6 +158,7 @@ const channelPoints = Object.fromEntries(
     [`ch${number}Mark`, { words: `Mark on replay channel ${number}`, type: 'number' }],
     [`ch${number}Angle`, { words: `Angle on replay channel ${number}`, type: 'number' }],
     [`ch${number}Speed`, { words: `Speed of replay channel ${number}`, type: 'number', unit: '%' }],
+    [`ch${number}At`, { words: `Where replay channel ${number} is, on the server's own clock`, type: 'number', unit: 's', often: true }],
     [`ch${number}Behind`, { words: `How far replay channel ${number} is behind`, type: 'number', unit: 's' }],
   ]),
 );
@@ -162,6 +176,13 @@ export const replayServer = defineKind({
       params: z.strictObject({ ago: z.number().min(0).max(36_000).default(5).meta({ title: 'How long ago', unit: 's' }) }),
       seenOnAir: false,
       // Twice would make two marks.
+      repeatable: false,
+    },
+    markAt: {
+      words: 'Mark a moment on the server\'s own clock',
+      phrase: 'Mark {time} s on the server\'s clock',
+      params: z.strictObject({ time: z.number().min(0).max(10_000_000).default(0).meta({ title: 'On the clock of bufferStart and bufferEnd', unit: 's' }) }),
+      seenOnAir: false,
       repeatable: false,
     },
     cue: {
@@ -182,9 +203,12 @@ export const replayServer = defineKind({
     speed: { words: 'Change the speed', phrase: 'Channel {channel} at {speed} %', params: z.strictObject({ channel: Channel, speed: Speed }), seenOnAir: true, repeatable: true },
   },
   points: {
+    bufferStart: { words: 'Where the buffer starts, on the server\'s own clock', type: 'number', unit: 's', often: true },
+    bufferEnd: { words: 'Where the buffer ends, on the server\'s own clock: now', type: 'number', unit: 's', often: true },
     buffered: { words: 'Seconds in the buffer', type: 'number', unit: 's' },
     angles: { words: 'Angles', type: 'number' },
     lastMark: { words: 'Number of the latest mark', type: 'number' },
+    lastMarkAt: { words: 'Where the latest mark is, on the server\'s own clock', type: 'number', unit: 's' },
     lastMarkLeft: { words: 'Seconds until the latest mark falls out of the buffer', type: 'number', unit: 's' },
     ...channelPoints,
   },

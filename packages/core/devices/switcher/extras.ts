@@ -13,6 +13,9 @@ const list = (count: number): number[] => Array.from({ length: count }, (_, inde
 /** The switcher's own outputs can be put anywhere that an input can: they count on behind the inputs. */
 export const INTERNAL = ['Layout 1', 'Layout 2', 'Mix bank 2', 'Test bars'] as const;
 
+/** Number of the layout engine that a source number of a switcher stands for; null when it is none. @param inputs how many inputs it has */
+export const layoutNumber = (source: number, inputs: number): number | null => (source > inputs && source <= inputs + LAYOUTS ? source - inputs : null);
+
 interface Rest {
   /** Points of everything here, under their keys: they change only when they are set. */
   readonly points: Points;
@@ -29,7 +32,12 @@ const TROUBLED = 16;
 
 const boxStart = (box: number): Points => ({ Occupant: 0, On: box <= 2, Place: box === 1 ? '0.02 0.15 0.47 0.47' : box === 2 ? '0.51 0.15 0.47 0.47' : '0.25 0.25 0.5 0.5', Crop: '0 0 0 0', Border: 0, Order: box });
 
+/** Ways in which the edge of a wipe travels. */
+export const WIPES = ['right', 'left', 'down', 'up'] as const;
+
 const START: Points = {
+  transition: 'mix',
+  meteors: 0,
   bank2Program: 1,
   bank2Preview: 2,
   bank2Mixing: false,
@@ -80,6 +88,8 @@ function standingOf(inputs: number): Record<string, PlainValue> {
 export const FULL_VIEW = '0.5 0.5 1';
 const text = (...numbers: readonly (PlainValue | undefined)[]): string => numbers.map((number) => Math.round(Number(number) * 1e4) / 1e4).join(' ');
 const set = (extras: Extras, points: Points): Extras => ({ points: { ...extras.points, ...points }, moves: extras.moves, wake: extras.wake });
+/** With the kind of the latest transition; the same when it is of that kind already. */
+export const withTransition = (extras: Extras, kind: string): Extras => (extras.points.transition === kind ? extras : set(extras, { transition: kind }));
 const wakeOf = (moves: Extras['moves']): number | null => earliest(...Object.values(moves).map((move) => move.endsAt));
 
 /** Until `frames` have gone the old place is told and the move as under way; then the new place. */
@@ -142,6 +152,8 @@ export function actExtras(extras: Extras, { command, params }: DeviceCommand, no
     case 'reframe':
       if (source < 1 || source > inputs) return 'Only an input can be reframed.';
       return moved(extras, 'reframing', { [`input${source}Window`]: windowText(Number(params.x), Number(params.y), Number(params.scale)) }, Number(params.frames), now, frameMs);
+    case 'meteor':
+      return set(extras, { meteors: Number(points.meteors) + 1 });
     case 'picturesGood':
       return set(extras, Object.fromEntries(list(inputs).map((input) => [`input${input}Picture`, 'good'])));
     default: {
@@ -196,9 +208,11 @@ const numbersIn = (value: PlainValue): number[] => String(value).split(' ').map(
 const bySource = (command: string, params: Readonly<Record<string, PlainValue>> = {}) => (value: PlainValue): DeviceCommand => ({ command, params: { ...params, source: `input:${Number(value)}` } });
 
 export const EXTRA_POINTS: Readonly<Record<string, PointDefinition>> = {
+  transition: { words: `Kind of the latest transition: mix, ${WIPES.map((way) => `wipe ${way}`).join(', ')}`, type: 'text' },
   bank2Program: { words: 'Input on program of mix bank 2', type: 'number' },
   bank2Preview: { words: 'Input on preview of mix bank 2', type: 'number' },
   bank2Mixing: { words: 'Mix under way on mix bank 2', type: 'switch' },
+  meteors: { words: 'Meteors that a stand-in let cross the picture of the sky', type: 'number' },
   reframing: { words: 'A source is being reframed', type: 'switch' },
   ...Object.fromEntries(
     list(LAYOUTS).flatMap((layout): [string, PointDefinition][] => [
@@ -248,6 +262,7 @@ export const EXTRA_POINTS: Readonly<Record<string, PointDefinition>> = {
 
 export const EXTRA_SIMULATIONS: Readonly<Record<string, { readonly words: string }>> = {
   picturesGood: { words: 'Every input has a picture again' },
+  meteor: { words: 'A meteor crosses the picture of the sky' },
   ...Object.fromEntries(list(TROUBLED).flatMap((input) => [
     [`input${input}None`, { words: `Input ${input} loses its picture` }],
     [`input${input}Black`, { words: `Input ${input} turns black` }],

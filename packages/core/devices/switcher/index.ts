@@ -1,7 +1,9 @@
-/** The switcher: program, preview, cut and mix, with inputs counted by number from 1. */
+/** The switcher: program, preview, cut, mix, wipe and fade to black, with inputs counted by number from 1. */
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
-import { actExtras, advanceExtras, EXTRA_COMMANDS, EXTRA_POINTS, EXTRA_SIMULATIONS, type Extras, INTERNAL, startExtras } from './extras';
+import { advanceBlack, type Black, blackFrom, fadedTo, NOT_BLACK, pointsOfBlack, wakeOfBlack } from './black';
+import { actExtras, advanceExtras, BOXES, EXTRA_COMMANDS, EXTRA_POINTS, EXTRA_SIMULATIONS, type Extras, INTERNAL, layoutNumber, startExtras, WIPES, withTransition } from './extras';
+import { earliest } from '../behaviour';
 import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
@@ -31,6 +33,7 @@ interface State {
   readonly mix: Mix | null;
   readonly keyers: Readonly<Record<'keyer1' | 'keyer2', boolean>>;
   readonly aux: Readonly<Record<'aux1' | 'aux2', number>>;
+  readonly black: Black;
   readonly extras: Extras;
 }
 
@@ -40,19 +43,16 @@ const mixEnd = (state: State, mix: Mix): number => mix.startedAt + mix.frames * 
 /** @param names whether names, layouts and all that is set but seldom are told as well: they are many */
 function seen(state: State, now: number, replies: readonly ModelReply[], names = false): ModelStep<State> {
   const frame = state.mix === null ? 0 : Math.min(state.mix.frames, Math.floor((now - state.mix.startedAt) / frameMs(state.settings) + 1e-6));
-  return {
-    state,
-    replies,
-    wakeAt: wakeOf(state, frame),
-    points: names ? everything(shown(state, frame), state) : shown(state, frame),
-  };
+  const points = shown(state, frame);
+  if (names || state.black !== NOT_BLACK) Object.assign(points, pointsOfBlack(state.black, now, frameMs(state.settings)));
+  return { state, replies, wakeAt: wakeOf(state, frame, now), points: names ? everything(points, state) : points };
 }
 
-function wakeOf(state: State, frame: number): number | null {
+function wakeOf(state: State, frame: number, now: number): number | null {
   const { wake } = state.extras;
-  if (state.mix === null) return wake;
-  const next = Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings));
-  return wake === null || next < wake ? next : wake;
+  if (state.mix === null && state.black === NOT_BLACK) return wake;
+  const mix = state.mix === null ? null : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings));
+  return earliest(wake, mix, wakeOfBlack(state.black, now, frameMs(state.settings)));
 }
 
 /** Loops: spreading objects of some hundred keys into a new one takes ten times as long. */
@@ -74,7 +74,7 @@ const shown = (state: State, frame: number): Record<string, PlainValue> => ({
 });
 
 /** The same with other pictures. Written out field by field: it is what rehearsals do most, and a spread takes ten times as long. */
-const pictured = ({ settings, names, keyers, aux, extras }: State, program: number, preview: number, mix: Mix | null): State => ({ settings, program, preview, names, mix, keyers, aux, extras });
+const pictured = ({ settings, names, keyers, aux, black, extras }: State, program: number, preview: number, mix: Mix | null): State => ({ settings, program, preview, names, mix, keyers, aux, black, extras });
 const taken = (state: State): State => pictured(state, state.preview, state.program, null);
 
 const model: Model<State, Settings> = {
@@ -86,12 +86,14 @@ const model: Model<State, Settings> = {
     mix: null,
     keyers: { keyer1: from.keyer1 !== false, keyer2: from.keyer2 === true },
     aux: { aux1: Number(from.aux1 ?? settings.startProgram), aux2: Number(from.aux2 ?? settings.startProgram) },
+    black: blackFrom(from),
     extras: startExtras(settings.inputs, from),
   }),
 
   step(before, input) {
     const extras = advanceExtras(before.extras, input.now);
-    const state = extras === before.extras ? before : { ...before, extras };
+    const black = advanceBlack(before.black, input.now, frameMs(before.settings));
+    const state = extras === before.extras && black === before.black ? before : { ...before, extras, black };
     if (input.type !== 'command') {
       if (extras !== before.extras) return seen(state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix) ? state : taken(state), input.now, [], true);
       if (state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix)) return seen(state, input.now, [], input.type === 'read');
@@ -114,10 +116,14 @@ const model: Model<State, Settings> = {
         return seen({ ...state, names: { ...state.names, [`input${wanted}Name`]: String(command.params.name) } }, now, done, true);
       case 'cut':
         return seen(taken(state), now, done);
-      case 'mix': {
-        if (state.mix !== null) return refuse('A mix is under way.');
-        return seen({ ...state, mix: { id, startedAt: now, frames: Math.max(1, Number(command.params.frames)) } }, now, done);
+      case 'mix':
+      case 'wipe': {
+        if (state.mix !== null) return refuse('A mix or wipe is under way.');
+        const [after, frames] = [withTransition(extras, command.command === 'mix' ? 'mix' : `wipe ${String(command.params.direction)}`), Math.max(1, Number(command.params.frames))];
+        return seen({ ...state, extras: after, mix: { id, startedAt: now, frames } }, now, done, after !== extras);
       }
+      case 'fadeToBlack':
+        return seen({ ...state, black: fadedTo(state.black, command.params.on === true ? 1 : 0, Number(command.params.frames), now, frameMs(state.settings)) }, now, done);
       case 'keyer':
         return seen({ ...state, keyers: { ...state.keyers, [`keyer${Number(command.params.keyer)}`]: command.params.on === true } }, now, done);
       default: {
@@ -130,6 +136,16 @@ const model: Model<State, Settings> = {
 };
 
 const Source = z.string().meta({ title: 'Source', reference: 'source' });
+const Length = z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' });
+
+/** Boxes of one layout engine. */
+export const SWITCHER_BOXES = BOXES;
+
+/** Number of the layout engine that a source number stands for on a switcher with these settings; null when it is none. */
+export function switcherLayoutOf(source: number, settings: unknown): number | null {
+  const read = Settings.safeParse(settings);
+  return read.success ? layoutNumber(source, read.data.inputs) : null;
+}
 
 export const switcher = defineKind({
   key: 'switcher',
@@ -144,10 +160,26 @@ export const switcher = defineKind({
     mix: {
       words: 'Mix',
       phrase: 'Mix over {frames} f',
-      params: z.strictObject({ frames: z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' }) }),
+      params: z.strictObject({ frames: Length }),
       seenOnAir: true,
       repeatable: false,
       unsettles: ['mixing'],
+    },
+    wipe: {
+      words: 'Wipe',
+      phrase: 'Wipe {direction} over {frames} f',
+      params: z.strictObject({ frames: Length, direction: z.enum(WIPES).default('right').meta({ title: 'The edge travels' }) }),
+      seenOnAir: true,
+      repeatable: false,
+      unsettles: ['mixing'],
+    },
+    fadeToBlack: {
+      words: 'Fade to black, or back',
+      phrase: 'Fade to black over {frames} f: {on}',
+      params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'To black' }), frames: Length }),
+      seenOnAir: true,
+      repeatable: true,
+      unsettles: ['black'],
     },
     keyer: {
       words: 'Keyer on or off',
@@ -177,8 +209,11 @@ export const switcher = defineKind({
   points: {
     program: { words: 'Input on program', type: 'number' },
     preview: { words: 'Input on preview', type: 'number' },
-    mixing: { words: 'Mix under way', type: 'switch' },
-    mixPosition: { words: 'Mix position', type: 'number', unit: '0–1' },
+    mixing: { words: 'Mix or wipe under way', type: 'switch' },
+    mixPosition: { words: 'Mix or wipe position', type: 'number', unit: '0–1' },
+    black: { words: 'Program is faded to black', type: 'switch' },
+    fading: { words: 'Program fades to black, or back', type: 'switch' },
+    blackLevel: { words: 'How black the program is', type: 'number', unit: '0–1' },
     keyer1: { words: 'Keyer 1 is on', type: 'switch' },
     keyer2: { words: 'Keyer 2 is on', type: 'switch' },
     aux1: { words: 'Input on auxiliary output 1', type: 'number' },
