@@ -41,13 +41,57 @@ describe.each(sizes)('a person who operates (%s)', (size) => {
   });
 });
 
+describe('transitions and layouts', () => {
+  it('wipes with an edge that travels, and asks before the program goes black', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    await demo.standins.switcher.clear();
+    await page.getByTestId(`cap-${demoId('BTN', 401)}`).click();
+    await page.getByText(/^wipe \d+ %$/).waitFor();
+    await page.getByTestId('on-air').getByText('Lawn cam').waitFor();
+    await page.getByTestId(`cap-${demoId('BTN', 402)}`).click();
+    await page.locator(`[data-testid="cap-${demoId('BTN', 402)}"][data-press="asking"]`).waitFor();
+    expect((await demo.standins.switcher.report()).points.black).toBe(false);
+    await page.waitForTimeout(200);
+    await page.getByTestId(`cap-${demoId('BTN', 402)}`).click();
+    await page.getByText('faded to black', { exact: true }).waitFor();
+    await face(page, demoId('BTN', 402), 'onAir').waitFor();
+    await page.getByTestId(`cap-${demoId('BTN', 403)}`).click();
+    await page.getByTestId('black').waitFor({ state: 'detached' });
+    const { effects, points } = await demo.standins.switcher.report();
+    expect(effects.map(({ command, params }) => [command, params])).toEqual([['wipe', { frames: 25, direction: 'right' }], ['fadeToBlack', { on: true, frames: 50 }], ['fadeToBlack', { on: false, frames: 50 }]]);
+    expect(points).toMatchObject({ black: false, blackLevel: 0, program: 2, preview: 4 });
+    await demo.close();
+  });
+
+  it('draws a layout with its boxes and their occupants as the switcher tells them', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'wide');
+    await page.getByRole('radio', { name: 'Lines' }).or(page.getByText('Lines', { exact: true })).first().click();
+    await page.getByTestId(`cap-${demoId('BTN', 312)}`).click();
+    await page.getByTestId('on-preview').getByText('Layout 1').waitFor();
+    await face(page, demoId('BTN', 312), 'onPreview').waitFor();
+    const next = page.getByTestId('on-preview');
+    await next.getByTestId('box-switcher.layout1Box2').locator('canvas').waitFor();
+    const whole = await next.getByTestId('box-switcher.layout1Box1').locator('xpath=..').boundingBox();
+    const box = await next.getByTestId('box-switcher.layout1Box2').boundingBox();
+    // The second box begins at 62 % from the left, 60 % from the top, and is 34 % wide.
+    const share = (at: number, from: number, size: number): number => (at - from) / size;
+    expect(share(box?.x ?? 0, whole?.x ?? 0, whole?.width ?? 1)).toBeCloseTo(0.62, 1);
+    expect(share(box?.y ?? 0, whole?.y ?? 0, whole?.height ?? 1)).toBeCloseTo(0.6, 1);
+    expect((box?.width ?? 0) / (whole?.width ?? 1)).toBeCloseTo(0.34, 1);
+    expect(await next.getByTestId('box-switcher.layout1Box3').count()).toBe(0);
+    await demo.close();
+  });
+});
+
 describe('the drawn picture', () => {
   it('shows what the head sees: it changes while the head travels and stands when it stands', async () => {
     const demo = await freshDemo();
     const page = await openDesk(demo.url, 'phone');
     await cap(page, 'Desk cam').first().click();
     await page.getByTestId('on-preview').getByText('Desk cam').waitFor();
-    const outline = () => page.getByTestId('on-preview').locator('svg path').evaluateAll((paths) => paths.map((path) => path.getAttribute('d')).join());
+    const outline = () => page.getByTestId('on-preview').locator('canvas').evaluate((canvas) => (canvas as HTMLCanvasElement).toDataURL());
     await page.waitForTimeout(300);
     const before = await outline();
     await page.getByTestId(`cap-${demoId('BTN', 14)}`).click();

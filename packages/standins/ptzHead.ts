@@ -91,8 +91,9 @@ export class PtzHeadStandin implements StandinDevice {
     return `A head cannot be made to ${what}.`;
   }
 
+  /** A look may be what finds a move over, when it comes before the clock's own call: what there is to answer is answered then too. */
   private read(): Readonly<Record<string, unknown>> {
-    return this.model.step({ type: 'read', now: this.options.clock.now() }).points;
+    return this.step({ type: 'read', now: this.options.clock.now() });
   }
 
   private inquiry(payload: Uint8Array, from: Sender, sequence: number): void {
@@ -188,12 +189,13 @@ export class PtzHeadStandin implements StandinDevice {
     }
   }
 
-  private step(input: Parameters<RunningModel['step']>[0]): void {
-    const { replies, wakeAt } = this.model.step(input);
+  private step(input: Parameters<RunningModel['step']>[0]): Readonly<Record<string, unknown>> {
+    const { replies, points, wakeAt } = this.model.step(input);
     this.cancelWake();
     const { clock } = this.options;
     if (wakeAt !== null) this.cancelWake = clock.at(wakeAt, () => this.step({ type: 'wake', now: clock.now() }));
     for (const reply of replies) clock.at(reply.at, () => this.tell(reply));
+    return points;
   }
 
   private tell(reply: ModelReply): void {

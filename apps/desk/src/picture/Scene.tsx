@@ -1,8 +1,10 @@
 import { viewAngleOf } from '@umbek/core/devices';
 import type { View } from '@umbek/core/picture';
-import { memo, useEffect, useLayoutEffect, useMemo, useRef } from 'react';
-import Svg, { G, Path, Rect } from 'react-native-svg';
+import { memo, useEffect, useMemo, useRef } from 'react';
+import Svg, { Path, Rect } from 'react-native-svg';
 import { useLive } from '../live/LiveContext';
+import type { LiveStore } from '../live/liveStore';
+import { CANVAS, draw, fit } from './canvas';
 import { FILLS, HEIGHT, paint, WIDTH } from './paint';
 import { ZENITH } from './world';
 
@@ -32,9 +34,6 @@ export const StillScene = memo(function StillScene({ pan, tilt, width }: View) {
   );
 });
 
-/** A moving picture is laid out and painted by itself: what changes in it must not make the browser look at the caps. */
-const OWN_LAYER = { contain: 'strict', willChange: 'transform' } as object;
-
 /** The picture is shown this much later than it is told, so that it can move evenly between two readings of the head. */
 const BEHIND_MS = 130;
 
@@ -57,76 +56,65 @@ export function placeAt(readings: readonly Reading[], at: number): Reading | und
   return { at, pan: between(before.pan, after.pan, share), tilt: between(before.tilt, after.tilt, share), zoom: between(before.zoom, after.zoom, share) };
 }
 
-/**
- * What a head sees, moving with it. The paths are laid down once; their outlines are then changed in place, outside React, so that thirty
- * frames a second cost no rendering.
- */
+/** Calls back with the place to draw, at each frame while the head moves and once where it stands. @returns what ends it */
+function followPlace(live: LiveStore, key: string, show: (place: Reading) => void): () => void {
+  const readings: Reading[] = [];
+  let frame = 0;
+  const read = (): void => {
+    const [pan, tilt, zoom] = ['pan', 'tilt', 'zoom'].map((point) => live.point(`${key}.${point}`));
+    if (typeof pan !== 'number' || typeof tilt !== 'number' || typeof zoom !== 'number') return;
+    const at = performance.now();
+    const before = readings.at(-1);
+    // After a rest the move begins now, not where the last reading was taken.
+    if (before && at - before.at > 400) readings.push({ ...before, at: at - 100 });
+    if (before && at - before.at < 5) readings.pop();
+    readings.push({ at, pan, tilt, zoom });
+    if (readings.length > 8) readings.splice(0, readings.length - 8);
+    if (frame === 0) frame = requestAnimationFrame(step);
+  };
+  const step = (now: number): void => {
+    frame = 0;
+    const newest = readings.at(-1);
+    if (!newest) return;
+    const still = now - BEHIND_MS >= newest.at;
+    const place = still ? newest : placeAt(readings, now - BEHIND_MS);
+    if (place) show(place);
+    if (!still) frame = requestAnimationFrame(step);
+  };
+  read();
+  const first = readings.at(-1);
+  if (first) show(first);
+  const ends = ['pan', 'tilt', 'zoom'].map((point) => live.subscribe(`point:${key}.${point}`, read));
+  return () => {
+    cancelAnimationFrame(frame);
+    for (const end of ends) end();
+  };
+}
+
+/** What a head sees, moving with it. It is drawn outside React: thirty frames a second cost no rendering. */
 export const LiveScene = memo(function LiveScene({ camera }: { readonly camera: CameraPlace }) {
   const live = useLive();
-  const group = useRef<unknown>(null);
-  const drawn = useRef<string[]>([]);
+  const canvas = useRef<HTMLCanvasElement>(null);
   const { key, heading, wideAngle } = camera;
-  useLayoutEffect(() => {
-    drawn.current = [];
-  }, []);
   useEffect(() => {
-    const readings: Reading[] = [];
-    let frame = 0;
-    const read = (): void => {
-      const [pan, tilt, zoom] = ['pan', 'tilt', 'zoom'].map((point) => live.point(`${key}.${point}`));
-      if (typeof pan !== 'number' || typeof tilt !== 'number' || typeof zoom !== 'number') return;
-      const at = performance.now();
-      const before = readings.at(-1);
-      // After a rest the move begins now, not where the last reading was taken.
-      if (before && at - before.at > 400) readings.push({ ...before, at: at - 100 });
-      if (before && at - before.at < 5) readings.pop();
-      readings.push({ at, pan, tilt, zoom });
-      if (readings.length > 8) readings.splice(0, readings.length - 8);
-      if (frame === 0) frame = requestAnimationFrame(step);
-    };
+    const target = canvas.current;
+    if (!target) return undefined;
+    let last: Reading | null = null;
     const show = (place: Reading): void => {
-      const svg = elementOf(group.current);
-      if (!svg) return;
-      const paths = paint(viewOf(place.pan, place.tilt, place.zoom, { heading, wideAngle }));
-      paths.forEach((d, at) => {
-        if (drawn.current[at] === d) return;
-        svg.children[at]?.setAttribute('d', d);
-      });
-      drawn.current = paths;
-      svg.dispatchEvent(new Event('drawn', { bubbles: true }));
+      last = place;
+      draw(target, viewOf(place.pan, place.tilt, place.zoom, { heading, wideAngle }));
+      target.dispatchEvent(new Event('drawn', { bubbles: true }));
     };
-    const step = (now: number): void => {
-      frame = 0;
-      const newest = readings.at(-1);
-      if (!newest) return;
-      const still = now - BEHIND_MS >= newest.at;
-      const place = still ? newest : placeAt(readings, now - BEHIND_MS);
-      if (place) show(place);
-      if (!still) frame = requestAnimationFrame(step);
-    };
-    read();
-    const first = readings.at(-1);
-    if (first) show(first);
-    const ends = ['pan', 'tilt', 'zoom'].map((point) => live.subscribe(`point:${key}.${point}`, read));
+    const end = followPlace(live, key, show);
+    const resized = new ResizeObserver(() => {
+      fit(target);
+      if (last) show(last);
+    });
+    resized.observe(target);
     return () => {
-      cancelAnimationFrame(frame);
-      for (const end of ends) end();
+      end();
+      resized.disconnect();
     };
   }, [key, heading, wideAngle, live]);
-  return (
-    <Svg width="100%" height="100%" viewBox={BOX} preserveAspectRatio="xMidYMid slice" style={OWN_LAYER}>
-      <Rect width={WIDTH} height={HEIGHT} fill={ZENITH} />
-      <G ref={group as never}>
-        {FILLS.map(({ fill, opacity }, at) => (
-          <Path key={at} d="" fill={fill} opacity={opacity} />
-        ))}
-      </G>
-    </Svg>
-  );
+  return <canvas ref={canvas} style={CANVAS} />;
 });
-
-/** On the web a drawn group is its DOM element, held by the component under this name. */
-function elementOf(drawn: unknown): SVGGElement | null {
-  const held = (drawn as { elementRef?: { current: unknown } } | null)?.elementRef?.current ?? drawn;
-  return held instanceof SVGGElement ? held : null;
-}

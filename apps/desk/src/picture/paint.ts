@@ -43,7 +43,6 @@ const horizonLines = HORIZONS.map((horizon) => Float64Array.from(Array.from({ le
 
 /** Lowest elevation of each horizon, degrees. */
 const lowest = HORIZONS.map((horizon) => Math.min(...Array.from({ length: 360 }, (_, at) => horizon.height(at - 180))));
-const WHOLE = `M0 0L${WIDTH} 0L${WIDTH} ${HEIGHT}L0 ${HEIGHT}Z`;
 
 /** The camera's axes for one picture. */
 class Lens {
@@ -87,10 +86,23 @@ function turnInto(points: Float64Array, from: number, at: number, lens: Lens): v
   aheads[at] = level * lens.cosT + up * lens.sinT;
 }
 
-/** The first so many points as a closed path, cut along the plane just before the camera; nothing when no part is in the picture. */
-function closed(count: number, lens: Lens): string {
+/** What a picture is painted with, path after path from behind to before. */
+export interface Brush {
+  /** Begins the path of this place in `FILLS`; rings and stars up to the next are of it. */
+  path(at: number): void;
+  /** A closed line through the first so many points. */
+  ring(xs: Int32Array, ys: Int32Array, count: number): void;
+  /** A small diamond round a point, so far out. */
+  star(x: number, y: number, size: number): void;
+}
+
+/** Corners of one ring in the drawing's own measure; used again and again. A cut adds at most a corner for each that it takes. */
+const [xs, ys] = [new Int32Array(1024), new Int32Array(1024)];
+
+/** The first so many points as a closed ring, cut along the plane just before the camera; nothing when no part is in the picture. */
+function closed(count: number, lens: Lens, brush: Brush): void {
   let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
-  let path = '';
+  let corners = 0;
   const add = (r: number, u: number, a: number): void => {
     const x = Math.round(WIDTH / 2 + (r / a) * lens.byWidth);
     const y = Math.round(HEIGHT / 2 - (u / a) * lens.byHeight);
@@ -98,7 +110,9 @@ function closed(count: number, lens: Lens): string {
     if (x > right) right = x;
     if (y < top) top = y;
     if (y > bottom) bottom = y;
-    path += `${path === '' ? 'M' : 'L'}${x} ${y}`;
+    xs[corners] = x;
+    ys[corners] = y;
+    corners += 1;
   };
   for (let at = 0; at < count; at += 1) {
     const next = at + 1 === count ? 0 : at + 1;
@@ -110,18 +124,25 @@ function closed(count: number, lens: Lens): string {
       add(r + ((rights[next] ?? 0) - r) * share, u + ((ups[next] ?? 0) - u) * share, NEAR);
     }
   }
-  return path === '' || right < 0 || left > WIDTH || bottom < 0 || top > HEIGHT ? '' : `${path}Z`;
+  if (corners > 0 && right >= 0 && left <= WIDTH && bottom >= 0 && top <= HEIGHT) brush.ring(xs, ys, corners);
 }
 
-function shapePath(outline: Outline, lens: Lens): string {
-  if (!lens.sees(outline)) return '';
+/** The whole picture. */
+function whole(brush: Brush): void {
+  xs.set([0, WIDTH, WIDTH, 0]);
+  ys.set([0, 0, HEIGHT, HEIGHT]);
+  brush.ring(xs, ys, 4);
+}
+
+function shape(outline: Outline, lens: Lens, brush: Brush): void {
+  if (!lens.sees(outline)) return;
   const count = outline.points.length / 3;
   for (let at = 0; at < count; at += 1) turnInto(outline.points, at * 3, at, lens);
-  return closed(count, lens);
+  closed(count, lens, brush);
 }
 
 /** Everything below a horizon, over as much of the compass as the picture can hold. */
-function below(line: Float64Array, lens: Lens): string {
+function below(line: Float64Array, lens: Lens, brush: Brush): void {
   const { pan, tilt, width } = lens.view;
   const steep = Math.abs(tilt) + width * 0.35 > 55;
   const reach = steep ? 175 : width * 0.62 + 6;
@@ -139,17 +160,16 @@ function below(line: Float64Array, lens: Lens): string {
     turnInto(ground, 0, count, lens);
     count += 1;
   }
-  return closed(count, lens);
+  closed(count, lens, brush);
 }
 const ground = new Float64Array(3);
 
 const STAR_SIZE = [1.4, 2.2, 3.4] as const;
 
-function stars(grade: 0 | 1 | 2, lens: Lens): string {
+function stars(grade: 0 | 1 | 2, lens: Lens, brush: Brush): void {
   // A longer lens shows a star a little larger, so that it does not get lost.
   const size = Math.round(STAR_SIZE[grade] * (1 + 12 / lens.view.width) * 10) / 10;
   const vectors = starVectors[grade] ?? new Float64Array(0);
-  let path = '';
   for (let from = 0; from < vectors.length; from += 3) {
     turnInto(vectors, from, 0, lens);
     const ahead = aheads[0] ?? 0;
@@ -157,9 +177,8 @@ function stars(grade: 0 | 1 | 2, lens: Lens): string {
     const x = Math.round(WIDTH / 2 + ((rights[0] ?? 0) / ahead) * lens.byWidth);
     const y = Math.round(HEIGHT / 2 - ((ups[0] ?? 0) / ahead) * lens.byHeight);
     if (x < 0 || x > WIDTH || y < 0 || y > HEIGHT) continue;
-    path += `M${x} ${y}m-${size} 0l${size} -${size}l${size} ${size}l-${size} ${size}z`;
+    brush.star(x, y, size);
   }
-  return path;
 }
 
 /** Fill of each path of a picture, in the order in which they are painted. */
@@ -170,12 +189,43 @@ export const FILLS: readonly { readonly fill: string; readonly opacity: number }
   ...SHAPES.map(({ fill, opacity = 1 }) => ({ fill, opacity })),
 ];
 
-/** The outline of each path as the camera sees it; empty where nothing of it is in the picture. */
-export function paint(view: View): string[] {
+/** Paints what a camera sees. */
+export function paintWith(brush: Brush, view: View): void {
   const lens = new Lens(view);
   // No part of the picture is higher than this: a band of sky that begins above it fills the picture, and hides all bands behind it.
   const top = view.tilt + lens.corner / RADIAN;
   const filling = lowest.findLastIndex((elevation, at) => at < SKY && elevation >= top);
-  const horizons = horizonLines.map((line, at) => (at < filling ? '' : at === filling ? WHOLE : below(line, lens)));
-  return [...horizons.slice(0, SKY), stars(0, lens), stars(1, lens), stars(2, lens), ...horizons.slice(SKY), ...outlines.map((outline) => shapePath(outline, lens))];
+  let path = 0;
+  const next = (work: () => void): void => {
+    brush.path(path);
+    path += 1;
+    work();
+  };
+  horizonLines.forEach((line, at) => {
+    if (at === SKY) for (const grade of [0, 1, 2] as const) next(() => stars(grade, lens, brush));
+    next(() => {
+      if (at === filling) whole(brush);
+      else if (at > filling) below(line, lens, brush);
+    });
+  });
+  for (const outline of outlines) next(() => shape(outline, lens, brush));
+}
+
+/** The outline of each path as the camera sees it, in the words of SVG; empty where nothing of it is in the picture. */
+export function paint(view: View): string[] {
+  const paths = FILLS.map(() => '');
+  let open = 0;
+  paintWith(
+    {
+      path: (at) => (open = at),
+      ring: (right, down, count) => {
+        let path = '';
+        for (let at = 0; at < count; at += 1) path += `${at === 0 ? 'M' : 'L'}${right[at] ?? 0} ${down[at] ?? 0}`;
+        paths[open] += `${path}Z`;
+      },
+      star: (x, y, size) => (paths[open] += `M${x} ${y}m-${size} 0l${size} -${size}l${size} ${size}l-${size} ${size}z`),
+    },
+    view,
+  );
+  return paths;
 }

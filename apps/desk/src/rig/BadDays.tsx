@@ -13,7 +13,7 @@ import { colour, font } from '../theme/tokens';
 type Standin = StandinsReply['standins'][number];
 const NO_FAULTS: StandinFaults = { dropIn: 0, dropOut: 0, doubleIn: 0, doubleOut: 0, delayMs: 0, silent: false, refuse: false, seed: 1 };
 /** So many simulations stand as buttons; more are chosen from a list. */
-const AS_BUTTONS = 6;
+const AS_BUTTONS = 8;
 
 const faulty = (faults: StandinFaults): boolean => (Object.keys(NO_FAULTS) as (keyof StandinFaults)[]).some((key) => key !== 'seed' && faults[key] !== NO_FAULTS[key]);
 
