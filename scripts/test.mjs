@@ -64,6 +64,12 @@ const folder = mkdtempSync(join(tmpdir(), 'umbek-test-'));
 // PostgreSQL runs as a user of its own and has to get in.
 chmodSync(folder, 0o755);
 let database = null;
+// Ended from outside, it leaves no database behind.
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+  process.once(signal, () => {
+    database?.stop();
+    process.exit(1);
+  });
 try {
   await needModules();
   await needPackage('/usr/bin/chromium', 'chromium');

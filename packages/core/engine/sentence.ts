@@ -6,19 +6,26 @@ const plain = (argument: Argument | undefined): string =>
 
 const seconds = (ms: number): string => `${Number((ms / 1000).toFixed(2))} s`;
 
+const chosenWords = (device: string): string => (device === 'chosen.camera' ? 'the chosen camera' : device);
+
+/** What a command does in words, with the names of today; its device only where the words of its kind speak of it. */
+export function commandWords({ device: key, command, params }: Pick<Extract<Step, { kind: 'command' }>, 'device' | 'command' | 'params'>, document: ShowDocument): string {
+  const device = document.devices.find((one) => one.key === key);
+  const definition = kindOf(device, document)?.commands[command];
+  if (definition?.phrase !== undefined) {
+    return definition.phrase.replace(/\{(\w+)\}/g, (_all, name: string) => (name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document)));
+  }
+  const named = Object.values(params).map((argument) => nameOf(argument, document)).filter(Boolean);
+  return `${definition?.words ?? command}${named.length > 0 ? `: ${named.join(', ')}` : ''}`;
+}
+
 /** A step as a sentence, with the names of today: "Recall Ines close on Desk cam". */
 export function sentenceOf(step: Step, document: ShowDocument): string {
   switch (step.kind) {
     case 'command': {
       const device = document.devices.find((one) => one.key === step.device);
-      const definition = kindOf(device, document)?.commands[step.command];
-      const deviceName = device?.name ?? (step.device === 'chosen.camera' ? 'the chosen camera' : step.device);
-      if (definition?.phrase !== undefined) {
-        return definition.phrase.replace(/\{(\w+)\}/g, (_all, key: string) => (key === 'device' ? deviceName : nameOf(step.params[key] ?? '…', document)));
-      }
-      const named = Object.entries(step.params).map(([, argument]) => nameOf(argument, document)).filter(Boolean);
-      const what = named.length > 0 ? `: ${named.join(', ')}` : '';
-      return `${definition?.words ?? step.command}${what} · ${deviceName}`;
+      const phrased = kindOf(device, document)?.commands[step.command]?.phrase !== undefined;
+      return phrased ? commandWords(step, document) : `${commandWords(step, document)} · ${device?.name ?? chosenWords(step.device)}`;
     }
     case 'pause':
       return 'ms' in step.length ? `Pause ${seconds(step.length.ms)}` : `Pause ${step.length.frames} f`;
@@ -36,6 +43,7 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
 }
 
 function nameOf(argument: Argument, document: ShowDocument): string {
+  if (typeof argument === 'boolean') return argument ? 'yes' : 'no';
   const text = plain(argument);
   const thing = document.positions.find((one) => one.key === text) ?? document.sources.find((one) => one.key === text) ?? document.roles.find((one) => one.key === text) ?? document.reframes.find((one) => one.key === text);
   return thing?.name ?? text;

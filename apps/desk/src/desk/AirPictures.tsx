@@ -1,8 +1,9 @@
-import type { ShowDocument } from '@umbek/core/show';
+import type { ShowDocument, Source } from '@umbek/core/show';
 import { memo, type ReactNode, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { usePoint } from '../live/LiveContext';
 import { CaptionLayer } from '../picture/CaptionLayer';
+import { layoutOf } from '../picture/LayoutScene';
 import { SourcePicture } from '../picture/SourcePicture';
 import { colour, font } from '../theme/tokens';
 
@@ -47,7 +48,7 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
             </Text>
           ) : black || blackLevel > 0 ? (
             <Text style={styles.mix}>{black ? 'black' : `${Math.round(blackLevel * 100)} % black`}</Text>
-          ) : program ? <Place camera={program.camera} document={document} /> : null}
+          ) : program ? <Place source={program} document={document} /> : null}
         </View>
       </View>
       <View style={stacked ? styles.row : styles.next}>
@@ -60,7 +61,7 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
           <Text numberOfLines={1} style={styles.sourceNext}>
             {preview?.name ?? 'not known'}
           </Text>
-          {preview ? <Place camera={preview.camera} document={document} /> : null}
+          {preview ? <Place source={preview} document={document} /> : null}
         </View>
       </View>
         {beside}
@@ -83,10 +84,16 @@ const Unknown = ({ words }: { readonly words: string }) => (
 );
 
 /** Where a camera stands: its position's name, or that it is moving. */
-export function Place({ camera, document }: { readonly camera: string | null; readonly document: ShowDocument }) {
+function Place({ source, document }: { readonly source: Source; readonly document: ShowDocument }) {
+  const { camera } = source;
   const arrived = usePoint(`${camera ?? 'none'}.arrived`);
   const travelling = usePoint(`${camera ?? 'none'}.travelling`);
-  if (camera === null) return <Text numberOfLines={1} style={styles.place}>fixed picture</Text>;
+  if (camera === null)
+    return (
+      <Text numberOfLines={1} style={styles.place}>
+        {layoutOf(source, document) === null ? 'fixed picture' : 'boxes'}
+      </Text>
+    );
   if (travelling === true) return <Text style={[styles.place, styles.moving]}>moving</Text>;
   if (travelling === undefined) return <Text style={[styles.place, styles.moving]}>place not known</Text>;
   return (

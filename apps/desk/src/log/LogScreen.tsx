@@ -8,7 +8,7 @@ import { Loading } from '../common/Loading';
 import { useShow } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
 import { EditHistory } from './EditHistory';
-import { entryWords, isBad, type LogEntry, whoOf } from './entryWords';
+import { entryWords, isBad, kindWords, type LogEntry, whoOf } from './entryWords';
 import { RunSheet } from './RunSheet';
 import { useLog } from './useLog';
 import { Segments } from '../common/Segments';
@@ -110,7 +110,7 @@ function Row({ entry, document, chosen, onOpen, wide }: { readonly entry: LogEnt
   const inner = (
     <>
       <Text style={styles.time}>{new Date(entry.at).toTimeString().slice(0, 8) + entry.at.slice(19, 23)}</Text>
-      {wide ? <Text style={styles.kind}>{entry.kind}</Text> : null}
+      {wide ? <Text style={styles.kind}>{kindWords[entry.kind]}</Text> : null}
       <View style={styles.fill}>
         <Text style={[styles.words, isBad(entry) && styles.bad]}>{`${isBad(entry) ? '▲ ' : ''}${entryWords(entry, document)}`}</Text>
         {whoOf(entry) === '' ? null : <Text style={styles.who}>{whoOf(entry)}</Text>}

@@ -1,4 +1,6 @@
 import type { JournalEvent } from '@umbek/core/journal';
+import { kindOf } from '@umbek/core/devices';
+import { commandWords } from '@umbek/core/engine';
 import type { PlainValue, ShowDocument } from '@umbek/core/show';
 
 /** An entry of the as-run with its number and time of day. */
@@ -6,12 +8,13 @@ export type LogEntry = JournalEvent & { readonly seq: number; readonly at: strin
 
 const value = (one: PlainValue): string => (typeof one === 'string' ? one : String(one));
 
-/** A recall by the name of its position, a source's number by its name; other parameters as they are. */
-function paramsWords(params: Readonly<Record<string, PlainValue>>, document: ShowDocument): string {
-  const position = document.positions.find((one) => one.key === params.position);
-  if (position) return position.name;
-  const named = Object.entries(params).map(([key, one]) => (key === 'source' ? (document.sources.find((source) => source.input === one)?.name ?? value(one)) : value(one)));
-  return named.join(' ');
+/** A command as the editor words it; the wire counts sources by number, people by name. */
+function sentWords({ device, command }: Extract<LogEntry, { kind: 'command' }>, document: ShowDocument): string {
+  const kind = kindOf(document.devices.find((one) => one.key === device), document);
+  const bySource = (key: string): boolean => (kind?.commands[command.command]?.params.shape[key] as { meta?: () => { reference?: string } | undefined } | undefined)?.meta?.()?.reference === 'source';
+  const params = Object.fromEntries(Object.entries(command.params).map(([key, one]) => [key, bySource(key) ? (document.sources.find((source) => source.input === one)?.name ?? `input ${value(one)}`) : one]));
+  const words = commandWords({ device, command: command.command, params }, document);
+  return kind?.commands[command.command]?.phrase?.includes('{device}') === true ? words : `${document.devices.find((one) => one.key === device)?.name ?? device}: ${words}`;
 }
 
 /** One line of the log in words, with the names of today. */
@@ -32,7 +35,7 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
     case 'stepEnd':
       return entry.ok ? 'Step done' : `Step failed${entry.why === undefined ? '' : ` · ${entry.why}`}`;
     case 'command':
-      return `${device(entry.device)}: ${entry.command.command} ${paramsWords(entry.command.params, document)}`.trim();
+      return sentWords(entry, document);
     case 'accepted':
       return `${device(entry.device)}: accepted`;
     case 'outcome':
@@ -49,6 +52,24 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
       return entry.words;
   }
 }
+
+/** What sort of thing a line tells of. */
+export const kindWords: Readonly<Record<LogEntry['kind'], string>> = {
+  press: 'press',
+  refusal: 'refusal',
+  runStart: 'run',
+  runEnd: 'run',
+  step: 'step',
+  stepEnd: 'step',
+  command: 'sent',
+  accepted: 'answer',
+  outcome: 'answer',
+  settled: 'read back',
+  set: 'value',
+  device: 'device',
+  stopAll: 'stop',
+  engine: 'engine',
+};
 
 /** Whether a line tells of something that went wrong. */
 export const isBad = (entry: LogEntry): boolean =>

@@ -12,6 +12,7 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
 import { AimPicture } from './AimPicture';
 import { useOnAir } from './CommandCatalogue';
+import { usePictureState } from '../picture/pictureState';
 import { HoldCap } from './HoldCap';
 import { keyFrom } from './keys';
 import { Optics } from './Optics';
@@ -27,6 +28,8 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   const live = useLive();
   const parsed = useMemo(() => PtzSettings.safeParse(device.settings), [device.settings]);
   const onAir = useOnAir(document, device);
+  const source = document.sources.find((one) => one.camera === device.key);
+  const picture = usePictureState(document, source);
   const known = usePoint(`${device.key}.pan`) !== undefined;
   const recall = usePressState(`${device.key}.recall`);
   const nudge = usePressState(`${device.key}.nudge`);
@@ -51,6 +54,11 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   const aiming = (
     <View style={[styles.block, wide && styles.left]}>
       <AimPicture device={device} settings={settings} onAir={onAir} />
+      {picture === '' || source === undefined ? null : (
+        <Text style={styles.asking} role="alert">
+          {`On input ${source.input ?? 0} the switcher sees: ${picture}. The head moves all the same; check the cable and the camera's power.`}
+        </Text>
+      )}
       {asking ? (
         <Text style={styles.asking} role="alert">
           {asking.why}

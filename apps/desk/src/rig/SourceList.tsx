@@ -1,7 +1,7 @@
 import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
-import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { FamilyChoice } from '../common/FamilyChoice';
@@ -11,8 +11,10 @@ import { Picker } from '../common/Picker';
 import { useLive, usePoint, usePoints } from '../live/LiveContext';
 import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
+import { usePictureState } from '../picture/pictureState';
+import { SourcePicture } from '../picture/SourcePicture';
 import { familyFill } from '../theme/patterns';
-import { colour, font } from '../theme/tokens';
+import { colour, font, WIDE } from '../theme/tokens';
 import { CsvImport } from './CsvImport';
 import { keyFrom } from './keys';
 import { ReframePart } from './ReframePart';
@@ -29,6 +31,8 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
   const [shown, setShown] = useState(SHOWN);
   const sources = useMemo(() => inOrder(document.sources), [document.sources]);
   const found = useMemo(() => sourcesFound(sources, search), [sources, search]);
+  const wide = useWindowDimensions().width >= WIDE;
+  const chosen = sources.find((one) => one.id === open);
   const add = (): void => {
     const inputs = new Set(sources.map((one) => one.input));
     const input = Array.from({ length: 64 }, (_, at) => at + 1).find((one) => !inputs.has(one)) ?? null;
@@ -38,20 +42,20 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
     edits.edit(`New source ${name}`, [made('sources', source)]);
     setOpen(source.id);
   };
-  return (
-    <View style={styles.list}>
+  const list = (
+    <>
       {sources.length === 0 ? <Text style={styles.hint}>No source yet. A source is a named picture; it tells the switcher&apos;s number for it, and which head moves it.</Text> : null}
       {sources.length > MANY ? <Search placeholder="Search by name, short name, family or input" value={search} onChangeText={setSearch} accessibilityLabel="Search the sources" style={styles.search} inputStyle={styles.searchInput} /> : null}
       {found.length === 0 && sources.length > 0 ? <Text style={styles.hint}>No source is called that. Search for a part of its name, its family or its input.</Text> : null}
       {found.slice(0, shown).map((source) => (
-        <View key={source.id} style={styles.card}>
+        <View key={source.id} style={[styles.card, wide && open === source.id && styles.chosen]}>
           <Pressable role="button" aria-expanded={open === source.id} accessibilityLabel={`Source ${source.name}`} onPress={() => setOpen(open === source.id ? null : source.id)} style={styles.line}>
             <View style={[styles.swatch, familyFill(source.family)]} />
             <Text style={styles.name}>{source.name}</Text>
             <OnBus document={document} source={source} />
             <Text style={styles.small}>{source.input === null ? 'no input' : `input ${source.input}`}</Text>
           </Pressable>
-          {open === source.id ? <SourceForm document={document} source={source} /> : null}
+          {open === source.id && !wide ? <SourceForm document={document} source={source} /> : null}
         </View>
       ))}
       {found.length > shown ? (
@@ -71,7 +75,26 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
         )}
         <Names document={document} />
       </View>
-      <RoleList document={document} />
+    </>
+  );
+  if (!wide)
+    return (
+      <View style={styles.list}>
+        {list}
+        <RoleList document={document} />
+      </View>
+    );
+  return (
+    <View style={styles.columns}>
+      <View style={styles.column}>{list}</View>
+      <View style={styles.column}>
+        {chosen ? (
+          <View style={styles.card}>
+            <SourceForm key={chosen.id} document={document} source={chosen} />
+          </View>
+        ) : null}
+        <RoleList document={document} />
+      </View>
     </View>
   );
 }
@@ -118,13 +141,13 @@ function Names({ document }: { readonly document: ShowDocument }) {
 function OnBus({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const [program, preview, held] = [usePoint(`${switcher}.program`), usePoint(`${switcher}.preview`), usePoint(`${switcher}.input${source.input ?? 0}Name`)];
-  const differs = typeof held === 'string' && held !== source.name;
-  return (
-    <Text style={styles.bus}>
-      {source.input !== null && program === source.input ? 'on air' : source.input !== null && preview === source.input ? 'next' : ''}
-      {differs ? ` the switcher calls it ${held}` : ''}
-    </Text>
-  );
+  const picture = usePictureState(document, source);
+  const told = [
+    source.input !== null && program === source.input ? 'on air' : source.input !== null && preview === source.input ? 'next' : '',
+    picture,
+    typeof held === 'string' && held !== source.name ? `the switcher calls it ${held}` : '',
+  ];
+  return <Text style={styles.bus}>{told.filter(Boolean).join(' · ')}</Text>;
 }
 
 function SourceForm({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
@@ -134,8 +157,14 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
   const other = document.sources.find((one) => one.id !== source.id && one.input !== null && one.input === source.input);
   const head = document.devices.find((one) => one.key === source.camera);
   const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const reframed = source.camera === null && source.input !== null && switcher !== undefined;
   return (
     <View style={styles.form}>
+      {reframed ? null : (
+        <View style={styles.picture}>
+          <SourcePicture source={source} document={document} />
+        </View>
+      )}
       <TextField label="Name" value={source.name} longest={120} fault={(text) => (text === '' ? 'Give the source a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
       <TextField label="Short name, fits a cap" value={source.shortName} longest={16} onChange={(text) => set('shortName', text, 'Short name')} />
       <NumberField label="Input of the switcher" value={source.input ?? 0} min={0} max={1024} whole onChange={(input) => set('input', input === 0 ? null : input, 'Input')} />
@@ -155,7 +184,7 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
           <Segments value={source.picture} onChange={(picture) => set('picture', picture, 'Picture')} options={['none', 'sky', 'chart', 'black'].map((value) => ({ value, label: value }))} />
         </>
       ) : null}
-      {source.camera === null && source.input !== null && switcher ? <ReframePart document={document} source={source} switcher={switcher.key} /> : null}
+      {reframed ? <ReframePart document={document} source={source} switcher={switcher.key} /> : null}
       <RemoveWithUses what={source.name} uses={usesOf(document, { kind: 'source', key: source.key })} onRemove={() => edits.edit(`Remove ${source.name}`, [removed('sources', source)])} />
       <Picker
         title="Which head moves it?"
@@ -171,6 +200,10 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
 
 const styles = StyleSheet.create({
   list: { gap: 8, maxWidth: 720 },
+  columns: { flexDirection: 'row', gap: 16, alignItems: 'flex-start' },
+  column: { flex: 1, gap: 8, minWidth: 0 },
+  chosen: { backgroundColor: colour.raised },
+  picture: { width: '100%', maxWidth: 360, aspectRatio: 16 / 9, borderRadius: 4, overflow: 'hidden', backgroundColor: colour.raised },
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
   card: { backgroundColor: colour.plate, borderRadius: 6, overflow: 'hidden' },
   line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 50, paddingRight: 14 },
