@@ -1,6 +1,6 @@
 import type { JournalEvent } from '@umbek/core/journal';
 import { kindOf } from '@umbek/core/devices';
-import { commandWords } from '@umbek/core/engine';
+import { commandWords } from '@umbek/core/sentence';
 import type { PlainValue, ShowDocument } from '@umbek/core/show';
 
 /** An entry of the as-run with its number and time of day. */
