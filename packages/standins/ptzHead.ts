@@ -164,7 +164,15 @@ export class PtzHeadStandin implements StandinDevice {
           params: { pan: command.pan * stepSpeedOf('pan', command.panStep, settings), tilt: command.tilt * stepSpeedOf('tilt', command.tiltStep, settings) },
         };
       case 'absolute':
-        return { command: 'goTo', params: { pan: command.panCounts / settings.countsPerDegree, tilt: command.tiltCounts / settings.countsPerDegree } };
+        return {
+          command: 'goTo',
+          params: {
+            pan: command.panCounts / settings.countsPerDegree,
+            tilt: command.tiltCounts / settings.countsPerDegree,
+            panSpeed: stepSpeedOf('pan', command.panStep, settings),
+            tiltSpeed: stepSpeedOf('tilt', command.tiltStep, settings),
+          },
+        };
       case 'home':
         return { command: 'home', params: {} };
       case 'zoomStop':

@@ -25,7 +25,8 @@ export class TravelWatch {
   sent(entry: QueuedCommand, { pan, tilt, zoom }: Place, moving: boolean, now: number): void {
     this.watched = null;
     const { command, params } = entry.command;
-    if ((command !== 'recall' && command !== 'goTo') || moving || pan === null || tilt === null || zoom === null) return;
+    // A slow move tells of the speed that was asked for, not of what the head can.
+    if ((command !== 'recall' && command !== 'goTo') || params.seconds !== undefined || moving || pan === null || tilt === null || zoom === null) return;
     const from = { pan, tilt, zoom };
     const goal = (key: 'pan' | 'tilt' | 'zoom'): number => (params[key] === undefined ? from[key] : Number(params[key]));
     this.watched = { entry, from, to: { pan: goal('pan'), tilt: goal('tilt'), zoom: goal('zoom') }, since: now, ackMs: null, path: [] };

@@ -108,6 +108,44 @@ describe('the VISCA driver', () => {
     expect(points).toMatchObject({ travelling: false, arrived: '' });
   });
 
+  it('makes a slow move with the nearest speed steps, drives the zoom and lands it at its code', () => {
+    const { clock, send, sent, points, guards, head } = setUp();
+    clock.runTo(200);
+    guards.length = 0;
+    const events = send('g', 'recall', { ...toInes, seconds: 4 });
+    clock.runTo(300);
+    // −12.45° in 4 s at 3.33°/s a step: step 1 takes 3.76 s, step 2 1.92 s. 3° at 3°/s a step: step 1 takes 1.03 s. Zoom: 7849 codes (1EA9) at 812.5 a step: 3 takes 3.37 s, 2 takes 4.93 s.
+    expect(sent).toEqual(expect.arrayContaining(['81 01 06 02 01 01 0F 0F 05 0A 00 00 02 08 FF', '81 01 04 07 22 FF']));
+    expect([events, guards]).toEqual([[{ type: 'accepted' }], [2]]);
+    clock.runTo(3000);
+    expect(points).toMatchObject({ travelling: true, arrived: '' });
+    clock.runTo(4600);
+    expect(sent).toContain('81 01 04 47 01 0E 0A 09 FF');
+    expect(events).toEqual([{ type: 'accepted' }, { type: 'outcome', outcome: 'done' }]);
+    expect(points).toMatchObject({ travelling: false, arrived: 'inesClose' });
+    expect(Number(points.zoom)).toBeCloseTo(4.2, 1);
+    expect(guards).toEqual([2, null]);
+    expect(head.report().points).toMatchObject({ travelling: false });
+  });
+
+  it.each([
+    ['a stop', 'stop', {}],
+    ['a newer move', 'goTo', { pan: 5, tilt: 0 }],
+  ])('ends a slow move at %s, its driven zoom with it', (_what, command, params) => {
+    const { clock, send, head, points } = setUp();
+    clock.runTo(200);
+    const slow = send('g', 'goTo', { pan: 1, tilt: 0, zoom: 15, seconds: 20 });
+    clock.runTo(2500);
+    send('n', command, params);
+    expect(slow.at(-1)).toMatchObject({ type: 'outcome', outcome: 'refused' });
+    clock.runTo(6000);
+    expect(head.report().points).toMatchObject({ travelling: false });
+    expect(points).toMatchObject({ travelling: false });
+    const zoom = Number(head.report().points.zoom);
+    expect(zoom).toBeGreaterThan(1);
+    expect(zoom).toBeLessThan(4);
+  });
+
   it('lets a stop overtake a move, wherever that has got to', () => {
     const { clock, send, head, points } = setUp();
     clock.runTo(200);

@@ -18,6 +18,7 @@ import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { wordsOf } from './linkWords';
 import { TravelWatch } from './travelWatch';
+import { glideOf, isNear, type Landing } from './viscaGlide';
 import { inquiriesAfter, LENS_INQUIRIES, lensPoints, tallyTold } from './viscaLens';
 import { scriptOf, STOP_SCRIPT } from './viscaScripts';
 
@@ -29,6 +30,8 @@ interface Flight {
   sequence: number;
   since: number;
   cancelResend: Cancel;
+  /** A slow zoom that this script begins. */
+  readonly landing: Landing | null;
 }
 
 /** Acknowledged messages whose completion has not come: sockets by sequence number (0 when the acknowledgement was not heard). */
@@ -37,8 +40,12 @@ interface Working {
   readonly long: boolean;
   readonly sockets: Map<number, number>;
   readonly since: number;
-  /** True once every message of the script is acknowledged. */
+  /** True once every message is acknowledged, the landing of a slow zoom among them. */
   whole: boolean;
+  /** True once its acceptance was told. */
+  begun: boolean;
+  /** A slow zoom that is still to be landed. */
+  landing: Landing | null;
   /** Clock time since which reads show the goal, unchanged. */
   thereSince: number | null;
   stillReads: number;
@@ -223,17 +230,44 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private begin(entry: QueuedCommand): void {
-    const script = scriptOf(this.spelled(entry.command), this.settings);
+    const glide = glideOf(entry.command, this.place, this.settings);
+    const script = glide?.script ?? scriptOf(this.spelled(entry.command), this.settings);
+    const landing = glide?.landing ?? null;
     if (script.length === 0) {
       this.context.clock.at(this.context.clock.now(), () => entry.tell({ type: 'outcome', outcome: 'refused', why: 'This needs both pan and tilt, or a zoom.' }));
       return;
     }
+    this.endGlides(entry);
     // From here on the head moves because it was told to: the stop before is no longer watched, and the drive that it ended is over.
     if (this.stopSince !== null && (entry.lane === 'nudge' || ptzHead.commands[entry.command.command]?.long === true)) {
       this.stopSince = null;
       this.driving = false;
     }
-    this.flight = { entry, script, index: 0, sequence: 0, since: 0, cancelResend: () => undefined };
+    // A zoom that is driven must not outlive this process.
+    if (landing !== null) this.context.guard(stopDatagrams());
+    this.flight = { entry, script, index: 0, sequence: 0, since: 0, cancelResend: () => undefined, landing };
+    this.launch(this.flight);
+  }
+
+  /** A newer move, or a stop, ends what glides: its zoom would drive on. */
+  private endGlides(entry: QueuedCommand): void {
+    if (entry.lane === 'plain' && ptzHead.commands[entry.command.command]?.long !== true) return;
+    for (const working of this.working.filter((one) => one.landing !== null)) {
+      if (entry.lane === 'plain') this.context.guard(null);
+      this.finish(working, { type: 'outcome', outcome: 'refused', why: 'A newer move or a stop ended it.' });
+    }
+  }
+
+  private endZoom(): void {
+    this.transmitOnce(encodeCommand({ kind: 'zoomStop' }));
+  }
+
+  /** Sends a slow zoom to its very code when it is near. */
+  private land(working: Working, zoom: number, now: number): void {
+    if (working.landing === null || this.flight || !isNear(working.landing, zoom, working.since, now, this.settings)) return;
+    const script: readonly HeadCommand[] = [{ kind: 'zoomDirect', code: working.landing.code }];
+    working.landing = null;
+    this.flight = { entry: working.entry, script, index: 0, sequence: 0, since: 0, cancelResend: () => undefined, landing: null };
     this.launch(this.flight);
   }
 
@@ -280,15 +314,17 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     let working = this.working.find((one) => one.entry === entry);
     if (!working) {
       const now = this.context.clock.now();
-      working = { entry, long, sockets: new Map(), since: now, whole: false, thereSince: null, stillReads: 0, cancelLimit: () => undefined };
+      working = { entry, long, sockets: new Map(), since: now, whole: false, begun: false, landing: flight.landing, thereSince: null, stillReads: 0, cancelLimit: () => undefined };
       this.working.push(working);
     }
     working.sockets.set(sequence, socket);
     flight.index += 1;
     if (flight.index < flight.script.length) return this.launch(flight);
-    working.whole = true;
     this.flight = null;
-    this.begun(working);
+    working.whole = working.landing === null;
+    if (!working.begun) this.begun(working);
+    else this.context.guard(null);
+    working.begun = true;
     this.pump();
   }
 
@@ -330,6 +366,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private finish(working: Working, event: CommandEvent & { type: 'outcome' }): void {
     if (!this.working.includes(working)) return;
     working.cancelLimit();
+    if (working.landing !== null) this.endZoom();
     this.working = this.working.filter((one) => one !== working);
     if (working.long) this.travel.ended(working.entry, event.outcome === 'done' && event.why === undefined, this.context.clock.now());
     if (working.long && event.outcome === 'done') this.arrived = String(working.entry.command.params.position ?? '');
@@ -361,6 +398,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       flight.cancelResend();
       this.flight = null;
       this.working = this.working.filter((one) => one.entry !== flight.entry);
+      if (flight.entry.command.params.seconds !== undefined) this.endZoom();
       flight.entry.tell({ type: 'outcome', outcome: 'refused', why });
       this.pump();
       return;
@@ -375,6 +413,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.flight = null;
     }
     this.working = this.working.filter((one) => one.entry !== entry);
+    if (entry.command.params.seconds !== undefined) this.endZoom();
     this.unsettled.push(entry);
     entry.tell({ type: 'outcome', outcome, why });
     this.place = { pan: null, tilt: null, zoom: null };
@@ -461,7 +500,10 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const still = here === this.before;
     this.before = here;
     if (this.stopSince !== null) this.watchStop(still, clock.now());
-    for (const working of this.working.filter((one) => one.long && one.whole)) this.watchMove(working, still);
+    for (const working of this.working.filter((one) => one.long)) {
+      this.land(working, zoom, clock.now());
+      if (working.whole) this.watchMove(working, still);
+    }
   }
 
   /** A drive that was delayed on the wire may land after its stop: the head must be seen to stand. */

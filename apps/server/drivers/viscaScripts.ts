@@ -10,11 +10,7 @@ export function scriptOf(command: DeviceCommand, settings: PtzSettings): readonl
   switch (command.command) {
     case 'recall':
       if (number('number') >= 0) return [{ kind: 'recall', number: number('number') }];
-      return [
-        ...place(number('pan'), number('tilt'), number('zoom'), settings),
-        ...(command.params.focus === undefined ? [] : focusByHand(number('focus'))),
-        ...(command.params.iris === undefined ? [] : irisByHand(number('iris'))),
-      ];
+      return [...place(number('pan'), number('tilt'), number('zoom'), settings), ...opticsOf(command.params)];
     case 'goTo': {
       const { pan, tilt, zoom } = command.params;
       const move = pan !== undefined && tilt !== undefined ? [absolute(Number(pan), Number(tilt), settings)] : [];
@@ -66,13 +62,19 @@ export const STOP_SCRIPT: readonly HeadCommand[] = [{ kind: 'drive', panStep: 1,
 const focusByHand = (focus: number): readonly HeadCommand[] => [{ kind: 'focusMode', auto: false }, { kind: 'focusDirect', code: focusCodeOf(focus) }];
 const irisByHand = (step: number): readonly HeadCommand[] => [{ kind: 'exposureMode', auto: false }, { kind: 'irisDirect', step }];
 
-const absolute = (pan: number, tilt: number, settings: PtzSettings): HeadCommand => ({
+/** Focus and iris of a position that has its own. */
+export const opticsOf = ({ focus, iris }: DeviceCommand['params']): readonly HeadCommand[] => [...(focus === undefined ? [] : focusByHand(Number(focus))), ...(iris === undefined ? [] : irisByHand(Number(iris)))];
+
+/** To a place at given speed steps (pan 1–24, tilt 1–20); angles in degrees. */
+export const absoluteAt = (pan: number, tilt: number, panStep: number, tiltStep: number, settings: PtzSettings): HeadCommand => ({
   kind: 'absolute',
-  panStep: FULL_PAN,
-  tiltStep: FULL_TILT,
+  panStep,
+  tiltStep,
   panCounts: Math.round(pan * settings.countsPerDegree),
   tiltCounts: Math.round(tilt * settings.countsPerDegree),
 });
+
+const absolute = (pan: number, tilt: number, settings: PtzSettings): HeadCommand => absoluteAt(pan, tilt, FULL_PAN, FULL_TILT, settings);
 
 const place = (pan: number, tilt: number, zoom: number, settings: PtzSettings): readonly HeadCommand[] => [
   absolute(pan, tilt, settings),

@@ -333,13 +333,28 @@ describe('a second touch', () => {
     expect(touch(set, cutThenSwing, 'c')).toMatchObject({ accepted: true });
   });
 
-  it('is not asked for where the head allows moves on air', () => {
+  const moving = (onAirMoves: string) => {
     const document = testShow([swing]);
-    const allowed = { ...document, devices: document.devices.map((device) => ({ ...device, settings: { ...device.settings, ...(device.kind === 'ptzHead' ? { onAirMoves: 'allow' } : {}) } })) };
+    const allowed = { ...document, devices: document.devices.map((device) => ({ ...device, settings: { ...device.settings, ...(device.kind === 'ptzHead' ? { onAirMoves, onAirSeconds: 5 } : {}) } })) };
     const set = setUp([swing]);
     set.engine.setProgram(programOf(allowed));
+    return set;
+  };
+
+  it('is not asked for where the head allows moves on air', () => {
+    const set = moving('allow');
     set.engine.newsOf('switcher').points({ program: 1 });
     expect(touch(set, swing, 'a')).toMatchObject({ accepted: true });
+    expect(set.ports.deskCam.sent[0]?.command.params).not.toHaveProperty('seconds');
+  });
+
+  it('is not asked for where moves on air are made slowly: slow on air, at full speed off air', () => {
+    const set = moving('slow');
+    set.engine.newsOf('switcher').points({ program: 1 });
+    expect(touch(set, swing, 'a')).toMatchObject({ accepted: true });
+    set.engine.newsOf('switcher').points({ program: 2 });
+    expect(touch(set, swing, 'b')).toMatchObject({ accepted: true });
+    expect(set.ports.deskCam.sent.map(({ command }) => command.params.seconds)).toEqual([5, undefined]);
   });
 });
 

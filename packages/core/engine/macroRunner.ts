@@ -4,6 +4,7 @@ import type { Cancel, Clock } from './clock';
 import type { CommandEvent, DevicePort } from './devicePort';
 import type { Journal } from './journal';
 import type { Program } from './program';
+import { slowOnAir } from './onAir';
 import { resolveArgument, resolveCommand } from './resolve';
 import { boardKey, reachedKey, readerOf, type Scope } from './scope';
 import type { Reader, StateBoard } from './stateBoard';
@@ -259,7 +260,8 @@ export class MacroRunner {
     const { board, clock, journal } = this.deps;
     const resolved = resolveCommand(step, run.program, frame.read);
     if (!resolved.ok) return end({ ok: false, why: resolved.error.message });
-    const { device, command, unsettles } = resolved.value;
+    const { device, unsettles } = resolved.value;
+    const command = slowOnAir(device, resolved.value.command, run.program, frame.read);
     const port = this.deps.portOf(device);
     const name = (): string => run.program.devices.get(device)?.name ?? device;
     if (port === undefined || board.read(reachedKey(device)) !== true) return end({ ok: false, why: `${name()} does not answer.` });

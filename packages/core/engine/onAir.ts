@@ -1,4 +1,4 @@
-import { PtzSettings } from '../devices/index';
+import { type DeviceCommand, PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import { type Step, unreachable } from '../show/index';
 import type { Program } from './program';
@@ -17,6 +17,19 @@ export function inputOnAir(program: Program, read: ReadKey): number | undefined 
 export function cameraOnAir(camera: string, program: Program, read: ReadKey): boolean {
   const input = inputOnAir(program, read);
   return input !== undefined && program.document.sources.some((source) => source.camera === camera && source.input === input);
+}
+
+/** A move of a camera that is on air, made slow where its head is set so; any other command as it is. */
+export function slowOnAir(device: string, command: DeviceCommand, program: Program, read: ReadKey): DeviceCommand {
+  const head = program.devices.get(device);
+  if (head?.settings.onAirMoves !== 'slow' || command.params.seconds !== undefined) return command;
+  const definition = program.kindOf(device)?.commands[command.command];
+  if (definition?.movesPicture !== true || definition.long !== true || !cameraOnAir(device, program, read)) return command;
+  const settings = PtzSettings.safeParse(head.settings);
+  if (!settings.success) return command;
+  const { onAirSeconds: seconds } = settings.data;
+  // Home is a place like any other, and only a way to a place can be made slow.
+  return command.command === 'home' ? { command: 'goTo', params: { pan: 0, tilt: 0, seconds } } : { ...command, params: { ...command.params, seconds } };
 }
 
 /**

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { kindOf } from '../devices/index';
 import { type Argument, type ShowDocument, type Step, unreachable } from '../show/index';
 
@@ -13,7 +14,15 @@ export function commandWords({ device: key, command, params }: Pick<Extract<Step
   const device = document.devices.find((one) => one.key === key);
   const definition = kindOf(device, document)?.commands[command];
   if (definition?.phrase !== undefined) {
-    return definition.phrase.replace(/\{(\w+)\}/g, (_all, name: string) => (name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document)));
+    const words = definition.phrase.replace(/\{(\w+)\}/g, (_all, name: string) => (name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document)));
+    // What may be left out is told where it is not.
+    const more = Object.entries(params).flatMap(([name, argument]) => {
+      const schema = definition.params.shape[name];
+      const meta = schema instanceof z.ZodOptional ? schema.unwrap() : undefined;
+      const { title, unit } = (meta instanceof z.ZodType ? meta.meta() : undefined) ?? {};
+      return typeof title === 'string' ? [`, ${title.toLowerCase()} ${nameOf(argument, document)} ${typeof unit === 'string' ? unit : ''}`.trimEnd()] : [];
+    });
+    return words + more.join('');
   }
   const named = Object.values(params).map((argument) => nameOf(argument, document)).filter(Boolean);
   return `${definition?.words ?? command}${named.length > 0 ? `: ${named.join(', ')}` : ''}`;

@@ -3,9 +3,10 @@ import { inOrder, orderBetween } from '@umbek/core/programming';
 import type { Device, Position, ShowDocument } from '@umbek/core/show';
 import { useMemo } from 'react';
 import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
-import { Button, IconButton, Switch } from 'react-native-paper';
+import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
-import { Heading } from '../common/fields';
+import { Heading, NumberField } from '../common/fields';
+import { Segments } from '../common/Segments';
 import { useLive, usePoint, usePressState } from '../live/LiveContext';
 import { changed, made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
@@ -39,7 +40,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   // Ways are foretold with what was learned; everything else goes by what is declared.
   const foretold = travel?.limits ? { ...settings, ...travel.limits } : settings;
   const positions = inOrder(document.positions.filter((one) => one.camera === device.key));
-  const setting = (key: 'nudgeSpeed' | 'onAirMoves', value: unknown, what: string): void => edits.edit(`${what} of ${device.name}`, [changed('devices', device, 'settings', { ...device.settings, [key]: value })]);
+  const setting = (key: 'nudgeSpeed' | 'onAirMoves' | 'onAirSeconds', value: unknown, what: string): void => edits.edit(`${what} of ${device.name}`, [changed('devices', device, 'settings', { ...device.settings, [key]: value })]);
   const now = (): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null => placeNow(live.point, device.key);
   const storeNew = (): void => {
     const place = now();
@@ -78,13 +79,10 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
         <Text style={styles.value}>{step.toFixed(2)} widths/s</Text>
         <IconButton icon="plus" accessibilityLabel="Faster" disabled={step >= 1} onPress={() => setting('nudgeSpeed', Math.min(1, Math.round((step + 0.02) * 100) / 100), 'Speed')} />
       </View>
-      <View style={styles.line}>
-        <View style={styles.fill}>
-          <Text style={styles.label}>Ask before moving on air</Text>
-          <Text style={styles.small}>{settings.onAirMoves === 'secondTouch' ? 'a move on air needs a second touch' : 'a move on air goes at once'}</Text>
-        </View>
-        <Switch value={settings.onAirMoves === 'secondTouch'} accessibilityLabel="Ask before moving on air" onValueChange={(on) => setting('onAirMoves', on ? 'secondTouch' : 'allow', 'On-air guard')} />
-      </View>
+      <Heading words="Moves on air" />
+      <Segments value={settings.onAirMoves} onChange={(to) => setting('onAirMoves', to, 'Moves on air')} options={ON_AIR.map(({ value, label }) => ({ value, label }))} />
+      <Text style={styles.small}>{ON_AIR.find(({ value }) => value === settings.onAirMoves)?.words}</Text>
+      {settings.onAirMoves === 'slow' ? <NumberField label="A slow move takes about" unit="s" min={0.5} max={60} step={0.5} value={settings.onAirSeconds} onChange={(seconds) => setting('onAirSeconds', seconds, 'Length of moves on air')} /> : null}
       <Optics device={device} />
     </View>
   );
@@ -110,6 +108,11 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   );
 }
 
+const ON_AIR = [
+  { value: 'secondTouch', label: 'Ask', words: 'A move on air needs a second touch.' },
+  { value: 'slow', label: 'Slowly', words: 'A recall on air goes by itself, slowly enough to be seen. Nudges go as ever.' },
+  { value: 'allow', label: 'At once', words: 'A move on air goes at the head\'s own speed.' },
+] as const;
 const [LEFT, RIGHT, UP, DOWN, CLOSER, WIDER] = [{ x: -1 }, { x: 1 }, { y: 1 }, { y: -1 }, { zoom: 1 }, { zoom: -1 }];
 
 /** Where a head looks now, with focus and iris where they are set by hand; null while it is not known. */

@@ -4,6 +4,7 @@ import { type DeviceCommand, defineKind } from '../kind';
 import { ptzModel } from './model';
 import { PtzSettings } from './settings';
 
+export * from './glide';
 export * from './motion';
 export * from './settings';
 export * from './travel';
@@ -14,6 +15,8 @@ const STOP: DeviceCommand = { command: 'stop', params: {} };
 const Pan = z.number().min(-170).max(170).meta({ title: 'Pan', unit: '°' });
 const Tilt = z.number().min(-30).max(90).meta({ title: 'Tilt', unit: '°' });
 const Zoom = z.number().min(1).max(20).meta({ title: 'Zoom', unit: '×' });
+/** A move that is seen: about so long, by the head's own speed steps. */
+const Seconds = z.number().min(0.5).max(60).meta({ title: 'Slowly, over about', unit: 's' });
 const HeadNumber = z.number().int().min(0).max(127).meta({ title: 'Memory of the head' });
 const degreesASecond = (title: string): z.ZodDefault<z.ZodNumber> =>
   z.number().min(-300).max(300).default(0).meta({ title, unit: '°/s' });
@@ -31,7 +34,7 @@ export const ptzHead = defineKind({
       words: 'Recall a position',
       phrase: 'Recall {position} on {device}',
       // `position` is turned into number, pan, tilt and zoom before it reaches the device; number −1 means the head does not hold it.
-      params: z.strictObject({ position: z.string().meta({ title: 'Position', reference: 'position' }) }),
+      params: z.strictObject({ position: z.string().meta({ title: 'Position', reference: 'position' }), seconds: Seconds.optional() }),
       seenOnAir: true,
       repeatable: true,
       long: true,
@@ -40,7 +43,7 @@ export const ptzHead = defineKind({
     },
     goTo: {
       words: 'Go to pan, tilt and zoom',
-      params: z.strictObject({ pan: Pan.optional(), tilt: Tilt.optional(), zoom: Zoom.optional() }),
+      params: z.strictObject({ pan: Pan.optional(), tilt: Tilt.optional(), zoom: Zoom.optional(), seconds: Seconds.optional() }),
       seenOnAir: true,
       repeatable: true,
       long: true,

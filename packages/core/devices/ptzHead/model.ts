@@ -1,4 +1,5 @@
 import type { Model, ModelInput, ModelReply, ModelStep } from '../kind';
+import { glideStep } from './glide';
 import { type AxisMotion, axisAt, planTo, planVelocity, restAt } from './motion';
 import { type AxisName, limitsOf, nudgeDrive, type PtzSettings, speedStepOf, stepSpeedOf, zoomCodeOf, zoomRatioOf } from './settings';
 
@@ -196,8 +197,10 @@ function travel(
   let endsAt = startsAt;
   for (const axis of axes) {
     const target = axis === 'zoom' ? zoomCodeOf(goal.zoom ?? 1, state.settings) : (goal[axis] ?? 0);
-    const planned = planTo(state.axes[axis], target, startsAt);
-    motions[axis] = planned.motion;
+    const motion = state.axes[axis];
+    const planned = planTo({ ...motion, limits: slowed(axis, motion, target, input, state.settings) }, target, startsAt);
+    // The speed was for this way alone.
+    motions[axis] = { ...planned.motion, limits: motion.limits };
     endsAt = Math.max(endsAt, planned.endsAt);
   }
   const move: LongMove = { id: input.id, axes, endsAt, place };
@@ -206,6 +209,15 @@ function travel(
     ...cancelled,
     { id: input.id, at: startsAt, event: 'accepted' },
   ]);
+}
+
+/** Limits for one way: as slow as the bytes say, or as the time that it is to take makes it. An axis that already moves faster is not braked first. */
+function slowed(axis: AxisName, motion: AxisMotion, target: number, { now, command: { params } }: CommandInput, settings: PtzSettings): AxisMotion['limits'] {
+  const { position, velocity } = axisAt(motion, now);
+  const told = params[`${axis}Speed`];
+  const seconds = Number(params.seconds ?? 0);
+  const speed = told !== undefined ? Number(told) : seconds > 0 ? stepSpeedOf(axis, glideStep(axis, position, target, seconds, settings), settings) : motion.limits.speed;
+  return { ...motion.limits, speed: Math.max(Math.abs(velocity), speed) };
 }
 
 /** The speed of the nearest step of the head's table, which is all that the drive bytes can say. */

@@ -28,8 +28,10 @@ export const PtzSettings = z.strictObject({
   countsPerDegree: z.number().positive().default(1 / 0.075),
   /** Speed of a nudge at full deflection, widths of the picture a second: slow stays slow when zoomed in. */
   nudgeSpeed: z.number().min(0.01).max(2).default(0.15),
-  /** What a move asks for while this camera is on air: nothing, or a second touch. */
-  onAirMoves: z.enum(['allow', 'secondTouch']).default('secondTouch'),
+  /** A move while this camera is on air: goes at once, asks for a second touch, or is made slowly. */
+  onAirMoves: z.enum(['allow', 'secondTouch', 'slow']).default('secondTouch'),
+  /** About how long a slow move on air takes, seconds. */
+  onAirSeconds: z.number().min(0.5).max(60).default(4),
   /** Compass direction of pan 0, degrees, in the drawn picture of the place. */
   heading: z.number().min(-180).max(180).default(0),
   /** Memories of the head: number → place. */
