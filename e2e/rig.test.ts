@@ -9,7 +9,7 @@ useBrowser();
 
 
 interface Show {
-  devices: { key: string; port: number }[];
+  devices: { key: string; port: number; settings: Record<string, unknown> }[];
   positions: { key: string; name: string; pan: number; tilt: number; zoom: number; headNumber: number | null }[];
   buttons: unknown[];
 }
@@ -71,6 +71,30 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
     await page.waitForTimeout(200);
     await page.getByRole('button', { name: /^Recall Visitors/ }).click();
     await page.getByRole('button', { name: 'Recall Visitors, here' }).waitFor({ timeout: 10_000 });
+    await demo.close();
+  });
+});
+
+describe('a camera whose moves on air are slow', () => {
+  it('is recalled without a question, with the slowest speed steps that fit, and arrives', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, 'phone', '/rig/lawnCam');
+    await page.getByText('Slowly', { exact: true }).click();
+    await page.getByLabel('A slow move takes about (s)').fill('3');
+    await page.getByLabel('A slow move takes about (s)').press('Enter');
+    await until('it is stored', async () => (await show(demo)).devices.some(({ key, settings }) => key === 'lawnCam' && settings.onAirMoves === 'slow' && settings.onAirSeconds === 3));
+    await until('it is reached again with its new setting', async () => (await demo.health()).devices.every(({ state }) => state === 'reached'));
+    await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000702', buttonId: demoId('BTN', 20), phase: 'down', station: 'test' });
+    await page.getByText('ON AIR', { exact: true }).waitFor();
+    await demo.standins.lawnCam.clear();
+    await page.getByRole('button', { name: /^Recall Visitors/ }).click();
+    await page.getByRole('button', { name: 'Recall Visitors, here' }).waitFor({ timeout: 15_000 });
+    const sent = (await demo.standins.lawnCam.records()).filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('01 00')).map(({ bytes }) => bytes.slice(24));
+    // 22.5° at 3.33°/s a step take 3.40 s with step 2; 3° down at 3°/s a step take 1.03 s with step 1. 22.5° are 300 counts, 012C.
+    expect(sent).toContain('81 01 06 02 02 01 00 01 02 0C 0F 0F 0D 08 FF');
+    // The zoom is driven, and then sent to its code.
+    expect(sent.map((bytes) => bytes.slice(0, 11)).filter((start) => start === '81 01 04 07' || start === '81 01 04 47')).toEqual(['81 01 04 07', '81 01 04 47']);
+    expect(await demo.standins.lawnCam.report()).toMatchObject({ points: { pan: 22.5, tilt: -3, travelling: false } });
     await demo.close();
   });
 });

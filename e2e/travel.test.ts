@@ -43,7 +43,7 @@ async function recall(params: Record<string, number>): Promise<boolean> {
 /** What a test that measured too little has to tell: how the last recalls ended, and how often something had to be said again. */
 async function whatHappened(): Promise<string[]> {
   const [entries, records] = [await demo.asRun(), await demo.standins.domeCam.records()];
-  const commands = records.filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('0100')).map(({ bytes }) => bytes);
+  const commands = records.filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('01 00')).map(({ bytes }) => bytes);
   return [
     ...entries.slice(-12).map((entry) => JSON.stringify(entry)),
     `${commands.length} commands at the head, ${commands.length - new Set(commands).size} of them said again`,

@@ -19,7 +19,11 @@ export interface Field {
   /** The device's own point that lists what there is to choose, one a line. */
   readonly listedIn: string | null;
   readonly required: boolean;
+  /** May be left out: the device then does what it does by itself. */
+  readonly optional: boolean;
   readonly start: PlainValue | null;
+  /** What it begins with when somebody no longer leaves it out. */
+  readonly suggested: PlainValue | null;
 }
 
 interface Property {
@@ -33,6 +37,7 @@ interface Property {
   readonly maximum?: number;
   readonly maxLength?: number;
   readonly default?: PlainValue;
+  readonly suggested?: PlainValue;
 }
 
 const known = new WeakMap<CommandDefinition, readonly Field[]>();
@@ -57,7 +62,9 @@ export function fieldsOf(command: CommandDefinition): readonly Field[] {
     reference: property.reference === 'source' || property.reference === 'position' || property.reference === 'reframe' ? property.reference : null,
     listedIn: property.listedIn ?? null,
     required: schema.required?.includes(key) === true,
+    optional: schema.required?.includes(key) !== true && property.default === undefined,
     start: property.default ?? null,
+    suggested: property.suggested ?? null,
   }));
   known.set(command, fields);
   return fields;
@@ -66,6 +73,7 @@ export function fieldsOf(command: CommandDefinition): readonly Field[] {
 /** What a field holds before anybody has filled it in. */
 export function startOf(field: Field): PlainValue {
   if (field.start !== null) return field.start;
+  if (field.suggested !== null) return field.suggested;
   switch (field.type) {
     case 'number':
       return Math.max(field.min ?? 0, Math.min(field.max ?? 0, 0));

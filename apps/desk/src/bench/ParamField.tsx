@@ -1,4 +1,4 @@
-import { type Field, faultOf } from '@umbek/core/programming';
+import { type Field, faultOf, startOf } from '@umbek/core/programming';
 import type { Argument, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -17,8 +17,23 @@ interface ParamFieldProps {
   readonly onChange: (value: Argument | undefined) => void;
 }
 
-/** One parameter of a command, as its declaration wants it: a number with unit and steppers, a switch, a text, or a thing from a list. */
-export function ParamField({ document, device, field, value, onChange }: ParamFieldProps) {
+/** One parameter of a command, as its declaration wants it. One that may be left out has a switch for that. */
+export function ParamField(props: ParamFieldProps) {
+  const { field, value, onChange } = props;
+  if (!field.optional) return <Content {...props} />;
+  return (
+    <View style={styles.optional}>
+      <View style={styles.row}>
+        <Text style={styles.label}>{value === undefined ? `${field.title}: left out` : field.title}</Text>
+        <Switch value={value !== undefined} onValueChange={(on) => onChange(on ? startOf(field) : undefined)} accessibilityLabel={`Give ${field.title}`} />
+      </View>
+      {value === undefined ? null : <Content {...props} />}
+    </View>
+  );
+}
+
+/** A number with unit and steppers, a switch, a text, or a thing from a list. */
+function Content({ document, device, field, value, onChange }: ParamFieldProps) {
   const [picking, setPicking] = useState(false);
   if (typeof value === 'object') return <TextField label={`${field.title} (CEL)`} value={value.cel} longest={2000} fault={(text) => (text.trim() === '' ? 'Give an expression.' : null)} onChange={(cel) => onChange({ cel })} />;
   if (field.reference !== null || field.type === 'choice') {
@@ -79,6 +94,7 @@ function ListedField({ device, field, value, onChange }: { readonly device: stri
 }
 
 const styles = StyleSheet.create({
+  optional: { gap: 4 },
   listed: { gap: 6 },
   left: { alignSelf: 'flex-start' },
   missing: { fontFamily: font.medium, fontSize: 13, color: colour.warning },

@@ -49,7 +49,12 @@ export function SendNow({ document, device, command, definition }: { readonly do
           device={device.key}
           field={field}
           value={params[field.key]}
-          onChange={(value: Argument | undefined) => setParams((now) => (value === undefined || typeof value === 'object' ? now : { ...now, [field.key]: value }))}
+          onChange={(value: Argument | undefined) =>
+            setParams((now) => {
+              const { [field.key]: before, ...rest } = now;
+              return value === undefined ? rest : { ...rest, [field.key]: typeof value === 'object' ? (before ?? '') : value };
+            })
+          }
         />
       ))}
       <View style={styles.row}>

@@ -16,7 +16,7 @@ const Pan = z.number().min(-170).max(170).meta({ title: 'Pan', unit: '°' });
 const Tilt = z.number().min(-30).max(90).meta({ title: 'Tilt', unit: '°' });
 const Zoom = z.number().min(1).max(20).meta({ title: 'Zoom', unit: '×' });
 /** A move that is seen: about so long, by the head's own speed steps. */
-const Seconds = z.number().min(0.5).max(60).meta({ title: 'Slowly, over about', unit: 's' });
+const Seconds = z.number().min(0.5).max(60).meta({ title: 'Slowly, over about', unit: 's', suggested: 4 });
 const HeadNumber = z.number().int().min(0).max(127).meta({ title: 'Memory of the head' });
 const degreesASecond = (title: string): z.ZodDefault<z.ZodNumber> =>
   z.number().min(-300).max(300).default(0).meta({ title, unit: '°/s' });
