@@ -64,10 +64,14 @@ describe('transitions and layouts', () => {
     await demo.close();
   });
 
-  it('draws a layout with its boxes and their occupants as the switcher tells them', async () => {
+  it('tells who is open, and draws a layout with its boxes and their occupants as the switcher tells them', async () => {
     const demo = await freshDemo();
     const page = await openDesk(demo.url, 'wide');
     await page.getByRole('radio', { name: 'Lines' }).or(page.getByText('Lines', { exact: true })).first().click();
+    const open = page.getByTestId('open-sound');
+    await open.getByText('Desk\u00a02', { exact: false }).waitFor();
+    await page.getByTestId(`cap-${demoId('BTN', 302)}`).click();
+    await open.getByText('Desk\u00a02', { exact: false }).waitFor({ state: 'detached' });
     await page.getByTestId(`cap-${demoId('BTN', 312)}`).click();
     await page.getByTestId('on-preview').getByText('Layout 1').waitFor();
     await face(page, demoId('BTN', 312), 'onPreview').waitFor();

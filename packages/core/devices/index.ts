@@ -22,7 +22,7 @@ export * from './ptzHead/index';
 export * from './router/index';
 export { captions, clipPlayer, guestGateway, recorder, replayServer, slides, soundMixer, streamEncoder, switcher, tallyOut, venueScreen };
 export { SWITCHER_BOXES, switcherLayoutOf } from './switcher/index';
-export { voiceDb } from './soundMixer/index';
+export { SoundSettings, voiceDb } from './soundMixer/index';
 
 /** Every kind by its key. */
 export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = { ptzHead, switcher, captions, clipPlayer, replayServer, recorder, router, guestGateway, soundMixer, slides, venueScreen, streamEncoder, tallyOut, generic };

@@ -25,6 +25,8 @@ export interface CommandDefinition {
   readonly unsettles?: readonly string[];
   /** True when it moves the picture of the camera: while that is on air, the head's own guard decides. */
   readonly movesPicture?: boolean;
+  /** Changes what a guest line (its parameter `line`) carries: while a source of that line is on air, a press asks for a second touch. */
+  readonly changesLine?: true;
   /** Moves until told otherwise: this command ends it, also when the engine has died. */
   readonly endedBy?: DeviceCommand;
 }

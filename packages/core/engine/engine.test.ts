@@ -31,7 +31,7 @@ function setUp(buttons: Button[], macros: Macro[] = []) {
   const entries: JournalEvent[] = [];
   let ids = 0;
   const engine = new Engine({ clock, program: programOf(testShow(buttons, macros)), journal: { append: (entry) => entries.push(entry) }, newId: () => `n${(ids += 1)}` });
-  const ports = { deskCam: new HandPort(), lawnCam: new HandPort(), switcher: new HandPort(), captions: new HandPort() };
+  const ports = { deskCam: new HandPort(), lawnCam: new HandPort(), switcher: new HandPort(), captions: new HandPort(), lines: new HandPort() };
   for (const [key, port] of Object.entries(ports)) {
     engine.attach(key, port);
     engine.newsOf(key).reached(true, 'here');
@@ -346,6 +346,16 @@ describe('a second touch', () => {
     set.engine.newsOf('switcher').points({ program: 1 });
     expect(touch(set, swing, 'a')).toMatchObject({ accepted: true });
     expect(set.ports.deskCam.sent[0]?.command.params).not.toHaveProperty('seconds');
+  });
+
+  it('is asked for when the guest on a line that is on air would change, and not for another line', () => {
+    const put = (line: number, number: number) => button(number, [command('put', 'lines', 'putOnLine', { guest: 'Obi Adeyemi', line })]);
+    const [first, second] = [put(1, 7), put(2, 8)];
+    const set = setUp([first, second]);
+    // Line 1 is on input 7 of the demo's switcher.
+    set.engine.newsOf('switcher').points({ program: 7 });
+    expect(touch(set, first, 'a')).toMatchObject({ accepted: false, error: { code: 'second-touch', message: 'Line 1 is on air: the change would be seen.' } });
+    expect(touch(set, second, 'b')).not.toMatchObject({ error: { code: 'second-touch' } });
   });
 
   it('is not asked for where moves on air are made slowly: slow on air, at full speed off air', () => {

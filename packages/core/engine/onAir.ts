@@ -1,7 +1,8 @@
 import { type DeviceCommand, PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
-import { type Step, unreachable } from '../show/index';
+import { type Source, type Step, unreachable } from '../show/index';
 import type { Program } from './program';
+import { resolveArgument } from './resolve';
 
 /** Commands of a switcher after which another picture is on air. */
 export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix', 'wipe']);
@@ -13,11 +14,13 @@ export function inputOnAir(program: Program, read: ReadKey): number | undefined 
   return typeof input === 'number' ? input : undefined;
 }
 
-/** Whether the picture of a camera is on program. */
-export function cameraOnAir(camera: string, program: Program, read: ReadKey): boolean {
+function sourceOnAir(program: Program, read: ReadKey, wanted: (source: Source) => boolean): Source | undefined {
   const input = inputOnAir(program, read);
-  return input !== undefined && program.document.sources.some((source) => source.camera === camera && source.input === input);
+  return input === undefined ? undefined : program.document.sources.find((source) => source.input === input && wanted(source));
 }
+
+/** Whether the picture of a camera is on program. */
+export const cameraOnAir = (camera: string, program: Program, read: ReadKey): boolean => sourceOnAir(program, read, (source) => source.camera === camera) !== undefined;
 
 /** A move of a camera that is on air, made slow where its head is set so; any other command as it is. */
 export function slowOnAir(device: string, command: DeviceCommand, program: Program, read: ReadKey): DeviceCommand {
@@ -33,15 +36,15 @@ export function slowOnAir(device: string, command: DeviceCommand, program: Progr
 }
 
 /**
- * Name of a camera that these steps would move while it is on air and whose head asks for a second touch; null when there is none.
- * Steps after the first one that changes the program are left out: by then another picture is on air.
+ * What speaks against these steps while something is on air, in words: a camera whose head asks for a second touch would move, or the guest on a
+ * line would change. Null when nothing does. Steps after the first one that changes the program are left out: by then another picture is on air.
  */
-export function movesOnAir(steps: readonly Step[], program: Program, read: ReadKey): string | null {
+export function seenOnAir(steps: readonly Step[], program: Program, read: ReadKey): string | null {
   const found = look(steps, program, read, new Set());
   return found === true ? null : found;
 }
 
-/** @returns the camera's name, true when the program changes here, null to look on */
+/** @returns what speaks against it, true when the program changes here, null to look on */
 function look(steps: readonly Step[], program: Program, read: ReadKey, visited: Set<string>): string | true | null {
   for (const step of steps) {
     const found = lookAt(step, program, read, visited);
@@ -58,9 +61,14 @@ function lookAt(step: Step, program: Program, read: ReadKey, visited: Set<string
       const command = program.kindOf(device?.key ?? '')?.commands[step.command];
       if (device === undefined || command === undefined) return null;
       if (device.kind === 'switcher') return CHANGES_PROGRAM.has(step.command) ? true : null;
+      if (command.changesLine === true) {
+        const line = resolveArgument(step.params.line ?? 1, program, read);
+        const source = line.ok ? sourceOnAir(program, read, (one) => one.line === line.value) : undefined;
+        return source === undefined ? null : `${source.name} is on air: the change would be seen.`;
+      }
       if (command.movesPicture !== true || !cameraOnAir(device.key, program, read)) return null;
       const settings = PtzSettings.safeParse(device.settings);
-      return settings.success && settings.data.onAirMoves === 'secondTouch' ? device.name : null;
+      return settings.success && settings.data.onAirMoves === 'secondTouch' ? `${device.name} is on air: the move would be seen.` : null;
     }
     case 'run': {
       if (visited.has(step.macro)) return null;

@@ -5,7 +5,7 @@ import type { Cancel, Clock } from './clock';
 import type { Journal } from './journal';
 import type { MacroRunner } from './macroRunner';
 import type { Program } from './program';
-import { movesOnAir } from './onAir';
+import { seenOnAir } from './onAir';
 import { resolveCommand, resolveDevice } from './resolve';
 import { pinsOf, reachedKey, readerOf, type Scope } from './scope';
 import type { StateBoard } from './stateBoard';
@@ -271,17 +271,17 @@ export class PressIntake {
   /** Why this press needs a second touch, when it does and the second touch has not come. */
   private doubt(button: Button, input: PressInput, program: Program, scope: Scope): AppError | null {
     const mayMove = input.direct !== undefined || program.mayMove(button.id);
-    const mover = mayMove ? movesOnAir(button.steps, program, readerOf(this.deps.board, scope)) : null;
-    if (button.guard === 'none' && mover === null) return null;
+    const seen = mayMove ? seenOnAir(button.steps, program, readerOf(this.deps.board, scope)) : null;
+    if (button.guard === 'none' && seen === null) return null;
     const key = `${input.station}/${input.buttonId}`;
     const now = this.deps.clock.now();
     const first = this.touched.get(key);
     this.touched.delete(key);
     if (first !== undefined && now - first >= TREMBLE_MS && now - first <= SECOND_TOUCH_MS) return null;
     this.touched.set(key, first !== undefined && now - first < TREMBLE_MS ? first : now);
-    return mover === null
+    return seen === null
       ? { code: 'second-touch', message: `${button.legend} is guarded.`, mend: 'Touch again within 3 s.' }
-      : { code: 'second-touch', message: `${mover} is on air: the move would be seen.`, mend: 'Touch again within 3 s.' };
+      : { code: 'second-touch', message: seen, mend: 'Touch again within 3 s.' };
   }
 
   private refuse(record: PressRecord, input: PressInput, error: AppError): PressAnswer {

@@ -40,7 +40,7 @@ export interface Program {
   selects(buttonId: string): boolean;
   /** True when a press of this button waits for something: a pause, a condition, a move. Others are over as soon as their devices answer. */
   lasts(buttonId: string): boolean;
-  /** False when no press of this button can move the picture of a camera. */
+  /** False when no press of this button can move the picture of a camera, or change what a guest line carries. */
   mayMove(buttonId: string): boolean;
   kindOf(deviceKey: string): DeviceKind | undefined;
   /** Keys of the devices that a button's steps speak to, called macros included; selections are left out. */
@@ -113,7 +113,10 @@ class Compiler {
     const sentences = new Map<Step, string>();
     // Which device a selection means is not known here.
     const isLong = (device: string, command: string): boolean => device.includes('.') || this.commandOf(device, command)?.long === true;
-    const moves = (device: string, command: string): boolean => device.includes('.') || this.commandOf(device, command)?.movesPicture === true;
+    const moves = (device: string, command: string): boolean => {
+      const definition = device.includes('.') ? undefined : this.commandOf(device, command);
+      return device.includes('.') || definition?.movesPicture === true || definition?.changesLine === true;
+    };
     const lasting = this.buttonsWith((step) => step.kind === 'pause' || step.kind === 'wait' || (step.kind === 'command' && isLong(step.device, step.command)));
     const moving = this.buttonsWith((step) => step.kind === 'command' && moves(step.device, step.command));
     const selecting = new Set(document.buttons.filter((button) => /chosen\.|"run"/.test(JSON.stringify([button.steps, button.releaseSteps]))).map((button) => button.id));

@@ -15,6 +15,7 @@ import { Cap } from './Cap';
 import { LastRun } from './LastRun';
 import { Faults, Runs, RunSlot } from './Notices';
 import { StopHandle } from './StopHandle';
+import { OpenSound } from './OpenSound';
 import { Strip } from './Strip';
 import { Segments } from '../common/Segments';
 
@@ -89,6 +90,7 @@ function Desk({ document }: { readonly document: ShowDocument }) {
           <ScrollView style={styles.fill} contentContainerStyle={styles.sideColumn}>
             {head}
             {wide ? <AirPictures document={document} beside={<View style={styles.takeBeside}>{takeBar}</View>} /> : <AirPictures document={document} />}
+            <OpenSound document={document} />
             <Faults />
             {wide ? (
               <>
@@ -121,6 +123,7 @@ function Desk({ document }: { readonly document: ShowDocument }) {
     <>
       {head}
       <AirPictures document={document} />
+      <OpenSound document={document} />
       <Faults />
       <RunSlot />
     </>

@@ -8,7 +8,7 @@ import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
-import { useLive, usePoints } from '../live/LiveContext';
+import { useLive, usePoints, usePressState } from '../live/LiveContext';
 import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
@@ -81,8 +81,10 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
     if (!sure) return;
     live.sendCommand(sure.gateway, 'takeOff', { line: sure.line });
     live.sendCommand(sure.gateway, 'putOnLine', { guest: role.person, line: sure.line });
-    setSure(null);
   };
+  // A line on air asks for a second touch: the question stays until the person sits there.
+  const [taken, put] = [usePressState(`${gateway?.key ?? 'none'}.takeOff`), usePressState(`${gateway?.key ?? 'none'}.putOnLine`)];
+  const refused = [taken, put].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
   return (
     <View style={styles.form}>
       <TextField label="Name of the role" value={role.name} longest={120} fault={(text) => (text === '' ? 'Give the role a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
@@ -106,7 +108,12 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
           </View>
         </View>
       ) : null}
-      {sure ? (
+      {refused && seat.line === undefined ? (
+        <Text style={styles.refused} role="alert">
+          {refused.why}
+        </Text>
+      ) : null}
+      {sure && seat.line === undefined ? (
         <View style={styles.ask} role="alert">
           <Text style={styles.words}>{`${sure.guest} would be taken off line ${sure.line} for ${role.person}.`}</Text>
           <View style={styles.row}>
@@ -129,6 +136,7 @@ const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 50, paddingHorizontal: 14 },
   name: { fontFamily: font.semibold, fontSize: 17, color: colour.text, flexGrow: 1 },
   small: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted, flexShrink: 1 },
+  refused: { fontFamily: font.medium, fontSize: 15, color: colour.warning },
   words: { fontFamily: font.medium, fontSize: 15, color: colour.text },
   form: { padding: 14, gap: 10 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },

@@ -178,10 +178,10 @@ export const guestGateway = defineKind({
   wire: 'http',
   settings: Settings,
   commands: {
-    putOnLine: { words: 'Put a guest on a line', phrase: 'Put {guest} on line {line}', params: z.strictObject({ guest: z.string().min(1).max(60).meta({ title: 'Guest', listedIn: 'waiting' }), line: LineNumber }), seenOnAir: false, repeatable: false },
-    takeOff: { words: 'Take the guest off a line', phrase: 'Take the guest off line {line}', params: z.strictObject({ line: LineNumber }), seenOnAir: true, repeatable: false },
+    putOnLine: { words: 'Put a guest on a line', phrase: 'Put {guest} on line {line}', params: z.strictObject({ guest: z.string().min(1).max(60).meta({ title: 'Guest', listedIn: 'waiting' }), line: LineNumber }), seenOnAir: false, repeatable: false, changesLine: true },
+    takeOff: { words: 'Take the guest off a line', phrase: 'Take the guest off line {line}', params: z.strictObject({ line: LineNumber }), seenOnAir: true, repeatable: false, changesLine: true },
     mute: { words: 'Mute a line', phrase: 'Mute line {line}: {on}', params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
-    picture: { words: 'Picture of a line on or off', phrase: 'Picture of line {line}: {on}', params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
+    picture: { words: 'Picture of a line on or off', phrase: 'Picture of line {line}: {on}', params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true, changesLine: true },
   },
   simulations: {
     guestJoins: { words: 'The next guest joins' },

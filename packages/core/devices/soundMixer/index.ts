@@ -11,7 +11,8 @@ export const LEVEL_MS = 40;
 /** Below this a channel counts as silent: dB below full scale. */
 const FLOOR_DB = -60;
 
-const Settings = z.strictObject({
+/** What is declared of a mixer. */
+export const SoundSettings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(3),
   channels: z.number().int().min(1).max(MOST_CHANNELS).default(7),
   names: z.array(z.string().max(60)).max(MOST_CHANNELS).default([]),
@@ -20,7 +21,7 @@ const Settings = z.strictObject({
   /** A stand-in's scripted voices: null for none, so that a rehearsal has no levels to make up. */
   voices: z.number().int().min(0).nullable().default(null),
 });
-type Settings = z.infer<typeof Settings>;
+type Settings = z.infer<typeof SoundSettings>;
 
 interface Channel {
   readonly faderDb: number;
@@ -119,7 +120,7 @@ export const soundMixer = defineKind({
   words: 'Sound mixer',
   protocol: 'OSC with request ids',
   wire: 'osc',
-  settings: Settings,
+  settings: SoundSettings,
   commands: {
     fader: {
       words: 'Move a fader',
@@ -138,7 +139,7 @@ export const soundMixer = defineKind({
   points: {},
   pointsFor: (settings) =>
     Object.fromEntries(
-      Array.from({ length: Settings.parse(settings).channels }, (_, index) => index + 1).flatMap((channel): [string, PointDefinition][] => [
+      Array.from({ length: SoundSettings.parse(settings).channels }, (_, index) => index + 1).flatMap((channel): [string, PointDefinition][] => [
         [`ch${channel}Name`, { words: `Name of channel ${channel}`, type: 'text' }],
         [`ch${channel}Fader`, { words: `Fader of channel ${channel}`, type: 'number', unit: 'dB' }],
         [`ch${channel}Mute`, { words: `Channel ${channel} is muted`, type: 'switch' }],
