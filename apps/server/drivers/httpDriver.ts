@@ -46,6 +46,8 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private readonly points = new Map<string, PlainValue>();
   private closeStream: Cancel | null = null;
   private reading = false;
+  /** Something was missed: true until everything was read again, however often that takes. */
+  private stale = false;
   private unsettled: QueuedCommand[] = [];
   private closed = false;
 
@@ -73,7 +75,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   protected beat(): void {
     this.context.ask({ method: 'GET', path: '/alive', limitMs: QUESTION_LIMIT_MS }, (answer) => {
       const alive = this.understood(answer, Alive);
-      if (alive && alive.number !== this.number && this.state === 'reached') this.readAll();
+      if (alive && (this.stale || alive.number !== this.number) && this.state === 'reached') this.readAll();
     });
   }
 
@@ -92,6 +94,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   }
 
   private readAll(): void {
+    this.stale = true;
     if (this.reading || this.closed) return;
     this.reading = true;
     this.context.ask({ method: 'GET', path: '/state', limitMs: QUESTION_LIMIT_MS }, (answer) => {
@@ -100,6 +103,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
       // An older answer than what the stream has told since is no news.
       if (!whole || this.closed || (whole.number < this.number && this.state === 'reached')) return;
       this.number = whole.number;
+      this.stale = false;
       for (const [point, value] of Object.entries(whole.points)) this.points.set(point, value);
       if (this.state !== 'reached') this.liveness.arrived();
       this.context.news.points(Object.fromEntries(this.points));

@@ -73,8 +73,8 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
       case 'refused':
         return this.answered(message.id, { type: 'outcome', outcome: 'refused', why: message.why });
       case 'pong':
-        // A device that counts lower than before was switched off and on.
-        if (this.number < 0 || message.number !== this.number || this.state !== 'reached') this.readAll(message.number < this.number);
+        // A device that counts lower than before was switched off and on. A read that was not answered is asked for again: it may have got lost.
+        if (this.reading !== null || this.number < 0 || message.number !== this.number || this.state !== 'reached') this.readAll(message.number < this.number);
         return;
       case 'state': {
         if (message.number <= this.number || this.number < 0) return;

@@ -58,8 +58,8 @@ export class MessageLog {
 const HTTP_ALIVE = /^(GET )?\/alive/;
 /** Interrogate and tally of destination 1, alone or after an acknowledgement. */
 const ROUTER_BEAT = /^(10 06 )?10 02 0[13] 00 0. 00/;
-/** A ping, or a bundle of levels: 25 a second would push everything else out. */
-const OSC_BEAT = /^\/\w+\/ping\0|^#bundle.{12}\/soundMixer\/state\/ch\d+Level|^\/soundMixer\/state\/ch\d+Level/s;
+/** A ping, a bundle of levels, or where the buffer of a replay server has got to: 25 and one a second would push everything else out. */
+const OSC_BEAT = /^\/\w+\/ping\0|^#bundle.{12}\/soundMixer\/state\/ch\d+Level|^\/soundMixer\/state\/ch\d+Level|^(#bundle.{12})?\/replayServer\/state\/buffer(Start|End)\0/s;
 
 const params = (value: object): string =>
   Object.entries(value)
