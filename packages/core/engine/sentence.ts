@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { kindOf } from '../devices/index';
+import { type CommandDefinition, kindOf, ptzHead } from '../devices/index';
 import { type Argument, type ShowDocument, type Step, unreachable } from '../show/index';
 
 const plain = (argument: Argument | undefined): string =>
@@ -7,12 +7,18 @@ const plain = (argument: Argument | undefined): string =>
 
 const seconds = (ms: number): string => `${Number((ms / 1000).toFixed(2))} s`;
 
+/** A command as its kind declares it; whatever camera is chosen is a head. */
+function definitionOf(device: string, command: string, document: ShowDocument): CommandDefinition | undefined {
+  const kind = device === 'chosen.camera' ? ptzHead : kindOf(document.devices.find((one) => one.key === device), document);
+  return kind?.commands[command];
+}
+
 const chosenWords = (device: string): string => (device === 'chosen.camera' ? 'the chosen camera' : device);
 
 /** What a command does in words, with the names of today; its device only where the words of its kind speak of it. */
 export function commandWords({ device: key, command, params }: Pick<Extract<Step, { kind: 'command' }>, 'device' | 'command' | 'params'>, document: ShowDocument): string {
   const device = document.devices.find((one) => one.key === key);
-  const definition = kindOf(device, document)?.commands[command];
+  const definition = definitionOf(key, command, document);
   if (definition?.phrase !== undefined) {
     const words = definition.phrase.replace(/\{(\w+)\}/g, (_all, name: string) => (name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document)));
     // What may be left out is told where it is not.
@@ -33,7 +39,7 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
   switch (step.kind) {
     case 'command': {
       const device = document.devices.find((one) => one.key === step.device);
-      const phrased = kindOf(device, document)?.commands[step.command]?.phrase !== undefined;
+      const phrased = definitionOf(step.device, step.command, document)?.phrase !== undefined;
       return phrased ? commandWords(step, document) : `${commandWords(step, document)} · ${device?.name ?? chosenWords(step.device)}`;
     }
     case 'pause':

@@ -91,7 +91,7 @@ describe('a sentence', () => {
   it('uses the names of today', () => {
     expect(sentenceOf(recall, show)).toBe('Recall Ines close on Desk cam');
     expect(sentenceOf({ id: 'c', onFail: 'stop', kind: 'set', target: 'chosen.camera', to: 'lawnCam' }, show)).toBe('Choose Lawn cam as the camera');
-    expect(sentenceOf({ id: 'd', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'stop', params: {} }, show)).toBe('stop · the chosen camera');
+    expect(sentenceOf({ id: 'd', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'stop', params: {} }, show)).toBe('Stop the chosen camera');
   });
 });
 
