@@ -1,4 +1,4 @@
-import { type DeviceCommand, nudgeDrive, ptzHead, PtzSettings, ZOOM_CODE_MAX, zoomRatioOf } from '@umbek/core/devices';
+import { type DeviceCommand, nudgeDrive, ptzHead, PtzSettings } from '@umbek/core/devices';
 import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import {
   decodePacket,
@@ -7,11 +7,8 @@ import {
   encodeInquiry,
   encodePacket,
   type HeadCommand,
-  type HeadInquiry,
   type HeadReply,
-  panTiltOf,
   RESET_SEQUENCE,
-  zoomOf,
 } from '@umbek/wire/visca';
 import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
 import type { ByteContext, ByteDriver, LinkState } from './context';
@@ -19,7 +16,8 @@ import { LinkedDriver } from './linkedDriver';
 import { wordsOf } from './linkWords';
 import { TravelWatch } from './travelWatch';
 import { glideOf, isNear, type Landing } from './viscaGlide';
-import { inquiriesAfter, LENS_INQUIRIES, lensPoints, tallyTold } from './viscaLens';
+import { inquiriesAfter, LENS_INQUIRIES, tallyTold } from './viscaLens';
+import { NOWHERE, ViscaReader } from './viscaReader';
 import { scriptOf, STOP_SCRIPT } from './viscaScripts';
 
 /** A command on its way: the message of its script that waits for an acknowledgement, and what it still waits for. */
@@ -52,12 +50,6 @@ interface Working {
   cancelLimit: Cancel;
 }
 
-interface Place {
-  pan: number | null;
-  tilt: number | null;
-  zoom: number | null;
-}
-
 const POLL_MS = 100;
 /** A goal read unchanged for so long counts as arrived although the completion was not heard. */
 const ARRIVED_AFTER_MS = 300;
@@ -65,7 +57,6 @@ const ARRIVED_AFTER_MS = 300;
 const SHORT_DONE_MS = 250;
 /** Still moving so long after a stop: it is sent again. The slowest of heads brakes in less. */
 const STOP_AGAIN_MS = 1500;
-const INQUIRIES_KEPT = 256;
 
 /**
  * A PTZ head over VISCA. One command at a time waits for its acknowledgement and is sent again under the same sequence number until
@@ -76,9 +67,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private sequence = 0;
   private flight: Flight | null = null;
   private working: Working[] = [];
-  private readonly inquiries = new Map<number, HeadInquiry>();
   private phase: 'looking' | 'stopping' | 'reading' | 'ready' = 'looking';
-  private place: Place = { pan: null, tilt: null, zoom: null };
+  private readonly reader: ViscaReader;
   private before = '';
   private driving = false;
   private stopSince: number | null = null;
@@ -92,6 +82,16 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     super(context);
     this.settings = PtzSettings.parse(settings);
     this.travel = new TravelWatch((run) => context.travelled?.(run));
+    this.reader = new ViscaReader(this.settings, {
+      ask: (inquiry) => {
+        const sequence = (this.sequence += 1);
+        context.transmit(encodePacket({ type: 'inquiry', sequence, payload: encodeInquiry(inquiry) }));
+        return sequence;
+      },
+      place: (pan, tilt, zoom) => this.placeRead(pan, tilt, zoom),
+      lens: (points) => this.phase === 'ready' && context.news.points(points),
+      malformed: () => (this.malformed += 1),
+    });
   }
 
   override close(): void {
@@ -153,7 +153,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
         this.taken(sequence, reply.socket);
         return this.completed(sequence);
       case 'answer':
-        return this.answer(sequence, reply.data);
+        return this.reader.answer(sequence, reply.data);
       case 'error':
         return this.failed(sequence, reply.error);
     }
@@ -162,14 +162,14 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   // --- finding the device: reset the numbers, stop what moves, read everything, then it is reached ---
 
   protected beat(): void {
-    this.look();
+    this.reader.look();
     const next = LENS_INQUIRIES[(this.beats += 1) % LENS_INQUIRIES.length];
-    if (this.phase === 'ready' && next !== undefined) this.inquire(next);
+    if (this.phase === 'ready' && next !== undefined) this.reader.inquire(next);
   }
 
   protected probe(): void {
     if (this.phase === 'looking') this.context.transmit(encodePacket({ type: 'control', sequence: 0, payload: RESET_SEQUENCE }));
-    else if (this.phase === 'reading') this.look();
+    else if (this.phase === 'reading') this.reader.look();
   }
 
   private resetDone(): void {
@@ -182,7 +182,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       tell: (event) => {
         if (event.type !== 'outcome' || this.phase !== 'stopping') return;
         this.phase = event.outcome === 'done' ? 'reading' : 'looking';
-        if (this.phase === 'reading') this.look();
+        if (this.phase === 'reading') this.reader.look();
       },
     });
   }
@@ -192,7 +192,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     this.context.news.reached(state === 'reached', words);
     if (state === 'reached') return;
     this.phase = 'looking';
-    this.place = { pan: null, tilt: null, zoom: null };
+    this.reader.place = NOWHERE;
     this.driving = false;
     this.stopSince = null;
     this.cancelPoll();
@@ -230,7 +230,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private begin(entry: QueuedCommand): void {
-    const glide = glideOf(entry.command, this.place, this.settings);
+    const glide = glideOf(entry.command, this.reader.place, this.settings);
     const script = glide?.script ?? scriptOf(this.spelled(entry.command), this.settings);
     const landing = glide?.landing ?? null;
     if (script.length === 0) {
@@ -275,14 +275,14 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private spelled(command: DeviceCommand): DeviceCommand {
     if (command.command !== 'nudge') return command;
     const { x, y, zoom } = command.params;
-    return { command: 'drive', params: nudgeDrive(Number(x), Number(y), Number(zoom), this.place.zoom ?? 1, this.settings) };
+    return { command: 'drive', params: nudgeDrive(Number(x), Number(y), Number(zoom), this.reader.place.zoom ?? 1, this.settings) };
   }
 
   /** Puts the present message of the script on the wire under a new number. */
   private launch(flight: Flight): void {
     flight.sequence = this.sequence += 1;
     flight.since = this.context.clock.now();
-    if (flight.index === 0) this.travel.sent(flight.entry, this.place, this.isMoving(), flight.since);
+    if (flight.index === 0) this.travel.sent(flight.entry, this.reader.place, this.isMoving(), flight.since);
     this.transmitFlight(flight);
   }
 
@@ -372,9 +372,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (working.long && event.outcome === 'done') this.arrived = String(working.entry.command.params.position ?? '');
     const { command } = working.entry;
     // Where it stands is known exactly as soon as it stands, not with the next beat.
-    if (working.long) this.look();
-    if (command.command === 'recall') for (const inquiry of LENS_INQUIRIES) this.inquire(inquiry);
-    else for (const inquiry of inquiriesAfter(command.command)) this.inquire(inquiry);
+    if (working.long) this.reader.look();
+    if (command.command === 'recall') for (const inquiry of LENS_INQUIRIES) this.reader.inquire(inquiry);
+    else for (const inquiry of inquiriesAfter(command.command)) this.reader.inquire(inquiry);
     const told = tallyTold(command);
     if (event.outcome === 'done' && 'tally' in told) this.context.news.points(told);
     working.entry.tell(event);
@@ -416,8 +416,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (entry.command.params.seconds !== undefined) this.endZoom();
     this.unsettled.push(entry);
     entry.tell({ type: 'outcome', outcome, why });
-    this.place = { pan: null, tilt: null, zoom: null };
-    this.look();
+    this.reader.place = NOWHERE;
+    this.reader.look();
     this.pump();
   }
 
@@ -427,65 +427,30 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   // --- inquiries ---
 
-  private look(): void {
-    this.inquire('panTilt');
-    this.inquire('zoom');
-  }
-
   /** While something moves, looks every 100 ms. */
   private poll(): void {
     const { clock } = this.context;
     this.cancelPoll();
     this.cancelPoll = clock.at(clock.now() + POLL_MS, () => {
       if (!this.isMoving() && this.stopSince === null) return;
-      this.look();
+      this.reader.look();
       this.poll();
     });
-  }
-
-  private inquire(inquiry: HeadInquiry): void {
-    const sequence = (this.sequence += 1);
-    this.inquiries.set(sequence, inquiry);
-    const oldest = this.inquiries.keys().next();
-    if (this.inquiries.size > INQUIRIES_KEPT && !oldest.done) this.inquiries.delete(oldest.value);
-    this.context.transmit(encodePacket({ type: 'inquiry', sequence, payload: encodeInquiry(inquiry) }));
   }
 
   private transmitOnce(payload: Uint8Array): void {
     this.context.transmit(encodePacket({ type: 'command', sequence: (this.sequence += 1), payload }));
   }
 
-  private answer(sequence: number, data: Uint8Array): void {
-    const inquiry = this.inquiries.get(sequence);
-    this.inquiries.delete(sequence);
-    if (inquiry === 'panTilt') {
-      const counts = panTiltOf(data);
-      if (!counts.ok) return void (this.malformed += 1);
-      this.place.pan = round(counts.value.panCounts / this.settings.countsPerDegree);
-      this.place.tilt = round(counts.value.tiltCounts / this.settings.countsPerDegree);
-    } else if (inquiry === 'zoom') {
-      const code = zoomOf(data);
-      if (!code.ok || code.value > ZOOM_CODE_MAX) return void (this.malformed += 1);
-      this.place.zoom = round(zoomRatioOf(code.value, this.settings));
-      this.placeRead();
-    } else if (inquiry !== undefined) {
-      const points = lensPoints(inquiry, data);
-      if (points === undefined) this.malformed += 1;
-      else if (this.phase === 'ready') this.context.news.points(points);
-    }
-  }
-
   /** Pan, tilt and zoom are all known anew. */
-  private placeRead(): void {
-    const { pan, tilt, zoom } = this.place;
-    if (pan === null || tilt === null || zoom === null) return;
+  private placeRead(pan: number, tilt: number, zoom: number): void {
     const { clock, news, placeAt } = this.context;
     if (this.phase === 'reading') {
       this.phase = 'ready';
       this.arrived = placeAt(pan, tilt, zoom);
       this.liveness.arrived();
       news.points({ pan, tilt, zoom, travelling: false, arrived: this.arrived });
-      for (const inquiry of LENS_INQUIRIES) this.inquire(inquiry);
+      for (const inquiry of LENS_INQUIRIES) this.reader.inquire(inquiry);
       this.pump();
     }
     if (this.phase !== 'ready') return;
@@ -511,7 +476,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (still) {
       this.stopSince = null;
       this.driving = false;
-      const { pan, tilt, zoom } = this.place;
+      const { pan, tilt, zoom } = this.reader.place;
       if (!this.isMoving() && this.arrived === '') this.arrived = this.context.placeAt(pan ?? 0, tilt ?? 0, zoom ?? 0);
       this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
     } else if (this.stopSince !== null && now - this.stopSince > STOP_AGAIN_MS) {
@@ -524,7 +489,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private watchMove(working: Working, still: boolean): void {
     const { params } = working.entry.command;
     const near = (value: number | null, goal: unknown, tolerance: number): boolean => goal === undefined || (value !== null && Math.abs(value - Number(goal)) <= tolerance);
-    const there = near(this.place.pan, params.pan, 0.16) && near(this.place.tilt, params.tilt, 0.16) && near(this.place.zoom, params.zoom, 0.02 * Number(params.zoom ?? 1));
+    const there = near(this.reader.place.pan, params.pan, 0.16) && near(this.reader.place.tilt, params.tilt, 0.16) && near(this.reader.place.zoom, params.zoom, 0.02 * Number(params.zoom ?? 1));
     const now = this.context.clock.now();
     working.stillReads = still ? working.stillReads + 1 : 0;
     if (!still) working.thereSince = null;
@@ -534,8 +499,6 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     else if (working.stillReads > 10) this.finish(working, { type: 'outcome', outcome: 'late', why: 'The head stands elsewhere; it may not have carried this out.' });
   }
 }
-
-const round = (value: number): number => Math.round(value * 1000) / 1000;
 
 /** What ends any move of a head, for a sender that has spoken to it never before. */
 export function stopDatagrams(): readonly Uint8Array[] {

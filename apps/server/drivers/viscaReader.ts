@@ -1,0 +1,69 @@
+import { type PtzSettings, ZOOM_CODE_MAX, zoomRatioOf } from '@umbek/core/devices';
+import type { Points } from '@umbek/core/devices';
+import { type HeadInquiry, panTiltOf, zoomOf } from '@umbek/wire/visca';
+import { lensPoints } from './viscaLens';
+
+/** Where a head looks, as far as it has told: degrees, and the zoom ratio. */
+export interface Place {
+  readonly pan: number | null;
+  readonly tilt: number | null;
+  readonly zoom: number | null;
+}
+
+export const NOWHERE: Place = { pan: null, tilt: null, zoom: null };
+/** Answers to older inquiries than these are not waited for any more. */
+const INQUIRIES_KEPT = 256;
+
+const round = (value: number): number => Math.round(value * 1000) / 1000;
+
+/** Asks a head where it looks and how its camera is set, and understands its answers by the number of the inquiry. */
+export class ViscaReader {
+  place: Place = NOWHERE;
+  private readonly inquiries = new Map<number, HeadInquiry>();
+
+  constructor(
+    private readonly settings: PtzSettings,
+    private readonly told: {
+      /** Puts an inquiry on the wire. @returns its sequence number */
+      ask(inquiry: HeadInquiry): number;
+      /** Pan, tilt and zoom are all known anew. */
+      place(pan: number, tilt: number, zoom: number): void;
+      lens(points: Points): void;
+      malformed(): void;
+    },
+  ) {}
+
+  /** Where does it look? */
+  look(): void {
+    this.inquire('panTilt');
+    this.inquire('zoom');
+  }
+
+  inquire(inquiry: HeadInquiry): void {
+    this.inquiries.set(this.told.ask(inquiry), inquiry);
+    const oldest = this.inquiries.keys().next();
+    if (this.inquiries.size > INQUIRIES_KEPT && !oldest.done) this.inquiries.delete(oldest.value);
+  }
+
+  answer(sequence: number, data: Uint8Array): void {
+    const inquiry = this.inquiries.get(sequence);
+    this.inquiries.delete(sequence);
+    if (inquiry === 'panTilt') {
+      const counts = panTiltOf(data);
+      if (!counts.ok) return this.told.malformed();
+      const { countsPerDegree } = this.settings;
+      this.place = { ...this.place, pan: round(counts.value.panCounts / countsPerDegree), tilt: round(counts.value.tiltCounts / countsPerDegree) };
+    } else if (inquiry === 'zoom') {
+      const code = zoomOf(data);
+      if (!code.ok || code.value > ZOOM_CODE_MAX) return this.told.malformed();
+      this.place = { ...this.place, zoom: round(zoomRatioOf(code.value, this.settings)) };
+      const { pan, tilt, zoom } = this.place;
+      // It is asked for after pan and tilt: with it the place is whole.
+      if (pan !== null && tilt !== null && zoom !== null) this.told.place(pan, tilt, zoom);
+    } else if (inquiry !== undefined) {
+      const points = lensPoints(inquiry, data);
+      if (points === undefined) this.told.malformed();
+      else this.told.lens(points);
+    }
+  }
+}
