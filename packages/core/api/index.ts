@@ -63,8 +63,8 @@ export const SendBody = z
   .meta({ id: 'Send', description: 'A command without a button. One that moves until told otherwise is held: renew it within 400 ms, and let go.' });
 
 export const TryBody = z
-  .strictObject({ pressId: PressId, buttonId: z.string().min(1).max(40), stepId: z.string().min(1).max(40), station: z.string().min(1).max(120), person: z.string().max(120).optional() })
-  .meta({ id: 'Try', description: 'One step of a button alone.' });
+  .strictObject({ pressId: PressId, buttonId: z.string().min(1).max(40), stepId: z.string().min(1).max(40), onward: z.boolean().default(false), station: z.string().min(1).max(120), person: z.string().max(120).optional() })
+  .meta({ id: 'Try', description: 'One step of a button alone, or with all that follow it.' });
 
 export const PressReply = z.object({ accepted: z.literal(true), runId: z.string().nullable() }).meta({ id: 'PressAccepted' });
 

@@ -368,6 +368,30 @@ describe('a second touch', () => {
   });
 });
 
+describe('a part of a button', () => {
+  const three = button(1, [command('a', 'switcher', 'preview', { source: 'slides' }), command('b', 'captions', 'countOut'), command('c', 'switcher', 'cut')], { mode: 'hold', releaseSteps: [command('r', 'deskCam', 'stop')] });
+  const part = (only: string, onward = false) => {
+    const set = setUp([three]);
+    const answer = set.press(three, 'down', { only, onward });
+    set.ports.switcher.answer(0, done);
+    set.ports.captions.answer(0, done);
+    return { answer, sent: [...set.ports.switcher.names(), ...set.ports.captions.names(), ...set.ports.deskCam.names()], names: set.entries.flatMap((entry) => (entry.kind === 'runStart' ? [entry.name] : [])) };
+  };
+
+  it('is one step alone, also of those at release', () => {
+    expect(part('b')).toMatchObject({ answer: { accepted: true }, sent: ['countOut'], names: ['Button 1 · one step'] });
+    expect(part('r')).toMatchObject({ sent: ['stop'] });
+  });
+
+  it('is everything from one step on', () => {
+    expect(part('b', true)).toMatchObject({ sent: ['cut', 'countOut'], names: ['Button 1 · from step 2'] });
+  });
+
+  it('is nothing where there is no such step', () => {
+    expect(part('z').answer).toMatchObject({ accepted: false });
+  });
+});
+
 describe('a command sent without a button', () => {
   const send = (set: ReturnType<typeof setUp>, phase: 'down' | 'hold' | 'up', command: string, params: Record<string, number> = {}) =>
     set.engine.press({ pressId: 'd1', buttonId: 'lawnCam.move', phase, station: 'rig', direct: { device: 'lawnCam', command, params } });

@@ -24,13 +24,17 @@ function unfit(button: Button, program: Program, read: ReadKey): AppError | null
   return resolved === null || resolved.ok ? null : resolved.error;
 }
 
-/** The button that a press means: the show's, one made up for a direct command, or the show's with one step alone. */
+/** The button that a press means: the show's, one made up for a direct command, or the show's with one step alone, or from one on. Undefined when there is no such button or step. */
 function buttonFor(input: PressInput, program: Program): Button | undefined {
   if (input.direct) return directButton(input.buttonId, input.direct, program);
   const button = program.buttons.get(input.buttonId);
   if (button === undefined || input.only === undefined) return button;
-  const steps = button.steps.filter((step) => step.id === input.only);
-  return { ...button, legend: `${button.legend} · one step`.slice(0, 120), mode: 'press', steps, releaseSteps: [] };
+  const list = [button.steps, button.releaseSteps].find((steps) => steps.some((step) => step.id === input.only));
+  if (list === undefined) return undefined;
+  const at = list.findIndex((step) => step.id === input.only);
+  const steps = input.onward === true ? list.slice(at) : list.slice(at, at + 1);
+  const part = input.onward === true ? `from step ${at + 1}` : 'one step';
+  return { ...button, legend: `${button.legend} · ${part}`.slice(0, 120), mode: 'press', steps, releaseSteps: [] };
 }
 
 const NO_PINS: ReadonlyMap<string, PlainValue> = new Map();
@@ -53,6 +57,8 @@ export interface PressInput {
   readonly direct?: DirectCommand | undefined;
   /** Only this step of the button, to try it alone. */
   readonly only?: string;
+  /** With `only`: the steps behind that one as well. */
+  readonly onward?: boolean;
   /** True when no second touch is to be asked for: a rehearsal has no hands. */
   readonly sure?: boolean;
 }

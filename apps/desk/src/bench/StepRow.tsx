@@ -34,13 +34,13 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
   const words = sentenceOf(step, document).replace(/, at most [\d.]+ s$/, '');
   const waits = step.kind === 'wait' || step.kind === 'pause';
   const put = (next: Step): void => onChange(steps.map((one) => (one.id === step.id ? next : one)), `Step ${index + 1}`);
-  const tryAlone = async (): Promise<void> => {
+  const tryIt = async (onward: boolean): Promise<void> => {
     const { station, person } = readIdentity();
     try {
-      const response = await ask('/api/try', { pressId: ulid(), buttonId: button.id, stepId: step.id, station, person });
+      const response = await ask('/api/try', { pressId: ulid(), buttonId: button.id, stepId: step.id, onward, station, person });
       const reply = (await response.json()) as { message?: string; mend?: string };
       if (!response.ok) edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`, true);
-      else edits.tell(`Sent: ${words}`, false);
+      else edits.tell(onward ? `Runs from step ${index + 1}` : `Sent: ${words}`, false);
     } catch {
       edits.tell('The engine cannot be reached; nothing was sent.', true);
     }
@@ -72,9 +72,14 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
             <IconButton icon="content-copy" accessibilityLabel={`Duplicate step ${index + 1}`} onPress={() => onChange(duplicated(steps, index), `Duplicate step ${index + 1}`)} />
             <IconButton icon="delete" accessibilityLabel={`Remove step ${index + 1}`} onPress={() => onChange(steps.filter((one) => one.id !== step.id), `Remove step ${index + 1}`)} />
             <View style={styles.fill} />
-            <Button compact onPress={() => void tryAlone()} accessibilityLabel={`Try step ${index + 1} alone`}>
+            <Button compact onPress={() => void tryIt(false)} accessibilityLabel={`Try step ${index + 1} alone`}>
               Try alone
             </Button>
+            {index < steps.length - 1 ? (
+              <Button compact onPress={() => void tryIt(true)} accessibilityLabel={`Run from step ${index + 1}`}>
+                From here
+              </Button>
+            ) : null}
           </View>
         </View>
       ) : null}
@@ -151,5 +156,5 @@ const styles = StyleSheet.create({
   time: { fontFamily: font.semibold, fontSize: 15, color: colour.muted, fontVariant: ['tabular-nums'] },
   body: { paddingHorizontal: 14, paddingBottom: 10, gap: 10 },
   params: { gap: 10 },
-  tools: { flexDirection: 'row', alignItems: 'center' },
+  tools: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' },
 });
