@@ -45,6 +45,11 @@ describe('every route', () => {
     ['POST', '/api/try', '{"pressId":"01J0C0RVANEH1PRESS00009003","buttonId":"nobody","stepId":"a","station":"test"}', 404, 'unknown-button', 'buttonId'],
     ['POST', '/api/undo', '{"by":7}', 400, 'bad-field', 'by'],
     ['POST', '/api/show/reset', '{"to":"nowhere"}', 400, 'bad-field', 'to'],
+    ['POST', '/api/versions', '{"id":"1","name":"x"}', 400, 'bad-field', 'id'],
+    ['POST', '/api/versions', '{"id":"01J0C0RVANEH1PRESS00009004","name":"  "}', 400, 'bad-field', 'name'],
+    ['GET', '/api/versions/nobody', undefined, 404, 'unknown-version', 'id'],
+    ['GET', '/api/versions/nobody/file', undefined, 404, 'unknown-version', 'id'],
+    ['DELETE', '/api/versions/nobody', undefined, 404, 'unknown-version', 'id'],
     ['POST', '/api/runs/nobody/stop', '{"station":"test"}', 404, 'unknown-run', 'runId'],
     ['POST', '/api/profiles/check', '{"format":"umbek-profile","version":1,"name":"X","transport":{"kind":"pigeon"}}', 400, 'bad-field', 'transport.kind'],
     ['POST', '/api/profiles/check', '{"format":"umbek-profile","version":1,"name":"X","transport":{"kind":"tcp"},"points":[{"key":"a","words":"A","from":{"as":"text","pattern":"("}}]}', 400, 'bad-pattern', 'points.0.from.pattern'],
@@ -99,6 +104,9 @@ describe('every route', () => {
       '/api/stop-all',
       '/api/try',
       '/api/undo',
+      '/api/versions',
+      '/api/versions/{id}',
+      '/api/versions/{id}/file',
     ]);
     expect(document.components.schemas.Press?.required).toEqual(['pressId', 'buttonId', 'phase', 'station']);
   });

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { demoId } from '@umbek/core/demo';
+import { ulid } from 'ulid';
 import { cap, freshDemo, openAt, sizes, useBrowser } from './support/browser';
 import { type Demo, freePort, until } from './support/demo';
 
@@ -169,6 +170,33 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
 });
 
 describe.each(sizes)('the show as a file (%s)', (size) => {
+  it('is kept as a version, compared with what it has become, gone back to, and that is undone', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/rig');
+    await page.getByText('Show', { exact: true }).click();
+    await page.getByText('None is kept yet.').waitFor();
+    await page.getByLabel('Name of the version').fill('Before the show');
+    await page.getByLabel('Name of the version').press('Enter');
+    await page.getByRole('button', { name: 'Keep this version' }).click();
+    await page.getByRole('button', { name: 'Version Before the show' }).click();
+    await page.getByText('The show is as it was then.').waitFor();
+    const legend = async (): Promise<string | undefined> => ((await (await fetch(`${demo.url}/api/show`)).json()) as { buttons: { id: string; legend: string }[] }).buttons.find((one) => one.id === demoId('BTN', 7))?.legend;
+    const rename = (from: string, to: string) => demo.post('/api/edits', { editId: ulid(), label: 'Rename', by: 'other', changes: [{ entity: 'buttons', id: demoId('BTN', 7), field: 'legend', from, to }] });
+    expect((await rename('Ines close', 'Ines tight')).status).toBe(200);
+    await page.getByText('Button Ines tight: legend').waitFor();
+    await page.getByRole('button', { name: 'Back to Before the show' }).click();
+    await until('it is as it was', async () => (await legend()) === 'Ines close');
+    await page.getByText('The show is as it was then.').waitFor();
+    await demo.post('/api/undo', { by: 'Desk' });
+    await until('going back is undone', async () => (await legend()) === 'Ines tight');
+    const file = (await (await fetch(`${demo.url}/api/versions/${((await (await fetch(`${demo.url}/api/versions`)).json()) as { versions: { id: string }[] }).versions[0]?.id ?? ''}/file`)).json()) as { format: string; document: { buttons: { id: string; legend: string }[] } };
+    expect([file.format, file.document.buttons.find((one) => one.id === demoId('BTN', 7))?.legend]).toEqual(['umbek-show', 'Ines close']);
+    await page.getByRole('button', { name: 'Let it go' }).click();
+    await page.getByRole('button', { name: 'Let Before the show go for good' }).click();
+    await page.getByText('None is kept yet.').waitFor();
+    await demo.close();
+  });
+
   it('is exported, wiped, imported and pressed', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig');

@@ -6,6 +6,7 @@ import { ulid } from 'ulid';
 import { z } from 'zod';
 import { makeApp } from './api/routes';
 import { migrateDatabase, openDatabase } from './database/database';
+import { VersionStore } from './database/versionStore';
 import type { TellGuard } from './engine/deviceSockets';
 import { EngineHost } from './engine/engineHost';
 import { ShowKeeper } from './engine/showKeeper';
@@ -72,6 +73,7 @@ export async function serve(input: ServerConfig, guard: TellGuard = () => undefi
     },
     keeper,
     projection,
+    versions: new VersionStore(database.db),
     version: config.version,
     controlPorts: config.controlPorts,
     demo,

@@ -2,6 +2,7 @@ import type { ShowDocument } from '@umbek/core/show';
 import type { Request } from 'express';
 import type { EngineHost } from '../engine/engineHost';
 import type { ShowKeeper } from '../engine/showKeeper';
+import type { VersionStore } from '../database/versionStore';
 import type { Projection } from '../journal/projection';
 
 /** What the routes need of the rest of the server. */
@@ -9,10 +10,11 @@ export interface RouteDependencies {
   readonly host: () => EngineHost;
   readonly keeper: ShowKeeper;
   readonly projection: Projection;
+  readonly versions: VersionStore;
   readonly version: string;
-  /** The demo show as this installation begins with it. */
   /** Control ports of stand-ins, by device key, where they are not the device's own port and 1000. */
   readonly controlPorts: Readonly<Record<string, number>>;
+  /** The demo show as this installation begins with it. */
   readonly demo: () => ShowDocument;
   /** Folder of the built page, or null. */
   readonly page: string | null;

@@ -12,6 +12,7 @@ import type { RouteDependencies } from './dependencies';
 import { checked, refuse, refuseAll } from './respond';
 import { addStandinRoutes } from './standinRoutes';
 import { addImportRoute, addShowRoutes } from './showRoutes';
+import { addVersionRoutes } from './versionRoutes';
 
 /** The HTTP API. Every body is checked by its schema; every error carries a message, a mend and, where there is one, a path. */
 export function makeApp(deps: RouteDependencies): Express {
@@ -201,6 +202,7 @@ export function makeApp(deps: RouteDependencies): Express {
   });
 
   addShowRoutes(app, deps);
+  addVersionRoutes(app, deps);
   addStandinRoutes(app, deps);
 
   app.get('/api/kinds', (_request, response) => {

@@ -77,10 +77,7 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
 
   app.get('/api/show/file', (_request, response) => {
     const { document } = deps.host().engine.program;
-    const file: z.infer<typeof api.ShowFile> = { format: 'umbek-show', version: api.SHOW_FILE_VERSION, savedAt: new Date().toISOString(), document };
-    const name = document.show.name.replace(/[^\p{L}\p{N} _-]/gu, '').trim().slice(0, 80) || 'show';
-    response.setHeader('content-disposition', `attachment; filename="show.json"; filename*=UTF-8''${encodeURIComponent(`${name}.json`)}`);
-    response.json(file);
+    sendShowFile(response, document, document.show.name);
   });
 
   app.get('/api/show/schema.json', (_request, response) => {
@@ -97,6 +94,14 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
     if (document === null) return refuse(response, { code: 'nothing-to-undo', message: 'No show was replaced.', mend: 'Import a show file instead.' });
     await replace(document, deps, response);
   });
+}
+
+/** A show as a file to be saved. */
+export function sendShowFile(response: Response, document: ShowDocument, title: string): void {
+  const file: z.infer<typeof api.ShowFile> = { format: 'umbek-show', version: api.SHOW_FILE_VERSION, savedAt: new Date().toISOString(), document };
+  const name = title.replace(/[^\p{L}\p{N} _-]/gu, '').trim().slice(0, 80) || 'show';
+  response.setHeader('content-disposition', `attachment; filename="show.json"; filename*=UTF-8''${encodeURIComponent(`${name}.json`)}`);
+  response.json(file);
 }
 
 async function replace(document: ShowDocument, deps: RouteDependencies, response: Response): Promise<void> {

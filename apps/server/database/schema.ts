@@ -156,6 +156,15 @@ export const edits = pgTable('edit', {
   takenAt: timestamp('taken_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
+/** Whole shows kept under a name, to be compared with and gone back to. They outlive the show that they were taken of. */
+export const versions = pgTable('version', {
+  id: id(),
+  name: text('name').notNull(),
+  by: text('by').notNull(),
+  at: timestamp('at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
+  document: jsonb('document').notNull(),
+});
+
 /** Projection of the local journal: what it holds can always be read again from there. */
 export const asRun = pgTable(
   'as_run',

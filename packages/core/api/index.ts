@@ -153,6 +153,13 @@ export const HistoryReply = z
   .meta({ id: 'History' });
 export type HistoryReply = z.infer<typeof HistoryReply>;
 
+export const VersionBody = z.strictObject({ id: z.ulid(), name: z.string().trim().min(1).max(120), by: z.string().max(120).default('') }).meta({ id: 'NewVersion', description: 'Keeps the show as it is now under a name.' });
+const versionEntry = { id: z.string(), name: z.string(), by: z.string(), at: z.string() };
+export const VersionsReply = z.object({ versions: z.array(z.object(versionEntry)) }).meta({ id: 'Versions', description: 'Newest first.' });
+export type VersionsReply = z.infer<typeof VersionsReply>;
+export const VersionReply = z.object({ ...versionEntry, document: ShowDocument }).meta({ id: 'Version' });
+export type VersionReply = z.infer<typeof VersionReply>;
+
 /** What an exported show is, as a file. */
 export const SHOW_FILE_VERSION = 1;
 export const ShowFile = z

@@ -36,7 +36,7 @@ export function inverseOf(document: ShowDocument, edit: Pick<Edit, 'changes'>): 
   const changes = [...edit.changes].reverse().flatMap((change): Change[] => {
     const entry = document[change.entity].find((one) => one.id === change.id) as Record<string, unknown> | undefined;
     const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];
-    if (same(present, change.to)) return [{ ...change, from: present ?? null, to: change.from ?? null }];
+    if (sameContent(present, change.to)) return [{ ...change, from: present ?? null, to: change.from ?? null }];
     const name = String(entry?.name ?? entry?.legend ?? change.entity);
     kept.push(entry === undefined ? `${name} is gone.` : `${change.field === '*' ? 'All' : change.field} of ${name} was changed since.`);
     return [];
@@ -49,7 +49,8 @@ export interface EditConflict extends AppError {
   readonly newer: unknown;
 }
 
-const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b);
+/** Whether two contents are equal, in whatever order their keys stand; undefined counts as null. */
+export const sameContent = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b);
 
 /** JSON with its keys in order, so that equal content compares equal; undefined counts as null. */
 function canonical(value: unknown): string {
@@ -84,7 +85,7 @@ export function applyEdit(document: ShowDocument, edit: { readonly changes: read
       });
       return;
     }
-    if (!same(present, change.from)) {
+    if (!sameContent(present, change.from)) {
       errors.push({
         code: 'conflict',
         message: `Somebody changed ${change.field} of this ${change.entity} entry meanwhile.`,

@@ -6,3 +6,4 @@ export * from './profile';
 export * from './entities';
 export * from './issues';
 export * from './edits';
+export * from './versions';

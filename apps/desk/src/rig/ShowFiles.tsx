@@ -8,6 +8,7 @@ import { Heading } from '../common/fields';
 import { useEdits } from '../show/ShowContext';
 import { ask } from '../show/editStore';
 import { colour, font } from '../theme/tokens';
+import { Versions } from './Versions';
 
 interface Refusal {
   readonly message?: string;
@@ -46,6 +47,7 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
       <Text style={styles.text}>
         {`${document.devices.length} devices, ${document.sources.length} sources, ${document.positions.length} positions, ${document.panels.length} panels, ${document.buttons.length} buttons, ${document.macros.length} macros, ${document.show.frameRate} frames a second`}
       </Text>
+      <Versions document={document} />
       <Heading words="As a file" />
       <View style={styles.row}>
         <Button mode="contained" icon="download" onPress={() => void Linking.openURL('/api/show/file')} accessibilityLabel="Export the show">
