@@ -37,13 +37,40 @@ function subjectOf(event: JournalEvent): string | null {
   }
 }
 
-const linesOf = (events: readonly JournalEvent[]): { subject: string; t: number }[] => {
+/** Things foreseen this near to each other, on different devices, have no order between them: milliseconds. */
+const TOGETHER_MS = 60;
+
+interface Line {
+  readonly subject: string;
+  readonly t: number;
+  /** Device that it is about; empty for steps and runs. */
+  readonly device: string;
+}
+
+const linesOf = (events: readonly JournalEvent[]): Line[] => {
   const start = events.find((event) => event.kind === 'runStart')?.t ?? events[0]?.t ?? 0;
   return events.flatMap((event) => {
     const subject = subjectOf(event);
-    return subject === null ? [] : [{ subject, t: event.t - start }];
+    return subject === null ? [] : [{ subject, t: event.t - start, device: 'device' in event ? event.device : '' }];
   });
 };
+
+/**
+ * Whether the real lines came in the order that was foreseen: on each device exactly; between devices and steps wherever what was foreseen
+ * lies apart by more than replies do.
+ */
+function inOrder(predicted: readonly Line[], real: readonly Line[], foreseen: readonly (number | null)[]): boolean {
+  if (predicted.length !== real.length || foreseen.includes(null)) return false;
+  const devices = new Set(predicted.map((line) => line.device).filter(Boolean));
+  const told = (lines: readonly Line[], device: string): string => lines.flatMap((line) => (line.device === device ? [line.subject] : [])).join('\n');
+  if ([...devices].some((device) => told(predicted, device) !== told(real, device))) return false;
+  let latest = -Infinity;
+  return foreseen.every((t) => {
+    if (t === null || t < latest - TOGETHER_MS) return false;
+    latest = Math.max(latest, t);
+    return true;
+  });
+}
 
 /** Holds a predicted timeline and a live run side by side. Both count from their run's start. */
 export function compare(predicted: readonly JournalEvent[], real: readonly JournalEvent[]): Comparison {
@@ -58,7 +85,7 @@ export function compare(predicted: readonly JournalEvent[], real: readonly Journ
   const errors = lines.flatMap((line) => (line.errorMs === null ? [] : [Math.abs(line.errorMs)]));
   return {
     lines,
-    sameOrder: left.length === right.length && left.every((line, index) => line.subject === right[index]?.subject),
+    sameOrder: inOrder(left, right, lines.slice(0, right.length).map((line) => line.predictedMs)),
     worstMs: errors.length === 0 ? null : Math.max(...errors),
   };
 }

@@ -72,6 +72,26 @@ describe('a rehearsal', () => {
     expect(timeline(1).entries).toEqual(timeline(1).entries);
   });
 
+  it('has no order between devices that are foreseen at one time, and keeps it on each of them', () => {
+    const both = programOf(testShow([button(3, [step({ kind: 'together', id: 't', steps: [command('a', 'switcher', 'preview', { source: 'slides' }), command('b', 'captions', 'countOut')] }), step({ kind: 'pause', id: 'p', length: { ms: 500 } }), command('c', 'switcher', 'cut')])]));
+    const predicted = rehearse({ program: both, what: { buttonId: demoId('BTN', 503) }, state: [] });
+    if (!predicted.ok) throw new Error(predicted.error.message);
+    const { entries } = predicted.value;
+    const swapped = (a: number, b: number) => {
+      const copy = [...entries];
+      [copy[a], copy[b]] = [copy[b] as (typeof entries)[number], copy[a] as (typeof entries)[number]];
+      return copy;
+    };
+    const at = (kind: string, device: string): number => entries.findIndex((entry) => entry.kind === kind && 'device' in entry && entry.device === device);
+    // Which of the two answers first is chance.
+    expect(compare(entries, swapped(at('outcome', 'switcher'), at('outcome', 'captions'))).sameOrder).toBe(true);
+    // An answer before its command, and a cut before the pause is over, are not.
+    expect(compare(entries, swapped(at('command', 'captions'), at('outcome', 'captions'))).sameOrder).toBe(false);
+    const cut = entries.findIndex((entry) => entry.kind === 'command' && entry.command.command === 'cut');
+    expect(compare(entries, swapped(at('outcome', 'captions'), cut)).sameOrder).toBe(false);
+    expect(compare(entries, entries.slice(0, -1)).sameOrder).toBe(false);
+  });
+
   it('held against itself differs by nothing; held against a slower run it tells the error', () => {
     const { entries } = timeline(1);
     expect(compare(entries, entries)).toMatchObject({ sameOrder: true, worstMs: 0 });

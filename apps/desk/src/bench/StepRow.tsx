@@ -72,14 +72,14 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
             <IconButton icon="content-copy" accessibilityLabel={`Duplicate step ${index + 1}`} onPress={() => onChange(duplicated(steps, index), `Duplicate step ${index + 1}`)} />
             <IconButton icon="delete" accessibilityLabel={`Remove step ${index + 1}`} onPress={() => onChange(steps.filter((one) => one.id !== step.id), `Remove step ${index + 1}`)} />
             <View style={styles.fill} />
-            <Button compact onPress={() => void tryIt(false)} accessibilityLabel={`Try step ${index + 1} alone`}>
-              Try alone
-            </Button>
             {index < steps.length - 1 ? (
               <Button compact onPress={() => void tryIt(true)} accessibilityLabel={`Run from step ${index + 1}`}>
                 From here
               </Button>
             ) : null}
+            <Button compact onPress={() => void tryIt(false)} accessibilityLabel={`Try step ${index + 1} alone`}>
+              Alone
+            </Button>
           </View>
         </View>
       ) : null}
@@ -156,5 +156,5 @@ const styles = StyleSheet.create({
   time: { fontFamily: font.semibold, fontSize: 15, color: colour.muted, fontVariant: ['tabular-nums'] },
   body: { paddingHorizontal: 14, paddingBottom: 10, gap: 10 },
   params: { gap: 10 },
-  tools: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' },
+  tools: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', justifyContent: 'flex-end', marginHorizontal: -8 },
 });

@@ -18,6 +18,8 @@ interface Refusal {
   readonly others?: readonly Refusal[];
 }
 
+const COUNTED = ['devices', 'sources', 'positions', 'panels', 'buttons', 'macros'] as const;
+
 /** The show as a file: out, in, and back to the beginning. What is replaced can be brought back. */
 export function ShowFiles({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
@@ -45,7 +47,7 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
     <View style={styles.all}>
       <Text style={styles.name}>{document.show.name}</Text>
       <Text style={styles.text}>
-        {`${document.devices.length} devices, ${document.sources.length} sources, ${document.positions.length} positions, ${document.panels.length} panels, ${document.buttons.length} buttons, ${document.macros.length} macros, ${document.show.frameRate} frames a second`}
+        {[...COUNTED.map((name) => `${document[name].length} ${document[name].length === 1 ? name.slice(0, -1) : name}`), `${document.show.frameRate} frames a second`].join(', ')}
       </Text>
       <Versions document={document} />
       <Heading words="As a file" />

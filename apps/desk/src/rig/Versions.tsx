@@ -110,7 +110,7 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap', alignItems: 'center' },
   field: { flexGrow: 1, flexBasis: 200, maxWidth: 420 },
   card: { backgroundColor: colour.plate, borderRadius: 6, overflow: 'hidden' },
-  line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', columnGap: 12, minHeight: 50, paddingHorizontal: 14 },
+  line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', alignContent: 'center', columnGap: 12, minHeight: 50, paddingHorizontal: 14, paddingVertical: 6 },
   name: { flexGrow: 1, fontFamily: font.semibold, fontSize: 17, color: colour.text },
   body: { padding: 14, paddingTop: 0, gap: 8 },
 });
