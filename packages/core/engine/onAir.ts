@@ -2,7 +2,6 @@ import { type DeviceCommand, PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import { type Source, type Step, unreachable } from '../show/index';
 import type { Program } from './program';
-import { resolveArgument } from './resolve';
 
 /** Commands of a switcher after which another picture is on air. */
 export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix', 'wipe']);
@@ -62,8 +61,10 @@ function lookAt(step: Step, program: Program, read: ReadKey, visited: Set<string
       if (device === undefined || command === undefined) return null;
       if (device.kind === 'switcher') return CHANGES_PROGRAM.has(step.command) ? true : null;
       if (command.changesLine === true) {
-        const line = resolveArgument(step.params.line ?? 1, program, read);
-        const source = line.ok ? sourceOnAir(program, read, (one) => one.line === line.value) : undefined;
+        const told = step.params.line ?? 1;
+        // What cannot be worked out is no line, and the step itself will say so.
+        const line = typeof told === 'object' ? program.expression(told.cel)?.evaluate(read) : told;
+        const source = sourceOnAir(program, read, (one) => one.line === line);
         return source === undefined ? null : `${source.name} is on air: the change would be seen.`;
       }
       if (command.movesPicture !== true || !cameraOnAir(device.key, program, read)) return null;
