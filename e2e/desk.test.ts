@@ -49,6 +49,13 @@ describe('transitions and layouts', () => {
     await page.getByTestId(`cap-${demoId('BTN', 401)}`).click();
     await page.getByText(/^wipe \d+ %$/).waitFor();
     await page.getByTestId('on-air').getByText('Lawn cam').waitFor();
+    // Once over two seconds, and the caps stay as they are programmed.
+    await page.getByRole('button', { name: 'Take once in another way' }).click();
+    await page.getByRole('menuitem', { name: 'Mix over 100 f' }).click();
+    await page.getByText(/^mix \d+ %$/).waitFor();
+    await page.getByTestId('on-air').getByText('Roof cam').waitFor();
+    await page.getByTestId(`cap-${demoId('BTN', 401)}`).click();
+    await page.getByTestId('on-air').getByText('Lawn cam').waitFor();
     await page.getByTestId(`cap-${demoId('BTN', 402)}`).click();
     await page.locator(`[data-testid="cap-${demoId('BTN', 402)}"][data-press="asking"]`).waitFor();
     expect((await demo.standins.switcher.report()).points.black).toBe(false);
@@ -59,7 +66,7 @@ describe('transitions and layouts', () => {
     await page.getByTestId(`cap-${demoId('BTN', 403)}`).click();
     await page.getByTestId('black').waitFor({ state: 'detached' });
     const { effects, points } = await demo.standins.switcher.report();
-    expect(effects.map(({ command, params }) => [command, params])).toEqual([['wipe', { frames: 25, direction: 'right' }], ['fadeToBlack', { on: true, frames: 50 }], ['fadeToBlack', { on: false, frames: 50 }]]);
+    expect(effects.map(({ command, params }) => [command, params])).toEqual([['wipe', { frames: 25, direction: 'right' }], ['mix', { frames: 100 }], ['wipe', { frames: 25, direction: 'right' }], ['fadeToBlack', { on: true, frames: 50 }], ['fadeToBlack', { on: false, frames: 50 }]]);
     expect(points).toMatchObject({ black: false, blackLevel: 0, program: 2, preview: 4 });
     await demo.close();
   });

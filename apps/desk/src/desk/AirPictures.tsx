@@ -5,6 +5,7 @@ import { usePoint } from '../live/LiveContext';
 import { CaptionLayer } from '../picture/CaptionLayer';
 import { layoutOf } from '../picture/LayoutScene';
 import { SourcePicture } from '../picture/SourcePicture';
+import { TakeOnce } from './TakeOnce';
 import { colour, font } from '../theme/tokens';
 
 /** What is on program and on preview: in picture, by name, and with the captions that are up. */
@@ -63,6 +64,7 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
           </Text>
           {preview ? <Place source={preview} document={document} /> : null}
         </View>
+        <TakeOnce document={document} />
       </View>
         {beside}
       </View>
