@@ -83,6 +83,18 @@ async function main(): Promise<void> {
   await saved.screenshot({ path: `${FOLDER}/saved-phone.png` });
   await saved.close();
 
+  await demo.post('/api/versions', { id: ulid(), name: 'Before the show', by: 'Ines' });
+  const edit = (entity: string, id: string, field: string, from: unknown, to: unknown) => demo.post('/api/edits', { editId: ulid(), label: 'Tonight', by: 'Della', changes: [{ entity, id, field, from, to }] });
+  await edit('buttons', INES, 'legend', 'Ines close', 'Ines tight');
+  await edit('panels', demoId('PAN', 5), 'name', 'Routing', 'Screens');
+  const versions = await openAt(demo.url, 'wide', '/rig');
+  await versions.getByText('Show', { exact: true }).click();
+  await versions.getByRole('button', { name: 'Version Before the show' }).click();
+  await versions.getByText(/^Going back changes/).waitFor();
+  await versions.waitForTimeout(REST_MS);
+  await versions.screenshot({ path: `${FOLDER}/versions-wide.png` });
+  await versions.close();
+
   const bad = await openAt(demo.url, 'phone', '/rig');
   await bad.getByText('Bad days', { exact: true }).click();
   await bad.getByRole('button', { name: 'Stand-in Lines' }).click();
