@@ -45,8 +45,11 @@ const isUp = ({ stage }: Motion): boolean => stage === 'comingIn' || stage === '
 /** Whole seconds left, as a clock that counts down shows them. */
 const secondsLeft = (state: State, now: number): number => (state.zeroAt === null ? 0 : Math.max(0, Math.ceil((state.zeroAt - now) / 1000 - 1e-9)));
 
-/** @param whole whether the layers are told as well: they are many, and change but seldom */
-function seen(state: State, now: number, replies: readonly ModelReply[], whole = false): ModelStep<State> {
+/**
+ * @param whole whether the layers are told as well: they are many, and change but seldom
+ * @param nameAlone whether nothing but the name caption has changed, which is what rehearsals do most
+ */
+function seen(state: State, now: number, replies: readonly ModelReply[], whole = false, nameAlone = false): ModelStep<State> {
   const left = secondsLeft(state, now);
   let wakeAt: number | null = null;
   for (const part of PARTS) {
@@ -60,6 +63,7 @@ function seen(state: State, now: number, replies: readonly ModelReply[], whole =
   }
   const layersAt = layersWake(state.layers, now);
   if (layersAt !== null && (wakeAt === null || layersAt < wakeAt)) wakeAt = layersAt;
+  if (nameAlone && state.zeroAt === null && !whole) return { state, replies, wakeAt, points: nameShown(state) };
   const points = shown(state, left);
   return { state, replies, wakeAt, points: whole ? { ...points, templates: templateText(state.settings.templates), ...layerPoints(state.layers, now) } : points };
 }
@@ -70,6 +74,8 @@ const moved = ({ name, count, countdown }: State['motions'], part: Part, motion:
   count: part === 'count' ? motion : count,
   countdown: part === 'countdown' ? motion : countdown,
 });
+
+const nameShown = (state: State): Points => ({ nameUp: isUp(state.motions.name), nameStage: state.motions.name.stage, nameText: state.texts.name, nameTitle: state.texts.title });
 
 const shown = (state: State, left: number): Points => ({
   nameUp: isUp(state.motions.name),
@@ -113,7 +119,7 @@ const model: Model<State, Settings> = {
       if (zeroAt !== null && input.now + 1e-6 >= zeroAt) zeroAt = null;
       const layers = advanceLayers(state.layers, input.now);
       const same = motions === state.motions && zeroAt === state.zeroAt && layers === state.layers;
-      return seen(same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers }, input.now, NO_REPLIES, input.type === 'read' || layers !== state.layers || goesOn(layers));
+      return seen(same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers }, input.now, NO_REPLIES, input.type === 'read' || layers !== state.layers || goesOn(layers), motions.count === state.motions.count && motions.countdown === state.motions.countdown && zeroAt === state.zeroAt);
     }
     const { id, now, command } = input;
     const { params } = command;
@@ -122,9 +128,9 @@ const model: Model<State, Settings> = {
     const endsAt = now + Number(params.ms ?? 0);
     const { settings, motions, texts, layers } = state;
     const bring = (part: Part, shows: Texts, zeroAt = state.zeroAt): ModelStep<State> =>
-      seen({ settings, motions: moved(motions, part, { stage: 'comingIn', endsAt }), texts: shows, zeroAt, layers }, now, done);
+      seen({ settings, motions: moved(motions, part, { stage: 'comingIn', endsAt }), texts: shows, zeroAt, layers }, now, done, false, part === 'name');
     const take = (part: Part): ModelStep<State> =>
-      seen(motions[part].stage === 'out' ? state : { settings, motions: moved(motions, part, { stage: 'goingOut', endsAt }), texts, zeroAt: state.zeroAt, layers }, now, done);
+      seen(motions[part].stage === 'out' ? state : { settings, motions: moved(motions, part, { stage: 'goingOut', endsAt }), texts, zeroAt: state.zeroAt, layers }, now, done, false, part === 'name');
     switch (command.command) {
       case 'nameIn':
         return bring('name', { name: String(params.name), title: String(params.title ?? ''), count: texts.count, countLabel: texts.countLabel, countdownLabel: texts.countdownLabel });

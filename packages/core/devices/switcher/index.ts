@@ -55,6 +55,10 @@ function wakeOf(state: State, frame: number, now: number): number | null {
   return earliest(wake, mix, wakeOfBlack(state.black, now, frameMs(state.settings)));
 }
 
+/** A preview changes one point, where nothing else goes on: it is what rehearsals do most. */
+const previewed = (state: State, now: number, replies: readonly ModelReply[]): ModelStep<State> =>
+  state.mix === null && state.black === NOT_BLACK && state.extras.wake === null ? { state, replies, wakeAt: null, points: { preview: state.preview } } : seen(state, now, replies);
+
 /** Loops: spreading objects of some hundred keys into a new one takes ten times as long. */
 function everything(points: Record<string, PlainValue>, { names, extras }: State): Points {
   for (const key in names) points[key] = names[key] ?? '';
@@ -112,7 +116,7 @@ const model: Model<State, Settings> = {
         if (!Number.isInteger(wanted) || wanted < 1 || wanted > state.settings.inputs + (command.command === 'name' ? 0 : INTERNAL.length)) return refuse(`There is no input ${wanted}.`);
         if (command.command === 'program') return seen(pictured(state, wanted, state.preview, null), now, done);
         if (command.command === 'aux') return seen({ ...state, aux: { ...state.aux, [`aux${Number(command.params.output)}`]: wanted } }, now, done);
-        if (command.command === 'preview') return seen(pictured(state, state.program, wanted, state.mix), now, done);
+        if (command.command === 'preview') return previewed(pictured(state, state.program, wanted, state.mix), now, done);
         return seen({ ...state, names: { ...state.names, [`input${wanted}Name`]: String(command.params.name) } }, now, done, true);
       case 'cut':
         return seen(taken(state), now, done);
