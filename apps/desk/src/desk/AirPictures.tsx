@@ -21,8 +21,9 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
   const [transition = 'mix', edge] = String(usePoint(`${switcher}.transition`) ?? 'mix').split(' ');
   const black = usePoint(`${switcher}.black`) === true;
   const blackLevel = Number(usePoint(`${switcher}.blackLevel`) ?? 0);
-  const captionUp = usePoint('captions.nameUp');
-  const name = String(usePoint('captions.nameText') ?? '');
+  const captions = document.devices.find((one) => one.kind === 'captions')?.key ?? 'captions';
+  const captionUp = usePoint(`${captions}.nameUp`);
+  const name = String(usePoint(`${captions}.nameText`) ?? '');
   const [width, setWidth] = useState(230);
   return (
     <View style={stacked ? styles.stacked : styles.pair}>
@@ -34,7 +35,7 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
               <SourcePicture source={preview} document={document} />
             </View>
           ) : null}
-          <CaptionLayer scale={Math.max(0.62, width / 330)} />
+          <CaptionLayer captions={captions} switcher={switcher} scale={Math.max(0.62, width / 330)} />
           {blackLevel > 0 ? <View testID="black" style={[styles.over, styles.black, { opacity: blackLevel }]} /> : null}
           {black ? <Text style={styles.blackWords}>faded to black</Text> : null}
           <View style={styles.airBar} />

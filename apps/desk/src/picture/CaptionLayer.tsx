@@ -10,19 +10,26 @@ const clock = (seconds: number): string => {
   return hours > 0 ? `${hours}:${tail}` : tail;
 };
 
+interface CaptionLayerProps {
+  readonly scale: number;
+  /** Keys of the caption engine and of the switcher whose keyer it fills. */
+  readonly captions: string;
+  readonly switcher: string;
+}
+
 /** The captions that are up, over the picture, coming and going as the caption engine says. Seen only while the first keyer is on. */
-export const CaptionLayer = memo(function CaptionLayer({ scale }: { readonly scale: number }) {
-  const keyed = usePoint('switcher.keyer1') !== false;
-  const stage = String(usePoint('captions.nameStage') ?? 'out');
-  const nameUp = usePoint('captions.nameUp') === true;
-  const name = String(usePoint('captions.nameText') ?? '');
-  const title = String(usePoint('captions.nameTitle') ?? '');
-  const countUp = usePoint('captions.countUp') === true;
-  const count = Number(usePoint('captions.count') ?? 0);
-  const label = String(usePoint('captions.countLabel') ?? '');
-  const downUp = usePoint('captions.countdownUp') === true;
-  const left = Number(usePoint('captions.countdownLeft') ?? 0);
-  const downLabel = String(usePoint('captions.countdownLabel') ?? '');
+export const CaptionLayer = memo(function CaptionLayer({ scale, captions, switcher }: CaptionLayerProps) {
+  const keyed = usePoint(`${switcher}.keyer1`) !== false;
+  const stage = String(usePoint(`${captions}.nameStage`) ?? 'out');
+  const nameUp = usePoint(`${captions}.nameUp`) === true;
+  const name = String(usePoint(`${captions}.nameText`) ?? '');
+  const title = String(usePoint(`${captions}.nameTitle`) ?? '');
+  const countUp = usePoint(`${captions}.countUp`) === true;
+  const count = Number(usePoint(`${captions}.count`) ?? 0);
+  const label = String(usePoint(`${captions}.countLabel`) ?? '');
+  const downUp = usePoint(`${captions}.countdownUp`) === true;
+  const left = Number(usePoint(`${captions}.countdownLeft`) ?? 0);
+  const downLabel = String(usePoint(`${captions}.countdownLabel`) ?? '');
   const length = stage === 'goingOut' ? '300ms' : '400ms';
   return (
     <View style={[styles.layer, !keyed && styles.hidden]} pointerEvents="none">
@@ -41,7 +48,7 @@ export const CaptionLayer = memo(function CaptionLayer({ scale }: { readonly sca
         </Text>
       </View>
       {[1, 2, 3, 4, 5, 6].map((number) => (
-        <TemplateLayer key={number} number={number} scale={scale} />
+        <TemplateLayer key={number} of={`${captions}.layer${number}`} number={number} scale={scale} />
       ))}
       <View style={[styles.board, moves(downUp, '-130%', '400ms'), { left: 12 * scale, top: 12 * scale, padding: 5 * scale }]} testID={downUp ? 'countdown-up' : 'countdown-out'} aria-hidden={!downUp}>
         <Text style={[styles.number, { fontSize: 17 * scale, lineHeight: 19 * scale }]}>{clock(left)}</Text>
@@ -54,8 +61,7 @@ export const CaptionLayer = memo(function CaptionLayer({ scale }: { readonly sca
 });
 
 /** One layer of the caption engine as its template is drawn here; each template has a place of its own in the picture. */
-const TemplateLayer = memo(function TemplateLayer({ number, scale }: { readonly number: number; readonly scale: number }) {
-  const of = `captions.layer${number}`;
+const TemplateLayer = memo(function TemplateLayer({ of, number, scale }: { /** Where the points of the layer begin. */ readonly of: string; readonly number: number; readonly scale: number }) {
   const up = usePoint(`${of}Up`) === true;
   const template = String(usePoint(`${of}Template`) ?? '');
   const [first, second, third] = [usePoint(`${of}Field1`), usePoint(`${of}Field2`), usePoint(`${of}Field3`)].map((text) => String(text ?? ''));
