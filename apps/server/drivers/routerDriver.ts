@@ -23,6 +23,8 @@ const OUR_DEVICE = 1;
 interface Flight {
   readonly entry: QueuedCommand;
   readonly destination: number;
+  /** Of a connect, counted from 0; null of anything else. */
+  readonly source: number | null;
   cancelLimit: Cancel;
 }
 
@@ -98,7 +100,8 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
       case 'tally':
       case 'connected':
         this.tell({ [crosspointKey(message.destination + 1)]: message.source + 1 });
-        if (message.kind === 'connected' && this.flight?.destination === message.destination && this.flight.entry.command.command === 'connect') this.answer({ type: 'outcome', outcome: 'done' });
+        // Another controller may connect something else to it at that very moment.
+        if (message.kind === 'connected' && this.flight?.destination === message.destination && this.flight.source === message.source) this.answer({ type: 'outcome', outcome: 'done' });
         return;
       case 'protectTally':
       case 'protectConnected':
@@ -162,9 +165,10 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
     const { clock } = this.context;
     const { command, params } = entry.command;
     const destination = Number(params.destination) - 1;
-    const flight: Flight = { entry, destination, cancelLimit: () => undefined };
+    const source = command === 'connect' ? Number(params.source) - 1 : null;
+    const flight: Flight = { entry, destination, source, cancelLimit: () => undefined };
     this.flight = flight;
-    if (command === 'connect') this.say({ kind: 'connect', destination, source: Number(params.source) - 1 });
+    if (source !== null) this.say({ kind: 'connect', destination, source });
     else this.say({ kind: params.on === true ? 'protectConnect' : 'protectDisconnect', destination, device: OUR_DEVICE });
     flight.cancelLimit = clock.at(clock.now() + ANSWER_LIMIT_MS, () => {
       if (this.flight !== flight) return;
