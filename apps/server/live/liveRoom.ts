@@ -8,6 +8,8 @@ const COALESCE_MS = 20;
 const OFTEN_MS = 200;
 /** A client further behind than this gets a fresh snapshot instead of the rest. */
 const BEHIND_BYTES = 1_000_000;
+/** So often it is looked whether such a client has caught up: there may be no change for a long time that would show it. */
+const CAUGHT_UP_MS = 250;
 
 export interface RoomSource {
   readonly epoch: number;
@@ -46,6 +48,7 @@ export class LiveRoom {
   private timer: NodeJS.Timeout | null = null;
   private readonly oftenKeys = new Set<string>();
   private oftenTimer: NodeJS.Timeout | null = null;
+  private staleTimer: NodeJS.Timeout | null = null;
 
   constructor(private readonly source: RoomSource) {}
 
@@ -108,6 +111,7 @@ export class LiveRoom {
   close(): void {
     if (this.timer) clearTimeout(this.timer);
     if (this.oftenTimer) clearTimeout(this.oftenTimer);
+    if (this.staleTimer) clearTimeout(this.staleTimer);
   }
 
   private arm(): void {
@@ -152,6 +156,16 @@ export class LiveRoom {
       else if (client.stale) this.snapshot(client);
       else client.socket.send(text);
     }
+    this.watchStale();
+  }
+
+  private watchStale(): void {
+    if (this.staleTimer !== null || ![...this.clients.values()].some((client) => client.stale)) return;
+    this.staleTimer = setTimeout(() => {
+      this.staleTimer = null;
+      for (const client of this.clients.values()) if (client.stale && client.socket.bufferedAmount <= BEHIND_BYTES) this.snapshot(client);
+      this.watchStale();
+    }, CAUGHT_UP_MS);
   }
 
   private snapshot(client: Client): void {

@@ -1,0 +1,131 @@
+import type { LiveFace, LivePoint, LiveServerMessage } from '@umbek/core/api';
+import type { WebSocket } from 'ws';
+import { LiveRoom } from './liveRoom';
+
+beforeEach(() => jest.useFakeTimers());
+afterEach(() => jest.useRealTimers());
+
+/** A socket that keeps what it is given, and how much of that its peer has not taken yet. */
+class HandSocket {
+  bufferedAmount = 0;
+  readonly got: LiveServerMessage[] = [];
+
+  send(text: string): void {
+    this.got.push(JSON.parse(text) as LiveServerMessage);
+  }
+}
+const asSocket = (socket: HandSocket): WebSocket => socket as unknown as WebSocket;
+
+function setUp() {
+  const points: Record<string, LivePoint> = { 'switcher.program': 4 };
+  let faces: Record<string, LiveFace> = {};
+  let revision = 1;
+  const room = new LiveRoom({
+    epoch: 7,
+    revision: () => revision,
+    point: (key) => points[key] ?? null,
+    points: () => ({ ...points }),
+    faces: () => ({}),
+    changedFaces: () => {
+      const changed = faces;
+      faces = {};
+      return changed;
+    },
+    runs: () => [],
+    devices: () => [],
+    now: () => Date.now(),
+    often: (key) => key.endsWith('Level'),
+  });
+  const join = (resume?: { epoch: number; n: number }): HandSocket => {
+    const socket = new HandSocket();
+    room.join(asSocket(socket), resume);
+    return socket;
+  };
+  const change = (key: string, value: LivePoint | null): void => {
+    if (value === null) delete points[key];
+    else points[key] = value;
+    room.changed([key]);
+  };
+  return { room, join, change, light: (id: string) => (faces = { [id]: { sign: 'onAir', lost: false, note: '' } }), revised: () => (revision += 1) };
+}
+const changes = (socket: HandSocket) => socket.got.flatMap((message) => (message.type === 'changes' ? [message] : []));
+
+describe('the clients of a link group', () => {
+  it('begin with everything, and then get what changed, collected for 20 ms', () => {
+    const { join, change, light } = setUp();
+    const socket = join();
+    expect(socket.got).toMatchObject([{ type: 'snapshot', epoch: 7, n: 0, points: { 'switcher.program': 4 } }]);
+    change('switcher.program', 1);
+    change('switcher.preview', 4);
+    light('b1');
+    expect(changes(socket)).toEqual([]);
+    jest.advanceTimersByTime(20);
+    expect(changes(socket)).toMatchObject([{ n: 1, points: { 'switcher.program': 1, 'switcher.preview': 4 }, faces: { b1: { sign: 'onAir' } } }]);
+    // What nobody can vouch for any more is told as such.
+    change('switcher.program', null);
+    jest.advanceTimersByTime(20);
+    expect(changes(socket)[1]).toMatchObject({ n: 2, points: { 'switcher.program': null } });
+  });
+
+  it('are told levels five times a second, however often they change', () => {
+    const { join, change } = setUp();
+    const socket = join();
+    for (let t = 0; t < 1000; t += 40) {
+      change('sound.ch1Level', -t / 40);
+      jest.advanceTimersByTime(40);
+    }
+    expect(changes(socket).length).toBeLessThanOrEqual(5);
+    expect(changes(socket).length).toBeGreaterThanOrEqual(4);
+  });
+
+  it('resume where they were within 30 s, and take everything anew after that, or from another start of the engine', () => {
+    const { join, change } = setUp();
+    join();
+    for (const value of [1, 2, 3]) {
+      change('switcher.program', value);
+      jest.advanceTimersByTime(20);
+    }
+    expect(changes(join({ epoch: 7, n: 1 })).map(({ n }) => n)).toEqual([2, 3]);
+    expect(join({ epoch: 7, n: 3 }).got).toEqual([]);
+    expect(join({ epoch: 6, n: 3 }).got).toMatchObject([{ type: 'snapshot', n: 3 }]);
+    expect(join({ epoch: 7, n: 9 }).got).toMatchObject([{ type: 'snapshot' }]);
+    jest.advanceTimersByTime(31_000);
+    change('switcher.program', 5);
+    jest.advanceTimersByTime(20);
+    expect(join({ epoch: 7, n: 1 }).got).toMatchObject([{ type: 'snapshot', n: 4 }]);
+  });
+
+  it('that are a megabyte behind get everything anew once they have caught up, also when nothing changes any more', () => {
+    const { join, change } = setUp();
+    const [slow, quick] = [join(), join()];
+    slow.bufferedAmount = 1_000_001;
+    change('switcher.program', 1);
+    jest.advanceTimersByTime(20);
+    expect([changes(slow).length, changes(quick).length]).toEqual([0, 1]);
+    jest.advanceTimersByTime(5000);
+    expect(slow.got).toHaveLength(1);
+    slow.bufferedAmount = 0;
+    jest.advanceTimersByTime(250);
+    expect(slow.got.at(-1)).toMatchObject({ type: 'snapshot', n: 1, points: { 'switcher.program': 1 } });
+    // From here on it is told changes like the others.
+    change('switcher.program', 2);
+    jest.advanceTimersByTime(20);
+    expect(changes(slow)).toMatchObject([{ n: 2 }]);
+  });
+
+  it('are told edits along with their revision, or the revision alone when one of them is not known', () => {
+    const { room, join, revised } = setUp();
+    const socket = join();
+    revised();
+    room.edited({ revision: 2, changes: [] });
+    revised();
+    room.edited({ revision: 3, changes: [] });
+    jest.advanceTimersByTime(20);
+    expect(changes(socket)[0]).toMatchObject({ revision: 3, edits: [{ revision: 2 }, { revision: 3 }] });
+    revised();
+    room.edited();
+    jest.advanceTimersByTime(20);
+    expect(changes(socket)[1]).toMatchObject({ revision: 4 });
+    expect(changes(socket)[1]).not.toHaveProperty('edits');
+  });
+});
