@@ -4,6 +4,7 @@ import { FlatList, Pressable, StyleSheet, Text, useWindowDimensions, View } from
 import { Button, Chip } from 'react-native-paper';
 import type { ShowDocument } from '@umbek/core/show';
 import { AnchoredMenu } from '../common/AnchoredMenu';
+import { timeOfDay } from '../common/timeWords';
 import { Loading } from '../common/Loading';
 import { useShow } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
@@ -109,7 +110,7 @@ function Row({ entry, document, chosen, onOpen, wide }: { readonly entry: LogEnt
   const { runId } = entry;
   const inner = (
     <>
-      <Text style={styles.time}>{new Date(entry.at).toTimeString().slice(0, 8) + entry.at.slice(19, 23)}</Text>
+      <Text style={styles.time}>{timeOfDay(entry.at)}</Text>
       {wide ? <Text style={styles.kind}>{kindWords[entry.kind]}</Text> : null}
       <View style={styles.fill}>
         <Text style={[styles.words, isBad(entry) && styles.bad]}>{`${isBad(entry) ? '▲ ' : ''}${entryWords(entry, document)}`}</Text>

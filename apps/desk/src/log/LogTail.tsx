@@ -1,5 +1,6 @@
 import type { ShowDocument } from '@umbek/core/show';
 import { StyleSheet, Text, View } from 'react-native';
+import { timeOfDay } from '../common/timeWords';
 import { colour, font } from '../theme/tokens';
 import { entryWords, isBad, whoOf } from './entryWords';
 import { useLog } from './useLog';
@@ -16,7 +17,7 @@ export function LogTail({ document, lines }: { readonly document: ShowDocument; 
       </Text>
       {entries.map((entry) => (
         <View key={entry.seq} style={styles.row}>
-          <Text style={styles.time}>{new Date(entry.at).toTimeString().slice(0, 8) + entry.at.slice(19, 23)}</Text>
+          <Text style={styles.time}>{timeOfDay(entry.at)}</Text>
           <Text numberOfLines={1} style={[styles.words, isBad(entry) && styles.bad]}>
             {entryWords(entry, document)}
           </Text>

@@ -6,6 +6,7 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Chip } from 'react-native-paper';
 import type { z } from 'zod';
 import { Search } from '../common/Search';
+import { timeOfDay } from '../common/timeWords';
 import { ask } from '../show/editStore';
 import { colour, font } from '../theme/tokens';
 
@@ -39,7 +40,7 @@ export function MessageList({ device }: { readonly device: Device }) {
       {data?.messages.length === 0 ? <Text style={styles.bytes}>Nothing was said yet.</Text> : null}
       {shown.map((message, at) => (
         <View key={`${message.at}${at}`} style={styles.message}>
-          <Text style={styles.time}>{new Date(message.at).toISOString().slice(11, 23)}</Text>
+          <Text style={styles.time}>{timeOfDay(message.at)}</Text>
           <View style={styles.fill}>
             <Text style={styles.words}>
               {message.direction === 'out' ? '→ ' : '← '}

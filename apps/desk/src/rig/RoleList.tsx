@@ -95,7 +95,7 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
       </Button>
       {gateway && seat.line === undefined ? (
         <View style={styles.form}>
-          <Text style={styles.small}>{`${role.person} waits on no line. Bring onto:`}</Text>
+          <Text style={styles.small}>{`${role.person} waits and is on no line. Bring onto:`}</Text>
           <View style={styles.row}>
             {lines.map((line) => {
               const guest = String(point(`${gateway.key}.line${line}Guest`) ?? '');
