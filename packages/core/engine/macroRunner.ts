@@ -49,6 +49,8 @@ export interface RunnerDependencies {
 }
 
 /** Takes one entry out. A run waits for one or two things at a time: a list of these is quicker than a set. */
+const nameOf = (device: string, run: Run): string => run.program.devices.get(device)?.name ?? device;
+
 function drop(list: Cancel[], entry: Cancel): void {
   if (list[list.length - 1] === entry) list.pop();
   else if (list.includes(entry)) list.splice(list.indexOf(entry), 1);
@@ -263,14 +265,14 @@ export class MacroRunner {
     const { device, unsettles } = resolved.value;
     const command = slowOnAir(device, resolved.value.command, run.program, frame.read);
     const port = this.deps.portOf(device);
-    const name = (): string => run.program.devices.get(device)?.name ?? device;
-    if (port === undefined || board.read(reachedKey(device)) !== true) return end({ ok: false, why: `${name()} does not answer.` });
+    if (port === undefined || board.read(reachedKey(device)) !== true) return end({ ok: false, why: `${nameOf(device, run)} does not answer.` });
     const commandId = this.deps.newId();
     const { runId } = run;
     journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
     for (const key of unsettles) board.forget(key);
-    const onEvent = (event: CommandEvent): void =>
-      board.turn(() => {
+    const onEvent = (event: CommandEvent): void => {
+      board.enter();
+      try {
         const t = clock.now();
         if (event.type === 'accepted') {
           journal.append({ kind: 'accepted', t, runId, commandId, device });
@@ -284,14 +286,17 @@ export class MacroRunner {
           open = false;
           if (event.outcome === 'done' || event.outcome === 'sent') end(FINE);
           else {
-            const why = event.why ?? `${name()}: ${event.outcome}.`;
+            const why = event.why ?? `${nameOf(device, run)}: ${event.outcome}.`;
             end({ ok: false, why });
             // A move that fails after its acceptance still ends the run, wherever that has got to.
             if (step.onFail === 'stop' && !run.ended && run.stopping === null) this.wind(run, 'failed', why);
           }
           this.maybeEnd(run);
         }
-      });
+      } finally {
+        board.leave();
+      }
+    };
     // A port never calls back from inside `send`, so the outcome finds these.
     let open = true;
     const takeBack = port.send(commandId, command, onEvent);

@@ -18,11 +18,13 @@ export class StateBoard {
   private readonly values = new Map<string, PlainValue>();
   private readonly readers = new Map<string, Set<Reader>>();
   private changed = new Set<string>();
+  /** Taken in turns with `changed`: a set made anew for every instant is what a long rehearsal would spend its time on. */
+  private spare = new Set<string>();
   private depth = 0;
   private version = 0;
 
   constructor(
-    /** Told every key that changed, once a publication, after the readers. */
+    /** Told every key that changed, once a publication, after the readers. The set is emptied afterwards: take out what is to be kept. */
     private readonly onPublished: (keys: ReadonlySet<string>) => void = () => undefined,
   ) {}
 
@@ -85,13 +87,22 @@ export class StateBoard {
 
   /** Everything changed inside `work` is one instant. */
   turn<T>(work: () => T): T {
-    this.depth += 1;
+    this.enter();
     try {
       return work();
     } finally {
-      if (this.depth === 1) this.publish();
-      this.depth -= 1;
+      this.leave();
     }
+  }
+
+  /** Begins a turn that `leave` ends, for where a call of its own would be made thousands of times. */
+  enter(): void {
+    this.depth += 1;
+  }
+
+  leave(): void {
+    if (this.depth === 1) this.publish();
+    this.depth -= 1;
   }
 
   private touch(key: string): void {
@@ -103,9 +114,10 @@ export class StateBoard {
   private publish(): void {
     if (this.changed.size === 0) return;
     const all = this.changed;
-    let round = this.changed;
+    let round = all;
+    let next = this.spare;
     while (round.size > 0) {
-      this.changed = new Set();
+      this.changed = next;
       let woken: Set<Reader> | null = null;
       for (const key of round) {
         const readers = this.readers.get(key);
@@ -116,7 +128,10 @@ export class StateBoard {
       if (woken !== null) for (const reader of woken) reader.wake();
       round = this.changed;
       for (const key of round) all.add(key);
+      if (round.size > 0) next = new Set();
     }
     this.onPublished(all);
+    all.clear();
+    this.spare = all;
   }
 }
