@@ -1,5 +1,6 @@
 import * as api from '@umbek/core/api';
 import type { Express, Request, Response } from 'express';
+import { UnreadableVersion } from '../database/versionStore';
 import type { RouteDependencies } from './dependencies';
 import { checked, refuse } from './respond';
 import { sendShowFile } from './showRoutes';
@@ -12,7 +13,8 @@ export function addVersionRoutes(app: Express, deps: RouteDependencies): void {
   const route = (work: (request: Request<{ id: string }>, response: Response) => Promise<void>) => async (request: Request<{ id: string }>, response: Response): Promise<void> => {
     try {
       await work(request, response);
-    } catch {
+    } catch (error) {
+      if (error instanceof UnreadableVersion) return refuse(response, { code: 'unreadable-version', message: `${error.message} was kept by an Umbek that described shows otherwise, and cannot be read here.`, mend: 'Open it with the Umbek that kept it and export it there.', path: 'id' });
       refuse(response, { code: 'database-away', message: 'The database does not answer, so versions can neither be kept nor read.', mend: 'Try again when it is back.' });
     }
   };

@@ -4,6 +4,9 @@ import { desc, eq } from 'drizzle-orm';
 import type { Database } from './database';
 import { versions } from './schema';
 
+/** A version that was kept when shows were described otherwise. */
+export class UnreadableVersion extends Error {}
+
 /** Kept versions of shows. Every call throws when the database is away. */
 export class VersionStore {
   constructor(private readonly db: Database) {}
@@ -18,11 +21,14 @@ export class VersionStore {
     await this.db.insert(versions).values({ ...version, document }).onConflictDoNothing();
   }
 
-  /** @returns the version with its show, or null when there is none of this id */
+  /** @returns the version with its show, or null when there is none of this id. @throws {@link UnreadableVersion} when its show is none of today's */
   async read(id: string): Promise<VersionReply | null> {
     const [row] = await this.db.select().from(versions).where(eq(versions.id, id)).limit(1);
+    if (row === undefined) return null;
     // What older versions did not know yet has its defaults.
-    return row === undefined ? null : { id: row.id, name: row.name, by: row.by, at: row.at.toISOString(), document: ShowDocument.parse(row.document) };
+    const document = ShowDocument.safeParse(row.document);
+    if (!document.success) throw new UnreadableVersion(row.name);
+    return { id: row.id, name: row.name, by: row.by, at: row.at.toISOString(), document: document.data };
   }
 
   /** @returns whether there was one */

@@ -6,7 +6,7 @@ import type { Change } from '@umbek/core/show';
 import { ulid } from 'ulid';
 import { freshDatabase } from '../../../e2e/support/database';
 import { type Database, migrateDatabase, openDatabase } from '../database/database';
-import { VersionStore } from '../database/versionStore';
+import { UnreadableVersion, VersionStore } from '../database/versionStore';
 import { ShowKeeper } from './showKeeper';
 
 const INES = demoId('BTN', 7);
@@ -113,5 +113,12 @@ describe('versions', () => {
     expect((await store.list()).map(({ name, by }) => [name, by])).toEqual([['Later', ''], ['Before the show', 'Ines']]);
     expect((await store.read(first))?.document).toEqual(corvaneHill());
     expect([await store.drop(second), await store.drop(second), await store.read(second)]).toEqual([true, false, null]);
+  });
+
+  it('tell a show that is none of today\'s from a database that is away', async () => {
+    const store = new VersionStore(db);
+    const id = ulid();
+    await store.keep({ id, name: 'From long ago', by: '' }, { ...corvaneHill(), panels: [{ id: 'no id', name: '' }] } as never);
+    await expect(store.read(id)).rejects.toThrow(UnreadableVersion);
   });
 });

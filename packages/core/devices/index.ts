@@ -21,7 +21,7 @@ export * from './kind';
 export * from './ptzHead/index';
 export * from './router/index';
 export { captions, clipPlayer, guestGateway, recorder, replayServer, slides, soundMixer, streamEncoder, switcher, tallyOut, venueScreen };
-export { SWITCHER_BOXES, switcherLayoutOf } from './switcher/index';
+export { isSwitcherInput, SWITCHER_BOXES, switcherLayoutOf } from './switcher/index';
 export { SoundSettings, voiceDb } from './soundMixer/index';
 
 /** Every kind by its key. */

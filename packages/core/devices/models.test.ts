@@ -1,4 +1,4 @@
-import { captions, ptzHead, speedStepOf, PtzSettings, switcher, zoomCodeOf, zoomRatioOf } from './index';
+import { captions, isSwitcherInput, ptzHead, speedStepOf, PtzSettings, switcher, switcherLayoutOf, zoomCodeOf, zoomRatioOf } from './index';
 import type { RunningModel } from './kind';
 
 const say = (model: RunningModel, now: number, command: string, params: Record<string, string | number | boolean> = {}, id = command) => model.step({ type: 'command', id, command: { command, params }, now });
@@ -82,6 +82,13 @@ describe('the switcher', () => {
     say(model, 2000, 'fadeToBlack', { on: true, frames: 1 });
     const black = model.step({ type: 'wake', now: 2020 });
     expect([black.points, black.wakeAt]).toMatchObject([{ black: true, fading: false, blackLevel: 1 }, null]);
+  });
+
+  it('counts its own outputs on behind its inputs: two layouts, the second mix bank, test bars', () => {
+    expect([16, 17, 18, 19].map((source) => isSwitcherInput(source, { inputs: 16 }))).toEqual([true, false, false, false]);
+    expect([16, 17, 18, 19].map((source) => switcherLayoutOf(source, { inputs: 16 }))).toEqual([null, 1, 2, null]);
+    // What the page offers for inputs alone is what the switcher refuses for anything else.
+    expect(say(switcher.startModel({ inputs: 16 }, 0), 0, 'reframe', { source: 17, x: 0.5, y: 0.5, scale: 2, frames: 0 }).replies).toMatchObject([{ event: 'refused', why: 'Only an input can be reframed.' }]);
   });
 
   it('refuses an input that it does not have, and a mix during a mix', () => {

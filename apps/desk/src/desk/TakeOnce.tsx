@@ -24,7 +24,7 @@ export function TakeOnce({ document }: { readonly document: ShowDocument }) {
     <AnchoredMenu
       items={items}
       anchor={(open) => (
-        <Pressable role="button" accessibilityLabel="Take once in another way" onPress={open} hitSlop={8} style={styles.chip}>
+        <Pressable role="button" accessibilityLabel="Take once in another way" onPress={open} style={styles.chip}>
           <Text numberOfLines={1} style={[styles.words, failed && styles.failed]}>
             {failed ? failed.why : 'take otherwise ▾'}
           </Text>
@@ -35,7 +35,7 @@ export function TakeOnce({ document }: { readonly document: ShowDocument }) {
 }
 
 const styles = StyleSheet.create({
-  chip: { alignSelf: 'flex-start', minHeight: 28, justifyContent: 'center', paddingHorizontal: 8, borderWidth: 1, borderColor: colour.hairline, borderRadius: 5, marginTop: 4 },
+  chip: { alignSelf: 'flex-start', minHeight: 44, justifyContent: 'center', paddingHorizontal: 8, borderWidth: 1, borderColor: colour.hairline, borderRadius: 5, marginTop: 4 },
   words: { fontFamily: font.medium, fontSize: 14, color: colour.muted },
   failed: { color: colour.warning },
 });

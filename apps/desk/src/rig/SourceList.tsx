@@ -1,3 +1,4 @@
+import { isSwitcherInput } from '@umbek/core/devices';
 import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
@@ -157,7 +158,8 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
   const other = document.sources.find((one) => one.id !== source.id && one.input !== null && one.input === source.input);
   const head = document.devices.find((one) => one.key === source.camera);
   const switcher = document.devices.find((one) => one.kind === 'switcher');
-  const reframed = source.camera === null && source.input !== null && switcher !== undefined;
+  const own = switcher !== undefined && source.input !== null && !isSwitcherInput(source.input, switcher.settings);
+  const reframed = source.camera === null && source.input !== null && switcher !== undefined && !own;
   return (
     <View style={styles.form}>
       {reframed ? null : (
@@ -178,7 +180,8 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
       <Button mode="outlined" style={styles.left} onPress={() => setPicking(true)}>
         {head?.name ?? 'No head'}
       </Button>
-      {source.camera === null ? (
+      {own ? <Text style={styles.small}>{`${switcher.name} has no such input. The numbers behind its inputs are its own outputs: drawn as it tells them, and never reframed.`}</Text> : null}
+      {source.camera === null && !own ? (
         <>
           <Heading words="Drawn as" />
           <Segments value={source.picture} onChange={(picture) => set('picture', picture, 'Picture')} options={['none', 'sky', 'chart', 'black'].map((value) => ({ value, label: value }))} />

@@ -76,7 +76,7 @@ function Comparison({ version, document, onDrop }: { readonly version: Listed; r
   const { data, isError } = useQuery({ queryKey: ['versions', version.id], queryFn: () => read<VersionReply>(`/api/versions/${version.id}`), staleTime: Infinity });
   const changes: readonly Change[] | null = useMemo(() => (data ? changesBetween(document, data.document) : null), [data, document]);
   const words = useMemo(() => (changes === null ? [] : changeWords(changes, document)), [changes, document]);
-  if (isError) return <Text style={[styles.body, styles.warn]}>It cannot be read: the engine or its database does not answer.</Text>;
+  if (isError) return <Text style={[styles.body, styles.warn]}>It cannot be read: the engine or its database does not answer, or it was kept by an Umbek that described shows otherwise.</Text>;
   if (changes === null) return <Text style={[styles.body, styles.text]}>Comparing…</Text>;
   return (
     <View style={styles.body} testID={`version-${version.name}`}>

@@ -145,6 +145,12 @@ const Length = z.number().int().min(1).max(1000).default(25).meta({ title: 'Leng
 /** Boxes of one layout engine. */
 export const SWITCHER_BOXES = BOXES;
 
+/** Whether a source number is an input of a switcher with these settings, and not one of its own outputs: only inputs can be reframed. */
+export function isSwitcherInput(source: number, settings: unknown): boolean {
+  const read = Settings.safeParse(settings);
+  return read.success && source >= 1 && source <= read.data.inputs;
+}
+
 /** Number of the layout engine that a source number stands for on a switcher with these settings; null when it is none. */
 export function switcherLayoutOf(source: number, settings: unknown): number | null {
   const read = Settings.safeParse(settings);
