@@ -24,22 +24,63 @@ export default tseslint.config(
       eqeqeq: ['error', 'always', { null: 'ignore' }],
     },
   },
-  { files: ['scripts/**/*.mjs', 'bench/**/*.mjs'], languageOptions: { globals: { process: 'readonly', Buffer: 'readonly', console: 'readonly', setTimeout: 'readonly', URL: 'readonly', fetch: 'readonly' } } },
-  { files: ['scripts/*.cjs'], languageOptions: { sourceType: 'commonjs', globals: { require: 'readonly', module: 'readonly', __filename: 'readonly' } }, rules: { '@typescript-eslint/no-require-imports': 'off' } },
+  {
+    files: ['scripts/**/*.mjs', 'bench/**/*.mjs'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        Buffer: 'readonly',
+        console: 'readonly',
+        setTimeout: 'readonly',
+        URL: 'readonly',
+        fetch: 'readonly',
+      },
+    },
+  },
+  {
+    files: ['scripts/*.cjs'],
+    languageOptions: {
+      sourceType: 'commonjs',
+      globals: { require: 'readonly', module: 'readonly', __filename: 'readonly' },
+    },
+    rules: { '@typescript-eslint/no-require-imports': 'off' },
+  },
   ...Object.entries(LAYERS).map(([folder, allowed]) => ({
     files: [`${folder}/**/*.{ts,tsx}`],
     ignores: ['**/*.test.{ts,tsx}'],
     rules: {
-      'no-restricted-imports': ['error', { patterns: ALL.filter((name) => !allowed.includes(name) && name !== `@umbek/${folder.split('/')[1]}`).map((name) => ({ group: [name, `${name}/*`], message: `${folder} must not know ${name}.` })) }],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: ALL.filter((name) => !allowed.includes(name) && name !== `@umbek/${folder.split('/')[1]}`).map(
+            (name) => ({ group: [name, `${name}/*`], message: `${folder} must not know ${name}.` }),
+          ),
+        },
+      ],
     },
   })),
   {
     files: ['packages/core/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {
-      'no-restricted-globals': ['error', ...['setTimeout', 'setInterval', 'setImmediate', 'performance', 'fetch', 'process'].map((name) => ({ name, message: 'The core takes time and I/O from outside.' }))],
-      'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'The core leaves nothing to chance.' }],
-      'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Ask the clock.' }, { selector: "MemberExpression[object.name='Date'][property.name='now']", message: 'Ask the clock.' }, { selector: 'AwaitExpression', message: 'The core is synchronous.' }, { selector: "NewExpression[callee.name='Promise']", message: 'The core is synchronous.' }],
+      'no-restricted-globals': [
+        'error',
+        ...['setTimeout', 'setInterval', 'setImmediate', 'performance', 'fetch', 'process'].map((name) => ({
+          name,
+          message: 'The core takes time and I/O from outside.',
+        })),
+      ],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'The core leaves nothing to chance.' },
+      ],
+      'no-restricted-syntax': [
+        'error',
+        { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Ask the clock.' },
+        { selector: "MemberExpression[object.name='Date'][property.name='now']", message: 'Ask the clock.' },
+        { selector: 'AwaitExpression', message: 'The core is synchronous.' },
+        { selector: "NewExpression[callee.name='Promise']", message: 'The core is synchronous.' },
+      ],
     },
   },
 );

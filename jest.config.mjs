@@ -19,7 +19,10 @@ export default {
       rootDir: '<rootDir>/apps/desk',
       testMatch: ['<rootDir>/src/**/*.test.{ts,tsx}'],
       // The preset's own list, and a package that ships modules only.
-      transformIgnorePatterns: ['/node_modules/(?!(.pnpm|react-native|@react-native|@react-native-community|expo|@expo|@expo-google-fonts|react-navigation|@react-navigation|standard-navigation|fractional-indexing|ulid|@marcbachmann))', '/node_modules/react-native-reanimated/plugin/'],
+      transformIgnorePatterns: [
+        '/node_modules/(?!(.pnpm|react-native|@react-native|@react-native-community|expo|@expo|@expo-google-fonts|react-navigation|@react-navigation|standard-navigation|fractional-indexing|ulid|@marcbachmann))',
+        '/node_modules/react-native-reanimated/plugin/',
+      ],
     },
   ],
 };

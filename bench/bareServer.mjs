@@ -11,7 +11,12 @@ server.on('connection', (client) => {
     const message = JSON.parse(String(data));
     if (message.type !== 'press' || message.phase !== 'down') return;
     socket.send(datagram);
-    const text = JSON.stringify({ type: 'run', epoch: 1, n: 1, run: { runId: message.pressId, name: message.buttonId, step: 'sent', leftMs: null } });
+    const text = JSON.stringify({
+      type: 'run',
+      epoch: 1,
+      n: 1,
+      run: { runId: message.pressId, name: message.buttonId, step: 'sent', leftMs: null },
+    });
     for (const one of server.clients) one.send(text);
   });
 });

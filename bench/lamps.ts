@@ -21,9 +21,26 @@ export function showWithButtons(count: number, ports?: Parameters<typeof corvane
     mode: 'press' as const,
     guard: 'none' as const,
     family: null,
-    steps: [{ id: 'preview', onFail: 'stop' as const, kind: 'command' as const, device: 'switcher', command: 'preview', params: { source: index % 2 === 0 ? 'lawnCam' : 'domeCam' } }],
+    steps: [
+      {
+        id: 'preview',
+        onFail: 'stop' as const,
+        kind: 'command' as const,
+        device: 'switcher',
+        command: 'preview',
+        params: { source: index % 2 === 0 ? 'lawnCam' : 'domeCam' },
+      },
+    ],
     releaseSteps: [],
-    lamps: [{ when: index < READERS ? `switcher.preview == ${(index % 16) + 1}` : `switcher.input${(index % 60) + 1}Name == "Name ${index}"`, show: 'onPreview' as const }],
+    lamps: [
+      {
+        when:
+          index < READERS
+            ? `switcher.preview == ${(index % 16) + 1}`
+            : `switcher.input${(index % 60) + 1}Name == "Name ${index}"`,
+        show: 'onPreview' as const,
+      },
+    ],
     order: `b${String(index).padStart(6, '0')}`,
   }));
   return { ...show, buttons };
@@ -33,7 +50,12 @@ export function showWithButtons(count: number, ports?: Parameters<typeof corvane
 export function benchLamps(): BenchRow {
   const compiled = compileProgram(showWithButtons(RULES), 1);
   if (!compiled.ok) throw new Error(compiled.error.map((error) => error.message).join('; '));
-  const engine = new Engine({ clock: new VirtualClock(), journal: { append: () => undefined }, program: compiled.value, newId: () => 'x' });
+  const engine = new Engine({
+    clock: new VirtualClock(),
+    journal: { append: () => undefined },
+    program: compiled.value,
+    newId: () => 'x',
+  });
   engine.board.set('switcher.reached', true);
   const lamps = engine.lamps('main');
   const expressions = compiled.value.document.buttons.slice(0, READERS).map((button) => {
@@ -59,5 +81,11 @@ export function benchLamps(): BenchRow {
     loop?.push((end - middle) * 1000);
   }
   if (sink === 0) throw new Error('No lamp changed: the bench measures nothing.');
-  return row('Point change → lamps ready, 5,000 rules of which 10 read it (median)', 'µs', quantile(lamp ?? [], 0.5), quantile(loop ?? [], 0.5), 3);
+  return row(
+    'Point change → lamps ready, 5,000 rules of which 10 read it (median)',
+    'µs',
+    quantile(lamp ?? [], 0.5),
+    quantile(loop ?? [], 0.5),
+    3,
+  );
 }

@@ -22,19 +22,51 @@ export async function benchPage(): Promise<BenchRow[]> {
   try {
     const rows = [row('First load of the page, JavaScript as sent (brotli)', 'kB', compressedJavaScript(), 700, 1)];
     const bench = await openAt(demo.url, 'phone', '/bench');
-    rows.push(row('Touches for a button that recalls, waits and cuts, from an opened Bench', 'touches', await makeButton(bench), MOST_TOUCHES, 1));
+    rows.push(
+      row(
+        'Touches for a button that recalls, waits and cuts, from an opened Bench',
+        'touches',
+        await makeButton(bench),
+        MOST_TOUCHES,
+        1,
+      ),
+    );
     await bench.close();
 
     const page = await openDesk(demo.url, 'phone');
     await throttle(page, THROTTLE);
-    rows.push(row(`Touch → cap shows it, processor ${THROTTLE}× slower (median of ${TOUCHES})`, 'frames', await touchToCap(page), 3, 1));
-    rows.push(row(`A frame of the drawn picture on a travelling head, phone size, processor ${THROTTLE}× slower (mean)`, 'ms', await pictureFrames(page, demo), 1000 / 30, 1));
+    rows.push(
+      row(
+        `Touch → cap shows it, processor ${THROTTLE}× slower (median of ${TOUCHES})`,
+        'frames',
+        await touchToCap(page),
+        3,
+        1,
+      ),
+    );
+    rows.push(
+      row(
+        `A frame of the drawn picture on a travelling head, phone size, processor ${THROTTLE}× slower (mean)`,
+        'ms',
+        await pictureFrames(page, demo),
+        1000 / 30,
+        1,
+      ),
+    );
     await page.close();
 
     await demo.post('/api/show', await largePanel(demo));
     await until('reached again', async () => (await demo.health()).status === 'ok');
     const large = await openDesk(demo.url, 'phone');
-    rows.push(row(`Longest frame while a panel of ${LARGE_PANEL} buttons scrolls`, 'ms', await longestScrollFrame(large), 50, 1));
+    rows.push(
+      row(
+        `Longest frame while a panel of ${LARGE_PANEL} buttons scrolls`,
+        'ms',
+        await longestScrollFrame(large),
+        50,
+        1,
+      ),
+    );
     await large.close();
     rows.push(...(await filterTimes(demo)));
     return rows;
@@ -96,31 +128,66 @@ async function pictureFrames(page: Page, demo: Demo): Promise<number> {
     (window as unknown as { drawn: number[] }).drawn = drawn;
     window.document.addEventListener('drawn', () => drawn.push(performance.now()));
   });
-  await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000901', buttonId: demoId('BTN', 14), phase: 'down', station: 'bench' });
+  await demo.post('/api/press', {
+    pressId: '01J0C0RVANEH1PRESS00000901',
+    buttonId: demoId('BTN', 14),
+    phase: 'down',
+    station: 'bench',
+  });
   await page.locator(`[data-testid="cap-${demoId('BTN', 14)}"][data-lamp="arrived"]`).waitFor();
   const drawn = await page.evaluate(() => (window as unknown as { drawn: number[] }).drawn);
   const [first, last] = [drawn[0], drawn.at(-1)];
-  if (first === undefined || last === undefined || drawn.length < 10) throw new Error(`The picture was drawn only ${drawn.length} times.`);
+  if (first === undefined || last === undefined || drawn.length < 10)
+    throw new Error(`The picture was drawn only ${drawn.length} times.`);
   return (last - first) / (drawn.length - 1);
 }
 
 async function largePanel(demo: Demo): Promise<unknown> {
-  const file = (await (await fetch(`${demo.url}/api/show/file`)).json()) as { document: { buttons: Record<string, unknown>[] } };
+  const file = (await (await fetch(`${demo.url}/api/show/file`)).json()) as {
+    document: { buttons: Record<string, unknown>[] };
+  };
   const [pattern] = file.document.buttons;
   const strips = new Set(file.document.buttons.map((button) => button.stripId));
-  const many = Array.from({ length: LARGE_PANEL }, (_, index) => ({ ...pattern, id: demoId('BTN', 2000 + index), stripId: [...strips][index % 3], legend: `Button ${index + 1}`, order: `b${String(index).padStart(4, '0')}` }));
+  const many = Array.from({ length: LARGE_PANEL }, (_, index) => ({
+    ...pattern,
+    id: demoId('BTN', 2000 + index),
+    stripId: [...strips][index % 3],
+    legend: `Button ${index + 1}`,
+    order: `b${String(index).padStart(4, '0')}`,
+  }));
   return { ...file, document: { ...file.document, buttons: [...file.document.buttons, ...many] } };
 }
 
 /** Letters typed into a search of the Rig → the list drawn anew, with far more of everything than a show has. */
 async function filterTimes(demo: Demo): Promise<BenchRow[]> {
-  const file = (await (await fetch(`${demo.url}/api/show/file`)).json()) as { document: { devices: Record<string, unknown>[]; sources: Record<string, unknown>[] } };
+  const file = (await (await fetch(`${demo.url}/api/show/file`)).json()) as {
+    document: { devices: Record<string, unknown>[]; sources: Record<string, unknown>[] };
+  };
   const { devices, sources } = file.document;
   const [device] = devices.filter((one) => one.kind === 'slides');
   const [source] = sources;
-  const manyDevices = Array.from({ length: DEVICES - devices.length }, (_, index) => ({ ...device, id: demoId('DV2', index + 1), key: `many${index}`, name: `Player ${index + 1}`, port: 30_000 + index, room: `Room ${index % 12}`, order: `c${String(index).padStart(4, '0')}V` }));
-  const manySources = Array.from({ length: SOURCES - sources.length }, (_, index) => ({ ...source, id: demoId('SR2', index + 1), key: `feed${index}`, name: `Feed ${index + 1}`, camera: null, input: (index % 1024) + 1, order: `c${String(index).padStart(4, '0')}V` }));
-  const large = { ...file, document: { ...file.document, devices: [...devices, ...manyDevices], sources: [...sources, ...manySources] } };
+  const manyDevices = Array.from({ length: DEVICES - devices.length }, (_, index) => ({
+    ...device,
+    id: demoId('DV2', index + 1),
+    key: `many${index}`,
+    name: `Player ${index + 1}`,
+    port: 30_000 + index,
+    room: `Room ${index % 12}`,
+    order: `c${String(index).padStart(4, '0')}V`,
+  }));
+  const manySources = Array.from({ length: SOURCES - sources.length }, (_, index) => ({
+    ...source,
+    id: demoId('SR2', index + 1),
+    key: `feed${index}`,
+    name: `Feed ${index + 1}`,
+    camera: null,
+    input: (index % 1024) + 1,
+    order: `c${String(index).padStart(4, '0')}V`,
+  }));
+  const large = {
+    ...file,
+    document: { ...file.document, devices: [...devices, ...manyDevices], sources: [...sources, ...manySources] },
+  };
   const taken = await demo.post('/api/show', large);
   if (taken.status !== 200) throw new Error(`The large show was refused: ${JSON.stringify(taken.body).slice(0, 300)}`);
   const page = await openAt(demo.url, 'wide', '/rig');
@@ -152,7 +219,10 @@ async function filterTimes(demo: Demo): Promise<BenchRow[]> {
   await page.getByText('Sources', { exact: true }).click();
   const sourcesTook = await typed('Search the sources', ['feed', 'feed 1', 'feed 19', 'input 7', 'feed 1999']);
   await page.close();
-  return [row(`A letter typed → the Rig filtered, ${DEVICES} devices (median)`, 'ms', devicesTook, 100, 1), row(`The same, ${SOURCES.toLocaleString('en')} sources`, 'ms', sourcesTook, 100, 1)];
+  return [
+    row(`A letter typed → the Rig filtered, ${DEVICES} devices (median)`, 'ms', devicesTook, 100, 1),
+    row(`The same, ${SOURCES.toLocaleString('en')} sources`, 'ms', sourcesTook, 100, 1),
+  ];
 }
 
 async function longestScrollFrame(page: Page): Promise<number> {

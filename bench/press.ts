@@ -56,17 +56,34 @@ async function startEngine(levels?: number): Promise<OurEngine> {
   const clock = new RealClock();
   const deviceSocket = createSocket('udp4');
   await new Promise<void>((bound) => deviceSocket.bind(0, '127.0.0.1', bound));
-  const device = new OscStandin(switcher, { frameRate: 50 }, {
-    clock,
-    refusing: () => false,
-    send: (bytes, to) => deviceSocket.send(bytes, Number(to.split(':')[1]), '127.0.0.1'),
-  });
+  const device = new OscStandin(
+    switcher,
+    { frameRate: 50 },
+    {
+      clock,
+      refusing: () => false,
+      send: (bytes, to) => deviceSocket.send(bytes, Number(to.split(':')[1]), '127.0.0.1'),
+    },
+  );
   // Only the switcher is spoken to, and the mixer where there is one.
   const ports = { ...DEMO_PORTS, switcher: deviceSocket.address().port };
   const show = showWithButtons(BUTTONS, ports);
   const folder = mkdtempSync(join(tmpdir(), 'umbek-bench-'));
-  const devices = show.devices.flatMap((one) => (one.kind === 'switcher' ? [one] : one.kind === 'soundMixer' && levels !== undefined ? [{ ...one, port: levels, settings: { channels: CHANNELS } }] : []));
-  const seed = { ...show, devices, positions: [], sources: show.sources.map((one) => ({ ...one, camera: null })), macros: [], profiles: [] };
+  const devices = show.devices.flatMap((one) =>
+    one.kind === 'switcher'
+      ? [one]
+      : one.kind === 'soundMixer' && levels !== undefined
+        ? [{ ...one, port: levels, settings: { channels: CHANNELS } }]
+        : [],
+  );
+  const seed = {
+    ...show,
+    devices,
+    positions: [],
+    sources: show.sources.map((one) => ({ ...one, camera: null })),
+    macros: [],
+    profiles: [],
+  };
   writeFileSync(join(folder, 'seed.json'), JSON.stringify(seed));
   const supervisor = await supervise(join('dist', 'engine.mjs'), {
     port: await freePort(),
@@ -95,7 +112,11 @@ async function startEngine(levels?: number): Promise<OurEngine> {
     device.receive(bytes, `127.0.0.1:${from.port}`);
   });
   const health = url.replace('ws', 'http').replace('/api/live', '/api/health');
-  await until('every device is reached', async () => ((await (await fetch(health)).json()) as { devices: { state: string }[] }).devices.every((one) => one.state === 'reached'));
+  await until('every device is reached', async () =>
+    ((await (await fetch(health)).json()) as { devices: { state: string }[] }).devices.every(
+      (one) => one.state === 'reached',
+    ),
+  );
   return path;
 }
 
@@ -156,5 +177,13 @@ async function withLevels(): Promise<BenchRow[]> {
   await loud.close();
   await quiet.close();
   mixer.process.kill('SIGTERM');
-  return [row(`The same while ${CHANNELS} sound levels come in 25 times a second, beside none (median)`, 'ms', quantile(loud.samples, 0.5), quantile(quiet.samples, 0.5), 1.25)];
+  return [
+    row(
+      `The same while ${CHANNELS} sound levels come in 25 times a second, beside none (median)`,
+      'ms',
+      quantile(loud.samples, 0.5),
+      quantile(quiet.samples, 0.5),
+      1.25,
+    ),
+  ];
 }

@@ -15,10 +15,34 @@ function longMacro(): Macro {
   const steps: Step[] = Array.from({ length: STEPS }, (_, index): Step => {
     const id = `s${index}`;
     if (index % 5 < 3) return { id, onFail: 'stop', kind: 'pause', length: { ms: 3000 } };
-    if (index % 5 === 3) return { id, onFail: 'stop', kind: 'command', device: 'switcher', command: 'preview', params: { source: index % 2 === 0 ? 'lawnCam' : 'domeCam' } };
-    return { id, onFail: 'stop', kind: 'command', device: 'captions', command: 'nameIn', params: { name: 'Ines Halloran', title: 'Host', ms: 400 } };
+    if (index % 5 === 3)
+      return {
+        id,
+        onFail: 'stop',
+        kind: 'command',
+        device: 'switcher',
+        command: 'preview',
+        params: { source: index % 2 === 0 ? 'lawnCam' : 'domeCam' },
+      };
+    return {
+      id,
+      onFail: 'stop',
+      kind: 'command',
+      device: 'captions',
+      command: 'nameIn',
+      params: { name: 'Ines Halloran', title: 'Host', ms: 400 },
+    };
   });
-  return { id: demoId('MAC', 99), number: 99, name: 'An hour', params: [], steps, stopSteps: [], again: 'ignore', owns: [] };
+  return {
+    id: demoId('MAC', 99),
+    number: 99,
+    name: 'An hour',
+    params: [],
+    steps,
+    stopSteps: [],
+    again: 'ignore',
+    owns: [],
+  };
 }
 
 /** Rehearsing a macro of an hour and 2,000 steps, beside as many empty events on the same virtual clock. */
@@ -50,6 +74,12 @@ export function benchRehearsal(): BenchRow[] {
   const [took, bare] = [quantile(real ?? [], 0.5), quantile(empty ?? [], 0.5)];
   return [
     row('Rehearsal of a 60-minute, 2,000-step macro', 's', took / 1000, 0.5, 1),
-    row(`The same, for one of its ${events} events, beside an empty event`, 'µs', (took * 1000) / events, (bare * 1000) / events, 30),
+    row(
+      `The same, for one of its ${events} events, beside an empty event`,
+      'µs',
+      (took * 1000) / events,
+      (bare * 1000) / events,
+      30,
+    ),
   ];
 }

@@ -10,7 +10,14 @@ export interface BenchRow {
   readonly hold: number;
 }
 
-export const row = (name: string, unit: string, value: number, limit: number, hold: number): BenchRow => ({ name, unit, value, limit, ratio: value / limit, hold });
+export const row = (name: string, unit: string, value: number, limit: number, hold: number): BenchRow => ({
+  name,
+  unit,
+  value,
+  limit,
+  ratio: value / limit,
+  hold,
+});
 
 export function quantile(samples: readonly number[], share: number): number {
   const sorted = [...samples].sort((a, b) => a - b);

@@ -16,19 +16,71 @@ beforeAll(async () => {
 });
 
 /** What opens more of a view, so that it is looked at as well. */
-const VIEWS: readonly { readonly name: string; readonly path: string; readonly open?: (page: Page) => Promise<void> }[] = [
+const VIEWS: readonly {
+  readonly name: string;
+  readonly path: string;
+  readonly open?: (page: Page) => Promise<void>;
+}[] = [
   { name: 'Desk', path: '/' },
   { name: 'Bench', path: '/bench' },
-  { name: 'Bench, what a button does', path: '/bench', open: (page) => page.getByTestId(`edit-${demoId('BTN', 7)}`).click().then(() => page.getByRole('button', { name: /^Step 3/ }).click()) },
-  { name: 'Bench, what it says', path: '/bench', open: (page) => page.getByTestId(`edit-${demoId('BTN', 7)}`).click().then(() => page.getByText('Says', { exact: true }).click()) },
-  { name: 'Bench, when it lights', path: '/bench', open: (page) => page.getByTestId(`edit-${demoId('BTN', 7)}`).click().then(() => page.getByText('Lights', { exact: true }).click()) },
-  { name: 'the list of steps', path: '/bench', open: (page) => page.getByRole('button', { name: 'Add a button to Take' }).click() },
+  {
+    name: 'Bench, what a button does',
+    path: '/bench',
+    open: (page) =>
+      page
+        .getByTestId(`edit-${demoId('BTN', 7)}`)
+        .click()
+        .then(() => page.getByRole('button', { name: /^Step 3/ }).click()),
+  },
+  {
+    name: 'Bench, what it says',
+    path: '/bench',
+    open: (page) =>
+      page
+        .getByTestId(`edit-${demoId('BTN', 7)}`)
+        .click()
+        .then(() => page.getByText('Says', { exact: true }).click()),
+  },
+  {
+    name: 'Bench, when it lights',
+    path: '/bench',
+    open: (page) =>
+      page
+        .getByTestId(`edit-${demoId('BTN', 7)}`)
+        .click()
+        .then(() => page.getByText('Lights', { exact: true }).click()),
+  },
+  {
+    name: 'the list of steps',
+    path: '/bench',
+    open: (page) => page.getByRole('button', { name: 'Add a button to Take' }).click(),
+  },
   { name: 'Rig', path: '/rig' },
-  { name: 'sources', path: '/rig', open: (page) => page.getByText('Sources', { exact: true }).click().then(() => page.getByRole('button', { name: 'Source Roof cam' }).click()) },
+  {
+    name: 'sources',
+    path: '/rig',
+    open: (page) =>
+      page
+        .getByText('Sources', { exact: true })
+        .click()
+        .then(() => page.getByRole('button', { name: 'Source Roof cam' }).click()),
+  },
   { name: 'saved set-ups', path: '/rig', open: (page) => page.getByText('As saved', { exact: true }).click() },
   { name: 'profiles', path: '/rig', open: (page) => page.getByText('Profiles', { exact: true }).click() },
-  { name: 'profile', path: '/rig/profiles/houseLights', open: (page) => page.getByRole('button', { name: 'Set the level of an area' }).click() },
-  { name: 'bad days', path: '/rig', open: (page) => page.getByText('Bad days', { exact: true }).click().then(() => page.getByRole('button', { name: 'Stand-in Lines' }).click()) },
+  {
+    name: 'profile',
+    path: '/rig/profiles/houseLights',
+    open: (page) => page.getByRole('button', { name: 'Set the level of an area' }).click(),
+  },
+  {
+    name: 'bad days',
+    path: '/rig',
+    open: (page) =>
+      page
+        .getByText('Bad days', { exact: true })
+        .click()
+        .then(() => page.getByRole('button', { name: 'Stand-in Lines' }).click()),
+  },
   { name: 'a list', path: '/rig', open: (page) => page.getByRole('button', { name: 'From a list' }).click() },
   { name: 'show file', path: '/rig', open: (page) => page.getByText('Show', { exact: true }).click() },
   { name: 'camera', path: '/rig/deskCam' },
@@ -45,16 +97,32 @@ describe.each(sizes)('every view (%s)', (size) => {
     await open?.(page);
     await page.waitForTimeout(400);
     // Without what frames need, of which there are none, and without lists of what is right: a third of the time.
-    const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
+    const { violations } = await new AxeBuilder({ page })
+      .setLegacyMode(true)
+      .options({ resultTypes: ['violations'] })
+      .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+      .analyze();
     const serious = violations.filter((one) => one.impact === 'serious' || one.impact === 'critical');
-    expect(serious.map((one) => `${one.id}: ${one.nodes.slice(0, 4).map((node) => `${node.html.slice(0, 220)} ${node.failureSummary?.slice(0, 200) ?? ''}`).join('\n')}`)).toEqual([]);
+    expect(
+      serious.map(
+        (one) =>
+          `${one.id}: ${one.nodes
+            .slice(0, 4)
+            .map((node) => `${node.html.slice(0, 220)} ${node.failureSummary?.slice(0, 200) ?? ''}`)
+            .join('\n')}`,
+      ),
+    ).toEqual([]);
   });
 });
 
 describe('the keyboard alone', () => {
   /** Goes on with Tab until what has the focus is called so; the focus begins at the top of the page. */
   const hands = (page: Page) => {
-    const focused = () => page.evaluate(() => window.document.activeElement?.getAttribute('aria-label') ?? window.document.activeElement?.textContent ?? '');
+    const focused = () =>
+      page.evaluate(
+        () =>
+          window.document.activeElement?.getAttribute('aria-label') ?? window.document.activeElement?.textContent ?? '',
+      );
     const to = async (wanted: RegExp): Promise<void> => {
       for (let times = 0; times < 150; times += 1) {
         if (wanted.test(await focused())) return;
@@ -62,7 +130,11 @@ describe('the keyboard alone', () => {
       }
       throw new Error(`Nothing named ${String(wanted)} was reached.`);
     };
-    return { to, press: (wanted: RegExp) => to(wanted).then(() => page.keyboard.press('Enter')), fromTheTop: () => page.evaluate(() => (window.document.activeElement as HTMLElement | null)?.blur()) };
+    return {
+      to,
+      press: (wanted: RegExp) => to(wanted).then(() => page.keyboard.press('Enter')),
+      fromTheTop: () => page.evaluate(() => (window.document.activeElement as HTMLElement | null)?.blur()),
+    };
   };
   interface Show {
     positions: { name: string }[];
@@ -89,7 +161,9 @@ describe('the keyboard alone', () => {
     await page.waitForTimeout(200);
     await page.keyboard.press('Escape');
     await page.getByLabel(/^Search: Add to/).waitFor({ state: 'detached' });
-    const made = async () => (await show()).buttons.filter((button) => button.legend === 'New button' && button.steps[0]?.command === 'mix').length;
+    const made = async () =>
+      (await show()).buttons.filter((button) => button.legend === 'New button' && button.steps[0]?.command === 'mix')
+        .length;
     await until('made', async () => (await made()) === 1);
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
@@ -135,7 +209,9 @@ describe('the keyboard alone', () => {
     await page.waitForTimeout(200);
     await page.keyboard.type('keyer 2');
     await page.keyboard.press('Enter');
-    const added = await until('a rule more', async () => ((await lamps()).length === before + 1 ? (await lamps())[before] : undefined));
+    const added = await until('a rule more', async () =>
+      (await lamps()).length === before + 1 ? (await lamps())[before] : undefined,
+    );
     expect(added.when).toContain('keyer2');
     await press(new RegExp(`^Edit rule ${before + 1}$`));
     await press(/^Shows: /);
@@ -149,7 +225,11 @@ describe('the keyboard alone', () => {
   it('makes a panel and a strip, and puts steps in, in another order, double and away', async () => {
     const page = await openAt(demo.url, 'wide', '/bench');
     const { to, press, fromTheTop } = hands(page);
-    const all = async () => (await (await fetch(`${demo.url}/api/show`)).json()) as { panels: { name: string }[]; strips: { name: string }[] } & Show;
+    const all = async () =>
+      (await (await fetch(`${demo.url}/api/show`)).json()) as {
+        panels: { name: string }[];
+        strips: { name: string }[];
+      } & Show;
     await page.getByTestId(`edit-${demoId('BTN', 7)}`).waitFor();
     await press(/^Add a panel$/);
     await until('a panel more', async () => (await all()).panels.length === 7);
@@ -164,7 +244,11 @@ describe('the keyboard alone', () => {
     await until('named', async () => (await all()).strips.some((one) => one.name === 'Takes'));
     await fromTheTop();
     await press(/^Edit Ines close/);
-    const steps = async () => ((await show()).buttons.find((button) => button.id === demoId('BTN', 7))?.steps ?? []) as { kind?: string; command?: string }[];
+    const steps = async () =>
+      ((await show()).buttons.find((button) => button.id === demoId('BTN', 7))?.steps ?? []) as {
+        kind?: string;
+        command?: string;
+      }[];
     const before = await steps();
     await press(/^Duplicate step 2$|^Step 2: /);
     await press(/^Duplicate step 2$/);
@@ -178,7 +262,10 @@ describe('the keyboard alone', () => {
   it('adds a source, names it and takes it away', async () => {
     const page = await openAt(demo.url, 'wide', '/rig');
     const { to, press } = hands(page);
-    const names = async () => ((await (await fetch(`${demo.url}/api/show`)).json()) as { sources: { name: string }[] }).sources.map((source) => source.name);
+    const names = async () =>
+      ((await (await fetch(`${demo.url}/api/show`)).json()) as { sources: { name: string }[] }).sources.map(
+        (source) => source.name,
+      );
     const before = (await names()).length;
     await page.getByText('Sources', { exact: true }).waitFor();
     await press(/^Sources$/);
@@ -201,7 +288,10 @@ describe('the keyboard alone', () => {
     const right = await port();
     await page.getByText('Set-up', { exact: true }).waitFor();
     await press(/^Set-up$/);
-    for (const [text, words] of [['99999', /A port is a whole number from 1 to 65535/], [String(right), null]] as const) {
+    for (const [text, words] of [
+      ['99999', /A port is a whole number from 1 to 65535/],
+      [String(right), null],
+    ] as const) {
       await to(/^Port$/);
       await page.keyboard.press('Control+a');
       await page.keyboard.type(text);

@@ -10,14 +10,26 @@ jest.setTimeout(120_000);
 jest.retryTimes(2, { logErrorsBeforeRetry: true });
 useBrowser();
 
-const BUTTON = { roofCam: demoId('BTN', 4), inesClose: demoId('BTN', 7), slitOpen: demoId('BTN', 9), cut: demoId('BTN', 20), chooseDome: demoId('BTN', 24), left: demoId('BTN', 25) };
-const press = (demo: Demo, buttonId: string, phase: 'down' | 'hold' | 'up' = 'down', pressId = ulid()) => demo.post('/api/press', { pressId, buttonId, phase, station: 'test' });
+const BUTTON = {
+  roofCam: demoId('BTN', 4),
+  inesClose: demoId('BTN', 7),
+  slitOpen: demoId('BTN', 9),
+  cut: demoId('BTN', 20),
+  chooseDome: demoId('BTN', 24),
+  left: demoId('BTN', 25),
+};
+const press = (demo: Demo, buttonId: string, phase: 'down' | 'hold' | 'up' = 'down', pressId = ulid()) =>
+  demo.post('/api/press', { pressId, buttonId, phase, station: 'test' });
 
 /** A device's own record of stops: VISCA drive with both directions 03, by whoever sent it. */
 const stopsIn = async (standin: StandinProcess): Promise<number[]> =>
-  (await standin.records()).filter((record) => record.direction === 'in' && record.fate !== 'dropped' && record.bytes.endsWith('03 03 FF')).map((record) => record.at);
+  (await standin.records())
+    .filter((record) => record.direction === 'in' && record.fate !== 'dropped' && record.bytes.endsWith('03 03 FF'))
+    .map((record) => record.at);
 const drivesIn = async (standin: StandinProcess): Promise<number[]> =>
-  (await standin.records()).filter((record) => record.direction === 'in' && / 81 01 06 01 .. .. 01 03 FF$/.test(record.bytes)).map((record) => record.at);
+  (await standin.records())
+    .filter((record) => record.direction === 'in' && / 81 01 06 01 .. .. 01 03 FF$/.test(record.bytes))
+    .map((record) => record.at);
 
 describe('a stand-in that is stopped and started again', () => {
   it('is told in words within 2.5 s, its presses are refused, its points unknown; then it is read back', async () => {
@@ -28,10 +40,14 @@ describe('a stand-in that is stopped and started again', () => {
 
     await demo.standins.domeCam.stop();
     const stoppedAt = Date.now();
-    const silent = await until('health tells', async () => (await demo.health()).devices.find((device) => device.key === 'domeCam' && device.state === 'silent'));
+    const silent = await until('health tells', async () =>
+      (await demo.health()).devices.find((device) => device.key === 'domeCam' && device.state === 'silent'),
+    );
     await page.getByTestId('fault').waitFor();
     expect(Date.now() - stoppedAt).toBeLessThanOrEqual(2500);
-    expect(silent.words).toMatch(/^Dome cam at 127\.0\.0\.1:\d+ does not answer\. Last reply \d+ s ago\. Check power and port\.$/);
+    expect(silent.words).toMatch(
+      /^Dome cam at 127\.0\.0\.1:\d+ does not answer\. Last reply \d+ s ago\. Check power and port\.$/,
+    );
     expect(await page.getByTestId('fault').innerText()).toMatch(/Dome cam at .* does not answer/);
     const refused = await press(demo, BUTTON.slitOpen);
     expect([refused.status, refused.body.code]).toEqual([409, 'device-silent']);
@@ -42,9 +58,13 @@ describe('a stand-in that is stopped and started again', () => {
       const state = (await demo.health()).devices.find((device) => device.key === 'domeCam')?.state;
       return state === 'reached' ? demo.standins.domeCam.records() : undefined;
     });
-    const inward = records.filter((record) => record.direction === 'in').map((record) => record.bytes.split(' ').slice(8).join(' '));
+    const inward = records
+      .filter((record) => record.direction === 'in')
+      .map((record) => record.bytes.split(' ').slice(8).join(' '));
     // First the numbers are set back, then everything is stopped, and only then is the state read.
-    expect(inward.findIndex((bytes) => bytes.startsWith('81 01 06 01'))).toBeLessThan(inward.findIndex((bytes) => bytes.startsWith('81 09')));
+    expect(inward.findIndex((bytes) => bytes.startsWith('81 01 06 01'))).toBeLessThan(
+      inward.findIndex((bytes) => bytes.startsWith('81 09')),
+    );
     await until('lamps right', async () => (await lamps(demo)).lost === false && (await lamps(demo)).sign === null);
     await page.getByText(/^(\d+) of \1 reached$/).waitFor();
     await page.close();
@@ -59,7 +79,10 @@ async function lamps(demo: Demo): Promise<{ lost: boolean; sign: string | null }
     socket.on('error', reject);
     socket.on('open', () => socket.send(JSON.stringify({ type: 'hello', station: 'reader' })));
     socket.on('message', (data) => {
-      const message = JSON.parse(String(data)) as { type: string; faces?: Record<string, { lost: boolean; sign: string | null }> };
+      const message = JSON.parse(String(data)) as {
+        type: string;
+        faces?: Record<string, { lost: boolean; sign: string | null }>;
+      };
       if (message.type !== 'snapshot') return;
       socket.close();
       resolve(message.faces?.[demoId('BTN', 18)] ?? { lost: false, sign: 'missing' });
@@ -87,7 +110,9 @@ describe('a held nudge', () => {
     return page;
   };
   const stoppedAfter = async (began: number): Promise<number> => {
-    const at = await until('the stop', async () => (await stopsIn(demo.standins.lawnCam)).find((one) => one >= began - 5));
+    const at = await until('the stop', async () =>
+      (await stopsIn(demo.standins.lawnCam)).find((one) => one >= began - 5),
+    );
     await until('the head stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
     return at - began;
   };
@@ -164,8 +189,12 @@ describe('an engine killed in the middle of a run', () => {
     const demo = await Demo.start(await freshDatabase(), freshFolder());
     const pressId = ulid();
     const answer = await press(demo, BUTTON.inesClose, 'down', pressId);
-    await until('the run waits', async () => (await demo.asRun()).some((entry) => entry.kind === 'step' && entry.stepId === 'arrive'));
-    const before = (await demo.standins.deskCam.report()).effects.filter((effect) => effect.command === 'recall').length;
+    await until('the run waits', async () =>
+      (await demo.asRun()).some((entry) => entry.kind === 'step' && entry.stepId === 'arrive'),
+    );
+    const before = (await demo.standins.deskCam.report()).effects.filter(
+      (effect) => effect.command === 'recall',
+    ).length;
     const killedAt = Date.now();
     process.kill(demo.supervisor.pid() ?? 0, 'SIGKILL');
     await until('answering again', () => demo.health(), 5000);
@@ -175,8 +204,14 @@ describe('an engine killed in the middle of a run', () => {
     expect(again).toEqual(answer);
     await until('all reached', async () => (await demo.health()).status === 'ok');
     const entries = await demo.asRun();
-    expect(entries.filter((entry) => entry.runId === answer.body.runId && entry.kind === 'runEnd')).toMatchObject([{ how: 'interrupted' }]);
-    expect(entries.filter((entry) => entry.runId === answer.body.runId && entry.kind === 'outcome').map((entry) => entry.outcome)).toEqual(['done', 'lost']);
+    expect(entries.filter((entry) => entry.runId === answer.body.runId && entry.kind === 'runEnd')).toMatchObject([
+      { how: 'interrupted' },
+    ]);
+    expect(
+      entries
+        .filter((entry) => entry.runId === answer.body.runId && entry.kind === 'outcome')
+        .map((entry) => entry.outcome),
+    ).toEqual(['done', 'lost']);
     const recalls = (await demo.standins.deskCam.report()).effects.filter((effect) => effect.command === 'recall');
     expect([before, recalls.length]).toEqual([1, 1]);
     expect((await demo.standins.switcher.report()).effects.filter((effect) => effect.command === 'cut')).toEqual([]);

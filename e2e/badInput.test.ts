@@ -13,8 +13,16 @@ beforeAll(async () => {
   demo = await Demo.start(await freshDatabase(), freshFolder());
 });
 
-const raw = async (method: string, path: string, body?: string): Promise<{ status: number; body: Record<string, unknown> }> => {
-  const response = await fetch(`${demo.url}${path}`, { method, headers: { 'content-type': 'application/json' }, ...(body === undefined ? {} : { body }) });
+const raw = async (
+  method: string,
+  path: string,
+  body?: string,
+): Promise<{ status: number; body: Record<string, unknown> }> => {
+  const response = await fetch(`${demo.url}${path}`, {
+    method,
+    headers: { 'content-type': 'application/json' },
+    ...(body === undefined ? {} : { body }),
+  });
   return { status: response.status, body: (await response.json()) as Record<string, unknown> };
 };
 const good = () => ({ pressId: ulid(), buttonId: demoId('BTN', 20), phase: 'down', station: 'test' });
@@ -40,9 +48,30 @@ describe('every route', () => {
     ['GET', '/api/runs/nobody', undefined, 404, 'unknown-run', 'runId'],
     ['GET', '/api/log?limit=many', undefined, 400, 'bad-field', 'limit'],
     ['GET', '/api/devices/nobody/messages', undefined, 404, 'unknown-device', 'key'],
-    ['POST', '/api/send', '{"pressId":"01J0C0RVANEH1PRESS00009001","phase":"down","device":"nobody","command":"cut","station":"test"}', 409, 'device-silent', undefined],
-    ['POST', '/api/send', '{"pressId":"01J0C0RVANEH1PRESS00009002","phase":"down","device":"switcher","command":"mix","params":{"frames":0},"station":"test"}', 400, 'bad-field', 'params.frames'],
-    ['POST', '/api/try', '{"pressId":"01J0C0RVANEH1PRESS00009003","buttonId":"nobody","stepId":"a","station":"test"}', 404, 'unknown-button', 'buttonId'],
+    [
+      'POST',
+      '/api/send',
+      '{"pressId":"01J0C0RVANEH1PRESS00009001","phase":"down","device":"nobody","command":"cut","station":"test"}',
+      409,
+      'device-silent',
+      undefined,
+    ],
+    [
+      'POST',
+      '/api/send',
+      '{"pressId":"01J0C0RVANEH1PRESS00009002","phase":"down","device":"switcher","command":"mix","params":{"frames":0},"station":"test"}',
+      400,
+      'bad-field',
+      'params.frames',
+    ],
+    [
+      'POST',
+      '/api/try',
+      '{"pressId":"01J0C0RVANEH1PRESS00009003","buttonId":"nobody","stepId":"a","station":"test"}',
+      404,
+      'unknown-button',
+      'buttonId',
+    ],
     ['POST', '/api/undo', '{"by":7}', 400, 'bad-field', 'by'],
     ['POST', '/api/show/reset', '{"to":"nowhere"}', 400, 'bad-field', 'to'],
     ['POST', '/api/versions', '{"id":"1","name":"x"}', 400, 'bad-field', 'id'],
@@ -51,12 +80,33 @@ describe('every route', () => {
     ['GET', '/api/versions/nobody/file', undefined, 404, 'unknown-version', 'id'],
     ['DELETE', '/api/versions/nobody', undefined, 404, 'unknown-version', 'id'],
     ['POST', '/api/runs/nobody/stop', '{"station":"test"}', 404, 'unknown-run', 'runId'],
-    ['POST', '/api/profiles/check', '{"format":"umbek-profile","version":1,"name":"X","transport":{"kind":"pigeon"}}', 400, 'bad-field', 'transport.kind'],
-    ['POST', '/api/profiles/check', '{"format":"umbek-profile","version":1,"name":"X","transport":{"kind":"tcp"},"points":[{"key":"a","words":"A","from":{"as":"text","pattern":"("}}]}', 400, 'bad-pattern', 'points.0.from.pattern'],
+    [
+      'POST',
+      '/api/profiles/check',
+      '{"format":"umbek-profile","version":1,"name":"X","transport":{"kind":"pigeon"}}',
+      400,
+      'bad-field',
+      'transport.kind',
+    ],
+    [
+      'POST',
+      '/api/profiles/check',
+      '{"format":"umbek-profile","version":1,"name":"X","transport":{"kind":"tcp"},"points":[{"key":"a","words":"A","from":{"as":"text","pattern":"("}}]}',
+      400,
+      'bad-pattern',
+      'points.0.from.pattern',
+    ],
     ['GET', '/api/profiles/nobody/file', undefined, 404, 'unknown-profile', 'key'],
     ['GET', '/api/devices/switcher/travel', undefined, 404, 'unknown-device', 'key'],
     ['POST', '/api/steps/run', '{"name":"x","station":"test","steps":[]}', 400, 'bad-field', 'steps'],
-    ['POST', '/api/steps/run', '{"name":"x","station":"test","steps":[{"id":"a","kind":"command","device":"nobody","command":"cut"}]}', 400, 'dangling', 'steps.0.device'],
+    [
+      'POST',
+      '/api/steps/run',
+      '{"name":"x","station":"test","steps":[{"id":"a","kind":"command","device":"nobody","command":"cut"}]}',
+      400,
+      'dangling',
+      'steps.0.device',
+    ],
     ['POST', '/api/standins/switcher/faults', '{"dropIn":2}', 400, 'bad-field', 'dropIn'],
     ['GET', '/api/devices/nobody/files/x', undefined, 404, 'unknown-device', 'key'],
     ['GET', '/api/nothing', undefined, 404, 'not-found', undefined],
@@ -73,7 +123,11 @@ describe('every route', () => {
   });
 
   it('is described by an OpenAPI 3.1 document derived from the same schemas', async () => {
-    const document = (await raw('GET', '/api/openapi.json')).body as { openapi: string; paths: Record<string, unknown>; components: { schemas: Record<string, { required?: string[] }> } };
+    const document = (await raw('GET', '/api/openapi.json')).body as {
+      openapi: string;
+      paths: Record<string, unknown>;
+      components: { schemas: Record<string, { required?: string[] }> };
+    };
     expect(document.openapi).toBe('3.1.0');
     expect(Object.keys(document.paths).sort()).toEqual([
       '/api/as-run',
@@ -114,7 +168,21 @@ describe('every route', () => {
 
 describe('an edit', () => {
   const macroId = demoId('MAC', 1);
-  const change = (steps: unknown) => ({ editId: ulid(), label: 'Steps', changes: [{ entity: 'macros', id: macroId, field: 'stopSteps', from: [{ id: 'out', onFail: 'stop', kind: 'command', device: 'captions', command: 'nameOut', params: { ms: 300 } }], to: steps }] });
+  const change = (steps: unknown) => ({
+    editId: ulid(),
+    label: 'Steps',
+    changes: [
+      {
+        entity: 'macros',
+        id: macroId,
+        field: 'stopSteps',
+        from: [
+          { id: 'out', onFail: 'stop', kind: 'command', device: 'captions', command: 'nameOut', params: { ms: 300 } },
+        ],
+        to: steps,
+      },
+    ],
+  });
 
   it('that would make a macro call itself is refused, nothing stored', async () => {
     const answer = await demo.post('/api/edits', change([{ id: 'again', kind: 'run', macro: macroId }]));
@@ -123,12 +191,23 @@ describe('an edit', () => {
   });
 
   it('with an unknown name in a condition is told where', async () => {
-    const answer = await demo.post('/api/edits', change([{ id: 'w', kind: 'wait', until: 'deskCam.arived == "x"', timeoutMs: 100 }]));
-    expect(answer.body).toMatchObject({ code: 'unknown-name', path: 'macros.0.stopSteps.0.until', message: expect.stringContaining('Desk cam has no point arived') });
+    const answer = await demo.post(
+      '/api/edits',
+      change([{ id: 'w', kind: 'wait', until: 'deskCam.arived == "x"', timeoutMs: 100 }]),
+    );
+    expect(answer.body).toMatchObject({
+      code: 'unknown-name',
+      path: 'macros.0.stopSteps.0.until',
+      message: expect.stringContaining('Desk cam has no point arived'),
+    });
   });
 
   it('is taken once, however often it is sent, and conflicts are told with the newer value', async () => {
-    const rename = (from: string, to: string) => ({ editId: ulid(), label: 'Rename', changes: [{ entity: 'panels', id: demoId('PAN', 1), field: 'name', from, to }] });
+    const rename = (from: string, to: string) => ({
+      editId: ulid(),
+      label: 'Rename',
+      changes: [{ entity: 'panels', id: demoId('PAN', 1), field: 'name', from, to }],
+    });
     const first = rename('Main', 'First');
     expect((await demo.post('/api/edits', first)).body).toMatchObject({ revision: 2 });
     expect((await demo.post('/api/edits', first)).body).toMatchObject({ revision: 2 });
@@ -138,12 +217,17 @@ describe('an edit', () => {
 });
 
 describe('the live socket', () => {
-  const dial = (headers: Record<string, string> = {}) => new WebSocket(`${demo.url.replace('http', 'ws')}/api/live`, { headers });
+  const dial = (headers: Record<string, string> = {}) =>
+    new WebSocket(`${demo.url.replace('http', 'ws')}/api/live`, { headers });
 
   it('is closed to pages of another origin, as the API is', async () => {
     const refused = await new Promise((resolve) => dial({ origin: 'http://elsewhere.example' }).once('error', resolve));
     expect(String(refused)).toContain('403');
-    const response = await fetch(`${demo.url}/api/stop-all`, { method: 'POST', headers: { origin: 'http://elsewhere.example', 'content-type': 'application/json' }, body: '{"station":"x"}' });
+    const response = await fetch(`${demo.url}/api/stop-all`, {
+      method: 'POST',
+      headers: { origin: 'http://elsewhere.example', 'content-type': 'application/json' },
+      body: '{"station":"x"}',
+    });
     expect(response.status).toBe(403);
   });
 
@@ -151,7 +235,10 @@ describe('the live socket', () => {
     ['not json', 'bad-json'],
     ['{"type":"shout"}', 'bad-field'],
     ['{"type":"press"}', 'bad-field'],
-    [JSON.stringify({ type: 'press', pressId: '01J0C0RVANEH1PRESS00000001', buttonId: 'x', phase: 'down' }), 'no-hello'],
+    [
+      JSON.stringify({ type: 'press', pressId: '01J0C0RVANEH1PRESS00000001', buttonId: 'x', phase: 'down' }),
+      'no-hello',
+    ],
   ])('answers %s with words', async (text, code) => {
     const socket = dial();
     await new Promise((open) => socket.once('open', open));
@@ -166,7 +253,9 @@ describe('the live socket', () => {
     const first = dial();
     await new Promise((open) => first.once('open', open));
     first.send(JSON.stringify(hello));
-    const snapshot = JSON.parse(await new Promise<string>((resolve) => first.once('message', (data) => resolve(String(data))))) as { type: string; epoch: number; n: number };
+    const snapshot = JSON.parse(
+      await new Promise<string>((resolve) => first.once('message', (data) => resolve(String(data)))),
+    ) as { type: string; epoch: number; n: number };
     expect(snapshot.type).toBe('snapshot');
     first.close();
     await demo.post('/api/press', { ...good(), buttonId: demoId('BTN', 2) });
@@ -186,12 +275,25 @@ describe('the live socket', () => {
 describe('noise on the wire', () => {
   it('is counted and visible at drivers and stand-ins, and brings nothing down', async () => {
     const health = await demo.health();
-    const port = (key: string): number => Number(health.devices.find((device) => device.key === key)?.address.split(':')[1]);
+    const port = (key: string): number =>
+      Number(health.devices.find((device) => device.key === key)?.address.split(':')[1]);
     const socket = createSocket('udp4');
     let seed = 7;
-    const noise = (): Buffer => Buffer.from(Array.from({ length: (seed = (seed * 48_271) % 2_147_483_647) % 60 }, () => (seed = (seed * 48_271) % 2_147_483_647) % 256));
-    for (let round = 0; round < 300; round += 1) for (const key of ['deskCam', 'switcher', 'captions']) socket.send(noise(), port(key), '127.0.0.1');
-    await until('counted at the stand-ins', async () => (await demo.standins.deskCam.report()).malformed > 200 && (await demo.standins.switcher.report()).malformed > 200);
+    const noise = (): Buffer =>
+      Buffer.from(
+        Array.from(
+          { length: (seed = (seed * 48_271) % 2_147_483_647) % 60 },
+          () => (seed = (seed * 48_271) % 2_147_483_647) % 256,
+        ),
+      );
+    for (let round = 0; round < 300; round += 1)
+      for (const key of ['deskCam', 'switcher', 'captions']) socket.send(noise(), port(key), '127.0.0.1');
+    await until(
+      'counted at the stand-ins',
+      async () =>
+        (await demo.standins.deskCam.report()).malformed > 200 &&
+        (await demo.standins.switcher.report()).malformed > 200,
+    );
     // A driver's socket is connected to its device and takes nothing from others; what it does with noise from there is a test of its own.
     const after = await demo.health();
     expect(after.devices.filter((device) => device.state !== 'reached')).toEqual([]);

@@ -9,16 +9,17 @@ jest.setTimeout(120_000);
 jest.retryTimes(5, { logErrorsBeforeRetry: true });
 useBrowser();
 
-
 interface ShowButton {
   id: string;
   legend: string;
   steps: { kind: string; command?: string; until?: string }[];
   lamps: unknown[];
 }
-const buttons = async (demo: Demo): Promise<ShowButton[]> => ((await (await fetch(`${demo.url}/api/show`)).json()) as { buttons: ShowButton[] }).buttons;
+const buttons = async (demo: Demo): Promise<ShowButton[]> =>
+  ((await (await fetch(`${demo.url}/api/show`)).json()) as { buttons: ShowButton[] }).buttons;
 const INES = demoId('BTN', 7);
-const named = async (demo: Demo, id: string): Promise<ShowButton | undefined> => (await buttons(demo)).find((button) => button.id === id);
+const named = async (demo: Demo, id: string): Promise<ShowButton | undefined> =>
+  (await buttons(demo)).find((button) => button.id === id);
 
 describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
   it(`makes a button that recalls, waits and cuts in at most ${MOST_TOUCHES} touches, and presses it`, async () => {
@@ -27,13 +28,21 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     const before = new Set((await buttons(demo)).map((button) => button.id));
     const touches = await makeButton(page);
     expect(touches).toBeLessThanOrEqual(MOST_TOUCHES);
-    const made = await until('it is stored', async () => (await buttons(demo)).find((button) => !before.has(button.id) && button.steps.length === 3));
-    expect(made).toMatchObject({ legend: 'Ines close', steps: [{ command: 'recall' }, { kind: 'wait', until: 'deskCam.arrived == "inesClose"' }, { command: 'cut' }], lamps: [{ when: 'deskCam.arrived == "inesClose"', show: 'arrived' }] });
+    const made = await until('it is stored', async () =>
+      (await buttons(demo)).find((button) => !before.has(button.id) && button.steps.length === 3),
+    );
+    expect(made).toMatchObject({
+      legend: 'Ines close',
+      steps: [{ command: 'recall' }, { kind: 'wait', until: 'deskCam.arrived == "inesClose"' }, { command: 'cut' }],
+      lamps: [{ when: 'deskCam.arrived == "inesClose"', show: 'arrived' }],
+    });
     // The rehearsed times stand beside the steps: the zoom takes longest, 1.61 s.
     await page.getByText(/^≈ 1\.6\d s$/).waitFor();
     expect(await page.getByTestId('try-it').innerText()).toContain('ON AIR');
     await page.getByTestId('try-it').click();
-    await until('the head has arrived and the switcher cut', async () => (await demo.standins.switcher.report()).effects.some((effect) => effect.command === 'cut'));
+    await until('the head has arrived and the switcher cut', async () =>
+      (await demo.standins.switcher.report()).effects.some((effect) => effect.command === 'cut'),
+    );
     expect((await demo.standins.deskCam.report()).points.arrived).toBe('#1');
     await demo.close();
   });
@@ -43,7 +52,11 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     const desk = await openDesk(demo.url, size === 'phone' ? 'wide' : 'phone');
     const page = await openAt(demo.url, size, '/bench');
     await page.getByTestId(`edit-${INES}`).click();
-    await page.getByRole('radio', { name: 'Says' }).or(page.getByText('Says', { exact: true })).first().click();
+    await page
+      .getByRole('radio', { name: 'Says' })
+      .or(page.getByText('Says', { exact: true }))
+      .first()
+      .click();
     await follows(desk);
     await page.getByTestId('legend').fill('Ines tight');
     const sent = page.waitForResponse((response) => response.url().endsWith('/api/edits'));
@@ -65,7 +78,9 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     await taken;
     const removedAt = await page.evaluate(() => Date.now());
     await other.waitForFunction(() => (window as unknown as { seen?: number }).seen !== undefined);
-    expect((await other.evaluate(() => (window as unknown as { seen: number }).seen)) - removedAt).toBeLessThanOrEqual(150);
+    expect((await other.evaluate(() => (window as unknown as { seen: number }).seen)) - removedAt).toBeLessThanOrEqual(
+      150,
+    );
     await until('the step is gone', async () => (await named(demo, INES))?.steps.length === 4);
     await page.getByRole('button', { name: 'Step 1: Recall Ines close on Desk cam' }).click();
     await page.getByRole('button', { name: 'Step 1 later' }).click();
@@ -76,7 +91,16 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
       await page.getByRole('button', { name: label, exact: true }).click();
       await undone;
     }
-    expect(await named(demo, INES)).toMatchObject({ legend: 'Ines close', steps: [{ command: 'recall' }, { command: 'preview' }, { kind: 'wait' }, { command: 'cut' }, { command: 'nameIn' }] });
+    expect(await named(demo, INES)).toMatchObject({
+      legend: 'Ines close',
+      steps: [
+        { command: 'recall' },
+        { command: 'preview' },
+        { kind: 'wait' },
+        { command: 'cut' },
+        { command: 'nameIn' },
+      ],
+    });
     await desk.getByTestId(`cap-${INES}`).getByText('Ines close').waitFor();
     await demo.close();
   });
@@ -87,7 +111,11 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     await page.getByRole('button', { name: 'Add a strip' }).click();
     await page.getByLabel('Name', { exact: true }).fill('Extra');
     await page.getByRole('radio', { name: 'rose' }).click();
-    await until('named', async () => ((await (await fetch(`${demo.url}/api/show`)).json()) as { strips: { name: string; family: string }[] }).strips.some((strip) => strip.name === 'Extra' && strip.family === 'rose'));
+    await until('named', async () =>
+      (
+        (await (await fetch(`${demo.url}/api/show`)).json()) as { strips: { name: string; family: string }[] }
+      ).strips.some((strip) => strip.name === 'Extra' && strip.family === 'rose'),
+    );
     await page.getByRole('button', { name: 'Close the editor' }).click();
     await page.getByRole('button', { name: 'Add a button to Extra' }).click();
     await page.getByRole('button', { name: 'Done' }).click();
@@ -98,7 +126,9 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     await page.getByRole('button', { name: 'Add a lamp rule' }).click();
     await page.getByLabel(/^Search: When does/).fill('roof program');
     await page.getByRole('button', { name: 'Roof cam is on program' }).click();
-    const spare = await until('it has its lamp', async () => (await buttons(demo)).find((button) => button.legend === 'Spare' && button.lamps.length === 1));
+    const spare = await until('it has its lamp', async () =>
+      (await buttons(demo)).find((button) => button.legend === 'Spare' && button.lamps.length === 1),
+    );
     await page.getByText(/on air · lit now/).waitFor();
     await page.getByText('Says', { exact: true }).click();
     await page.getByRole('switch', { name: 'A second touch is needed' }).click();
@@ -119,13 +149,21 @@ describe('edits in trouble', () => {
     await page.route('**/api/edits', async (route) => {
       if (!first) return route.continue();
       first = false;
-      await demo.post('/api/edits', { editId: '01J0C0RVANEH1EDT0000000777', label: 'Theirs', by: 'Bo', changes: [{ entity: 'buttons', id: INES, field: 'legend', from: 'Ines close', to: 'Theirs' }] });
+      await demo.post('/api/edits', {
+        editId: '01J0C0RVANEH1EDT0000000777',
+        label: 'Theirs',
+        by: 'Bo',
+        changes: [{ entity: 'buttons', id: INES, field: 'legend', from: 'Ines close', to: 'Theirs' }],
+      });
       await route.continue();
     });
     await page.getByTestId('legend').fill('Mine');
     await page.getByTestId('legend').press('Enter');
     await page.getByTestId('conflict-theirs').waitFor();
-    expect([await page.getByTestId('conflict-theirs').innerText(), await page.getByTestId('conflict-mine').innerText()]).toEqual(['Theirs', 'Mine']);
+    expect([
+      await page.getByTestId('conflict-theirs').innerText(),
+      await page.getByTestId('conflict-mine').innerText(),
+    ]).toEqual(['Theirs', 'Mine']);
     await page.getByRole('button', { name: 'Put mine' }).click();
     await until('mine is there', async () => (await named(demo, INES))?.legend === 'Mine');
     await demo.close();
@@ -165,7 +203,8 @@ describe('edits in trouble', () => {
 const vanishes = (page: Page, testId: string): Promise<void> =>
   page.evaluate((id) => {
     const look = (): void => {
-      if (window.document.querySelector(`[data-testid="${id}"]`) === null) (window as unknown as { seen: number }).seen = Date.now();
+      if (window.document.querySelector(`[data-testid="${id}"]`) === null)
+        (window as unknown as { seen: number }).seen = Date.now();
       else requestAnimationFrame(look);
     };
     look();
@@ -175,7 +214,8 @@ const vanishes = (page: Page, testId: string): Promise<void> =>
 const follows = (desk: Page): Promise<void> =>
   desk.evaluate((id) => {
     const look = (): void => {
-      if (window.document.querySelector(`[data-testid="cap-${id}"]`)?.textContent?.includes('Ines tight')) (window as unknown as { seen: number }).seen = Date.now();
+      if (window.document.querySelector(`[data-testid="cap-${id}"]`)?.textContent?.includes('Ines tight'))
+        (window as unknown as { seen: number }).seen = Date.now();
       else requestAnimationFrame(look);
     };
     look();

@@ -8,7 +8,6 @@ jest.setTimeout(120_000);
 jest.retryTimes(2, { logErrorsBeforeRetry: true });
 useBrowser();
 
-
 const face = (page: Page, id: string, lamp: string) => page.locator(`[data-testid="cap-${id}"][data-lamp="${lamp}"]`);
 
 describe.each(sizes)('a person who operates (%s)', (size) => {
@@ -35,7 +34,9 @@ describe.each(sizes)('a person who operates (%s)', (size) => {
     expect((await demo.standins.deskCam.report()).effects.filter((effect) => effect.command === 'recall')).toEqual([]);
     await page.waitForTimeout(200);
     await page.getByTestId(`cap-${position}`).click();
-    await until('the head is told', async () => (await demo.standins.deskCam.report()).effects.some((effect) => effect.command === 'recall'));
+    await until('the head is told', async () =>
+      (await demo.standins.deskCam.report()).effects.some((effect) => effect.command === 'recall'),
+    );
     await face(page, position, 'arrived').waitFor();
     await demo.close();
   });
@@ -66,7 +67,13 @@ describe('transitions and layouts', () => {
     await page.getByTestId(`cap-${demoId('BTN', 403)}`).click();
     await page.getByTestId('black').waitFor({ state: 'detached' });
     const { effects, points } = await demo.standins.switcher.report();
-    expect(effects.map(({ command, params }) => [command, params])).toEqual([['wipe', { frames: 25, direction: 'right' }], ['mix', { frames: 100 }], ['wipe', { frames: 25, direction: 'right' }], ['fadeToBlack', { on: true, frames: 50 }], ['fadeToBlack', { on: false, frames: 50 }]]);
+    expect(effects.map(({ command, params }) => [command, params])).toEqual([
+      ['wipe', { frames: 25, direction: 'right' }],
+      ['mix', { frames: 100 }],
+      ['wipe', { frames: 25, direction: 'right' }],
+      ['fadeToBlack', { on: true, frames: 50 }],
+      ['fadeToBlack', { on: false, frames: 50 }],
+    ]);
     expect(points).toMatchObject({ black: false, blackLevel: 0, program: 2, preview: 4 });
     await demo.close();
   });
@@ -74,7 +81,11 @@ describe('transitions and layouts', () => {
   it('tells who is open, and draws a layout with its boxes and their occupants as the switcher tells them', async () => {
     const demo = await freshDemo();
     const page = await openDesk(demo.url, 'wide');
-    await page.getByRole('radio', { name: 'Lines' }).or(page.getByText('Lines', { exact: true })).first().click();
+    await page
+      .getByRole('radio', { name: 'Lines' })
+      .or(page.getByText('Lines', { exact: true }))
+      .first()
+      .click();
     const open = page.getByTestId('open-sound');
     await open.getByText('Desk\u00a02', { exact: false }).waitFor();
     await page.getByTestId(`cap-${demoId('BTN', 302)}`).click();
@@ -102,7 +113,11 @@ describe('the drawn picture', () => {
     const page = await openDesk(demo.url, 'phone');
     await cap(page, 'Desk cam').first().click();
     await page.getByTestId('on-preview').getByText('Desk cam').waitFor();
-    const outline = () => page.getByTestId('on-preview').locator('canvas').evaluate((canvas) => (canvas as HTMLCanvasElement).toDataURL());
+    const outline = () =>
+      page
+        .getByTestId('on-preview')
+        .locator('canvas')
+        .evaluate((canvas) => (canvas as HTMLCanvasElement).toDataURL());
     await page.waitForTimeout(300);
     const before = await outline();
     await page.getByTestId(`cap-${demoId('BTN', 14)}`).click();
@@ -132,7 +147,9 @@ describe('the station', () => {
     await page.getByText(/^(\d+) of \1 reached$/).waitFor();
     await until('the press is under the new name', async () => {
       await cap(page, 'Lawn cam').first().click();
-      const { entries } = (await (await fetch(`${demo.url}/api/log?person=Della&kind=press`)).json()) as { entries: { station: string }[] };
+      const { entries } = (await (await fetch(`${demo.url}/api/log?person=Della&kind=press`)).json()) as {
+        entries: { station: string }[];
+      };
       return entries[0]?.station.startsWith('Hand panel');
     });
     await page.reload();
@@ -158,10 +175,19 @@ describe('pages at their worst', () => {
       const sideways = await page.evaluate(() =>
         [...window.document.querySelectorAll('*')]
           .filter((one) => one.scrollWidth - one.clientWidth > 1 && getComputedStyle(one).overflowX === 'auto')
-          .map((one) => `${one.clientWidth} of ${one.scrollWidth}: ${[...one.querySelectorAll('*')].filter((part) => part.getBoundingClientRect().right > one.getBoundingClientRect().right + 1).map((part) => part.textContent?.slice(0, 30)).join(' | ')}`),
+          .map(
+            (one) =>
+              `${one.clientWidth} of ${one.scrollWidth}: ${[...one.querySelectorAll('*')]
+                .filter((part) => part.getBoundingClientRect().right > one.getBoundingClientRect().right + 1)
+                .map((part) => part.textContent?.slice(0, 30))
+                .join(' | ')}`,
+          ),
       );
       expect([path, sideways]).toEqual([path, []]);
-      expect([path, await page.evaluate(() => window.document.documentElement.scrollWidth <= window.innerWidth)]).toEqual([path, true]);
+      expect([
+        path,
+        await page.evaluate(() => window.document.documentElement.scrollWidth <= window.innerWidth),
+      ]).toEqual([path, true]);
       expect(await page.getByTestId('stop-all').isVisible()).toBe(true);
     }
     await demo.close();

@@ -1,15 +1,26 @@
 import { historyFaults, type ToldCommand } from './support/history';
 
 const told = (commandId: string, outcome: string | null): ToldCommand => ({ commandId, command: 'cut', outcome });
-const check = (commands: ToldCommand[], done: string[]) => historyFaults(commands, done.map((key) => ({ key, command: 'cut' })), (command) => command.commandId);
+const check = (commands: ToldCommand[], done: string[]) =>
+  historyFaults(
+    commands,
+    done.map((key) => ({ key, command: 'cut' })),
+    (command) => command.commandId,
+  );
 
 describe('the history checker', () => {
   it('is content with one effect for each told as done, and none or one for each of unknown effect', () => {
-    expect(check([told('a', 'done'), told('b', 'late'), told('c', 'lost'), told('d', 'refused')], ['a', 'b'])).toEqual([]);
+    expect(check([told('a', 'done'), told('b', 'late'), told('c', 'lost'), told('d', 'refused')], ['a', 'b'])).toEqual(
+      [],
+    );
   });
 
   it('finds an effect that came twice, whatever was told of it', () => {
-    expect(check([told('a', 'done'), told('b', 'late')], ['a', 'a', 'b', 'b'])).toEqual(['cut a was done 2 times.', 'cut a is told as done but was done 2 times.', 'cut b was done 2 times.']);
+    expect(check([told('a', 'done'), told('b', 'late')], ['a', 'a', 'b', 'b'])).toEqual([
+      'cut a was done 2 times.',
+      'cut a is told as done but was done 2 times.',
+      'cut b was done 2 times.',
+    ]);
   });
 
   it('finds a thing told as done that never was, one told as refused that was, one without an outcome, and one that nobody sent', () => {

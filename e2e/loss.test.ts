@@ -38,7 +38,13 @@ describe('500 presses while a fifth of the datagrams is lost and a tenth comes t
           id: store,
           field: '*',
           from: null,
-          to: { id: store, stripId, legend: 'Store here', steps: [{ id: 'store', kind: 'command', device: 'lawnCam', command: 'store', params: { number: 99 } }], order: 'z' },
+          to: {
+            id: store,
+            stripId,
+            legend: 'Store here',
+            steps: [{ id: 'store', kind: 'command', device: 'lawnCam', command: 'store', params: { number: 99 } }],
+            order: 'z',
+          },
         },
       ],
     });
@@ -53,9 +59,14 @@ describe('500 presses while a fifth of the datagrams is lost and a tenth comes t
     const entries = await demo.asRun();
     const cuts = toldCommands(entries, 'switcher').filter((one) => one.command === 'cut');
     const stores = toldCommands(entries, 'lawnCam').filter((one) => one.command === 'store');
-    expect(entries.filter((entry) => entry.kind === 'press' && entry.phase === 'down').length + entries.filter((entry) => entry.kind === 'refusal').length).toBe(500);
+    expect(
+      entries.filter((entry) => entry.kind === 'press' && entry.phase === 'down').length +
+        entries.filter((entry) => entry.kind === 'refusal').length,
+    ).toBe(500);
     const report = await demo.standins.switcher.report();
-    const cutEffects = report.effects.filter((effect) => effect.command === 'cut').map((effect) => ({ key: effect.id, command: effect.command }));
+    const cutEffects = report.effects
+      .filter((effect) => effect.command === 'cut')
+      .map((effect) => ({ key: effect.id, command: effect.command }));
     expect(historyFaults(cuts, cutEffects, (command) => `e1.${command.commandId}`)).toEqual([]);
 
     // VISCA knows no request ids: a sequence number of a sender is done at most once, and there are as many effects as commands told as done.
@@ -79,7 +90,9 @@ describe('a connection that dies between two statements of a transaction', () =>
     const { db, close } = openDatabase(await freshDatabase());
     const cut = db.transaction(async (tx) => {
       await tx.execute(sql`select 1`);
-      await db.execute(sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`);
+      await db.execute(
+        sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
+      );
       await new Promise((next) => setTimeout(next, 200));
       await tx.execute(sql`select 2`);
     });
@@ -98,11 +111,20 @@ describe('PostgreSQL stopped for 60 seconds', () => {
     let pressed = 0;
     try {
       await until('health tells', async () => (await demo.health()).database === 'away');
-      const edit = { editId: ulid(), label: 'Rename', changes: [{ entity: 'panels', id: demoId('PAN', 1), field: 'name', from: 'Main', to: 'Other' }] };
+      const edit = {
+        editId: ulid(),
+        label: 'Rename',
+        changes: [{ entity: 'panels', id: demoId('PAN', 1), field: 'name', from: 'Main', to: 'Other' }],
+      };
       const refused = await demo.post('/api/edits', edit);
       expect([refused.status, refused.body.code]).toEqual([503, 'database-away']);
       while (Date.now() - began < 60_000) {
-        const answer = await demo.post('/api/press', { pressId: ulid(), buttonId: CUT, phase: 'down', station: 'away' });
+        const answer = await demo.post('/api/press', {
+          pressId: ulid(),
+          buttonId: CUT,
+          phase: 'down',
+          station: 'away',
+        });
         expect(answer.status).toBe(202);
         pressed += 1;
         await new Promise((next) => setTimeout(next, 500));

@@ -16,7 +16,11 @@ describe('a press through the real socket', () => {
   it('cues and plays a clip, and hears how much is left', async () => {
     expect(await press(211)).toBe('done');
     expect(await told('spool')).toEqual(['cue', 'play']);
-    expect(await points('spool')).toMatchObject({ ch1Layer1Clip: 'Opening film', ch1Layer1Stage: 'playing', ch1Layer1Length: 42 });
+    expect(await points('spool')).toMatchObject({
+      ch1Layer1Clip: 'Opening film',
+      ch1Layer1Stage: 'playing',
+      ch1Layer1Length: 42,
+    });
     await until('the engine hears the clip go on', async () => Number(await known('spool', 'ch1Layer1Position')) >= 1);
     expect(await known('spool', 'ch1Layer1Left')).toBeLessThanOrEqual(41);
   });
@@ -37,7 +41,10 @@ describe('a press through the real socket', () => {
       expect(await known(`recorder${number}`, 'recording')).toBe(true);
     }
     expect([await press(233), await press(232)]).toEqual(['done', 'done']);
-    expect(await points('recorder3')).toMatchObject({ recording: false, files: 'night-1-recorder3\nnight-1-recorder3-2' });
+    expect(await points('recorder3')).toMatchObject({
+      recording: false,
+      files: 'night-1-recorder3\nnight-1-recorder3-2',
+    });
   });
 
   it('tells a recorder that does not start, and one that stops unasked', async () => {
@@ -45,7 +52,11 @@ describe('a press through the real socket', () => {
     expect(await press(242)).toMatch(/^Waited 3 s in vain: recorder2\.recording/);
     expect(await press(242)).toBe('done');
     await demo.standins.recorder2.simulate('stopItself');
-    await until('the engine hears that it stopped', async () => (await known('recorder2', 'stoppedUnasked')) === true && (await known('recorder2', 'recording')) === false);
+    await until(
+      'the engine hears that it stopped',
+      async () =>
+        (await known('recorder2', 'stoppedUnasked')) === true && (await known('recorder2', 'recording')) === false,
+    );
   });
 
   it('routes, and is refused in words where a destination is protected', async () => {
@@ -57,18 +68,26 @@ describe('a press through the real socket', () => {
     expect((await points('exchange')).out1).toBe(4);
     expect(await press(284)).toBe('done');
     expect(await press(262)).toBe('done');
-    const messages = (await (await fetch(`${demo.url}/api/devices/exchange/messages`)).json()) as { messages: { words: string }[] };
+    const messages = (await (await fetch(`${demo.url}/api/devices/exchange/messages`)).json()) as {
+      messages: { words: string }[];
+    };
     expect(messages.messages.map((message) => message.words)).toContain('connect destination 1, source 2');
   });
 
   it('turns slides, the screen and the stream', async () => {
     expect([await press(221), await press(283), await press(251)]).toEqual(['done', 'done', 'done']);
-    expect([(await points('charts')).slide, (await points('lawnScreen')).brightness, (await points('uplink')).streaming]).toEqual([2, 30, true]);
+    expect([
+      (await points('charts')).slide,
+      (await points('lawnScreen')).brightness,
+      (await points('uplink')).streaming,
+    ]).toEqual([2, 30, true]);
     await demo.standins.uplink.simulate('loseFrames');
     await until('the engine hears of lost frames', async () => (await known('uplink', 'lostFrames')) === 25);
     expect(await press(252)).toBe('done');
     expect([await press(222), await press(222)]).toEqual(['done', 'This is the first slide.']);
-    const messages = (await (await fetch(`${demo.url}/api/devices/charts/messages`)).json()) as { messages: { words: string }[] };
+    const messages = (await (await fetch(`${demo.url}/api/devices/charts/messages`)).json()) as {
+      messages: { words: string }[];
+    };
     expect(messages.messages.some((message) => message.words.startsWith('POST /commands/next {"id":'))).toBe(true);
   });
 });
@@ -86,16 +105,29 @@ describe('lines, sound and tally', () => {
   it('hears levels, mutes and fades', async () => {
     await until('somebody speaks', async () => Number(await known('sound', 'ch1Level')) > -60, 20_000);
     expect(await press(301)).toBe('done');
-    await until('muted', async () => (await known('sound', 'ch1Mute')) === true && (await known('sound', 'ch1Level')) === -60);
+    await until(
+      'muted',
+      async () => (await known('sound', 'ch1Mute')) === true && (await known('sound', 'ch1Level')) === -60,
+    );
     expect(await press(304)).toBe('done');
     await until('faded', async () => (await known('sound', 'ch2Fader')) === -60);
   });
 
   it('tells the displays what is on program and on preview, and a mix as both on air', async () => {
     await until('the displays are right', async () => (await points('tally')).display4 === 'Roof cam red');
-    expect(await points('tally')).toMatchObject({ display1: 'Desk cam off', display2: 'Lawn cam green', display16: 'Black off' });
+    expect(await points('tally')).toMatchObject({
+      display1: 'Desk cam off',
+      display2: 'Lawn cam green',
+      display16: 'Black off',
+    });
     await press(20);
-    await until('the displays follow the cut', async () => (await points('tally')).display2 === 'Lawn cam red' && (await points('tally')).display4 === 'Roof cam green');
-    expect((await health('tally'))?.words).toMatch(/^Tally at 127\.0\.0\.1:\d+ is told\. By its protocol it never answers\.$/);
+    await until(
+      'the displays follow the cut',
+      async () =>
+        (await points('tally')).display2 === 'Lawn cam red' && (await points('tally')).display4 === 'Roof cam green',
+    );
+    expect((await health('tally'))?.words).toMatch(
+      /^Tally at 127\.0\.0\.1:\d+ is told\. By its protocol it never answers\.$/,
+    );
   });
 });

@@ -31,48 +31,78 @@ describe('bad days of machines behind HTTP and TCP', () => {
     await until('it is reached again', async () => (await health('charts'))?.state === 'reached');
   });
 
-  it.each(['lawnScreen', 'exchange'] as const)('%s silent is told within 2.5 s, refused at once, and read back when it is there again', async (key) => {
-    await demo.standins[key].faults({ silent: true });
-    const began = Date.now();
-    const silent = await until('health tells', async () => ((await health(key))?.state === 'silent' ? health(key) : undefined));
-    expect(Date.now() - began).toBeLessThanOrEqual(2500);
-    expect(silent?.words).toMatch(/does not answer\. Last reply \d+ s ago\. Check power and port\.$/);
-    const refused = await demo.post('/api/press', { pressId: ulid(), buttonId: demoId('BTN', key === 'exchange' ? 263 : 283), phase: 'down', station: 'test' });
-    expect([refused.status, refused.body.code]).toEqual([409, 'device-silent']);
-    expect(await known(key, key === 'exchange' ? 'out1' : 'brightness')).toBeUndefined();
-    await demo.standins[key].faults({});
-    await until('it is reached', async () => (await health(key))?.state === 'reached');
-    await until('it was read back', async () => (await known(key, key === 'exchange' ? 'out1' : 'brightness')) !== undefined);
-  });
+  it.each(['lawnScreen', 'exchange'] as const)(
+    '%s silent is told within 2.5 s, refused at once, and read back when it is there again',
+    async (key) => {
+      await demo.standins[key].faults({ silent: true });
+      const began = Date.now();
+      const silent = await until('health tells', async () =>
+        (await health(key))?.state === 'silent' ? health(key) : undefined,
+      );
+      expect(Date.now() - began).toBeLessThanOrEqual(2500);
+      expect(silent?.words).toMatch(/does not answer\. Last reply \d+ s ago\. Check power and port\.$/);
+      const refused = await demo.post('/api/press', {
+        pressId: ulid(),
+        buttonId: demoId('BTN', key === 'exchange' ? 263 : 283),
+        phase: 'down',
+        station: 'test',
+      });
+      expect([refused.status, refused.body.code]).toEqual([409, 'device-silent']);
+      expect(await known(key, key === 'exchange' ? 'out1' : 'brightness')).toBeUndefined();
+      await demo.standins[key].faults({});
+      await until('it is reached', async () => (await health(key))?.state === 'reached');
+      await until(
+        'it was read back',
+        async () => (await known(key, key === 'exchange' ? 'out1' : 'brightness')) !== undefined,
+      );
+    },
+  );
 
   it('something that speaks another protocol at the port is told as such', async () => {
     const strangers: { close(): unknown }[] = [];
     const speakHttp = await freePort();
-    strangers.push(createHttpServer((_request, response) => response.end('<html>Hello</html>')).listen(speakHttp, '127.0.0.1'));
+    strangers.push(
+      createHttpServer((_request, response) => response.end('<html>Hello</html>')).listen(speakHttp, '127.0.0.1'),
+    );
     const speakLines = await freePort();
     const lines: Server = createServer((socket) => {
       socket.on('error', () => undefined);
       socket.on('data', () => socket.write('220 what do you want\r\n'));
     });
     strangers.push(lines.listen(speakLines, '127.0.0.1'));
-    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as { devices: { id: string; key: string; port: number }[] };
+    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as {
+      devices: { id: string; key: string; port: number }[];
+    };
     const move = async (key: string, from: number, to: number): Promise<void> => {
       const id = show.devices.find((device) => device.key === key)?.id;
-      const answer = await demo.post('/api/edits', { editId: ulid(), label: 'Move', changes: [{ entity: 'devices', id, field: 'port', from, to }] });
+      const answer = await demo.post('/api/edits', {
+        editId: ulid(),
+        label: 'Move',
+        changes: [{ entity: 'devices', id, field: 'port', from, to }],
+      });
       expect(answer.status).toBe(200);
     };
     const portOf = (key: string): number => show.devices.find((device) => device.key === key)?.port ?? 0;
     await move('lawnScreen', portOf('lawnScreen'), speakHttp);
     await move('exchange', portOf('exchange'), speakLines);
     await move('uplink', portOf('uplink'), speakLines + 1);
-    await until('another protocol', async () => (await health('lawnScreen'))?.state === 'foreign' && (await health('exchange'))?.state === 'foreign');
-    expect((await health('lawnScreen'))?.words).toBe(`Something answers for Lawn screen at 127.0.0.1:${speakHttp}, but not HTTP with JSON. Check the port.`);
-    expect((await health('exchange'))?.words).toBe(`Something answers for Exchange at 127.0.0.1:${speakLines}, but not SW-P-08. Check the port.`);
+    await until(
+      'another protocol',
+      async () => (await health('lawnScreen'))?.state === 'foreign' && (await health('exchange'))?.state === 'foreign',
+    );
+    expect((await health('lawnScreen'))?.words).toBe(
+      `Something answers for Lawn screen at 127.0.0.1:${speakHttp}, but not HTTP with JSON. Check the port.`,
+    );
+    expect((await health('exchange'))?.words).toBe(
+      `Something answers for Exchange at 127.0.0.1:${speakLines}, but not SW-P-08. Check the port.`,
+    );
     await until('nobody', async () => (await health('uplink'))?.state === 'silent');
     await move('lawnScreen', speakHttp, portOf('lawnScreen'));
     await move('exchange', speakLines, portOf('exchange'));
     await move('uplink', speakLines + 1, portOf('uplink'));
-    await until('all are reached', async () => (await demo.health()).devices.every((device) => device.state === 'reached'));
+    await until('all are reached', async () =>
+      (await demo.health()).devices.every((device) => device.state === 'reached'),
+    );
     for (const stranger of strangers) stranger.close();
   });
 });

@@ -14,7 +14,8 @@ const payload = (bytes: string): string => bytes.split(' ').slice(8).join(' ');
 const RECALL_ONE = '81 01 04 3F 02 01 FF';
 const COMPLETION = /^90 5[12] FF$/;
 /** OSC addresses as hex text. */
-const osc = (address: string): string => [...Buffer.from(address)].map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
+const osc = (address: string): string =>
+  [...Buffer.from(address)].map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
 
 describe('a press of "Ines close" in the browser', () => {
   it.each(sizes)('recalls, waits for the head, cuts and captions, in this order (%s)', async (size) => {
@@ -35,10 +36,18 @@ describe('a press of "Ines close" in the browser', () => {
     const captions = await demo.standins.captions.records();
     const recalls = head.filter((record) => record.direction === 'in' && payload(record.bytes) === RECALL_ONE);
     const recallAt = recalls[0]?.at ?? 0;
-    const completion = head.find((record) => record.direction === 'out' && record.at > recallAt + 500 && COMPLETION.test(payload(record.bytes)));
-    const previews = switcher.filter((record) => record.direction === 'in' && record.bytes.startsWith(osc('/switcher/preview')));
-    const cuts = switcher.filter((record) => record.direction === 'in' && record.bytes.startsWith(osc('/switcher/cut')));
-    const names = captions.filter((record) => record.direction === 'in' && record.bytes.startsWith(osc('/captions/nameIn')));
+    const completion = head.find(
+      (record) => record.direction === 'out' && record.at > recallAt + 500 && COMPLETION.test(payload(record.bytes)),
+    );
+    const previews = switcher.filter(
+      (record) => record.direction === 'in' && record.bytes.startsWith(osc('/switcher/preview')),
+    );
+    const cuts = switcher.filter(
+      (record) => record.direction === 'in' && record.bytes.startsWith(osc('/switcher/cut')),
+    );
+    const names = captions.filter(
+      (record) => record.direction === 'in' && record.bytes.startsWith(osc('/captions/nameIn')),
+    );
     expect([recalls.length, previews.length, cuts.length, names.length]).toEqual([1, 1, 1, 1]);
     expect(recallAt).toBeLessThan(previews[0]?.at ?? 0);
     expect(completion).toBeDefined();
@@ -56,8 +65,15 @@ describe('a press of "Ines close" in the browser', () => {
     expect(await page.getByTestId('last-run').innerText()).toMatch(/^Ines close took 1\.\d\d s · /);
 
     const run = (await demo.asRun()).filter((entry) => entry.runId !== undefined);
-    expect(run.filter((entry) => entry.kind === 'command').map((entry) => (entry.command as { command: string }).command)).toEqual(['recall', 'preview', 'cut', 'nameIn']);
-    expect(run.filter((entry) => entry.kind === 'outcome').map((entry) => entry.outcome)).toEqual(['done', 'done', 'done', 'done']);
+    expect(
+      run.filter((entry) => entry.kind === 'command').map((entry) => (entry.command as { command: string }).command),
+    ).toEqual(['recall', 'preview', 'cut', 'nameIn']);
+    expect(run.filter((entry) => entry.kind === 'outcome').map((entry) => entry.outcome)).toEqual([
+      'done',
+      'done',
+      'done',
+      'done',
+    ]);
     expect(run.at(-1)).toMatchObject({ kind: 'runEnd', how: 'done' });
     await page.close();
   });
@@ -77,7 +93,9 @@ describe('the stop handle', () => {
     await page.mouse.down();
     await page.mouse.move(x + 140, y, { steps: 4 });
     await page.mouse.up();
-    await until('the run was stopped', async () => (await demo.asRun()).some((entry) => entry.kind === 'runEnd' && entry.how === 'stopped'));
+    await until('the run was stopped', async () =>
+      (await demo.asRun()).some((entry) => entry.kind === 'runEnd' && entry.how === 'stopped'),
+    );
     expect((await demo.asRun()).filter((entry) => entry.kind === 'stopAll')).toMatchObject([{ runs: 1 }]);
     await until('the head stands', async () => (await demo.standins.deskCam.report()).points.travelling === false);
     // Program stays as it was.
@@ -97,7 +115,9 @@ describe('rehearsal and live run', () => {
     const answer = await demo.post('/api/press', { pressId: demoPressId(), buttonId, phase: 'down', station: 'test' });
     expect(answer.status).toBe(202);
     const runId = String(answer.body.runId);
-    await until('the run is over', async () => (await demo.asRun()).some((entry) => entry.kind === 'runEnd' && entry.runId === runId));
+    await until('the run is over', async () =>
+      (await demo.asRun()).some((entry) => entry.kind === 'runEnd' && entry.runId === runId),
+    );
     return runId;
   };
 
@@ -107,14 +127,21 @@ describe('rehearsal and live run', () => {
     await liveRun(demoId('BTN', 20));
     // The second of two runs: the first one pays for warming up the processes.
     const runId = await liveRun(buttonIds.tomaszClose);
-    const comparison = (await (await fetch(`${demo.url}/api/runs/${runId}`)).json()) as { sameOrder: boolean; worstMs: number };
+    const comparison = (await (await fetch(`${demo.url}/api/runs/${runId}`)).json()) as {
+      sameOrder: boolean;
+      worstMs: number;
+    };
     expect(comparison.sameOrder).toBe(true);
     expect(comparison.worstMs).toBeLessThanOrEqual(60);
   });
 
   it('show the error of a head that is slower than declared', async () => {
     const runId = await liveRun(buttonIds.slitOpen);
-    const comparison = (await (await fetch(`${demo.url}/api/runs/${runId}`)).json()) as { sameOrder: boolean; worstMs: number; lines: { what: string; errorMs: number }[] };
+    const comparison = (await (await fetch(`${demo.url}/api/runs/${runId}`)).json()) as {
+      sameOrder: boolean;
+      worstMs: number;
+      lines: { what: string; errorMs: number }[];
+    };
     expect(comparison.sameOrder).toBe(true);
     // Tilt over 36°: declared 60°/s and 100°/s² → 36/60 + 60/100 = 1.2 s; true 24°/s → 36/24 + 24/100 = 1.74 s.
     // Zoom to 2.4×: code 4788, declared 6500 and 16000 → 2·√(4788/16000)=1.09 s, true 4200 → 4788/4200 + 4200/16000 = 1.40 s. Tilt decides: 0.54 s.

@@ -30,7 +30,12 @@ async function newProfile(page: Page, name: string, transport: string): Promise<
   await part(page, transport);
 }
 
-const part = async (page: Page, name: string): Promise<void> => page.getByRole('radio', { name, exact: true }).or(page.getByRole('button', { name, exact: true })).first().click();
+const part = async (page: Page, name: string): Promise<void> =>
+  page
+    .getByRole('radio', { name, exact: true })
+    .or(page.getByRole('button', { name, exact: true }))
+    .first()
+    .click();
 
 /** Adds a device of the last profile by the interface, and opens the profile again. */
 async function follow(page: Page, profile: string, name: string, port: number): Promise<void> {
@@ -59,7 +64,10 @@ describe('a profile written from scratch in the interface', () => {
     peer.on('message', (bytes, from) => {
       const message = fromBuffer(bytes) as OscMessageOutput;
       if (message.address === '/fog/level') {
-        heard.push({ address: message.address, args: (message.args as { type: string; value: unknown }[]).map((one) => [one.type, one.value]) });
+        heard.push({
+          address: message.address,
+          args: (message.args as { type: string; value: unknown }[]).map((one) => [one.type, one.value]),
+        });
         level = Number((message.args as { value: unknown }[])[0]?.value);
       }
       const answer = toBuffer({ address: '/fog/state', args: [{ type: 'integer', value: level }] });
@@ -96,7 +104,9 @@ describe('a profile written from scratch in the interface', () => {
     const outcome = (await demo.asRun()).find((entry) => entry.kind === 'outcome' && entry.device === 'fogMachine');
     expect(outcome?.outcome).toBe('sent');
     peer.close();
-    await until('its silence is told', async () => (await demo.health()).devices.some((device) => device.key === 'fogMachine' && device.state === 'silent'));
+    await until('its silence is told', async () =>
+      (await demo.health()).devices.some((device) => device.key === 'fogMachine' && device.state === 'silent'),
+    );
     await page.close();
   });
 
@@ -162,7 +172,10 @@ describe('a profile written from scratch in the interface', () => {
     await page.getByTestId('profile-faults').getByText(`Line ${line}, points.0.from.pattern`).waitFor();
     await input.fill(good.replace('"kind": "tcp"', '"kind": "pigeon"'));
     await page.getByRole('button', { name: 'Check and take it' }).click();
-    await page.getByTestId('profile-faults').getByText(/^Line \d+, transport\.kind/).waitFor();
+    await page
+      .getByTestId('profile-faults')
+      .getByText(/^Line \d+, transport\.kind/)
+      .waitFor();
     await input.fill(good.slice(0, -3));
     await page.getByRole('button', { name: 'Check and take it' }).click();
     await page.getByTestId('profile-faults').getByText('This is not JSON').first().waitFor();
@@ -176,24 +189,61 @@ describe('a profile written from scratch in the interface', () => {
 
 describe('the samples', () => {
   it('are pressed, heard and rehearsed like any other device', async () => {
-    const answer = await demo.post('/api/send', { pressId: '01K9ZZZZZZZZZZZZZZZZZZZZZA', phase: 'down', device: 'domeSlit', command: 'open', params: { percent: 50 }, station: 'test' });
+    const answer = await demo.post('/api/send', {
+      pressId: '01K9ZZZZZZZZZZZZZZZZZZZZZA',
+      phase: 'down',
+      device: 'domeSlit',
+      command: 'open',
+      params: { percent: 50 },
+      station: 'test',
+    });
     expect(answer.status).toBe(202);
-    await until('the slit is half open', async () => (await demo.standins.domeSlit.report()).points.opening === 50 && (await known('opening')) === 50 && (await known('moving')) === false);
-    const lights = await demo.post('/api/send', { pressId: '01K9ZZZZZZZZZZZZZZZZZZZZZB', phase: 'down', device: 'houseLights', command: 'level', params: { area: 2, percent: 80 }, station: 'test' });
+    await until(
+      'the slit is half open',
+      async () =>
+        (await demo.standins.domeSlit.report()).points.opening === 50 &&
+        (await known('opening')) === 50 &&
+        (await known('moving')) === false,
+    );
+    const lights = await demo.post('/api/send', {
+      pressId: '01K9ZZZZZZZZZZZZZZZZZZZZZB',
+      phase: 'down',
+      device: 'houseLights',
+      command: 'level',
+      params: { area: 2, percent: 80 },
+      station: 'test',
+    });
     expect(lights.status).toBe(202);
     await until('area 2 is at 0.8', async () => (await demo.standins.houseLights.report()).points.area2 === 0.8);
   });
 
-  const known = async (point: string): Promise<unknown> => ((await (await fetch(`${demo.url}/api/devices/domeSlit/points`)).json()) as { points: Record<string, unknown> }).points[point];
+  const known = async (point: string): Promise<unknown> =>
+    ((await (await fetch(`${demo.url}/api/devices/domeSlit/points`)).json()) as { points: Record<string, unknown> })
+      .points[point];
 
   it('tell of something else at their port', async () => {
     const port = await freePort();
-    const server = express().get('/', (_request, response) => void response.send('hello')).listen(port, '127.0.0.1');
-    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as { devices: { id: string; key: string; port: number }[] };
+    const server = express()
+      .get('/', (_request, response) => void response.send('hello'))
+      .listen(port, '127.0.0.1');
+    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as {
+      devices: { id: string; key: string; port: number }[];
+    };
     const slit = show.devices.find((device) => device.key === 'domeSlit');
-    await demo.post('/api/edits', { editId: '01K9ZZZZZZZZZZZZZZZZZZZZZC', label: 'Port', by: 'test', changes: [{ entity: 'devices', id: slit?.id, field: 'port', from: slit?.port, to: port }] });
-    const words = await until('it is told', async () => (await demo.health()).devices.find((device) => device.key === 'domeSlit' && device.state === 'foreign')?.words);
-    expect(words).toMatch(/^Something answers for Dome slit at 127\.0\.0\.1:\d+, but not Dome slit\. Check the port\.$/);
+    await demo.post('/api/edits', {
+      editId: '01K9ZZZZZZZZZZZZZZZZZZZZZC',
+      label: 'Port',
+      by: 'test',
+      changes: [{ entity: 'devices', id: slit?.id, field: 'port', from: slit?.port, to: port }],
+    });
+    const words = await until(
+      'it is told',
+      async () =>
+        (await demo.health()).devices.find((device) => device.key === 'domeSlit' && device.state === 'foreign')?.words,
+    );
+    expect(words).toMatch(
+      /^Something answers for Dome slit at 127\.0\.0\.1:\d+, but not Dome slit\. Check the port\.$/,
+    );
     server.close();
   });
 });

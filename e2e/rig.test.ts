@@ -8,7 +8,6 @@ jest.setTimeout(120_000);
 jest.retryTimes(2, { logErrorsBeforeRetry: true });
 useBrowser();
 
-
 interface Show {
   devices: { key: string; port: number; settings: Record<string, unknown> }[];
   positions: { key: string; name: string; pan: number; tilt: number; zoom: number; headNumber: number | null }[];
@@ -36,7 +35,9 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
     await page.getByText(/^pan 1[67]\.\d°/).waitFor();
     await page.getByRole('button', { name: 'Store as new' }).click();
     await page.getByRole('button', { name: /^Recall Position 3/ }).waitFor();
-    const stored = await until('stored', async () => (await show(demo)).positions.find((one) => one.name === 'Position 3'));
+    const stored = await until('stored', async () =>
+      (await show(demo)).positions.find((one) => one.name === 'Position 3'),
+    );
     expect(stored.pan).toBeCloseTo(turned, 0);
     expect(await page.getByTestId(`position-${stored.key}`).locator('svg path').count()).toBeGreaterThan(10);
 
@@ -47,16 +48,30 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
 
     await page.getByRole('button', { name: 'More for Big screen' }).click();
     await page.getByRole('menuitem', { name: 'Store again' }).click();
-    await until('stored again', async () => Math.abs(((await show(demo)).positions.find((one) => one.key === 'bigScreen')?.pan ?? 0) - stored.pan) < 0.2);
+    await until(
+      'stored again',
+      async () =>
+        Math.abs(((await show(demo)).positions.find((one) => one.key === 'bigScreen')?.pan ?? 0) - stored.pan) < 0.2,
+    );
     await demo.post('/api/undo', { by: 'Desk' });
-    expect((await show(demo)).positions.find((one) => one.key === 'bigScreen')).toMatchObject({ pan: -30, tilt: 4.5, zoom: 3, headNumber: 1 });
+    expect((await show(demo)).positions.find((one) => one.key === 'bigScreen')).toMatchObject({
+      pan: -30,
+      tilt: 4.5,
+      zoom: 3,
+      headNumber: 1,
+    });
 
     await page.getByRole('button', { name: 'Nudge right' }).hover();
     await page.mouse.down();
     await until('it moves', async () => (await demo.standins.lawnCam.report()).points.travelling === true);
     await page.mouse.up();
     await until('it stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
-    await page.getByRole('button', { name: 'Outdoor' }).or(page.getByRole('radio', { name: 'Outdoor' })).or(page.getByText('Outdoor', { exact: true })).first().click();
+    await page
+      .getByRole('button', { name: 'Outdoor' })
+      .or(page.getByRole('radio', { name: 'Outdoor' }))
+      .or(page.getByText('Outdoor', { exact: true }))
+      .first()
+      .click();
     await until('white balance', async () => (await demo.standins.lawnCam.report()).points.whiteBalance === 'outdoor');
     await demo.close();
   });
@@ -64,7 +79,12 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
   it('asks before it moves on air, and moves at the second touch', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig/lawnCam');
-    await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000701', buttonId: demoId('BTN', 20), phase: 'down', station: 'test' });
+    await demo.post('/api/press', {
+      pressId: '01J0C0RVANEH1PRESS00000701',
+      buttonId: demoId('BTN', 20),
+      phase: 'down',
+      station: 'test',
+    });
     await page.getByText('ON AIR', { exact: true }).waitFor();
     await page.getByRole('button', { name: /^Recall Visitors/ }).click();
     await page.getByText(/Lawn cam is on air: the move would be seen\. Touch again/).waitFor();
@@ -83,18 +103,33 @@ describe('a camera whose moves on air are slow', () => {
     await page.getByText('Slowly', { exact: true }).click();
     await page.getByLabel('A slow move takes about (s)').fill('3');
     await page.getByLabel('A slow move takes about (s)').press('Enter');
-    await until('it is stored', async () => (await show(demo)).devices.some(({ key, settings }) => key === 'lawnCam' && settings.onAirMoves === 'slow' && settings.onAirSeconds === 3));
-    await until('it is reached again with its new setting', async () => (await demo.health()).devices.every(({ state }) => state === 'reached'));
-    await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000702', buttonId: demoId('BTN', 20), phase: 'down', station: 'test' });
+    await until('it is stored', async () =>
+      (await show(demo)).devices.some(
+        ({ key, settings }) => key === 'lawnCam' && settings.onAirMoves === 'slow' && settings.onAirSeconds === 3,
+      ),
+    );
+    await until('it is reached again with its new setting', async () =>
+      (await demo.health()).devices.every(({ state }) => state === 'reached'),
+    );
+    await demo.post('/api/press', {
+      pressId: '01J0C0RVANEH1PRESS00000702',
+      buttonId: demoId('BTN', 20),
+      phase: 'down',
+      station: 'test',
+    });
     await page.getByText('ON AIR', { exact: true }).waitFor();
     await demo.standins.lawnCam.clear();
     await page.getByRole('button', { name: /^Recall Visitors/ }).click();
     await page.getByRole('button', { name: 'Recall Visitors, here' }).waitFor({ timeout: 15_000 });
-    const sent = (await demo.standins.lawnCam.records()).filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('01 00')).map(({ bytes }) => bytes.slice(24));
+    const sent = (await demo.standins.lawnCam.records())
+      .filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('01 00'))
+      .map(({ bytes }) => bytes.slice(24));
     // 22.5° at 3.33°/s a step take 3.40 s with step 2; 3° down at 3°/s a step take 1.03 s with step 1. 22.5° are 300 counts, 012C.
     expect(sent).toContain('81 01 06 02 02 01 00 01 02 0C 0F 0F 0D 08 FF');
     // The zoom is driven, and then sent to its code.
-    expect(sent.map((bytes) => bytes.slice(0, 11)).filter((start) => start === '81 01 04 07' || start === '81 01 04 47')).toEqual(['81 01 04 07', '81 01 04 47']);
+    expect(
+      sent.map((bytes) => bytes.slice(0, 11)).filter((start) => start === '81 01 04 07' || start === '81 01 04 47'),
+    ).toEqual(['81 01 04 07', '81 01 04 47']);
     expect(await demo.standins.lawnCam.report()).toMatchObject({ points: { pan: 22.5, tilt: -3, travelling: false } });
     await demo.close();
   });
@@ -119,13 +154,18 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     expect((await show(demo)).devices.find((one) => one.key === 'domeCam')?.port).toBe(right);
     const wrong = await freePort();
     await set(String(wrong));
-    await page.getByText(new RegExp(`Dome cam at 127\\.0\\.0\\.1:${wrong} does not answer\\.`)).waitFor({ timeout: 10_000 });
+    await page
+      .getByText(new RegExp(`Dome cam at 127\\.0\\.0\\.1:${wrong} does not answer\\.`))
+      .waitFor({ timeout: 10_000 });
     await set(String(right));
     await page.getByText(/● reached/).waitFor({ timeout: 10_000 });
     await page.getByText('States', { exact: true }).click();
     await page.getByText('domeCam.whiteBalance').waitFor();
     await page.getByText('Wire', { exact: true }).click();
-    await page.getByText(/sequence number set back/).first().waitFor();
+    await page
+      .getByText(/sequence number set back/)
+      .first()
+      .waitFor();
     await demo.close();
   });
 
@@ -180,8 +220,17 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     await page.getByRole('button', { name: 'Keep this version' }).click();
     await page.getByRole('button', { name: 'Version Before the show' }).click();
     await page.getByText('The show is as it was then.').waitFor();
-    const legend = async (): Promise<string | undefined> => ((await (await fetch(`${demo.url}/api/show`)).json()) as { buttons: { id: string; legend: string }[] }).buttons.find((one) => one.id === demoId('BTN', 7))?.legend;
-    const rename = (from: string, to: string) => demo.post('/api/edits', { editId: ulid(), label: 'Rename', by: 'other', changes: [{ entity: 'buttons', id: demoId('BTN', 7), field: 'legend', from, to }] });
+    const legend = async (): Promise<string | undefined> =>
+      (
+        (await (await fetch(`${demo.url}/api/show`)).json()) as { buttons: { id: string; legend: string }[] }
+      ).buttons.find((one) => one.id === demoId('BTN', 7))?.legend;
+    const rename = (from: string, to: string) =>
+      demo.post('/api/edits', {
+        editId: ulid(),
+        label: 'Rename',
+        by: 'other',
+        changes: [{ entity: 'buttons', id: demoId('BTN', 7), field: 'legend', from, to }],
+      });
     expect((await rename('Ines close', 'Ines tight')).status).toBe(200);
     await page.getByText('Button Ines tight: legend').waitFor();
     await page.getByRole('button', { name: 'Back to Before the show' }).click();
@@ -189,8 +238,15 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     await page.getByText('The show is as it was then.').waitFor();
     await demo.post('/api/undo', { by: 'Desk' });
     await until('going back is undone', async () => (await legend()) === 'Ines tight');
-    const file = (await (await fetch(`${demo.url}/api/versions/${((await (await fetch(`${demo.url}/api/versions`)).json()) as { versions: { id: string }[] }).versions[0]?.id ?? ''}/file`)).json()) as { format: string; document: { buttons: { id: string; legend: string }[] } };
-    expect([file.format, file.document.buttons.find((one) => one.id === demoId('BTN', 7))?.legend]).toEqual(['umbek-show', 'Ines close']);
+    const file = (await (
+      await fetch(
+        `${demo.url}/api/versions/${((await (await fetch(`${demo.url}/api/versions`)).json()) as { versions: { id: string }[] }).versions[0]?.id ?? ''}/file`,
+      )
+    ).json()) as { format: string; document: { buttons: { id: string; legend: string }[] } };
+    expect([file.format, file.document.buttons.find((one) => one.id === demoId('BTN', 7))?.legend]).toEqual([
+      'umbek-show',
+      'Ines close',
+    ]);
     await page.getByRole('button', { name: 'Let it go' }).click();
     await page.getByRole('button', { name: 'Let Before the show go for good' }).click();
     await page.getByText('None is kept yet.').waitFor();
@@ -201,25 +257,40 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig');
     await page.getByText('Show', { exact: true }).click();
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export the show' }).click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Export the show' }).click(),
+    ]);
     const file = await download.path();
-    const exported = JSON.parse(readFileSync(file, 'utf8')) as { format: string; document: { devices: unknown[]; sources: unknown[] } };
+    const exported = JSON.parse(readFileSync(file, 'utf8')) as {
+      format: string;
+      document: { devices: unknown[]; sources: unknown[] };
+    };
     expect(exported.format).toBe('umbek-show');
     await page.getByRole('button', { name: 'Empty show' }).click();
     await page.getByRole('button', { name: 'Put it aside' }).click();
     await page.getByText('0 devices, 0 sources', { exact: false }).waitFor();
     const importing = async (path: string): Promise<void> => {
-      const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Import a show' }).click()]);
+      const [chooser] = await Promise.all([
+        page.waitForEvent('filechooser'),
+        page.getByRole('button', { name: 'Import a show' }).click(),
+      ]);
       await chooser.setFiles(path);
     };
     await importing('package.json');
     await page.getByText('This is not a show file of Umbek.', { exact: false }).waitFor();
     await importing(file);
-    await page.getByText(`${exported.document.devices.length} devices, ${exported.document.sources.length} sources`, { exact: false }).waitFor();
+    await page
+      .getByText(`${exported.document.devices.length} devices, ${exported.document.sources.length} sources`, {
+        exact: false,
+      })
+      .waitFor();
     await page.getByRole('link', { name: 'Desk' }).click();
     await page.getByText(/^(\d+) of \1 reached$/).waitFor();
     await cap(page, 'Cut').click();
-    await until('the switcher cut', async () => (await demo.standins.switcher.report()).effects.some((effect) => effect.command === 'cut'));
+    await until('the switcher cut', async () =>
+      (await demo.standins.switcher.report()).effects.some((effect) => effect.command === 'cut'),
+    );
     await demo.close();
   });
 });
@@ -228,7 +299,13 @@ describe.each(sizes)('the log (%s)', (size) => {
   it('is live, is filtered, and opens a run with its foreseen and real times', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/log');
-    await demo.post('/api/press', { pressId: '01J0C0RVANEH1PRESS00000801', buttonId: demoId('BTN', 20), phase: 'down', station: 'test', person: 'Ada' });
+    await demo.post('/api/press', {
+      pressId: '01J0C0RVANEH1PRESS00000801',
+      buttonId: demoId('BTN', 20),
+      phase: 'down',
+      station: 'test',
+      person: 'Ada',
+    });
     await page.getByText('Pressed Cut').waitFor();
     await page.getByLabel('Device: All devices').click();
     await page.getByRole('menuitem', { name: 'Switcher' }).click();

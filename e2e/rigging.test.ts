@@ -15,7 +15,12 @@ beforeAll(async () => {
 const { points, told, health, known } = handsOn(() => demo);
 
 /** Opens a part of a place, however it is offered. */
-const part = async (page: Page, name: string): Promise<void> => page.getByRole('radio', { name, exact: true }).or(page.getByRole('button', { name, exact: true })).first().click();
+const part = async (page: Page, name: string): Promise<void> =>
+  page
+    .getByRole('radio', { name, exact: true })
+    .or(page.getByRole('button', { name, exact: true }))
+    .first()
+    .click();
 
 /** A command without a button, and the end of its run. */
 async function send(device: string, command: string, params: Record<string, unknown> = {}): Promise<string> {
@@ -24,22 +29,41 @@ async function send(device: string, command: string, params: Record<string, unkn
   await demo.post('/api/send', { pressId, phase: 'up', device, command, params, station: 'test' });
   if (answer.status !== 202) return String(answer.body.message);
   const runId = String(answer.body.runId);
-  const end = await until('the run is over', async () => (await demo.asRun()).find((entry) => entry.kind === 'runEnd' && entry.runId === runId));
+  const end = await until('the run is over', async () =>
+    (await demo.asRun()).find((entry) => entry.kind === 'runEnd' && entry.runId === runId),
+  );
   return end.how === 'done' ? 'done' : String(end.why);
 }
 
 describe('what the switcher and the caption engine have besides', () => {
   it('is told over the real socket, and comes back as points', async () => {
     expect(await send('switcher', 'boxOccupant', { source: 'line2', layout: 1, box: 3 })).toBe('done');
-    expect(await send('switcher', 'boxPlace', { layout: 1, box: 3, x: 0.1, y: 0.2, width: 0.3, height: 0.4, frames: 10 })).toBe('done');
-    await until('the box is there', async () => (await known('switcher', 'layout1Box3Place')) === '0.1 0.2 0.3 0.4' && (await known('switcher', 'layout1Moving')) === false);
+    expect(
+      await send('switcher', 'boxPlace', { layout: 1, box: 3, x: 0.1, y: 0.2, width: 0.3, height: 0.4, frames: 10 }),
+    ).toBe('done');
+    await until(
+      'the box is there',
+      async () =>
+        (await known('switcher', 'layout1Box3Place')) === '0.1 0.2 0.3 0.4' &&
+        (await known('switcher', 'layout1Moving')) === false,
+    );
     expect(await points('switcher')).toMatchObject({ layout1Box3Occupant: 8, layout1Box3Place: '0.1 0.2 0.3 0.4' });
-    expect([await send('switcher', 'bank2Preview', { source: 'layout1' }), await send('switcher', 'bank2Cut')]).toEqual(['done', 'done']);
+    expect([await send('switcher', 'bank2Preview', { source: 'layout1' }), await send('switcher', 'bank2Cut')]).toEqual(
+      ['done', 'done'],
+    );
     await until('bank 2 shows layout 1', async () => (await known('switcher', 'bank2Program')) === 17);
     expect(await send('switcher', 'keyColour', { keyer: 2, colour: 'leaf' })).toBe('A colour is written #RRGGBB.');
     await demo.standins.switcher.simulate('input4Frozen');
     await until('the frozen picture is told', async () => (await known('switcher', 'input4Picture')) === 'frozen');
-    expect(await send('captions', 'layerIn', { layer: 3, template: 'Ticker', field1: 'Clear until three', ms: 100, seconds: 2 })).toBe('done');
+    expect(
+      await send('captions', 'layerIn', {
+        layer: 3,
+        template: 'Ticker',
+        field1: 'Clear until three',
+        ms: 100,
+        seconds: 2,
+      }),
+    ).toBe('done');
     expect(await points('captions')).toMatchObject({ layer3Template: 'Ticker', layer3Field1: 'Clear until three' });
     await until('the layer went by itself', async () => (await known('captions', 'layer3Stage')) === 'out');
     expect(await known('captions', 'templates')).toMatch(/^Lower third: Name, Title, Place\nLogo\n/);
@@ -51,15 +75,26 @@ describe('lists', () => {
     const page = await openAt(demo.url, 'phone', '/rig');
     await page.getByRole('button', { name: 'From a list' }).click();
     const list = page.getByLabel('The list as CSV');
-    await list.fill('name,kind,address,port\nWall left,Venue screen,127.0.0.1,9301\nDesk cam,recorder,127.0.0.1,9302\n');
+    await list.fill(
+      'name,kind,address,port\nWall left,Venue screen,127.0.0.1,9301\nDesk cam,recorder,127.0.0.1,9302\n',
+    );
     await page.getByTestId('csv-faults').getByText('Line 3: Desk cam is there already').waitFor();
     expect(await page.getByRole('button', { name: 'Take 0' }).isDisabled()).toBe(true);
-    await list.fill('name,kind,address,port\nWall left,Venue screen,127.0.0.1,9301\nWall right,Venue screen,127.0.0.1,9302\n');
+    await list.fill(
+      'name,kind,address,port\nWall left,Venue screen,127.0.0.1,9301\nWall right,Venue screen,127.0.0.1,9302\n',
+    );
     await page.getByTestId('csv-preview').getByText('Wall right · venueScreen · 127.0.0.1:9302').waitFor();
     await page.getByRole('button', { name: 'Take 2' }).click();
-    await until('both are silent devices of the show', async () => (await demo.health()).devices.filter((device) => device.name.startsWith('Wall') && device.state === 'silent').length === 2);
+    await until(
+      'both are silent devices of the show',
+      async () =>
+        (await demo.health()).devices.filter((device) => device.name.startsWith('Wall') && device.state === 'silent')
+          .length === 2,
+    );
     await page.getByRole('button', { name: 'Undo' }).click();
-    await until('both are gone', async () => (await demo.health()).devices.every((device) => !device.name.startsWith('Wall')));
+    await until('both are gone', async () =>
+      (await demo.health()).devices.every((device) => !device.name.startsWith('Wall')),
+    );
     await page.close();
   });
 });
@@ -93,7 +128,10 @@ describe('set-ups saved with the show', () => {
     const page = await openAt(demo.url, 'wide', '/rig');
     await part(page, 'As saved');
     await page.getByRole('button', { name: 'Save the set-up of Switcher as it is now' }).click();
-    await page.getByTestId('saved-switcher').getByText(/^As it was saved/).waitFor();
+    await page
+      .getByTestId('saved-switcher')
+      .getByText(/^As it was saved/)
+      .waitFor();
     await send('switcher', 'keyKind', { keyer: 1, kind: 'chroma' });
     await send('switcher', 'name', { input: 3, name: 'Somewhere' });
     await send('switcher', 'boxOccupant', { source: 'roofCam', layout: 1, box: 3 });
@@ -102,8 +140,15 @@ describe('set-ups saved with the show', () => {
     await page.getByRole('button', { name: 'Put back: Name of input 3' }).click();
     await page.getByText('2 things are not as saved', { exact: false }).waitFor();
     await page.getByRole('button', { name: 'Put all 2 back' }).click();
-    await page.getByTestId('saved-switcher').getByText(/^As it was saved/).waitFor();
-    expect(await points('switcher')).toMatchObject({ keyer1Kind: 'linear', input3Name: 'Dome cam', layout1Box3Occupant: 8 });
+    await page
+      .getByTestId('saved-switcher')
+      .getByText(/^As it was saved/)
+      .waitFor();
+    expect(await points('switcher')).toMatchObject({
+      keyer1Kind: 'linear',
+      input3Name: 'Dome cam',
+      layout1Box3Occupant: 8,
+    });
     await page.close();
   });
 
@@ -128,7 +173,10 @@ describe('a source without motors', () => {
     await closer.scrollIntoViewIfNeeded();
     await closer.hover();
     await page.mouse.down();
-    await until('it has come closer', async () => Number(String((await points('switcher')).input5Window).split(' ')[2]) > 1.3);
+    await until(
+      'it has come closer',
+      async () => Number(String((await points('switcher')).input5Window).split(' ')[2]) > 1.3,
+    );
     await page.mouse.up();
     // What was sent last may still be on its way; then it stands.
     await page.waitForTimeout(500);
@@ -170,7 +218,11 @@ describe('a joystick', () => {
     const context = await browser.newContext({ viewport: SIZES.wide });
     const page = await context.newPage();
     await page.addInitScript(() => {
-      const pad = { mapping: '', axes: [0, 0, 0], buttons: Array.from({ length: 8 }, () => ({ pressed: false, value: 0 })) };
+      const pad = {
+        mapping: '',
+        axes: [0, 0, 0],
+        buttons: Array.from({ length: 8 }, () => ({ pressed: false, value: 0 })),
+      };
       Object.assign(window, { pad });
       Object.defineProperty(navigator, 'getGamepads', { value: () => [pad] });
     });
@@ -178,11 +230,14 @@ describe('a joystick', () => {
     await page.getByRole('navigation').waitFor();
     await page.evaluate(() => window.dispatchEvent(new Event('gamepadconnected')));
     const set = (axes: number[], button: number | null): Promise<void> =>
-      page.evaluate(([to, pressed]) => {
-        const { pad } = window as unknown as { pad: { axes: number[]; buttons: { pressed: boolean }[] } };
-        pad.axes = to as number[];
-        pad.buttons.forEach((one, index) => (one.pressed = index === pressed));
-      }, [axes, button] as const);
+      page.evaluate(
+        ([to, pressed]) => {
+          const { pad } = window as unknown as { pad: { axes: number[]; buttons: { pressed: boolean }[] } };
+          pad.axes = to as number[];
+          pad.buttons.forEach((one, index) => (one.pressed = index === pressed));
+        },
+        [axes, button] as const,
+      );
     await set([0, 0, 0], 0);
     await page.getByTestId('joystick').getByText('Joystick moves Desk cam').waitFor();
     await set([0, 0, 0], null);
@@ -190,7 +245,10 @@ describe('a joystick', () => {
     await set([0.7, 0, 0], null);
     await until('it turns right', async () => Number((await points('deskCam')).pan) > before + 0.5);
     await set([1, 0, 0], null);
-    await until('it goes on, faster', async () => (await told('deskCam')).filter((command) => command === 'drive').length >= 2);
+    await until(
+      'it goes on, faster',
+      async () => (await told('deskCam')).filter((command) => command === 'drive').length >= 2,
+    );
     await set([0.02, -0.03, 0], null);
     await until('it stands', async () => (await points('deskCam')).travelling === false);
     // The last of the braking is told with the next reading.
@@ -212,9 +270,18 @@ describe('bad days and files', () => {
     await page.getByRole('button', { name: 'Make 1 well again' }).click();
     await until('it answers', async () => (await health('charts'))?.state === 'reached');
     await page.getByRole('button', { name: 'Stand-in Lines' }).click();
-    const before = String((await points('lines')).waiting).split('\n').filter(Boolean).length;
+    const before = String((await points('lines')).waiting)
+      .split('\n')
+      .filter(Boolean).length;
     await page.getByRole('button', { name: 'The next guest joins' }).click();
-    await until('a guest waits', async () => String((await points('lines')).waiting).split('\n').filter(Boolean).length === before + 1);
+    await until(
+      'a guest waits',
+      async () =>
+        String((await points('lines')).waiting)
+          .split('\n')
+          .filter(Boolean).length ===
+        before + 1,
+    );
     expect((await demo.post('/api/standins/nobody/simulate', { what: 'x' })).status).toBe(404);
     expect((await demo.post('/api/standins/lines/simulate', { what: 'explode' })).status).toBe(400);
     await page.close();

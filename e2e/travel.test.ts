@@ -13,7 +13,8 @@ beforeAll(async () => {
   demo = await freshDemo();
 });
 
-const report = async (): Promise<TravelReply> => (await fetch(`${demo.url}/api/devices/domeCam/travel`)).json() as Promise<TravelReply>;
+const report = async (): Promise<TravelReply> =>
+  (await fetch(`${demo.url}/api/devices/domeCam/travel`)).json() as Promise<TravelReply>;
 
 /** Longest way of the head, with its ramps: 340° at 40° a second. */
 const LONGEST_MS = 11_000;
@@ -43,7 +44,9 @@ async function recall(params: Record<string, number>): Promise<boolean> {
 /** What a test that measured too little has to tell: how the last recalls ended, and how often something had to be said again. */
 async function whatHappened(): Promise<string[]> {
   const [entries, records] = [await demo.asRun(), await demo.standins.domeCam.records()];
-  const commands = records.filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('01 00')).map(({ bytes }) => bytes);
+  const commands = records
+    .filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('01 00'))
+    .map(({ bytes }) => bytes);
   return [
     ...entries.slice(-12).map((entry) => JSON.stringify(entry)),
     `${commands.length} commands at the head, ${commands.length - new Set(commands).size} of them said again`,
@@ -66,14 +69,21 @@ describe('a head that is slower than declared', () => {
       const line = (await report()).lines.at(-1);
       declared.push(Math.abs((line?.declaredMs ?? 0) / (line?.measuredMs ?? 1) - 1));
     }
-    expect({ measured: declared.length, unlessTold: declared.length === 10 ? [] : await whatHappened() }).toEqual({ measured: 10, unlessTold: [] });
+    expect({ measured: declared.length, unlessTold: declared.length === 10 ? [] : await whatHappened() }).toEqual({
+      measured: 10,
+      unlessTold: [],
+    });
     const learned = await until('the limits are learned from all ten', async () => {
       const told = await report();
       return (told.learned?.runs.pan ?? 0) >= 8 ? told : undefined;
     });
     expect(declared.some((error) => error > 0.3)).toBe(true);
     expect(Math.abs((learned.limits?.panSpeed ?? 0) / 40 - 1)).toBeLessThan(0.08);
-    const never = [{ pan: 40, tilt: 10, zoom: 3 }, { pan: -20, tilt: 40, zoom: 5 }, { pan: 80, tilt: 5, zoom: 2 }];
+    const never = [
+      { pan: 40, tilt: 10, zoom: 3 },
+      { pan: -20, tilt: 40, zoom: 5 },
+      { pan: 80, tilt: 5, zoom: 2 },
+    ];
     let measured = false;
     for (const way of never) if (!measured) measured = await recall(way);
     expect(measured).toBe(true);
@@ -84,7 +94,10 @@ describe('a head that is slower than declared', () => {
 
   it('shows measured, declared and learned times as a chart', async () => {
     const page = await openAt(demo.url, 'phone', '/rig/domeCam');
-    await page.getByTestId('travel-words').getByText(/^Learned from \d+ recalls/).waitFor();
+    await page
+      .getByTestId('travel-words')
+      .getByText(/^Learned from \d+ recalls/)
+      .waitFor();
     await page.getByRole('img', { name: /^Times of the last \d+ recalls/ }).waitFor();
     await page.getByText('declared', { exact: false }).first().waitFor();
     await page.close();

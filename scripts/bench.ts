@@ -18,23 +18,40 @@ const alone = (name: string): Promise<BenchRow[]> =>
     child.once('exit', (code) => failed(new Error(`The figure ${name} ended with ${code ?? 'a signal'}.`)));
   });
 
-const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = { lamps: () => alone('lamps'), rehearsal: () => alone('rehearsal'), page: benchPage, machines: benchMachines, press: benchPress };
+const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = {
+  lamps: () => alone('lamps'),
+  rehearsal: () => alone('rehearsal'),
+  page: benchPage,
+  machines: benchMachines,
+  press: benchPress,
+};
 
 /** npm run bench: every figure beside its limit, measured in this run, and into the README. `npm run bench -- page press` measures some and only prints. */
 async function main(asked: readonly string[]): Promise<void> {
   const rows: BenchRow[] = [];
-  for (const [name, measure] of Object.entries(PARTS)) if (asked.length === 0 || asked.includes(name)) rows.push(...(await measure()));
-  const text = (value: number): string => (value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(2) : value.toPrecision(3));
+  for (const [name, measure] of Object.entries(PARTS))
+    if (asked.length === 0 || asked.includes(name)) rows.push(...(await measure()));
+  const text = (value: number): string =>
+    value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(2) : value.toPrecision(3);
   console.log(`\n${cpus().length} cores, Node ${process.version}\n`);
   const table = [
     '| what | measured | beside | ratio | to hold | |',
     '|---|---|---|---|---|---|',
-    ...rows.map((one) => `| ${one.name} | ${text(one.value)} ${one.unit} | ${text(one.limit)} ${one.unit} | ${text(one.ratio)} | ≤ ${one.hold} | ${one.ratio <= one.hold ? 'holds' : 'missed'} |`),
+    ...rows.map(
+      (one) =>
+        `| ${one.name} | ${text(one.value)} ${one.unit} | ${text(one.limit)} ${one.unit} | ${text(one.ratio)} | ≤ ${one.hold} | ${one.ratio <= one.hold ? 'holds' : 'missed'} |`,
+    ),
   ];
   console.log(table.join('\n'));
   if (asked.length > 0) process.exit(0);
   const readme = readFileSync('README.md', 'utf8');
-  writeFileSync('README.md', readme.replace(/<!-- bench -->[\s\S]*<!-- \/bench -->/, () => `<!-- bench -->\n${cpus().length} cores, Node ${process.version}\n\n${table.join('\n')}\n<!-- /bench -->`));
+  writeFileSync(
+    'README.md',
+    readme.replace(
+      /<!-- bench -->[\s\S]*<!-- \/bench -->/,
+      () => `<!-- bench -->\n${cpus().length} cores, Node ${process.version}\n\n${table.join('\n')}\n<!-- /bench -->`,
+    ),
+  );
   const results = rows.map(({ name, unit, value, limit, ratio }) => ({ name, unit, value, limit, ratio }));
   writeFileSync('bench/results.json', `${JSON.stringify(results, null, 2)}\n`);
   process.exit(rows.every((one) => one.ratio <= one.hold) ? 0 : 1);

@@ -9,5 +9,12 @@ const loaders = { ts: 'ts', tsx: 'tsx', js: 'js', mjs: 'js' };
 module.exports = {
   getCacheKey: (source, path) => createHash('sha1').update(own).update(path).update(source).digest('hex'),
   process: (source, path) =>
-    transformSync(source, { loader: loaders[path.split('.').pop()] ?? 'ts', format: 'cjs', target: 'node20', sourcemap: 'inline', sourcefile: path, supported: { 'dynamic-import': false } }),
+    transformSync(source, {
+      loader: loaders[path.split('.').pop()] ?? 'ts',
+      format: 'cjs',
+      target: 'node20',
+      sourcemap: 'inline',
+      sourcefile: path,
+      supported: { 'dynamic-import': false },
+    }),
 };

@@ -36,7 +36,9 @@ export function run(command, args, options = {}) {
   return new Promise((done, failed) => {
     const child = spawn(command, args, { cwd: ROOT, stdio: 'inherit', ...options });
     child.once('error', failed);
-    child.once('exit', (code, signal) => (code === 0 ? done() : failed(new Error(`${command} ${args.join(' ')} ended with ${signal ?? code}.`))));
+    child.once('exit', (code, signal) =>
+      code === 0 ? done() : failed(new Error(`${command} ${args.join(' ')} ended with ${signal ?? code}.`)),
+    );
   });
 }
 
@@ -47,7 +49,14 @@ export async function needPackage(file, name) {
   if (typeof file === 'string' ? existsSync(file) : file()) return;
   await step(`Installing ${name} from Debian`, async () => {
     const sudo = isRoot() ? [] : ['sudo'];
-    const apt = (...args) => run(...[...sudo, 'apt-get', ...args].reduce((all, word, at) => (at === 0 ? [word, []] : [all[0], [...all[1], word]]), []), { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, stdio: ['ignore', 'ignore', 'inherit'] });
+    const apt = (...args) =>
+      run(
+        ...[...sudo, 'apt-get', ...args].reduce(
+          (all, word, at) => (at === 0 ? [word, []] : [all[0], [...all[1], word]]),
+          [],
+        ),
+        { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, stdio: ['ignore', 'ignore', 'inherit'] },
+      );
     await apt('update', '-qq');
     await apt('install', '-y', '-qq', name);
   });
@@ -55,7 +64,9 @@ export async function needPackage(file, name) {
 
 /** `npm ci` when there is no tree, or the lock file is newer than it. */
 export async function needModules() {
-  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   const mark = join(ROOT, 'node_modules', '.umbek-lock');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   await step('Installing the npm packages', () => run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']));
@@ -72,7 +83,8 @@ function newest(folder) {
   return latest;
 }
 
-const olderThan = (file, ...folders) => !existsSync(file) || statSync(file).mtimeMs < Math.max(...folders.map((folder) => newest(join(ROOT, folder))));
+const olderThan = (file, ...folders) =>
+  !existsSync(file) || statSync(file).mtimeMs < Math.max(...folders.map((folder) => newest(join(ROOT, folder))));
 
 const BUNDLE = {
   absWorkingDir: ROOT,
@@ -83,7 +95,9 @@ const BUNDLE = {
   format: 'esm',
   target: 'node20',
   external: ['pg-native', 'playwright-core'],
-  banner: { js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);" },
+  banner: {
+    js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);",
+  },
   logLevel: 'warning',
 };
 
@@ -92,7 +106,12 @@ export async function buildProcesses() {
   if (!olderThan(join(DIST, 'supervisor.mjs'), 'packages', 'apps/server')) return;
   await step('Building server and stand-ins', async () => {
     const { build } = await import('esbuild');
-    const entryPoints = { engine: 'apps/server/main.ts', learner: 'apps/server/learning/learner.ts', standin: 'packages/standins/main.ts', supervisor: 'apps/server/supervisor/index.ts' };
+    const entryPoints = {
+      engine: 'apps/server/main.ts',
+      learner: 'apps/server/learning/learner.ts',
+      standin: 'packages/standins/main.ts',
+      supervisor: 'apps/server/supervisor/index.ts',
+    };
     await build({ ...BUNDLE, entryPoints, sourcemap: 'linked' });
   });
 }
@@ -112,13 +131,18 @@ export async function buildPage() {
   if (!olderThan(join(PAGE, 'index.html'), 'apps/desk', 'packages/core')) return;
   await step('Building the page (about two minutes when nothing is cached)', async () => {
     const env = { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1' };
-    await run('npx', ['expo', 'export', '--platform', 'web', '--output-dir', 'dist'], { cwd: join(ROOT, 'apps', 'desk'), env, stdio: ['ignore', 'ignore', 'inherit'] });
+    await run('npx', ['expo', 'export', '--platform', 'web', '--output-dir', 'dist'], {
+      cwd: join(ROOT, 'apps', 'desk'),
+      env,
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
     const { brotliCompressSync } = await import('node:zlib');
     const compress = (folder) => {
       for (const entry of readdirSync(folder, { withFileTypes: true })) {
         const path = join(folder, entry.name);
         if (entry.isDirectory()) compress(path);
-        else if (/\.(js|css|ttf|svg|json)$/.test(entry.name)) writeFileSync(`${path}.br`, brotliCompressSync(readFileSync(path)));
+        else if (/\.(js|css|ttf|svg|json)$/.test(entry.name))
+          writeFileSync(`${path}.br`, brotliCompressSync(readFileSync(path)));
       }
     };
     compress(PAGE);
@@ -128,8 +152,15 @@ export async function buildPage() {
 /** Where PostgreSQL's programs are, newest version first. */
 function pgPrograms() {
   if (!existsSync(PG_VERSIONS)) return null;
-  const versions = readdirSync(PG_VERSIONS).map(Number).filter(Boolean).sort((a, b) => b - a);
-  return versions.map((version) => join(PG_VERSIONS, String(version), 'bin')).find((path) => existsSync(join(path, 'initdb'))) ?? null;
+  const versions = readdirSync(PG_VERSIONS)
+    .map(Number)
+    .filter(Boolean)
+    .sort((a, b) => b - a);
+  return (
+    versions
+      .map((version) => join(PG_VERSIONS, String(version), 'bin'))
+      .find((path) => existsSync(join(path, 'initdb'))) ?? null
+  );
 }
 
 /**
@@ -156,17 +187,52 @@ export async function startPostgres(dataFolder, port) {
   const [log, control] = [join(folder, 'server.log'), join(bin, 'pg_ctl')];
   if (call('test', ['-f', join(cluster, 'PG_VERSION')]).status !== 0) {
     await step('Making the database', async () => {
-      const made = call(join(bin, 'initdb'), ['-D', cluster, '-U', 'umbek', '-A', 'trust', '-E', 'UTF8', '--locale=C.UTF-8']);
+      const made = call(join(bin, 'initdb'), [
+        '-D',
+        cluster,
+        '-U',
+        'umbek',
+        '-A',
+        'trust',
+        '-E',
+        'UTF8',
+        '--locale=C.UTF-8',
+      ]);
       if (made.status !== 0) throw new Error(`initdb failed: ${made.stderr}`);
     });
   }
-  const start = () => call(control, ['-D', cluster, '-l', log, '-w', '-t', '30', '-o', `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=${folder} -c synchronous_commit=off`, 'start']);
+  const start = () =>
+    call(control, [
+      '-D',
+      cluster,
+      '-l',
+      log,
+      '-w',
+      '-t',
+      '30',
+      '-o',
+      `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=${folder} -c synchronous_commit=off`,
+      'start',
+    ]);
   if (call(control, ['-D', cluster, 'status']).status === 0) call(control, ['-D', cluster, '-m', 'fast', '-w', 'stop']);
   const started = start();
-  if (started.status !== 0) throw new Error(`PostgreSQL did not start: ${started.stdout}${started.stderr} (log: ${log})`);
+  if (started.status !== 0)
+    throw new Error(`PostgreSQL did not start: ${started.stdout}${started.stderr} (log: ${log})`);
   const url = `postgresql://umbek@127.0.0.1:${port}/umbek`;
-  const made = call(join(bin, 'psql'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'umbek', '-d', 'postgres', '-tAc', "select 1 from pg_database where datname = 'umbek'"]);
-  if (!made.stdout.includes('1')) call(join(bin, 'createdb'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'umbek', 'umbek']);
+  const made = call(join(bin, 'psql'), [
+    '-h',
+    '127.0.0.1',
+    '-p',
+    String(port),
+    '-U',
+    'umbek',
+    '-d',
+    'postgres',
+    '-tAc',
+    "select 1 from pg_database where datname = 'umbek'",
+  ]);
+  if (!made.stdout.includes('1'))
+    call(join(bin, 'createdb'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'umbek', 'umbek']);
   return {
     url,
     stop: () => void call(control, ['-D', cluster, '-m', 'fast', '-w', 'stop']),

@@ -77,14 +77,24 @@ async function main(): Promise<void> {
   await saved.getByText('As saved', { exact: true }).click();
   await saved.getByRole('button', { name: 'Save the set-up of Switcher as it is now' }).click();
   await saved.getByText(/^As it was saved/).waitFor();
-  for (const [command, params] of [['keyKind', { keyer: 1, kind: 'chroma' }], ['boxOccupant', { source: 'line1', layout: 1, box: 1 }]] as const) await send(demo, 'switcher', command, params);
+  for (const [command, params] of [
+    ['keyKind', { keyer: 1, kind: 'chroma' }],
+    ['boxOccupant', { source: 'line1', layout: 1, box: 1 }],
+  ] as const)
+    await send(demo, 'switcher', command, params);
   await saved.getByText(/^2 things are not as saved/).waitFor();
   await saved.waitForTimeout(REST_MS);
   await saved.screenshot({ path: `${FOLDER}/saved-phone.png` });
   await saved.close();
 
   await demo.post('/api/versions', { id: ulid(), name: 'Before the show', by: 'Ines' });
-  const edit = (entity: string, id: string, field: string, from: unknown, to: unknown) => demo.post('/api/edits', { editId: ulid(), label: 'Tonight', by: 'Della', changes: [{ entity, id, field, from, to }] });
+  const edit = (entity: string, id: string, field: string, from: unknown, to: unknown) =>
+    demo.post('/api/edits', {
+      editId: ulid(),
+      label: 'Tonight',
+      by: 'Della',
+      changes: [{ entity, id, field, from, to }],
+    });
   await edit('buttons', INES, 'legend', 'Ines close', 'Ines tight');
   await edit('panels', demoId('PAN', 5), 'name', 'Routing', 'Screens');
   const versions = await openAt(demo.url, 'wide', '/rig');
@@ -105,7 +115,15 @@ async function main(): Promise<void> {
 
   // Enough ways of the slow head that it is learned; off air, where moving asks nothing.
   await send(demo, 'switcher', 'program', { source: 'roofCam' });
-  for (const place of [{ pan: 60, tilt: 20, zoom: 4 }, { pan: -40, tilt: 50, zoom: 1 }, { pan: 90, tilt: 0, zoom: 8 }, { pan: 9, tilt: 36, zoom: 2.4 }, { pan: -60, tilt: 12, zoom: 5 }, { pan: 9, tilt: 36, zoom: 2.4 }, { pan: -60, tilt: 12, zoom: 5 }]) {
+  for (const place of [
+    { pan: 60, tilt: 20, zoom: 4 },
+    { pan: -40, tilt: 50, zoom: 1 },
+    { pan: 90, tilt: 0, zoom: 8 },
+    { pan: 9, tilt: 36, zoom: 2.4 },
+    { pan: -60, tilt: 12, zoom: 5 },
+    { pan: 9, tilt: 36, zoom: 2.4 },
+    { pan: -60, tilt: 12, zoom: 5 },
+  ]) {
     const arrivals = await measured(demo);
     await send(demo, 'domeCam', 'goTo', place);
     await until('it was measured', async () => (await measured(demo)) > arrivals, 20_000).catch(() => undefined);
@@ -136,10 +154,12 @@ async function main(): Promise<void> {
 
 async function send(demo: Demo, device: string, command: string, params: object): Promise<void> {
   const pressId = ulid();
-  for (const phase of ['down', 'up']) await demo.post('/api/send', { pressId, phase, device, command, params, station: 'shots' });
+  for (const phase of ['down', 'up'])
+    await demo.post('/api/send', { pressId, phase, device, command, params, station: 'shots' });
 }
 
 /** How many recalls of the dome's head were measured. */
-const measured = async (demo: Demo): Promise<number> => ((await (await fetch(`${demo.url}/api/devices/domeCam/travel`)).json()) as { lines: unknown[] }).lines.length;
+const measured = async (demo: Demo): Promise<number> =>
+  ((await (await fetch(`${demo.url}/api/devices/domeCam/travel`)).json()) as { lines: unknown[] }).lines.length;
 
 void main();

@@ -39,14 +39,37 @@ try {
     await step('Starting the stand-ins', () =>
       Promise.all(
         // Those of the rack share a process.
-        [...demoStandins().filter(({ rack }) => !rack).map((one) => [one]), demoStandins().filter(({ rack }) => rack)].map(
+        [
+          ...demoStandins()
+            .filter(({ rack }) => !rack)
+            .map((one) => [one]),
+          demoStandins().filter(({ rack }) => rack),
+        ].map(
           (standins) =>
             new Promise((ready, failed) => {
-              const configs = standins.map(({ key: _key, rack: _rack, ...standin }) => ({ ...standin, controlPort: standin.port + 1000 }));
-              const child = fork(join(DIST, 'standin.mjs'), [JSON.stringify(configs)], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+              const configs = standins.map(({ key: _key, rack: _rack, ...standin }) => ({
+                ...standin,
+                controlPort: standin.port + 1000,
+              }));
+              const child = fork(join(DIST, 'standin.mjs'), [JSON.stringify(configs)], {
+                stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+              });
               child.once('message', ready);
-              child.once('exit', (code) => failed(new Error(`The stand-in for ${standins[0].name} did not start (${code}); is one of the ports ${standins.map((one) => one.port).join(', ')} taken?`)));
-              closers.push(() => new Promise((done) => (child.exitCode === null && child.signalCode === null ? (child.once('exit', done), child.kill('SIGTERM')) : done())));
+              child.once('exit', (code) =>
+                failed(
+                  new Error(
+                    `The stand-in for ${standins[0].name} did not start (${code}); is one of the ports ${standins.map((one) => one.port).join(', ')} taken?`,
+                  ),
+                ),
+              );
+              closers.push(
+                () =>
+                  new Promise((done) =>
+                    child.exitCode === null && child.signalCode === null
+                      ? (child.once('exit', done), child.kill('SIGTERM'))
+                      : done(),
+                  ),
+              );
             }),
         ),
       ),
@@ -56,12 +79,21 @@ try {
   const supervisor = await step('Starting the engine', () =>
     supervise(
       join(DIST, 'engine.mjs'),
-      { port, folder: join(data, 'engine'), databaseUrl: database.url, migrations: join(ROOT, 'apps/server/database/migrations'), page: PAGE, seed: empty ? 'empty' : 'demo' },
+      {
+        port,
+        folder: join(data, 'engine'),
+        databaseUrl: database.url,
+        migrations: join(ROOT, 'apps/server/database/migrations'),
+        page: PAGE,
+        seed: empty ? 'empty' : 'demo',
+      },
       say,
     ),
   );
   closers.push(() => supervisor.close());
-  say(`\nUmbek is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  http://127.0.0.1:${supervisor.port}\nCtrl-C ends all of it.`);
+  say(
+    `\nUmbek is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  http://127.0.0.1:${supervisor.port}\nCtrl-C ends all of it.`,
+  );
 } catch (error) {
   process.stderr.write(`\n${error instanceof Error ? error.message : String(error)}\n`);
   await close(1);

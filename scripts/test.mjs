@@ -1,7 +1,17 @@
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
-import { buildPage, buildProcesses, freePort, needModules, needPackage, run, say, startPostgres, step } from './lib.mjs';
+import {
+  buildPage,
+  buildProcesses,
+  freePort,
+  needModules,
+  needPackage,
+  run,
+  say,
+  startPostgres,
+  step,
+} from './lib.mjs';
 
 /** npm test: lint, types, unit, server and browser tests, on a fresh machine too. Ends with `N passed, N failed`. */
 
@@ -28,7 +38,12 @@ async function check(name, command, args) {
 /** @returns what Jest found, or null when it ended without a word */
 async function jest(name, args, env, folder) {
   const output = join(folder, `${name}.json`);
-  await step(name, () => run('npx', ['jest', ...args, '--forceExit', '--json', `--outputFile=${output}`], { env: { ...process.env, ...env }, stdio: ['ignore', 'ignore', 'inherit'] })).catch(() => undefined);
+  await step(name, () =>
+    run('npx', ['jest', ...args, '--forceExit', '--json', `--outputFile=${output}`], {
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    }),
+  ).catch(() => undefined);
   try {
     return JSON.parse(readFileSync(output, 'utf8'));
   } catch {
@@ -51,13 +66,24 @@ async function wholeSystem(args, env, folder) {
   const first = await jest(name, args, env, folder);
   const failed = first?.testResults.filter(({ status }) => status === 'failed') ?? [];
   if (failed.length === 0) return countResult(first);
-  count(first.numPassedTests - failed.flatMap((file) => file.assertionResults).filter(({ status }) => status === 'passed').length, 0);
+  count(
+    first.numPassedTests -
+      failed.flatMap((file) => file.assertionResults).filter(({ status }) => status === 'passed').length,
+    0,
+  );
   for (const { name: file, assertionResults } of failed) {
     say(`  ${relative(process.cwd(), file)} failed the first time:`);
     for (const { fullName, status } of assertionResults) if (status === 'failed') say(`    ${fullName}`);
   }
   await new Promise((next) => setTimeout(next, BEFORE_AGAIN_MS));
-  countResult(await jest(`${name}, once more: ${failed.length} of the files`, [...args, '--runTestsByPath', ...failed.map((file) => file.name)], env, folder));
+  countResult(
+    await jest(
+      `${name}, once more: ${failed.length} of the files`,
+      [...args, '--runTestsByPath', ...failed.map((file) => file.name)],
+      env,
+      folder,
+    ),
+  );
 }
 
 const folder = mkdtempSync(join(tmpdir(), 'umbek-test-'));
@@ -75,11 +101,14 @@ try {
   await needPackage('/usr/bin/chromium', 'chromium');
   await buildProcesses();
   await buildPage();
+  await check('Format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
   await check('Lint', 'npx', ['eslint', '.', '--max-warnings', '0']);
   await check('Types', 'npx', ['tsc', '-p', 'tsconfig.json']);
   database = await step('Starting PostgreSQL for the tests', async () => startPostgres(folder, await freePort()));
   const env = { UMBEK_TEST_DATABASE: database.url.replace(/\/umbek$/, '/postgres') };
-  countResult(await jest('Unit and server tests', ['--selectProjects', 'core', 'server', 'desk', '--maxWorkers=2'], env, folder));
+  countResult(
+    await jest('Unit and server tests', ['--selectProjects', 'core', 'server', 'desk', '--maxWorkers=2'], env, folder),
+  );
   await wholeSystem(['--selectProjects', 'e2e', '--runInBand'], env, folder);
 } catch (error) {
   say(error instanceof Error ? (error.stack ?? error.message) : String(error));

@@ -1,7 +1,16 @@
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildPage, buildProcesses, buildScript, freePort, needModules, needPackage, run, startPostgres } from './lib.mjs';
+import {
+  buildPage,
+  buildProcesses,
+  buildScript,
+  freePort,
+  needModules,
+  needPackage,
+  run,
+  startPostgres,
+} from './lib.mjs';
 
 /** Runs a TypeScript script of ours (bench, shots) with everything it needs in place and a database of its own. */
 
@@ -17,7 +26,9 @@ try {
   await buildPage();
   database = await startPostgres(folder, await freePort());
   const [entry, ...rest] = process.argv.slice(2);
-  await run('node', [await buildScript(entry), ...rest], { env: { ...process.env, UMBEK_TEST_DATABASE: database.url.replace(/\/umbek$/, '/postgres') } });
+  await run('node', [await buildScript(entry), ...rest], {
+    env: { ...process.env, UMBEK_TEST_DATABASE: database.url.replace(/\/umbek$/, '/postgres') },
+  });
 } catch (error) {
   process.stderr.write(`${error.message}\n`);
   code = 1;

@@ -60,7 +60,12 @@ export async function serve(input: ServerConfig, guard: TellGuard = () => undefi
   const database = openDatabase(config.databaseUrl);
   await migrateDatabase(database.db, config.migrations).catch(() => undefined);
   const demo = (): ShowDocument => corvaneHill(config.demoPorts as Parameters<typeof corvaneHill>[0]);
-  const seed = config.seed === 'demo' ? demo() : config.seed === 'empty' ? null : ShowDocument.parse(JSON.parse(readFileSync(config.seed.file, 'utf8')));
+  const seed =
+    config.seed === 'demo'
+      ? demo()
+      : config.seed === 'empty'
+        ? null
+        : ShowDocument.parse(JSON.parse(readFileSync(config.seed.file, 'utf8')));
   const keeper = await ShowKeeper.open(database.db, config.folder, seed, ulid);
   const projection = new Projection(database.db, config.folder, config.folder);
 
@@ -81,7 +86,15 @@ export async function serve(input: ServerConfig, guard: TellGuard = () => undefi
     hostAllowed,
   });
   const server = createServer(app);
-  const running = new EngineHost({ server, keeper, folder: config.folder, epoch, guard, hostAllowed, travels: new TravelKeeper(database.db) });
+  const running = new EngineHost({
+    server,
+    keeper,
+    folder: config.folder,
+    epoch,
+    guard,
+    hostAllowed,
+    travels: new TravelKeeper(database.db),
+  });
   host = running;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

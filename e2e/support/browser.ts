@@ -2,11 +2,18 @@ import { type Browser, chromium, type Page } from 'playwright-core';
 import { freshDatabase } from './database';
 import { Demo, freshFolder } from './demo';
 
-const ARGUMENTS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+const ARGUMENTS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
 
 /** The two sizes that everything is tried at. */
 export const SIZES = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } } as const;
-
 
 const open = new Set<Page>();
 

@@ -45,8 +45,13 @@ export class StandinProcess {
   /** Several in one process; it ends with any of them. */
   static startTogether(standins: readonly StandinProcess[]): Promise<void> {
     return new Promise((ready, failed) => {
-      const configs = standins.map(({ config: { key: _key, rack: _rack, ...config }, controlPort }) => ({ ...config, controlPort }));
-      const child = fork(join(ROOT, 'dist/standin.mjs'), [JSON.stringify(configs)], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+      const configs = standins.map(({ config: { key: _key, rack: _rack, ...config }, controlPort }) => ({
+        ...config,
+        controlPort,
+      }));
+      const child = fork(join(ROOT, 'dist/standin.mjs'), [JSON.stringify(configs)], {
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+      });
       for (const standin of standins) standin.child = child;
       child.once('message', () => ready());
       child.once('exit', (code) => failed(new Error(`stand-in ended: ${code}`)));
@@ -67,7 +72,11 @@ export class StandinProcess {
   }
 
   report(): Promise<{ points: Record<string, unknown>; effects: StandinEffect[]; malformed: number }> {
-    return this.get('/report') as Promise<{ points: Record<string, unknown>; effects: StandinEffect[]; malformed: number }>;
+    return this.get('/report') as Promise<{
+      points: Record<string, unknown>;
+      effects: StandinEffect[];
+      malformed: number;
+    }>;
   }
 
   async faults(faults: Record<string, unknown>): Promise<void> {
@@ -119,7 +128,11 @@ export async function freePort(): Promise<number> {
 }
 
 /** Waits until something holds, asking again every few milliseconds. The limit is for what never comes; what must come soon is measured. */
-export async function until<T>(what: string, ask: () => Promise<T | undefined | null | false>, limitMs = 30_000): Promise<T> {
+export async function until<T>(
+  what: string,
+  ask: () => Promise<T | undefined | null | false>,
+  limitMs = 30_000,
+): Promise<T> {
   const end = Date.now() + limitMs;
   for (;;) {
     const found = await ask().catch(() => undefined);
@@ -159,7 +172,9 @@ export class Demo {
       demoPorts: ports,
       controlPorts: Object.fromEntries(KEYS.map((key) => [key, demo.standins[key].controlPort])),
     });
-    await until('all devices reached', async () => (await demo.health()).devices.every((device) => device.state === 'reached'));
+    await until('all devices reached', async () =>
+      (await demo.health()).devices.every((device) => device.state === 'reached'),
+    );
     return demo;
   }
 
@@ -172,14 +187,21 @@ export class Demo {
   }
 
   async post(path: string, body: unknown): Promise<{ status: number; body: Record<string, unknown> }> {
-    const response = await fetch(`${this.url}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    const response = await fetch(`${this.url}${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
     return { status: response.status, body: (await response.json()) as Record<string, unknown> };
   }
 
   async asRun(after = 0): Promise<Record<string, unknown>[]> {
     const all: Record<string, unknown>[] = [];
-    for (let next = after; ; ) {
-      const page = (await (await fetch(`${this.url}/api/as-run?after=${next}&limit=5000`)).json()) as { entries: Record<string, unknown>[]; next: number };
+    for (let next = after; ;) {
+      const page = (await (await fetch(`${this.url}/api/as-run?after=${next}&limit=5000`)).json()) as {
+        entries: Record<string, unknown>[];
+        next: number;
+      };
       all.push(...page.entries);
       if (page.entries.length < 5000) return all;
       next = page.next;

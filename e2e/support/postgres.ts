@@ -11,12 +11,15 @@ export async function stopPostgres(url: string): Promise<() => void> {
   await client.end();
   const folder = rows[0]?.data_directory ?? '';
   // The postmaster writes down how it was started: program first, then every option in quotes.
-  const [program = '', ...options] = [...readFileSync(join(folder, 'postmaster.opts'), 'utf8').matchAll(/"([^"]*)"|(\S+)/g)].map((match) => match[1] ?? match[2] ?? '');
+  const [program = '', ...options] = [
+    ...readFileSync(join(folder, 'postmaster.opts'), 'utf8').matchAll(/"([^"]*)"|(\S+)/g),
+  ].map((match) => match[1] ?? match[2] ?? '');
   const rest = options.filter((option, index) => option !== '-D' && options[index - 1] !== '-D');
   const control = join(dirname(program), 'pg_ctl');
   const call = (...args: string[]): void => {
     const command = [control, '-D', folder, ...args];
-    if (process.getuid?.() === 0) execFileSync('runuser', ['-u', 'postgres', '--', ...command], { cwd: '/', stdio: 'ignore' });
+    if (process.getuid?.() === 0)
+      execFileSync('runuser', ['-u', 'postgres', '--', ...command], { cwd: '/', stdio: 'ignore' });
     else execFileSync(control, command.slice(1), { stdio: 'ignore' });
   };
   call('-m', 'immediate', '-w', 'stop');

@@ -7,7 +7,10 @@ export const MOST_TOUCHES = 8;
 export async function makeButton(page: Page): Promise<number> {
   let touches = 0;
   const touch = async (name: string | RegExp): Promise<void> => {
-    await page.getByRole('button', { name, exact: typeof name === 'string' }).first().click();
+    await page
+      .getByRole('button', { name, exact: typeof name === 'string' })
+      .first()
+      .click();
     touches += 1;
   };
   await touch('Add a button to Moments');

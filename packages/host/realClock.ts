@@ -47,7 +47,8 @@ export class RealClock implements Clock {
   private serve(): void {
     this.armed = null;
     const now = this.now();
-    for (let first = this.queue.first(); first !== undefined && first.at <= now; first = this.queue.first()) this.queue.take()?.run?.();
+    for (let first = this.queue.first(); first !== undefined && first.at <= now; first = this.queue.first())
+      this.queue.take()?.run?.();
     this.arm();
   }
 }

@@ -11,7 +11,9 @@ describe('docs/standins.md', () => {
     const docs = standinsDocs();
     expect(docs).toContain('| Spool | Clip player | 7003 UDP | 8003 | OSC with request ids |');
     expect(docs).toContain('| Exchange | Router | 7020 TCP | 8020 | SW-P-08 |');
-    expect(docs).toContain('| `POST /commands/brightness` `{ id, level }` | Brightness | level: number 0 to 100 %, 80 when left out |');
+    expect(docs).toContain(
+      '| `POST /commands/brightness` `{ id, level }` | Brightness | level: number 0 to 100 %, 80 when left out |',
+    );
     expect(docs).toContain('`failStart` (the next start fails)');
   });
 });

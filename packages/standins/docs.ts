@@ -15,7 +15,9 @@ const REMARKS: Readonly<Record<string, string>> = {
 const range = (field: Field): string => {
   const bounds = field.min === null && field.max === null ? '' : ` ${field.min ?? '…'} to ${field.max ?? '…'}`;
   const start = field.start === null ? '' : `, ${String(field.start)} when left out`;
-  return field.choices.length > 0 ? `one of ${field.choices.join(', ')}${start}` : `${field.type}${bounds}${field.unit === '' ? '' : ` ${field.unit}`}${start}`;
+  return field.choices.length > 0
+    ? `one of ${field.choices.join(', ')}${start}`
+    : `${field.type}${bounds}${field.unit === '' ? '' : ` ${field.unit}`}${start}`;
 };
 
 /** How one command is written on the wire of its kind. */
@@ -40,13 +42,24 @@ function kindPart(kind: DeviceKind): string {
   });
   const points = Object.keys({ ...kind.points, ...kind.pointsFor?.(kind.settings.parse({})) });
   const shown = points.slice(0, 24).map((key) => `\`${key}\``);
-  const simulations = Object.entries(kind.simulations ?? {}).map(([key, one]) => `\`${key}\` (${one.words.toLowerCase()})`);
+  const simulations = Object.entries(kind.simulations ?? {}).map(
+    ([key, one]) => `\`${key}\` (${one.words.toLowerCase()})`,
+  );
   return [
     `### ${kind.words}: ${kind.protocol}`,
     '',
-    ...(commands.length === 0 ? ['It takes no commands.', ''] : ['| command | does | parameters |', '|---|---|---|', ...commands, '']),
-    ...(points.length === 0 ? [] : [`Points: ${shown.join(', ')}${points.length > shown.length ? ` and ${points.length - shown.length} more of the same form` : ''}.`, '']),
-    ...(simulations.length === 0 ? [] : [`Bad days at the control port, \`POST /simulate { what }\`: ${simulations.join(', ')}.`, '']),
+    ...(commands.length === 0
+      ? ['It takes no commands.', '']
+      : ['| command | does | parameters |', '|---|---|---|', ...commands, '']),
+    ...(points.length === 0
+      ? []
+      : [
+          `Points: ${shown.join(', ')}${points.length > shown.length ? ` and ${points.length - shown.length} more of the same form` : ''}.`,
+          '',
+        ]),
+    ...(simulations.length === 0
+      ? []
+      : [`Bad days at the control port, \`POST /simulate { what }\`: ${simulations.join(', ')}.`, '']),
   ].join('\n');
 }
 
@@ -127,6 +140,9 @@ change and once a second; the protocol has no answers, so "reached" means that n
 
 ## The kinds
 
-${Object.values(DEVICE_KINDS).filter((kind) => kind.key !== GENERIC).map(kindPart).join('\n')}
+${Object.values(DEVICE_KINDS)
+  .filter((kind) => kind.key !== GENERIC)
+  .map(kindPart)
+  .join('\n')}
 ${SAMPLES}`;
 }

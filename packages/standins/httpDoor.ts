@@ -28,8 +28,11 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
   const answers = new Map<string, Promise<Answer>>();
   let number = 0;
   const device = new ModelDevice(kind, settings, clock, (changes: Points) => {
-    const events = Object.entries(changes).map(([point, value]) => JSON.stringify({ number: (number += 1), point, value }));
-    for (const [stream, peer] of streams) for (const event of events) pass('out', peer, `event ${event}`, false, () => stream.write(`data: ${event}\n\n`));
+    const events = Object.entries(changes).map(([point, value]) =>
+      JSON.stringify({ number: (number += 1), point, value }),
+    );
+    for (const [stream, peer] of streams)
+      for (const event of events) pass('out', peer, `event ${event}`, false, () => stream.write(`data: ${event}\n\n`));
   });
 
   const command = (name: string, text: string, peer: string): Promise<Answer> | Answer => {
@@ -70,11 +73,15 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
       pass('in', peer, line, false, () => {
         const say = ({ status, body }: Answer): void => {
           const told = JSON.stringify(body);
-          pass('out', peer, `${path} ${status} ${told}`, false, () => response.writeHead(status, { 'content-type': 'application/json' }).end(told));
+          pass('out', peer, `${path} ${status} ${told}`, false, () =>
+            response.writeHead(status, { 'content-type': 'application/json' }).end(told),
+          );
         };
         if (text === null) return say(refusal(413, 'The body is too long.'));
-        if (request.method === 'GET' && path === '/alive') return say({ status: 200, body: { device: kind.key, number } });
-        if (request.method === 'GET' && path === '/state') return say({ status: 200, body: { device: kind.key, number, points: device.points } });
+        if (request.method === 'GET' && path === '/alive')
+          return say({ status: 200, body: { device: kind.key, number } });
+        if (request.method === 'GET' && path === '/state')
+          return say({ status: 200, body: { device: kind.key, number, points: device.points } });
         if (request.method === 'GET' && path === '/events') {
           response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
           response.write(': open\n\n');
@@ -85,9 +92,18 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
         const file = request.method === 'GET' ? /^\/files\/([^/]+)$/.exec(path)?.[1] : undefined;
         if (file !== undefined) {
           const wanted = decodeURIComponent(file);
-          if (!String(device.points.files ?? '').split('\n').includes(wanted)) return say(refusal(404, `There is no file ${wanted}.`));
+          if (
+            !String(device.points.files ?? '')
+              .split('\n')
+              .includes(wanted)
+          )
+            return say(refusal(404, `There is no file ${wanted}.`));
           const bytes = fileBytes(wanted);
-          return pass('out', peer, `${path} 200 ${bytes.length} bytes`, false, () => response.writeHead(200, { 'content-type': 'application/octet-stream', 'content-length': bytes.length }).end(bytes));
+          return pass('out', peer, `${path} 200 ${bytes.length} bytes`, false, () =>
+            response
+              .writeHead(200, { 'content-type': 'application/octet-stream', 'content-length': bytes.length })
+              .end(bytes),
+          );
         }
         const name = /^\/commands\/([A-Za-z]+)$/.exec(path)?.[1];
         if (request.method !== 'POST' || name === undefined) {
@@ -116,7 +132,10 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
 /** A small file as a recorder would have it: its name, then bytes that only depend on that. */
 function fileBytes(name: string): Buffer {
   const chance = seeded([...name].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7) >>> 0);
-  return Buffer.concat([Buffer.from(`umbek stand-in recording ${name}\n`), Buffer.from(Uint8Array.from({ length: 4096 }, () => Math.floor(chance() * 256)))]);
+  return Buffer.concat([
+    Buffer.from(`umbek stand-in recording ${name}\n`),
+    Buffer.from(Uint8Array.from({ length: 4096 }, () => Math.floor(chance() * 256))),
+  ]);
 }
 
 /** The text of a body, or null when it is too long. */

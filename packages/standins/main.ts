@@ -6,4 +6,5 @@ const standins: RunningStandin[] = [];
 for (const config of Array.isArray(asked) ? asked : [asked]) standins.push(await serveStandin(config));
 process.send?.({ ready: true });
 process.on('disconnect', () => process.exit(0));
-for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void Promise.all(standins.map((standin) => standin.close())).then(() => process.exit(0)));
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.on(signal, () => void Promise.all(standins.map((standin) => standin.close())).then(() => process.exit(0)));

@@ -41,7 +41,12 @@ export class ModelDevice {
     let why: string | null = null;
     const key = `${(this.count += 1)}`;
     this.waiting.set(key, () => undefined);
-    const { replies } = this.step({ type: 'command', id: key, command: { command: what, params: {} }, now: this.clock.now() });
+    const { replies } = this.step({
+      type: 'command',
+      id: key,
+      command: { command: what, params: {} },
+      now: this.clock.now(),
+    });
     for (const reply of replies) if (reply.event === 'refused') why = reply.why ?? 'Refused.';
     return why;
   }

@@ -1,5 +1,12 @@
 import type { DeviceKind, Points } from '@umbek/core/devices';
-import { decodeOsc, type DeviceMessage, encodeDeviceMessage, encodeOsc, type Request, requestOf } from '@umbek/wire/osc';
+import {
+  decodeOsc,
+  type DeviceMessage,
+  encodeDeviceMessage,
+  encodeOsc,
+  type Request,
+  requestOf,
+} from '@umbek/wire/osc';
 import { ModelDevice } from './modelDevice';
 import type { Sender, StandinDevice, StandinOptions, StandinReport } from './port';
 
@@ -53,7 +60,12 @@ export class OscStandin implements StandinDevice {
       return this.say(from, [{ kind: 'pong', id: request.id, number: this.number }]);
     }
     if (request.verb === 'read') {
-      const states = Object.entries(this.device.points).map(([point, value]) => ({ kind: 'state' as const, point, number: this.number, value }));
+      const states = Object.entries(this.device.points).map(([point, value]) => ({
+        kind: 'state' as const,
+        point,
+        number: this.number,
+        value,
+      }));
       return this.say(from, [...states, { kind: 'ok', id: request.id }]);
     }
     const key = `${from}/${request.id}`;
@@ -72,11 +84,15 @@ export class OscStandin implements StandinDevice {
     if (definition === undefined) return refuse(`There is no command ${request.verb}.`);
     if (this.options.refusing()) return refuse('Refused, as it was told to.');
     const names = Object.keys(definition.params.shape);
-    if (request.values.length !== names.length) return refuse(`${request.verb} takes ${names.length} arguments after the request id.`);
+    if (request.values.length !== names.length)
+      return refuse(`${request.verb} takes ${names.length} arguments after the request id.`);
     const params = Object.fromEntries(names.map((name, index) => [name, request.values[index] ?? '']));
     this.device.command({ command: request.verb, params }, from, request.id, (reply) => {
       if (reply.event === 'accepted') return;
-      const answer: DeviceMessage = reply.event === 'done' ? { kind: 'ok', id: request.id } : { kind: 'refused', id: request.id, why: reply.why ?? 'Refused.' };
+      const answer: DeviceMessage =
+        reply.event === 'done'
+          ? { kind: 'ok', id: request.id }
+          : { kind: 'refused', id: request.id, why: reply.why ?? 'Refused.' };
       this.keep(key, answer);
       this.say(from, [answer]);
     });
@@ -84,7 +100,12 @@ export class OscStandin implements StandinDevice {
 
   /** Tells subscribers every point that changed, each under a number of its own. */
   private publish(changes: Points): void {
-    const states = Object.entries(changes).map(([point, value]) => ({ kind: 'state' as const, point, number: (this.number += 1), value }));
+    const states = Object.entries(changes).map(([point, value]) => ({
+      kind: 'state' as const,
+      point,
+      number: (this.number += 1),
+      value,
+    }));
     const now = this.options.clock.now();
     for (const [subscriber, until] of this.subscribers) {
       if (until < now) this.subscribers.delete(subscriber);

@@ -1,4 +1,13 @@
-import { focusCodeOf, focusOfCode, ptzHead, PtzSettings, stepSpeedOf, ZOOM_CODE_MAX, zoomCodeOf, zoomRatioOf } from '@umbek/core/devices';
+import {
+  focusCodeOf,
+  focusOfCode,
+  ptzHead,
+  PtzSettings,
+  stepSpeedOf,
+  ZOOM_CODE_MAX,
+  zoomCodeOf,
+  zoomRatioOf,
+} from '@umbek/core/devices';
 import type { DeviceCommand, ModelReply, RunningModel } from '@umbek/core/devices';
 import type { Cancel } from '@umbek/core/engine';
 import {
@@ -20,7 +29,14 @@ import {
   SEQUENCE_ERROR,
   type WhiteBalance,
 } from '@umbek/wire/visca';
-import { type Effect, EFFECTS_KEPT, type Sender, type StandinDevice, type StandinOptions, type StandinReport } from './port';
+import {
+  type Effect,
+  EFFECTS_KEPT,
+  type Sender,
+  type StandinDevice,
+  type StandinOptions,
+  type StandinReport,
+} from './port';
 
 /** How many sequence numbers of a sender a head remembers. */
 const NUMBERS_KEPT = 512;
@@ -106,7 +122,11 @@ export class PtzHeadStandin implements StandinDevice {
         return this.reply(from, sequence, encodePanTilt(counts('pan'), counts('tilt')));
       }
       case 'zoom':
-        return this.reply(from, sequence, encodeZoom(Math.min(ZOOM_CODE_MAX, zoomCodeOf(Number(points.zoom), this.settings))));
+        return this.reply(
+          from,
+          sequence,
+          encodeZoom(Math.min(ZOOM_CODE_MAX, zoomCodeOf(Number(points.zoom), this.settings))),
+        );
       case 'power':
         return this.reply(from, sequence, encodeFlag(points.power === true));
       case 'focusMode':
@@ -129,7 +149,8 @@ export class PtzHeadStandin implements StandinDevice {
       return this.reply(from, sequence, { kind: 'error', socket: 0, error: 'syntax' });
     }
     if (command.value.kind === 'cancel') return this.cancel(command.value.socket, from, sequence);
-    if (this.options.refusing()) return this.reply(from, sequence, { kind: 'error', socket: 0, error: 'notExecutable' });
+    if (this.options.refusing())
+      return this.reply(from, sequence, { kind: 'error', socket: 0, error: 'notExecutable' });
     const busy = new Set([...this.taken.values()].map((one) => one.socket));
     const socket = [1, 2].find((one) => !busy.has(one));
     if (socket === undefined) return this.reply(from, sequence, { kind: 'error', socket: 0, error: 'bufferFull' });
@@ -146,7 +167,12 @@ export class PtzHeadStandin implements StandinDevice {
     if (!holder) return this.reply(from, sequence, { kind: 'error', socket, error: 'noSocket' });
     this.reply(from, sequence, { kind: 'error', socket, error: 'cancelled' });
     this.note(from, String(sequence), { command: 'cancel', params: { socket } });
-    this.step({ type: 'command', id: 'cancel', command: { command: 'stop', params: {} }, now: this.options.clock.now() });
+    this.step({
+      type: 'command',
+      id: 'cancel',
+      command: { command: 'stop', params: {} },
+      now: this.options.clock.now(),
+    });
   }
 
   /** The kind's command for the bytes; null when the head cannot do it. */
@@ -161,7 +187,10 @@ export class PtzHeadStandin implements StandinDevice {
       case 'drive':
         return {
           command: 'drive',
-          params: { pan: command.pan * stepSpeedOf('pan', command.panStep, settings), tilt: command.tilt * stepSpeedOf('tilt', command.tiltStep, settings) },
+          params: {
+            pan: command.pan * stepSpeedOf('pan', command.panStep, settings),
+            tilt: command.tilt * stepSpeedOf('tilt', command.tiltStep, settings),
+          },
         };
       case 'absolute':
         return {
@@ -178,7 +207,10 @@ export class PtzHeadStandin implements StandinDevice {
       case 'zoomStop':
         return { command: 'drive', params: { zoom: 0 } };
       case 'zoomDrive':
-        return { command: 'drive', params: { zoom: command.direction * stepSpeedOf('zoom', command.step + 1, settings) } };
+        return {
+          command: 'drive',
+          params: { zoom: command.direction * stepSpeedOf('zoom', command.step + 1, settings) },
+        };
       case 'focusMode':
         return { command: 'focusMode', params: { mode: command.auto ? 'auto' : 'manual' } };
       case 'focusDirect':
@@ -218,7 +250,11 @@ export class PtzHeadStandin implements StandinDevice {
         if (!long) this.reply(from, sequence, { kind: 'ack', socket });
         return this.reply(from, sequence, { kind: 'done', socket });
       case 'refused':
-        return this.reply(from, sequence, { kind: 'error', socket, error: reply.why?.startsWith('Cancelled') === true ? 'cancelled' : 'notExecutable' });
+        return this.reply(from, sequence, {
+          kind: 'error',
+          socket,
+          error: reply.why?.startsWith('Cancelled') === true ? 'cancelled' : 'notExecutable',
+        });
     }
   }
 

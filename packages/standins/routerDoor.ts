@@ -1,6 +1,16 @@
 import { createServer, type Socket } from 'node:net';
 import { crosspointKey, protectKey, type Points, RouterSettings } from '@umbek/core/devices';
-import { ACKNOWLEDGE, decodeRouterMessage, DUMP_ENTRIES, encodeFrame, encodeRouterMessage, FrameReader, hex, REFUSE, type RouterMessage } from '@umbek/wire/swp08';
+import {
+  ACKNOWLEDGE,
+  decodeRouterMessage,
+  DUMP_ENTRIES,
+  encodeFrame,
+  encodeRouterMessage,
+  FrameReader,
+  hex,
+  REFUSE,
+  type RouterMessage,
+} from '@umbek/wire/swp08';
 import { type Door, type DoorHost, listenOn } from './door';
 import { ModelDevice } from './modelDevice';
 
@@ -11,7 +21,8 @@ export async function openRouterDoor(host: DoorHost): Promise<Door> {
   const controllers = new Map<Socket, string>();
   let count = 0;
 
-  const send = (socket: Socket, bytes: Uint8Array): void => pass('out', controllers.get(socket) ?? '?', hex(bytes), false, () => void socket.write(bytes));
+  const send = (socket: Socket, bytes: Uint8Array): void =>
+    pass('out', controllers.get(socket) ?? '?', hex(bytes), false, () => void socket.write(bytes));
   const say = (socket: Socket, message: RouterMessage): void => send(socket, encodeFrame(encodeRouterMessage(message)));
   const sourceAt = (destination: number): number => Number(device.points[crosspointKey(destination + 1)]) - 1;
   const isProtected = (destination: number): boolean => device.points[protectKey(destination + 1)] === true;
@@ -20,7 +31,13 @@ export async function openRouterDoor(host: DoorHost): Promise<Door> {
       const destination = Number(/^out(\d+)/.exec(point)?.[1]) - 1;
       for (const socket of controllers.keys()) {
         if (typeof value === 'number') say(socket, { kind: 'connected', destination, source: value - 1 });
-        else say(socket, { kind: value ? 'protectConnected' : 'protectDisconnected', destination, device: 0, protected: value === true });
+        else
+          say(socket, {
+            kind: value ? 'protectConnected' : 'protectDisconnected',
+            destination,
+            device: 0,
+            protected: value === true,
+          });
       }
     }
   });
@@ -32,29 +49,63 @@ export async function openRouterDoor(host: DoorHost): Promise<Door> {
       case 'interrogate':
         return say(socket, { kind: 'tally', destination: message.destination, source: sourceAt(message.destination) });
       case 'protectInterrogate':
-        return say(socket, { kind: 'protectTally', destination: message.destination, device: 0, protected: isProtected(message.destination) });
+        return say(socket, {
+          kind: 'protectTally',
+          destination: message.destination,
+          device: 0,
+          protected: isProtected(message.destination),
+        });
       case 'dumpRequest':
-        for (let first = 0; first < destinations; first += DUMP_ENTRIES) say(socket, { kind: 'dump', first, sources: Array.from({ length: Math.min(DUMP_ENTRIES, destinations - first) }, (_, index) => sourceAt(first + index)) });
+        for (let first = 0; first < destinations; first += DUMP_ENTRIES)
+          say(socket, {
+            kind: 'dump',
+            first,
+            sources: Array.from({ length: Math.min(DUMP_ENTRIES, destinations - first) }, (_, index) =>
+              sourceAt(first + index),
+            ),
+          });
         return;
       case 'protectDumpRequest':
-        for (let first = 0; first < destinations; first += DUMP_ENTRIES) say(socket, { kind: 'protectDump', first, protections: Array.from({ length: Math.min(DUMP_ENTRIES, destinations - first) }, (_, index) => isProtected(first + index)) });
+        for (let first = 0; first < destinations; first += DUMP_ENTRIES)
+          say(socket, {
+            kind: 'protectDump',
+            first,
+            protections: Array.from({ length: Math.min(DUMP_ENTRIES, destinations - first) }, (_, index) =>
+              isProtected(first + index),
+            ),
+          });
         return;
       case 'connect': {
         const { destination, source } = message;
         if (faults().refuse || source >= sources) return send(socket, REFUSE);
-        return device.command({ command: 'connect', params: { destination: destination + 1, source: source + 1 } }, peer, `${(count += 1)}`, (reply) => {
-          if (reply.event === 'refused') say(socket, { kind: 'protectTally', destination, device: 0, protected: isProtected(destination) });
-          // One that changes nothing is answered as well.
-          else if (sourceAt(destination) === source) say(socket, { kind: 'connected', destination, source });
-        });
+        return device.command(
+          { command: 'connect', params: { destination: destination + 1, source: source + 1 } },
+          peer,
+          `${(count += 1)}`,
+          (reply) => {
+            if (reply.event === 'refused')
+              say(socket, { kind: 'protectTally', destination, device: 0, protected: isProtected(destination) });
+            // One that changes nothing is answered as well.
+            else if (sourceAt(destination) === source) say(socket, { kind: 'connected', destination, source });
+          },
+        );
       }
       case 'protectConnect':
       case 'protectDisconnect': {
         const { destination } = message;
         const on = message.kind === 'protectConnect';
         if (faults().refuse) return send(socket, REFUSE);
-        return device.command({ command: 'protect', params: { destination: destination + 1, on } }, peer, `${(count += 1)}`, () =>
-          say(socket, { kind: on ? 'protectConnected' : 'protectDisconnected', destination, device: 0, protected: on }),
+        return device.command(
+          { command: 'protect', params: { destination: destination + 1, on } },
+          peer,
+          `${(count += 1)}`,
+          () =>
+            say(socket, {
+              kind: on ? 'protectConnected' : 'protectDisconnected',
+              destination,
+              device: 0,
+              protected: on,
+            }),
         );
       }
       default:

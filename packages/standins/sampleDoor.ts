@@ -31,10 +31,12 @@ async function openLights({ port, pass, clock }: DoorHost): Promise<Door> {
       const [message] = decoded.ok ? decoded.value : [];
       const area = Number(/^\/area\/([1-4])\/level$/.exec(message?.address ?? '')?.[1] ?? 0);
       const [level] = message?.values ?? [];
-      if (area > 0 && typeof level === 'number' && level >= 0 && level <= 1) levels[area - 1] = Math.round(level * 1000) / 1000;
+      if (area > 0 && typeof level === 'number' && level >= 0 && level <= 1)
+        levels[area - 1] = Math.round(level * 1000) / 1000;
       else if (message?.address === '/dark') levels.fill(0);
       else if (message?.address !== '/levels') malformed += 1;
-      if (message && message.address !== '/levels') noted(effects, clock.wall(), peer, message.address, { values: message.values });
+      if (message && message.address !== '/levels')
+        noted(effects, clock.wall(), peer, message.address, { values: message.values });
       if (message) [1, 2, 3, 4].forEach((one) => tell(one, from.port, from.address));
     });
   });
@@ -45,7 +47,11 @@ async function openLights({ port, pass, clock }: DoorHost): Promise<Door> {
   socket.on('error', () => undefined);
   return {
     port: socket.address().port,
-    report: () => ({ points: Object.fromEntries(levels.map((level, index) => [`area${index + 1}`, level])), effects, malformed }),
+    report: () => ({
+      points: Object.fromEntries(levels.map((level, index) => [`area${index + 1}`, level])),
+      effects,
+      malformed,
+    }),
     simulate: (what) => `The lamps cannot be made to ${what}.`,
     close: () => socket.close(),
   };
@@ -62,12 +68,15 @@ async function openSlit({ port, pass, clock }: DoorHost): Promise<Door> {
   let motion = { from: 0, to: 0, since: clock.now() };
   const opening = (): number => {
     const gone = ((clock.now() - motion.since) / TRAVEL_MS) * 100;
-    return Math.abs(motion.to - motion.from) <= gone ? motion.to : motion.from + Math.sign(motion.to - motion.from) * gone;
+    return Math.abs(motion.to - motion.from) <= gone
+      ? motion.to
+      : motion.from + Math.sign(motion.to - motion.from) * gone;
   };
   const state = (): string => `SLIT=${Math.round(opening())} MOTOR=${opening() === motion.to ? 'STAND' : 'RUN'}`;
   const answerTo = (line: string, peer: string): string => {
     const wanted = /^SLIT (\d{1,3})$/.exec(line)?.[1];
-    if (wanted !== undefined && Number(wanted) <= 100) motion = { from: opening(), to: Number(wanted), since: clock.now() };
+    if (wanted !== undefined && Number(wanted) <= 100)
+      motion = { from: opening(), to: Number(wanted), since: clock.now() };
     else if (line === 'HALT') motion = { from: opening(), to: opening(), since: clock.now() };
     else if (line !== 'STATE?') {
       malformed += 1;

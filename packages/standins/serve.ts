@@ -53,7 +53,13 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
     const [drop, double] = direction === 'in' ? [faults.dropIn, faults.doubleIn] : [faults.dropOut, faults.doubleOut];
     const dropped = faults.silent || chance() < drop;
     const doubled = !dropped && mayDouble && chance() < double;
-    records.push({ at: clock.wall().getTime(), direction, peer, bytes, fate: dropped ? 'dropped' : doubled ? 'doubled' : 'passed' });
+    records.push({
+      at: clock.wall().getTime(),
+      direction,
+      peer,
+      bytes,
+      fate: dropped ? 'dropped' : doubled ? 'doubled' : 'passed',
+    });
     if (records.length > RECORDS_KEPT) records.shift();
     if (dropped) return;
     for (let copy = 0; copy < (doubled ? 2 : 1); copy += 1) {
@@ -64,7 +70,15 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
   const kind = DEVICE_KINDS[config.kind];
   if (kind === undefined) throw new Error(`There is no stand-in for ${config.kind}.`);
   const host: DoorHost = { kind, settings: config.settings, port: config.port, clock, faults: () => faults, pass };
-  const door = await (kind.wire === 'http' ? openHttpDoor(host) : kind.wire === 'profile' ? openSampleDoor(host) : kind.wire === 'tsl' ? openTallyDoor(host) : kind.wire === 'swp08' ? openRouterDoor(host) : openUdpDoor(host, config.repeats));
+  const door = await (kind.wire === 'http'
+    ? openHttpDoor(host)
+    : kind.wire === 'profile'
+      ? openSampleDoor(host)
+      : kind.wire === 'tsl'
+        ? openTallyDoor(host)
+        : kind.wire === 'swp08'
+          ? openRouterDoor(host)
+          : openUdpDoor(host, config.repeats));
 
   const control = createServer((request, response) => {
     const answer = (status: number, body: unknown): void => {
@@ -72,7 +86,8 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
     };
     void (async () => {
       const path = (request.url ?? '/').split('?')[0];
-      if (request.method === 'GET' && path === '/report') return answer(200, { name: config.name, faults, ...door.report() });
+      if (request.method === 'GET' && path === '/report')
+        return answer(200, { name: config.name, faults, ...door.report() });
       if (request.method === 'GET' && path === '/records') return answer(200, { records });
       if (request.method === 'POST' && path === '/clear') {
         records.length = 0;
@@ -80,7 +95,12 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
       }
       if (request.method === 'POST' && path === '/faults') {
         const parsed = Faults.safeParse(parsedBody(await bodyOf(request)));
-        if (!parsed.success) return answer(400, { code: 'bad-field', message: z.prettifyError(parsed.error), mend: 'Correct the fault settings.' });
+        if (!parsed.success)
+          return answer(400, {
+            code: 'bad-field',
+            message: z.prettifyError(parsed.error),
+            mend: 'Correct the fault settings.',
+          });
         faults = parsed.data;
         chance = seeded(faults.seed);
         door.faultsChanged?.();
@@ -92,7 +112,11 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
         if (why !== null) return answer(400, { code: 'cannot', message: why, mend: 'See /report for what there is.' });
         return answer(200, {});
       }
-      answer(404, { code: 'not-found', message: 'The control port has /report, /records, /clear, /faults and /simulate.', mend: 'Use one of these.' });
+      answer(404, {
+        code: 'not-found',
+        message: 'The control port has /report, /records, /clear, /faults and /simulate.',
+        mend: 'Use one of these.',
+      });
     })();
   });
 

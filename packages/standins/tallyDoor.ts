@@ -11,7 +11,9 @@ export async function openTallyDoor({ port, pass }: DoorHost): Promise<Door> {
     pass('in', `${from.address}:${from.port}`, hex(bytes), true, () => {
       const tally = decodeTally(bytes);
       if (!tally.ok) malformed += 1;
-      else for (const display of tally.value.displays) displays[`display${display.index}`] = `${display.text} ${display.textLamp}`;
+      else
+        for (const display of tally.value.displays)
+          displays[`display${display.index}`] = `${display.text} ${display.textLamp}`;
     });
   });
   await new Promise<void>((resolve, reject) => {
@@ -19,5 +21,10 @@ export async function openTallyDoor({ port, pass }: DoorHost): Promise<Door> {
     socket.bind(port, LOOPBACK, () => resolve());
   });
   socket.on('error', () => undefined);
-  return { port: socket.address().port, report: () => ({ points: displays, effects: [], malformed }), simulate: (what) => `Displays cannot be made to ${what}.`, close: () => socket.close() };
+  return {
+    port: socket.address().port,
+    report: () => ({ points: displays, effects: [], malformed }),
+    simulate: (what) => `Displays cannot be made to ${what}.`,
+    close: () => socket.close(),
+  };
 }

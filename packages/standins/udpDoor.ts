@@ -17,7 +17,8 @@ export async function openUdpDoor(host: DoorHost, repeats: boolean): Promise<Doo
       pass('out', to, hex(bytes), true, () => socket.send(bytes, Number(to.slice(cut + 1)), to.slice(0, cut)));
     },
   };
-  const device: StandinDevice = kind.wire === 'visca' ? new PtzHeadStandin(settings, repeats, options) : new OscStandin(kind, settings, options);
+  const device: StandinDevice =
+    kind.wire === 'visca' ? new PtzHeadStandin(settings, repeats, options) : new OscStandin(kind, settings, options);
   socket.on('message', (bytes, from) => {
     const peer = `${from.address}:${from.port}`;
     pass('in', peer, hex(bytes), true, () => device.receive(bytes, peer));
@@ -27,5 +28,10 @@ export async function openUdpDoor(host: DoorHost, repeats: boolean): Promise<Doo
     socket.bind(host.port, LOOPBACK, () => resolve());
   });
   socket.on('error', () => undefined);
-  return { port: socket.address().port, report: () => device.report(), simulate: (what) => device.simulate(what), close: () => socket.close() };
+  return {
+    port: socket.address().port,
+    report: () => device.report(),
+    simulate: (what) => device.simulate(what),
+    close: () => socket.close(),
+  };
 }

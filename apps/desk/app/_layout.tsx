@@ -17,7 +17,12 @@ const SETTINGS = { icon: Icon };
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 5, staleTime: Infinity } } });
 
 export default function Layout() {
-  const [ready] = useFonts({ BarlowSemiCondensed_400Regular, BarlowSemiCondensed_500Medium, BarlowSemiCondensed_600SemiBold, BarlowSemiCondensed_700Bold });
+  const [ready] = useFonts({
+    BarlowSemiCondensed_400Regular,
+    BarlowSemiCondensed_500Medium,
+    BarlowSemiCondensed_600SemiBold,
+    BarlowSemiCondensed_700Bold,
+  });
   if (!ready) return null;
   return (
     <QueryClientProvider client={queries}>

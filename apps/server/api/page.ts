@@ -9,7 +9,13 @@ export function servePage(app: Express, folder: string): void {
   app.use((request, response, next) => {
     const path = decodeURIComponent(request.path);
     const compressed = join(folder, `${path}.br`);
-    if (request.method !== 'GET' || path.includes('..') || !String(request.headers['accept-encoding']).includes('br') || !existsSync(compressed)) return next();
+    if (
+      request.method !== 'GET' ||
+      path.includes('..') ||
+      !String(request.headers['accept-encoding']).includes('br') ||
+      !existsSync(compressed)
+    )
+      return next();
     response.setHeader('content-encoding', 'br');
     response.setHeader('vary', 'accept-encoding');
     response.type(path.slice(path.lastIndexOf('.')));
@@ -19,7 +25,11 @@ export function servePage(app: Express, folder: string): void {
   app.use(
     express.static(folder, {
       index: false,
-      setHeaders: (response, path) => response.setHeader('cache-control', /\/_expo\/|\/assets\//.test(path) ? `public, max-age=${YEAR_MS / 1000}, immutable` : 'no-cache'),
+      setHeaders: (response, path) =>
+        response.setHeader(
+          'cache-control',
+          /\/_expo\/|\/assets\//.test(path) ? `public, max-age=${YEAR_MS / 1000}, immutable` : 'no-cache',
+        ),
     }),
   );
   app.use((request, response, next) => {

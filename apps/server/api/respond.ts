@@ -39,6 +39,10 @@ export function checked<T extends z.ZodType>(schema: T, input: unknown, response
   const parsed = schema.safeParse(input ?? {});
   if (parsed.success) return parsed.data;
   const [first] = errorsOf(parsed.error);
-  refuse(response, first ?? { code: 'bad-field', message: 'The body does not fit.', mend: 'See /api/openapi.json.' }, 400);
+  refuse(
+    response,
+    first ?? { code: 'bad-field', message: 'The body does not fit.', mend: 'See /api/openapi.json.' },
+    400,
+  );
   return undefined;
 }

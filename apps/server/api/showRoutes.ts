@@ -38,7 +38,11 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
       const body: api.HistoryReply = { entries, ...next };
       response.json(body);
     } catch {
-      refuse(response, { code: 'database-away', message: 'The database does not answer, so the history cannot be read.', mend: 'Try again when it is back.' });
+      refuse(response, {
+        code: 'database-away',
+        message: 'The database does not answer, so the history cannot be read.',
+        mend: 'Try again when it is back.',
+      });
     }
   });
 
@@ -54,7 +58,14 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
     });
   }
 
-  app.get('/api/profiles/schema.json', (_request, response) => void response.json({ $schema: 'https://json-schema.org/draft/2020-12/schema', ...z.toJSONSchema(ProfileFile, { io: 'input' }) }));
+  app.get(
+    '/api/profiles/schema.json',
+    (_request, response) =>
+      void response.json({
+        $schema: 'https://json-schema.org/draft/2020-12/schema',
+        ...z.toJSONSchema(ProfileFile, { io: 'input' }),
+      }),
+  );
 
   app.post('/api/profiles/check', (request, response) => {
     const file = checked(ProfileFile, request.body, response);
@@ -66,7 +77,13 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
 
   app.get('/api/profiles/:key/file', (request, response) => {
     const profile = deps.host().engine.program.document.profiles.find((one) => one.key === request.params.key);
-    if (!profile) return refuse(response, { code: 'unknown-profile', message: `There is no profile ${request.params.key.slice(0, 60)}.`, mend: 'Choose one of the show.', path: 'key' });
+    if (!profile)
+      return refuse(response, {
+        code: 'unknown-profile',
+        message: `There is no profile ${request.params.key.slice(0, 60)}.`,
+        mend: 'Choose one of the show.',
+        path: 'key',
+      });
     response.attachment(`${profile.key}.umbek-profile.json`).json(profile.content);
   });
 
@@ -91,16 +108,33 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
 
   app.post('/api/show/bring-back', async (_request, response) => {
     const document = deps.keeper.replaced();
-    if (document === null) return refuse(response, { code: 'nothing-to-undo', message: 'No show was replaced.', mend: 'Import a show file instead.' });
+    if (document === null)
+      return refuse(response, {
+        code: 'nothing-to-undo',
+        message: 'No show was replaced.',
+        mend: 'Import a show file instead.',
+      });
     await replace(document, deps, response);
   });
 }
 
 /** A show as a file to be saved. */
 export function sendShowFile(response: Response, document: ShowDocument, title: string): void {
-  const file: z.infer<typeof api.ShowFile> = { format: 'umbek-show', version: api.SHOW_FILE_VERSION, savedAt: new Date().toISOString(), document };
-  const name = title.replace(/[^\p{L}\p{N} _-]/gu, '').trim().slice(0, 80) || 'show';
-  response.setHeader('content-disposition', `attachment; filename="show.json"; filename*=UTF-8''${encodeURIComponent(`${name}.json`)}`);
+  const file: z.infer<typeof api.ShowFile> = {
+    format: 'umbek-show',
+    version: api.SHOW_FILE_VERSION,
+    savedAt: new Date().toISOString(),
+    document,
+  };
+  const name =
+    title
+      .replace(/[^\p{L}\p{N} _-]/gu, '')
+      .trim()
+      .slice(0, 80) || 'show';
+  response.setHeader(
+    'content-disposition',
+    `attachment; filename="show.json"; filename*=UTF-8''${encodeURIComponent(`${name}.json`)}`,
+  );
   response.json(file);
 }
 
@@ -115,11 +149,21 @@ async function replace(document: ShowDocument, deps: RouteDependencies, response
 function readShowFile(body: unknown, response: Response): ShowDocument | undefined {
   const { format, version } = (typeof body === 'object' && body !== null ? body : {}) as Record<string, unknown>;
   if (format !== 'umbek-show') {
-    refuse(response, { code: 'not-a-show', message: 'This is not a show file of Umbek.', mend: 'Choose a file that was exported here.', path: 'format' });
+    refuse(response, {
+      code: 'not-a-show',
+      message: 'This is not a show file of Umbek.',
+      mend: 'Choose a file that was exported here.',
+      path: 'format',
+    });
     return undefined;
   }
   if (typeof version === 'number' && version > api.SHOW_FILE_VERSION) {
-    refuse(response, { code: 'newer-file', message: `This show file has version ${version}; this Umbek reads up to ${api.SHOW_FILE_VERSION}.`, mend: 'Open it with a newer Umbek, or export it from there in the older version.', path: 'version' });
+    refuse(response, {
+      code: 'newer-file',
+      message: `This show file has version ${version}; this Umbek reads up to ${api.SHOW_FILE_VERSION}.`,
+      mend: 'Open it with a newer Umbek, or export it from there in the older version.',
+      path: 'version',
+    });
     return undefined;
   }
   try {
@@ -128,7 +172,12 @@ function readShowFile(body: unknown, response: Response): ShowDocument | undefin
     refuseAll(response, errorsOf(parsed.error).slice(0, 20));
   } catch {
     // A file nested thousands of levels deep runs the reader out of stack.
-    refuse(response, { code: 'too-deep', message: 'The file is nested too deep to be read.', mend: 'Choose a file that was exported here.', path: 'document' });
+    refuse(response, {
+      code: 'too-deep',
+      message: 'The file is nested too deep to be read.',
+      mend: 'Choose a file that was exported here.',
+      path: 'document',
+    });
   }
   return undefined;
 }

@@ -16,10 +16,17 @@ const Report = z.object({ faults: z.looseObject({}), malformed: z.number() });
 
 /** Stand-ins of this machine: what can go wrong with them, for rehearsing bad days. Real devices have no control port and are not among them. */
 export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
-  const controlOf = (device: Device): string | null => (LOOPBACK.has(device.host) ? `http://127.0.0.1:${deps.controlPorts[device.key] ?? device.port + 1000}` : null);
+  const controlOf = (device: Device): string | null =>
+    LOOPBACK.has(device.host) ? `http://127.0.0.1:${deps.controlPorts[device.key] ?? device.port + 1000}` : null;
   const deviceOf = (key: string, response: Response): Device | undefined => {
     const device = deps.host().engine.program.devices.get(key);
-    if (!device) refuse(response, { code: 'unknown-device', message: `There is no device ${key.slice(0, 60)}.`, mend: 'Choose one of the show.', path: 'key' });
+    if (!device)
+      refuse(response, {
+        code: 'unknown-device',
+        message: `There is no device ${key.slice(0, 60)}.`,
+        mend: 'Choose one of the show.',
+        path: 'key',
+      });
     return device;
   };
   const passOn = async (key: string, path: string, body: object, response: Response): Promise<void> => {
@@ -27,12 +34,30 @@ export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
     if (!device) return;
     const control = controlOf(device);
     try {
-      const answer = await fetch(`${control ?? ''}${path}`, { method: 'POST', body: JSON.stringify(body), signal: AbortSignal.timeout(ANSWER_MS) });
+      const answer = await fetch(`${control ?? ''}${path}`, {
+        method: 'POST',
+        body: JSON.stringify(body),
+        signal: AbortSignal.timeout(ANSWER_MS),
+      });
       const told = (await answer.json()) as object;
       if (answer.ok) response.json(told);
-      else refuse(response, { code: 'cannot', message: 'The stand-in refused it.', mend: 'See what it can be made to do.', ...told } as api.ErrorReply);
+      else
+        refuse(response, {
+          code: 'cannot',
+          message: 'The stand-in refused it.',
+          mend: 'See what it can be made to do.',
+          ...told,
+        } as api.ErrorReply);
     } catch {
-      refuse(response, { code: 'no-standin', message: `${device.name} is no stand-in of this machine, or is not running.`, mend: 'Only stand-ins can be made to fail.' }, 409);
+      refuse(
+        response,
+        {
+          code: 'no-standin',
+          message: `${device.name} is no stand-in of this machine, or is not running.`,
+          mend: 'Only stand-ins can be made to fail.',
+        },
+        409,
+      );
     }
   };
 
@@ -43,9 +68,16 @@ export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
         const control = controlOf(device);
         if (control === null) return [];
         try {
-          const report = Report.parse(await (await fetch(`${control}/report`, { signal: AbortSignal.timeout(ANSWER_MS) })).json());
-          const simulations = Object.entries(kindOf(device, document)?.simulations ?? {}).map(([what, { words }]) => ({ what, words }));
-          return [{ key: device.key, name: device.name, faults: report.faults, malformed: report.malformed, simulations }];
+          const report = Report.parse(
+            await (await fetch(`${control}/report`, { signal: AbortSignal.timeout(ANSWER_MS) })).json(),
+          );
+          const simulations = Object.entries(kindOf(device, document)?.simulations ?? {}).map(([what, { words }]) => ({
+            what,
+            words,
+          }));
+          return [
+            { key: device.key, name: device.name, faults: report.faults, malformed: report.malformed, simulations },
+          ];
         } catch {
           return [];
         }
@@ -69,11 +101,30 @@ export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
     if (!device) return;
     const { file } = request.params;
     try {
-      const answer = await fetch(`http://${device.host}:${device.port}/files/${encodeURIComponent(file)}`, { signal: AbortSignal.timeout(FILE_MS) });
-      if (!answer.ok || device.kind !== 'recorder') return refuse(response, { code: 'unknown-file', message: `${device.name} has no file ${file.slice(0, 140)}.`, mend: 'Choose one that it lists.', path: 'file' }, 404);
-      response.attachment(file).type('application/octet-stream').send(Buffer.from(await answer.arrayBuffer()));
+      const answer = await fetch(`http://${device.host}:${device.port}/files/${encodeURIComponent(file)}`, {
+        signal: AbortSignal.timeout(FILE_MS),
+      });
+      if (!answer.ok || device.kind !== 'recorder')
+        return refuse(
+          response,
+          {
+            code: 'unknown-file',
+            message: `${device.name} has no file ${file.slice(0, 140)}.`,
+            mend: 'Choose one that it lists.',
+            path: 'file',
+          },
+          404,
+        );
+      response
+        .attachment(file)
+        .type('application/octet-stream')
+        .send(Buffer.from(await answer.arrayBuffer()));
     } catch {
-      refuse(response, { code: 'device-silent', message: `${device.name} does not answer; nothing was downloaded.`, mend: 'Check its power, address and port.' });
+      refuse(response, {
+        code: 'device-silent',
+        message: `${device.name} does not answer; nothing was downloaded.`,
+        mend: 'Check its power, address and port.',
+      });
     }
   });
 }

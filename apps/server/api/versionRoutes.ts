@@ -5,25 +5,46 @@ import type { RouteDependencies } from './dependencies';
 import { checked, refuse } from './respond';
 import { sendShowFile } from './showRoutes';
 
-const unknown = (response: Response, id: string): void => refuse(response, { code: 'unknown-version', message: `There is no version ${id.slice(0, 60)}.`, mend: 'Choose one of the list; it may have been let go meanwhile.', path: 'id' });
+const unknown = (response: Response, id: string): void =>
+  refuse(response, {
+    code: 'unknown-version',
+    message: `There is no version ${id.slice(0, 60)}.`,
+    mend: 'Choose one of the list; it may have been let go meanwhile.',
+    path: 'id',
+  });
 
 /** Named versions of the show: kept, listed, read, let go. Going back to one is an edit that the page makes, so that it can be undone. */
 export function addVersionRoutes(app: Express, deps: RouteDependencies): void {
   const { versions } = deps;
-  const route = (work: (request: Request<{ id: string }>, response: Response) => Promise<void>) => async (request: Request<{ id: string }>, response: Response): Promise<void> => {
-    try {
-      await work(request, response);
-    } catch (error) {
-      if (error instanceof UnreadableVersion) return refuse(response, { code: 'unreadable-version', message: `${error.message} was kept by an Umbek that described shows otherwise, and cannot be read here.`, mend: 'Open it with the Umbek that kept it and export it there.', path: 'id' });
-      refuse(response, { code: 'database-away', message: 'The database does not answer, so versions can neither be kept nor read.', mend: 'Try again when it is back.' });
-    }
-  };
+  const route =
+    (work: (request: Request<{ id: string }>, response: Response) => Promise<void>) =>
+    async (request: Request<{ id: string }>, response: Response): Promise<void> => {
+      try {
+        await work(request, response);
+      } catch (error) {
+        if (error instanceof UnreadableVersion)
+          return refuse(response, {
+            code: 'unreadable-version',
+            message: `${error.message} was kept by an Umbek that described shows otherwise, and cannot be read here.`,
+            mend: 'Open it with the Umbek that kept it and export it there.',
+            path: 'id',
+          });
+        refuse(response, {
+          code: 'database-away',
+          message: 'The database does not answer, so versions can neither be kept nor read.',
+          mend: 'Try again when it is back.',
+        });
+      }
+    };
   const list = async (response: Response, status = 200): Promise<void> => {
     const body: api.VersionsReply = { versions: await versions.list() };
     response.status(status).json(body);
   };
 
-  app.get('/api/versions', route(async (_request, response) => list(response)));
+  app.get(
+    '/api/versions',
+    route(async (_request, response) => list(response)),
+  );
 
   app.post(
     '/api/versions',

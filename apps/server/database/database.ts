@@ -22,4 +22,5 @@ export function openDatabase(url: string): OpenDatabase {
 }
 
 /** Brings the tables up to date. @throws when the database cannot be reached */
-export const migrateDatabase = (db: Database, folder: string): Promise<void> => migrate(db, { migrationsFolder: folder });
+export const migrateDatabase = (db: Database, folder: string): Promise<void> =>
+  migrate(db, { migrationsFolder: folder });

@@ -1,4 +1,15 @@
-import { bigint, boolean, doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 
 /** Tables mirror the entities of the show; the names of the columns are those of the schemas in core. */
 export const shows = pgTable('show', {
@@ -109,9 +120,23 @@ export const macros = pgTable('macro', {
   owns: jsonb('owns').notNull(),
 });
 
-export const profiles = pgTable('profile', { id: id(), showId: showId(), key: text('key').notNull(), content: jsonb('content').notNull(), order: order() });
+export const profiles = pgTable('profile', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  content: jsonb('content').notNull(),
+  order: order(),
+});
 
-export const roles = pgTable('role', { id: id(), showId: showId(), key: text('key').notNull(), name: text('name').notNull(), person: text('person').notNull(), source: text('source'), order: order() });
+export const roles = pgTable('role', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  name: text('name').notNull(),
+  person: text('person').notNull(),
+  source: text('source'),
+  order: order(),
+});
 
 export const reframes = pgTable('reframe', {
   id: id(),
@@ -125,7 +150,13 @@ export const reframes = pgTable('reframe', {
   order: order(),
 });
 
-export const setUps = pgTable('set_up', { id: id(), showId: showId(), device: text('device').notNull(), savedAt: text('saved_at').notNull(), points: jsonb('points').notNull() });
+export const setUps = pgTable('set_up', {
+  id: id(),
+  showId: showId(),
+  device: text('device').notNull(),
+  savedAt: text('saved_at').notNull(),
+  points: jsonb('points').notNull(),
+});
 
 /** Recalls that really happened, from which the limits of a head are learned. `path` is what was polled on the way. */
 export const travels = pgTable(
@@ -181,6 +212,12 @@ export const asRun = pgTable(
 );
 
 /** How far each journal file has been taken into `as_run`, in bytes. */
-export const journalCursors = pgTable('journal_cursor', { installation: text('installation').notNull(), file: text('file').notNull(), offset: bigint('offset', { mode: 'number' }).notNull() }, (table) => [
-  primaryKey({ columns: [table.installation, table.file] }),
-]);
+export const journalCursors = pgTable(
+  'journal_cursor',
+  {
+    installation: text('installation').notNull(),
+    file: text('file').notNull(),
+    offset: bigint('offset', { mode: 'number' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.installation, table.file] })],
+);

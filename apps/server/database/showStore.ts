@@ -53,13 +53,22 @@ export interface StoredEdit {
 }
 
 /** Stores what an edit changed, with the edit itself, in one transaction. */
-export async function storeEdit(db: Database, before: ShowDocument, after: ShowDocument, edit: StoredEdit, revision: number): Promise<void> {
+export async function storeEdit(
+  db: Database,
+  before: ShowDocument,
+  after: ShowDocument,
+  edit: StoredEdit,
+  revision: number,
+): Promise<void> {
   const showId = after.show.id;
   const touched = new Set(edit.changes.map((change) => change.entity));
   await db.transaction(async (tx) => {
     for (const name of NAMES.filter((one) => touched.has(one))) {
       const table = tables[name] as typeof tables.panels;
-      const [old, now] = [new Map<string, unknown>(before[name].map((one) => [one.id, one])), after[name] as readonly { id: string }[]];
+      const [old, now] = [
+        new Map<string, unknown>(before[name].map((one) => [one.id, one])),
+        after[name] as readonly { id: string }[],
+      ];
       const kept = new Set(now.map((one) => one.id));
       const gone = [...old.keys()].filter((one) => !kept.has(one));
       const changed = now.filter((one) => JSON.stringify(old.get(one.id)) !== JSON.stringify(one));
@@ -70,7 +79,11 @@ export async function storeEdit(db: Database, before: ShowDocument, after: ShowD
     await tx.update(tables.shows).set({ revision }).where(eq(tables.shows.id, showId));
     const { editId, label, by, changes, kind, of } = edit;
     await tx.insert(tables.edits).values({ editId, showId, revision, label, by, changes, kind });
-    if (of !== undefined) await tx.update(tables.edits).set({ undone: kind === 'undo' }).where(eq(tables.edits.editId, of));
+    if (of !== undefined)
+      await tx
+        .update(tables.edits)
+        .set({ undone: kind === 'undo' })
+        .where(eq(tables.edits.editId, of));
   });
 }
 
@@ -78,23 +91,53 @@ export async function storeEdit(db: Database, before: ShowDocument, after: ShowD
  * The edit that an engineer's undo would take back (the last one that stands) or that their redo would do again (the first one taken back
  * since then: a new edit makes an end of what could be done again).
  */
-export async function nextOf(db: Database, by: string, which: 'undo' | 'redo'): Promise<{ editId: string; label: string; changes: Change[] } | null> {
+export async function nextOf(
+  db: Database,
+  by: string,
+  which: 'undo' | 'redo',
+): Promise<{ editId: string; label: string; changes: Change[] } | null> {
   const { edits } = tables;
   const own = and(eq(edits.by, by), eq(edits.kind, 'edit'));
   const columns = { editId: edits.editId, label: edits.label, changes: edits.changes, revision: edits.revision };
-  const [standing] = await db.select(columns).from(edits).where(and(own, eq(edits.undone, false))).orderBy(desc(edits.revision)).limit(1);
-  const found = which === 'undo' ? standing : (await db.select(columns).from(edits).where(and(own, eq(edits.undone, true), gt(edits.revision, standing?.revision ?? 0))).orderBy(asc(edits.revision)).limit(1))[0];
+  const [standing] = await db
+    .select(columns)
+    .from(edits)
+    .where(and(own, eq(edits.undone, false)))
+    .orderBy(desc(edits.revision))
+    .limit(1);
+  const found =
+    which === 'undo'
+      ? standing
+      : (
+          await db
+            .select(columns)
+            .from(edits)
+            .where(and(own, eq(edits.undone, true), gt(edits.revision, standing?.revision ?? 0)))
+            .orderBy(asc(edits.revision))
+            .limit(1)
+        )[0];
   return found ? { editId: found.editId, label: found.label, changes: found.changes as Change[] } : null;
 }
 
 /** The last edits, newest first. */
 export async function history(db: Database, limit: number): Promise<HistoryReply['entries']> {
   const rows = await db.select().from(tables.edits).orderBy(desc(tables.edits.revision)).limit(limit);
-  return rows.map(({ editId, revision, label, by, takenAt, kind, undone }) => ({ editId, revision, label, by, at: takenAt.toISOString(), kind: kind as 'edit', undone }));
+  return rows.map(({ editId, revision, label, by, takenAt, kind, undone }) => ({
+    editId,
+    revision,
+    label,
+    by,
+    at: takenAt.toISOString(),
+    kind: kind as 'edit',
+    undone,
+  }));
 }
 
 /** The revision that an edit id was stored under, or null. */
 export async function revisionOfEdit(db: Database, editId: string): Promise<number | null> {
-  const [row] = await db.select({ revision: tables.edits.revision }).from(tables.edits).where(eq(tables.edits.editId, editId));
+  const [row] = await db
+    .select({ revision: tables.edits.revision })
+    .from(tables.edits)
+    .where(eq(tables.edits.editId, editId));
   return row?.revision ?? null;
 }

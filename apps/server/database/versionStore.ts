@@ -12,13 +12,22 @@ export class VersionStore {
   constructor(private readonly db: Database) {}
 
   async list(): Promise<VersionsReply['versions']> {
-    const rows = await this.db.select({ id: versions.id, name: versions.name, by: versions.by, at: versions.at }).from(versions).orderBy(desc(versions.at), desc(versions.id));
+    const rows = await this.db
+      .select({ id: versions.id, name: versions.name, by: versions.by, at: versions.at })
+      .from(versions)
+      .orderBy(desc(versions.at), desc(versions.id));
     return rows.map((row) => ({ ...row, at: row.at.toISOString() }));
   }
 
   /** Keeps a show; the same id again keeps nothing more. */
-  async keep(version: { readonly id: string; readonly name: string; readonly by: string }, document: ShowDocument): Promise<void> {
-    await this.db.insert(versions).values({ ...version, document }).onConflictDoNothing();
+  async keep(
+    version: { readonly id: string; readonly name: string; readonly by: string },
+    document: ShowDocument,
+  ): Promise<void> {
+    await this.db
+      .insert(versions)
+      .values({ ...version, document })
+      .onConflictDoNothing();
   }
 
   /** @returns the version with its show, or null when there is none of this id. @throws {@link UnreadableVersion} when its show is none of today's */

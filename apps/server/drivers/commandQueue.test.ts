@@ -7,7 +7,13 @@ function setUp() {
   const queue = new CommandQueue(clock);
   const told: Record<string, string> = {};
   const add = (id: string, lane: QueuedCommand['lane'] = 'plain') =>
-    queue.add({ id, lane, command: { command: id, params: {} }, tell: (event: CommandEvent) => (told[id] = event.type === 'outcome' ? `${event.outcome}: ${event.why ?? ''}` : event.type) });
+    queue.add({
+      id,
+      lane,
+      command: { command: id, params: {} },
+      tell: (event: CommandEvent) =>
+        (told[id] = event.type === 'outcome' ? `${event.outcome}: ${event.why ?? ''}` : event.type),
+    });
   return { clock, queue, told, add };
 }
 

@@ -10,7 +10,11 @@ function setUp() {
   const asked: { line: string; body: Record<string, unknown>; then: (answer: HttpAnswer) => void }[] = [];
   const points: Record<string, PlainValue> = {};
   const reached: boolean[] = [];
-  let stream: { opened: () => void; event: (data: string) => void; ended: (why: 'refused' | 'foreign' | 'lost') => void } | null = null;
+  let stream: {
+    opened: () => void;
+    event: (data: string) => void;
+    ended: (why: 'refused' | 'foreign' | 'lost') => void;
+  } | null = null;
   const driver = new HttpDriver(
     recorder,
     {
@@ -28,7 +32,10 @@ function setUp() {
     'e1',
   );
   driver.open();
-  const whole = (number: number, told: Record<string, PlainValue>): HttpAnswer => ({ status: 200, body: { device: 'recorder', number, points: told } });
+  const whole = (number: number, told: Record<string, PlainValue>): HttpAnswer => ({
+    status: 200,
+    body: { device: 'recorder', number, points: told },
+  });
   /** Answers the oldest request to a path that waits. */
   const answer = (line: string, what: HttpAnswer): void => {
     const at = asked.findIndex((one) => one.line === line);
@@ -44,7 +51,19 @@ function setUp() {
     driver.send(id, { command, params }, (event) => events.push(event));
     return events;
   };
-  return { clock, driver, asked, points, reached, whole, answer, begin, send, tell: (change: object) => stream?.event(JSON.stringify(change)), end: (why: 'refused' | 'foreign' | 'lost') => stream?.ended(why) };
+  return {
+    clock,
+    driver,
+    asked,
+    points,
+    reached,
+    whole,
+    answer,
+    begin,
+    send,
+    tell: (change: object) => stream?.event(JSON.stringify(change)),
+    end: (why: 'refused' | 'foreign' | 'lost') => stream?.ended(why),
+  };
 }
 
 describe('the HTTP driver', () => {

@@ -8,13 +8,25 @@ import { LinkedDriver } from './linkedDriver';
 import { wordsOf } from './linkWords';
 
 /** What a request came to. `body` is undefined when the answer was no JSON. */
-export type HttpAnswer = { readonly status: number; readonly body: unknown } | { readonly failed: 'refused' | 'foreign' | 'lost' };
+export type HttpAnswer =
+  { readonly status: number; readonly body: unknown } | { readonly failed: 'refused' | 'foreign' | 'lost' };
 
 /** What a driver over HTTP is given besides. Callbacks never come from inside the call. */
 export interface HttpContext extends DriverContext {
-  readonly ask: (request: { readonly method: 'GET' | 'POST'; readonly path: string; readonly body?: object; readonly limitMs: number }, then: (answer: HttpAnswer) => void) => void;
+  readonly ask: (
+    request: {
+      readonly method: 'GET' | 'POST';
+      readonly path: string;
+      readonly body?: object;
+      readonly limitMs: number;
+    },
+    then: (answer: HttpAnswer) => void,
+  ) => void;
   /** Opens a stream of server-sent events; `ended` is called once, however it ends. */
-  readonly listen: (path: string, told: { opened(): void; event(data: string): void; ended(why: 'refused' | 'foreign' | 'lost'): void }) => Cancel;
+  readonly listen: (
+    path: string,
+    told: { opened(): void; event(data: string): void; ended(why: 'refused' | 'foreign' | 'lost'): void },
+  ) => Cancel;
 }
 
 /** A request costs a hundred times a datagram, and the stream tells changes at once: three beats within the silence are enough. */
@@ -69,7 +81,9 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) => this.launch(entry));
+    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) =>
+      this.launch(entry),
+    );
   }
 
   protected beat(): void {
@@ -114,7 +128,10 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private settle(): void {
     const settled = this.unsettled;
     this.unsettled = [];
-    const words = `Read back: ${[...this.points].slice(0, 6).map(([point, value]) => `${point} ${String(value)}`).join(', ')}`;
+    const words = `Read back: ${[...this.points]
+      .slice(0, 6)
+      .map(([point, value]) => `${point} ${String(value)}`)
+      .join(', ')}`;
     for (const entry of settled) entry.tell({ type: 'settled', words });
   }
 
@@ -164,29 +181,40 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
 
   private ask(flight: Flight): void {
     const { id, command } = flight.entry;
-    this.context.ask({ method: 'POST', path: `/commands/${command.command}`, body: { id: `${this.idPrefix}.${id}`, ...command.params }, limitMs: RESEND_AFTER_MS }, (answer) => {
-      if (this.flight !== flight) return;
-      if (!('failed' in answer)) {
-        const outcome = Outcome.safeParse(answer.body);
-        if (outcome.success) {
-          this.liveness.heard();
-          const { outcome: how, why } = outcome.data;
-          return this.finish(flight, { type: 'outcome', outcome: how, ...(why === undefined ? {} : { why }) });
+    this.context.ask(
+      {
+        method: 'POST',
+        path: `/commands/${command.command}`,
+        body: { id: `${this.idPrefix}.${id}`, ...command.params },
+        limitMs: RESEND_AFTER_MS,
+      },
+      (answer) => {
+        if (this.flight !== flight) return;
+        if (!('failed' in answer)) {
+          const outcome = Outcome.safeParse(answer.body);
+          if (outcome.success) {
+            this.liveness.heard();
+            const { outcome: how, why } = outcome.data;
+            return this.finish(flight, { type: 'outcome', outcome: how, ...(why === undefined ? {} : { why }) });
+          }
+          this.foreign();
         }
-        this.foreign();
-      }
-      const { clock } = this.context;
-      // A refused connection comes back at once; it is tried again at the pace of the others.
-      if (clock.now() - flight.since < ANSWER_LIMIT_MS) return void clock.at(clock.now() + 50, () => this.flight === flight && this.ask(flight));
-      const alive = (this.liveness.lastHeard ?? -1) > flight.since;
-      this.unsettled.push(flight.entry);
-      this.finish(flight, {
-        type: 'outcome',
-        outcome: alive ? 'late' : 'lost',
-        why: alive ? 'The device is alive but did not answer; its effect is unknown.' : 'Nothing was heard; its effect is unknown.',
-      });
-      this.readAll();
-    });
+        const { clock } = this.context;
+        // A refused connection comes back at once; it is tried again at the pace of the others.
+        if (clock.now() - flight.since < ANSWER_LIMIT_MS)
+          return void clock.at(clock.now() + 50, () => this.flight === flight && this.ask(flight));
+        const alive = (this.liveness.lastHeard ?? -1) > flight.since;
+        this.unsettled.push(flight.entry);
+        this.finish(flight, {
+          type: 'outcome',
+          outcome: alive ? 'late' : 'lost',
+          why: alive
+            ? 'The device is alive but did not answer; its effect is unknown.'
+            : 'Nothing was heard; its effect is unknown.',
+        });
+        this.readAll();
+      },
+    );
   }
 
   private finish(flight: Flight, event: CommandEvent): void {
@@ -209,7 +237,11 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
     this.queue.fail(`Not sent: ${words}`);
     if (this.flight) {
       this.unsettled.push(this.flight.entry);
-      this.finish(this.flight, { type: 'outcome', outcome: 'lost', why: 'The device fell silent; its effect is unknown.' });
+      this.finish(this.flight, {
+        type: 'outcome',
+        outcome: 'lost',
+        why: 'The device fell silent; its effect is unknown.',
+      });
     }
   }
 }

@@ -10,7 +10,10 @@ export function wordsOf(state: LinkState, title: string, protocol: string, silen
     case 'off':
       return `${title} is switched off here.`;
     case 'silent': {
-      const last = silentForMs === null ? 'It was never heard.' : `Last reply ${Math.max(1, Math.round(silentForMs / 1000))} s ago.`;
+      const last =
+        silentForMs === null
+          ? 'It was never heard.'
+          : `Last reply ${Math.max(1, Math.round(silentForMs / 1000))} s ago.`;
       return `${title} does not answer. ${last} Check power and port.`;
     }
   }

@@ -64,8 +64,14 @@ describe('whether a device is heard', () => {
   });
 
   it('is told in words with the mend', () => {
-    expect(wordsOf('silent', 'Dome cam at 127.0.0.1:52383', 'VISCA over IP', 12_400)).toBe('Dome cam at 127.0.0.1:52383 does not answer. Last reply 12 s ago. Check power and port.');
-    expect(wordsOf('silent', 'Dome cam', 'VISCA over IP', null)).toBe('Dome cam does not answer. It was never heard. Check power and port.');
-    expect(wordsOf('foreign', 'Dome cam', 'VISCA over IP', 100)).toBe('Something answers for Dome cam, but not VISCA over IP. Check the port.');
+    expect(wordsOf('silent', 'Dome cam at 127.0.0.1:52383', 'VISCA over IP', 12_400)).toBe(
+      'Dome cam at 127.0.0.1:52383 does not answer. Last reply 12 s ago. Check power and port.',
+    );
+    expect(wordsOf('silent', 'Dome cam', 'VISCA over IP', null)).toBe(
+      'Dome cam does not answer. It was never heard. Check power and port.',
+    );
+    expect(wordsOf('foreign', 'Dome cam', 'VISCA over IP', 100)).toBe(
+      'Something answers for Dome cam, but not VISCA over IP. Check the port.',
+    );
   });
 });

@@ -18,7 +18,11 @@ function setUp(options: { drop?: number; double?: number; seed?: number } = {}) 
     if (wire.dead || chance() < (options.drop ?? 0)) return;
     for (let copy = 0; copy < (chance() < (options.double ?? 0) ? 2 : 1); copy += 1) clock.at(clock.now() + 1, work);
   };
-  const device = new OscStandin(switcher, { startProgram: 4, startPreview: 2 }, { clock, refusing: () => false, send: (bytes) => pass(() => wire.deaf || driver.receive(bytes)) });
+  const device = new OscStandin(
+    switcher,
+    { startProgram: 4, startPreview: 2 },
+    { clock, refusing: () => false, send: (bytes) => pass(() => wire.deaf || driver.receive(bytes)) },
+  );
   const driver = new OscDriver(
     switcher,
     {
@@ -81,7 +85,9 @@ describe('the OSC driver', () => {
         clock.runTo(clock.now() + 1200);
         return events;
       });
-      expect(all.map((events) => events.filter((event) => event.type === 'outcome' && event.outcome === 'done').length)).toEqual(Array.from({ length: 10 }, () => 1));
+      expect(
+        all.map((events) => events.filter((event) => event.type === 'outcome' && event.outcome === 'done').length),
+      ).toEqual(Array.from({ length: 10 }, () => 1));
       expect(effects('cut')).toBe(10);
     }
   });
@@ -128,13 +134,16 @@ describe('the OSC driver', () => {
     clock.runTo(2000);
     expect([driver.state, reached.at(-1)]).toEqual(['silent', false]);
     expect(events).toMatchObject([{ type: 'outcome', outcome: 'lost' }]);
-    expect(waiting).toMatchObject([{ type: 'outcome', outcome: 'refused', why: expect.stringMatching(/^Not sent: Switcher does not answer\./) }]);
+    expect(waiting).toMatchObject([
+      { type: 'outcome', outcome: 'refused', why: expect.stringMatching(/^Not sent: Switcher does not answer\./) },
+    ]);
   });
 
   it('reads again when a state was missed, and takes a device that counts from the beginning as switched on anew', () => {
     const { clock, driver, sent, points } = setUp();
     clock.runTo(100);
-    const state = (number: number, value: number) => encodeOsc([encodeDeviceMessage('switcher', { kind: 'state', point: 'preview', number, value })]);
+    const state = (number: number, value: number) =>
+      encodeOsc([encodeDeviceMessage('switcher', { kind: 'state', point: 'preview', number, value })]);
     sent.length = 0;
     driver.receive(state(1, 9));
     expect([points.preview, sent]).toEqual([9, []]);
@@ -153,7 +162,15 @@ describe('the OSC driver', () => {
     clock.runTo(100);
     wire.deaf = true;
     device.receive(encodeOsc([encodeRequest('switcher', 'preview', 'other.1', [{ value: 7, whole: true }])]), 'other');
-    device.receive(encodeOsc([encodeRequest('switcher', 'aux', 'other.2', [{ value: 1, whole: true }, { value: 3, whole: true }])]), 'other');
+    device.receive(
+      encodeOsc([
+        encodeRequest('switcher', 'aux', 'other.2', [
+          { value: 1, whole: true },
+          { value: 3, whole: true },
+        ]),
+      ]),
+      'other',
+    );
     clock.runTo(130);
     wire.deaf = false;
     wire.dead = true;

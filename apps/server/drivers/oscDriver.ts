@@ -45,12 +45,16 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) => this.launch(entry));
+    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) =>
+      this.launch(entry),
+    );
   }
 
   receive(bytes: Uint8Array): void {
     const decoded = decodeOsc(bytes);
-    const messages = decoded.ok ? decoded.value.flatMap((message) => deviceMessageOf(message, this.kind.key) ?? []) : [];
+    const messages = decoded.ok
+      ? decoded.value.flatMap((message) => deviceMessageOf(message, this.kind.key) ?? [])
+      : [];
     if (messages.length === 0) {
       this.malformed += 1;
       this.liveness.foreign();
@@ -74,7 +78,8 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
         return this.answered(message.id, { type: 'outcome', outcome: 'refused', why: message.why });
       case 'pong':
         // A device that counts lower than before was switched off and on. A read that was not answered is asked for again: it may have got lost.
-        if (this.reading !== null || this.number < 0 || message.number !== this.number || this.state !== 'reached') this.readAll(message.number < this.number);
+        if (this.reading !== null || this.number < 0 || message.number !== this.number || this.state !== 'reached')
+          this.readAll(message.number < this.number);
         return;
       case 'state': {
         if (message.number <= this.number || this.number < 0) return;
@@ -98,7 +103,10 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     if (this.state === 'reached') this.context.news.points(Object.fromEntries(this.points));
     const settled = this.unsettled;
     this.unsettled = [];
-    const words = `Read back: ${[...this.points].slice(0, 6).map(([point, value]) => `${point} ${String(value)}`).join(', ')}`;
+    const words = `Read back: ${[...this.points]
+      .slice(0, 6)
+      .map(([point, value]) => `${point} ${String(value)}`)
+      .join(', ')}`;
     for (const entry of settled) entry.tell({ type: 'settled', words });
   }
 
@@ -138,7 +146,9 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
       const value = entry.command.params[name] ?? '';
       return { value, whole: Number.isInteger(value) };
     });
-    const bytes = encodeOsc([encodeRequest(this.kind.key, entry.command.command, `${this.idPrefix}.${entry.id}`, values)]);
+    const bytes = encodeOsc([
+      encodeRequest(this.kind.key, entry.command.command, `${this.idPrefix}.${entry.id}`, values),
+    ]);
     const flight: Flight = { entry, bytes, since: this.context.clock.now(), cancelResend: () => undefined };
     this.flight = flight;
     this.context.transmit(bytes);
@@ -148,7 +158,8 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   /** Parameters in the order in which they go on the wire. */
   private namesOf(command: string): readonly string[] {
     let names = this.names.get(command);
-    if (names === undefined) this.names.set(command, (names = Object.keys(this.kind.commands[command]?.params.shape ?? {})));
+    if (names === undefined)
+      this.names.set(command, (names = Object.keys(this.kind.commands[command]?.params.shape ?? {})));
     return names;
   }
 
@@ -165,7 +176,9 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
       this.finish(flight, {
         type: 'outcome',
         outcome: alive ? 'late' : 'lost',
-        why: alive ? 'The device is alive but did not answer; its effect is unknown.' : 'Nothing was heard; its effect is unknown.',
+        why: alive
+          ? 'The device is alive but did not answer; its effect is unknown.'
+          : 'Nothing was heard; its effect is unknown.',
       });
       this.readAll(false);
     });
@@ -200,7 +213,11 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.queue.fail(`Not sent: ${words}`);
     if (this.flight) {
       this.unsettled.push(this.flight.entry);
-      this.finish(this.flight, { type: 'outcome', outcome: 'lost', why: 'The device fell silent; its effect is unknown.' });
+      this.finish(this.flight, {
+        type: 'outcome',
+        outcome: 'lost',
+        why: 'The device fell silent; its effect is unknown.',
+      });
     }
   }
 }

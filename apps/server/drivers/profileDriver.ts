@@ -8,7 +8,10 @@ import { SILENCE_MS } from './liveness';
 import { wordsOf } from './linkWords';
 
 /** What came of a message: gone out where nothing confirms, or answered. */
-export type SendResult = { readonly sent: true } | { readonly status: number; readonly text: string } | { readonly failed: 'refused' | 'foreign' | 'lost' };
+export type SendResult =
+  | { readonly sent: true }
+  | { readonly status: number; readonly text: string }
+  | { readonly failed: 'refused' | 'foreign' | 'lost' };
 
 /** What the driver of a profile is given besides. `then` never comes from inside the call. */
 export interface ProfileContext extends DriverContext {
@@ -44,9 +47,16 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     context: ProfileContext,
   ) {
     const shortest = Math.min(...compiled.asks.map((ask) => ask.everyMs), LOOK_MS);
-    super(context, shortest, Math.max(SILENCE_MS, 3.5 * Math.min(...compiled.asks.map((ask) => ask.everyMs), SILENCE_MS * 1000)));
+    super(
+      context,
+      shortest,
+      Math.max(SILENCE_MS, 3.5 * Math.min(...compiled.asks.map((ask) => ask.everyMs), SILENCE_MS * 1000)),
+    );
     const { transport } = compiled.profile;
-    this.connects = transport.kind === 'tcp' || transport.kind === 'webSocket' || (transport.kind === 'midi' && transport.over === 'tcp');
+    this.connects =
+      transport.kind === 'tcp' ||
+      transport.kind === 'webSocket' ||
+      (transport.kind === 'midi' && transport.over === 'tcp');
     this.sign = compiled.asks.length > 0 ? 'answers' : this.connects ? 'connection' : 'none';
     this.due = compiled.asks.map(() => -Infinity);
   }
@@ -54,7 +64,9 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   get words(): string {
     const { title } = this.context;
     if (this.sign !== 'none') return wordsOf(this.state, title, this.protocol, this.silentFor);
-    return this.state === 'reached' ? `${title} is told. Its profile asks it nothing, so nobody knows whether it listens.` : `Nothing takes the messages at ${title}. Check power and port.`;
+    return this.state === 'reached'
+      ? `${title} is told. Its profile asks it nothing, so nobody knows whether it listens.`
+      : `Nothing takes the messages at ${title}. Check power and port.`;
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
@@ -85,7 +97,8 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   receive(incoming: Incoming): void {
     const points = this.compiled.read(incoming);
     // A line that no pattern knows says nothing; from a device that was asked, it says that this is another device.
-    if (Object.keys(points).length === 0 && this.sign === 'answers' && this.compiled.profile.points.length > 0) return this.notUnderstood();
+    if (Object.keys(points).length === 0 && this.sign === 'answers' && this.compiled.profile.points.length > 0)
+      return this.notUnderstood();
     this.alive();
     if (Object.keys(points).length > 0) this.context.news.points(points);
   }
@@ -96,7 +109,8 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   }
 
   protected beat(): void {
-    if (this.sign === 'connection' ? this.isConnected : this.sign === 'none' && !this.refusedLately) this.liveness.heard();
+    if (this.sign === 'connection' ? this.isConnected : this.sign === 'none' && !this.refusedLately)
+      this.liveness.heard();
     this.ask();
   }
 
@@ -156,14 +170,27 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
       const next = this.queue.next();
       if (next) this.launch(next);
     };
-    if (!messages.ok) return void clock.at(clock.now(), () => finish({ type: 'outcome', outcome: 'refused', why: messages.error.message }));
+    if (!messages.ok)
+      return void clock.at(clock.now(), () =>
+        finish({ type: 'outcome', outcome: 'refused', why: messages.error.message }),
+      );
     const step = (at: number, confirmed: boolean): void => {
       const message = messages.value[at];
       if (message === undefined) return finish({ type: 'outcome', outcome: confirmed ? 'done' : 'sent' });
       this.context.transmit(message, false, (result) => {
         this.answered(result);
-        if ('failed' in result) return finish(result.failed === 'refused' ? { type: 'outcome', outcome: 'refused', why: 'Nothing listens at the address.' } : { type: 'outcome', outcome: 'lost', why: 'Nothing was heard; its effect is unknown.' });
-        if ('status' in result && result.status >= 300) return finish({ type: 'outcome', outcome: 'refused', why: `It answered ${result.status}${result.text === '' ? '.' : `: ${result.text.slice(0, 200)}`}` });
+        if ('failed' in result)
+          return finish(
+            result.failed === 'refused'
+              ? { type: 'outcome', outcome: 'refused', why: 'Nothing listens at the address.' }
+              : { type: 'outcome', outcome: 'lost', why: 'Nothing was heard; its effect is unknown.' },
+          );
+        if ('status' in result && result.status >= 300)
+          return finish({
+            type: 'outcome',
+            outcome: 'refused',
+            why: `It answered ${result.status}${result.text === '' ? '.' : `: ${result.text.slice(0, 200)}`}`,
+          });
         step(at + 1, 'status' in result);
       });
     };

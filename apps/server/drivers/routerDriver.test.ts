@@ -1,7 +1,14 @@
 import type { CommandEvent } from '@umbek/core/engine';
 import { VirtualClock } from '@umbek/core/rehearse';
 import type { PlainValue } from '@umbek/core/show';
-import { ACKNOWLEDGE, decodeRouterMessage, encodeFrame, encodeRouterMessage, FrameReader, type RouterMessage } from '@umbek/wire/swp08';
+import {
+  ACKNOWLEDGE,
+  decodeRouterMessage,
+  encodeFrame,
+  encodeRouterMessage,
+  FrameReader,
+  type RouterMessage,
+} from '@umbek/wire/swp08';
 import { RouterDriver } from './routerDriver';
 
 /** A driver whose router is played by hand: what it says is read as messages, what the router says is framed. */
@@ -59,7 +66,19 @@ describe('the router driver', () => {
     expect(reached).toEqual([]);
     tell({ kind: 'protectDump', first: 0, protections: [false, false, true, false] });
     // On the wire they count from 0, everywhere else from 1.
-    expect([reached, points]).toEqual([[true], { out1: 1, out2: 2, out3: 3, out4: 4, out1Protected: false, out2Protected: false, out3Protected: true, out4Protected: false }]);
+    expect([reached, points]).toEqual([
+      [true],
+      {
+        out1: 1,
+        out2: 2,
+        out3: 3,
+        out4: 4,
+        out1Protected: false,
+        out2Protected: false,
+        out3Protected: true,
+        out4Protected: false,
+      },
+    ]);
   });
 
   it('takes a dump in pieces, in whatever order', () => {
@@ -101,7 +120,10 @@ describe('the router driver', () => {
     expect(said).toHaveLength(1);
     tell({ kind: 'protectTally', destination: 2, device: 4, protected: true });
     expect(first).toEqual([{ type: 'outcome', outcome: 'refused', why: 'Destination 3 is protected.' }]);
-    expect(said.filter((one) => one !== 'received').at(-1)).toMatchObject({ kind: 'protectDisconnect', destination: 2 });
+    expect(said.filter((one) => one !== 'received').at(-1)).toMatchObject({
+      kind: 'protectDisconnect',
+      destination: 2,
+    });
     tell({ kind: 'protectDisconnected', destination: 2, device: 1, protected: false });
     expect(second).toEqual([done]);
   });

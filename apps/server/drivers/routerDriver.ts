@@ -1,7 +1,14 @@
 import { crosspointKey, type DeviceCommand, protectKey, RouterSettings } from '@umbek/core/devices';
 import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
-import { ACKNOWLEDGE, decodeRouterMessage, encodeFrame, encodeRouterMessage, FrameReader, type RouterMessage } from '@umbek/wire/swp08';
+import {
+  ACKNOWLEDGE,
+  decodeRouterMessage,
+  encodeFrame,
+  encodeRouterMessage,
+  FrameReader,
+  type RouterMessage,
+} from '@umbek/wire/swp08';
 import { ANSWER_LIMIT_MS, type QueuedCommand } from './commandQueue';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
@@ -64,7 +71,9 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) => this.launch(entry));
+    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) =>
+      this.launch(entry),
+    );
   }
 
   receive(bytes: Uint8Array): void {
@@ -90,7 +99,9 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
   private take(message: RouterMessage): void {
     switch (message.kind) {
       case 'dump':
-        message.sources.forEach((source, index) => this.points.set(crosspointKey(message.first + index + 1), source + 1));
+        message.sources.forEach((source, index) =>
+          this.points.set(crosspointKey(message.first + index + 1), source + 1),
+        );
         message.sources.forEach((_, index) => this.missing?.sources.delete(message.first + index));
         return this.perhapsWhole();
       case 'protectDump':
@@ -101,7 +112,12 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
       case 'connected':
         this.tell({ [crosspointKey(message.destination + 1)]: message.source + 1 });
         // Another controller may connect something else to it at that very moment.
-        if (message.kind === 'connected' && this.flight?.destination === message.destination && this.flight.source === message.source) this.answer({ type: 'outcome', outcome: 'done' });
+        if (
+          message.kind === 'connected' &&
+          this.flight?.destination === message.destination &&
+          this.flight.source === message.source
+        )
+          this.answer({ type: 'outcome', outcome: 'done' });
         return;
       case 'protectTally':
       case 'protectConnected':
@@ -109,7 +125,12 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
         this.tell({ [protectKey(message.destination + 1)]: message.protected });
         if (this.flight?.destination !== message.destination) return;
         const connects = this.flight.entry.command.command === 'connect';
-        if (connects && message.protected) this.answer({ type: 'outcome', outcome: 'refused', why: `Destination ${message.destination + 1} is protected.` });
+        if (connects && message.protected)
+          this.answer({
+            type: 'outcome',
+            outcome: 'refused',
+            why: `Destination ${message.destination + 1} is protected.`,
+          });
         else if (!connects && message.kind !== 'protectTally') this.answer({ type: 'outcome', outcome: 'done' });
         return;
       }
@@ -147,7 +168,11 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
     if (this.link === 'none') {
       this.link = 'opening';
       this.context.connect();
-    } else if (this.link === 'open' && (this.missing === null || this.context.clock.now() - this.missing.since > READ_AGAIN_MS)) this.readAll();
+    } else if (
+      this.link === 'open' &&
+      (this.missing === null || this.context.clock.now() - this.missing.since > READ_AGAIN_MS)
+    )
+      this.readAll();
   }
 
   private readAll(): void {
@@ -169,7 +194,8 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
     const flight: Flight = { entry, destination, source, cancelLimit: () => undefined };
     this.flight = flight;
     if (source !== null) this.say({ kind: 'connect', destination, source });
-    else this.say({ kind: params.on === true ? 'protectConnect' : 'protectDisconnect', destination, device: OUR_DEVICE });
+    else
+      this.say({ kind: params.on === true ? 'protectConnect' : 'protectDisconnect', destination, device: OUR_DEVICE });
     flight.cancelLimit = clock.at(clock.now() + ANSWER_LIMIT_MS, () => {
       if (this.flight !== flight) return;
       this.unsettled.push(entry);

@@ -18,7 +18,11 @@ function setUp() {
       title: 'Tally at 127.0.0.1:7030',
       transmit: (bytes) => {
         const told = decodeTally(bytes);
-        packets.push(told.ok ? `${told.value.screen}: ${told.value.displays.map((one) => `${one.index} ${one.text} ${one.textLamp} ${one.brightness}`).join(', ')}` : told.error.message);
+        packets.push(
+          told.ok
+            ? `${told.value.screen}: ${told.value.displays.map((one) => `${one.index} ${one.text} ${one.textLamp} ${one.brightness}`).join(', ')}`
+            : told.error.message,
+        );
       },
       guard: () => undefined,
       placeAt: () => '',

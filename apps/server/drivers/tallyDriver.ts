@@ -20,7 +20,14 @@ const lampOf = ({ onProgram, onPreview }: TallySource): Lamp => (onProgram ? 're
 
 /** The displays for sources: number is the input, both side lamps and the text's tell where the source is. */
 export const displaysOf = (sources: readonly TallySource[], brightness: number): Display[] =>
-  sources.map((source) => ({ index: source.input, text: source.name, left: lampOf(source), textLamp: lampOf(source), right: lampOf(source), brightness }));
+  sources.map((source) => ({
+    index: source.input,
+    text: source.name,
+    left: lampOf(source),
+    textLamp: lampOf(source),
+    right: lampOf(source),
+    brightness,
+  }));
 
 /** Tally displays behind TSL UMD 5.0. They never answer: "reached" means that packets go out and the machine reports no closed port. */
 export class TallyDriver implements Driver {
@@ -39,7 +46,9 @@ export class TallyDriver implements Driver {
 
   get words(): string {
     const { title } = this.context;
-    return this.state === 'reached' ? `${title} is told. By its protocol it never answers.` : `Nothing takes the packets at ${title}. Check power and port.`;
+    return this.state === 'reached'
+      ? `${title} is told. By its protocol it never answers.`
+      : `Nothing takes the packets at ${title}. Check power and port.`;
   }
 
   open(): void {
@@ -67,7 +76,9 @@ export class TallyDriver implements Driver {
 
   send(_id: string, _command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
     const { clock } = this.context;
-    return clock.at(clock.now(), () => onEvent({ type: 'outcome', outcome: 'refused', why: 'The displays take no commands.' }));
+    return clock.at(clock.now(), () =>
+      onEvent({ type: 'outcome', outcome: 'refused', why: 'The displays take no commands.' }),
+    );
   }
 
   private again(): void {

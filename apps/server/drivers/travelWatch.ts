@@ -26,10 +26,26 @@ export class TravelWatch {
     this.watched = null;
     const { command, params } = entry.command;
     // A slow move tells of the speed that was asked for, not of what the head can.
-    if ((command !== 'recall' && command !== 'goTo') || params.seconds !== undefined || moving || pan === null || tilt === null || zoom === null) return;
+    if (
+      (command !== 'recall' && command !== 'goTo') ||
+      params.seconds !== undefined ||
+      moving ||
+      pan === null ||
+      tilt === null ||
+      zoom === null
+    )
+      return;
     const from = { pan, tilt, zoom };
-    const goal = (key: 'pan' | 'tilt' | 'zoom'): number => (params[key] === undefined ? from[key] : Number(params[key]));
-    this.watched = { entry, from, to: { pan: goal('pan'), tilt: goal('tilt'), zoom: goal('zoom') }, since: now, ackMs: null, path: [] };
+    const goal = (key: 'pan' | 'tilt' | 'zoom'): number =>
+      params[key] === undefined ? from[key] : Number(params[key]);
+    this.watched = {
+      entry,
+      from,
+      to: { pan: goal('pan'), tilt: goal('tilt'), zoom: goal('zoom') },
+      since: now,
+      ackMs: null,
+      path: [],
+    };
   }
 
   acknowledged(entry: QueuedCommand, now: number): void {
@@ -52,6 +68,12 @@ export class TravelWatch {
     if (watched?.entry !== entry) return;
     this.watched = null;
     if (!clean || watched.ackMs === null || watched.path.length < 2) return;
-    this.tell({ from: watched.from, to: watched.to, ackMs: watched.ackMs, doneMs: now - watched.since, path: watched.path });
+    this.tell({
+      from: watched.from,
+      to: watched.to,
+      ackMs: watched.ackMs,
+      doneMs: now - watched.since,
+      path: watched.path,
+    });
   }
 }

@@ -23,7 +23,11 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
     if (wire.dead || chance() < (options.drop ?? 0)) return;
     for (let copy = 0; copy < (chance() < (options.double ?? 0) ? 2 : 1); copy += 1) clock.at(clock.now() + 1, work);
   };
-  const head = new PtzHeadStandin(HEAD, options.repeats ?? false, { clock, refusing: () => false, send: (bytes) => pass(() => driver.receive(bytes)) });
+  const head = new PtzHeadStandin(HEAD, options.repeats ?? false, {
+    clock,
+    refusing: () => false,
+    send: (bytes) => pass(() => driver.receive(bytes)),
+  });
   const driver = new ViscaDriver(HEAD, {
     clock,
     title: 'Desk cam',
@@ -104,7 +108,11 @@ describe('the VISCA driver', () => {
     clock.runTo(2300);
     wire.dead = false;
     clock.runTo(6000);
-    expect(events.map((event) => (event.type === 'outcome' ? event.outcome : event.type))).toEqual(['accepted', 'late', 'settled']);
+    expect(events.map((event) => (event.type === 'outcome' ? event.outcome : event.type))).toEqual([
+      'accepted',
+      'late',
+      'settled',
+    ]);
     expect(points).toMatchObject({ travelling: false, arrived: '' });
   });
 
@@ -232,7 +240,9 @@ describe('the VISCA driver', () => {
         stores.push(send(`s${number}`, 'store', { number }));
         clock.runTo(clock.now() + 1500);
       }
-      expect(stores.map((events) => events.at(-1))).toEqual(Array.from({ length: 10 }, () => expect.objectContaining({ type: 'outcome', outcome: 'done' })));
+      expect(stores.map((events) => events.at(-1))).toEqual(
+        Array.from({ length: 10 }, () => expect.objectContaining({ type: 'outcome', outcome: 'done' })),
+      );
       expect(effects('store')).toBe(10);
       const recall = send('r', 'recall', toInes);
       clock.runTo(clock.now() + 6000);

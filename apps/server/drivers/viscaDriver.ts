@@ -109,7 +109,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const tell = (event: CommandEvent): void => {
       onEvent(event);
       const known = event.type === 'outcome' && event.outcome !== 'late' && event.outcome !== 'lost';
-      if (known && this.phase === 'ready') this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
+      if (known && this.phase === 'ready')
+        this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
     };
     const entry: QueuedCommand = { id, command, lane, tell };
     if (!this.flight && this.queue.size === 0 && this.phase === 'ready') {
@@ -168,7 +169,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   protected probe(): void {
-    if (this.phase === 'looking') this.context.transmit(encodePacket({ type: 'control', sequence: 0, payload: RESET_SEQUENCE }));
+    if (this.phase === 'looking')
+      this.context.transmit(encodePacket({ type: 'control', sequence: 0, payload: RESET_SEQUENCE }));
     else if (this.phase === 'reading') this.reader.look();
   }
 
@@ -234,7 +236,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const script = glide?.script ?? scriptOf(this.spelled(entry.command), this.settings);
     const landing = glide?.landing ?? null;
     if (script.length === 0) {
-      this.context.clock.at(this.context.clock.now(), () => entry.tell({ type: 'outcome', outcome: 'refused', why: 'This needs both pan and tilt, or a zoom.' }));
+      this.context.clock.at(this.context.clock.now(), () =>
+        entry.tell({ type: 'outcome', outcome: 'refused', why: 'This needs both pan and tilt, or a zoom.' }),
+      );
       return;
     }
     this.endGlides(entry);
@@ -264,10 +268,19 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   /** Sends a slow zoom to its very code when it is near. */
   private land(working: Working, zoom: number, now: number): void {
-    if (working.landing === null || this.flight || !isNear(working.landing, zoom, working.since, now, this.settings)) return;
+    if (working.landing === null || this.flight || !isNear(working.landing, zoom, working.since, now, this.settings))
+      return;
     const script: readonly HeadCommand[] = [{ kind: 'zoomDirect', code: working.landing.code }];
     working.landing = null;
-    this.flight = { entry: working.entry, script, index: 0, sequence: 0, since: 0, cancelResend: () => undefined, landing: null };
+    this.flight = {
+      entry: working.entry,
+      script,
+      index: 0,
+      sequence: 0,
+      since: 0,
+      cancelResend: () => undefined,
+      landing: null,
+    };
     this.launch(this.flight);
   }
 
@@ -275,7 +288,10 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private spelled(command: DeviceCommand): DeviceCommand {
     if (command.command !== 'nudge') return command;
     const { x, y, zoom } = command.params;
-    return { command: 'drive', params: nudgeDrive(Number(x), Number(y), Number(zoom), this.reader.place.zoom ?? 1, this.settings) };
+    return {
+      command: 'drive',
+      params: nudgeDrive(Number(x), Number(y), Number(zoom), this.reader.place.zoom ?? 1, this.settings),
+    };
   }
 
   /** Puts the present message of the script on the wire under a new number. */
@@ -289,7 +305,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private transmitFlight(flight: Flight): void {
     const message = flight.script[flight.index];
     if (!message) return;
-    this.context.transmit(encodePacket({ type: 'command', sequence: flight.sequence, payload: encodeCommand(message) }));
+    this.context.transmit(
+      encodePacket({ type: 'command', sequence: flight.sequence, payload: encodeCommand(message) }),
+    );
     const { clock } = this.context;
     flight.cancelResend = clock.at(clock.now() + RESEND_MS, () => {
       if (this.flight !== flight) return;
@@ -314,7 +332,18 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     let working = this.working.find((one) => one.entry === entry);
     if (!working) {
       const now = this.context.clock.now();
-      working = { entry, long, sockets: new Map(), since: now, whole: false, begun: false, landing: flight.landing, thereSince: null, stillReads: 0, cancelLimit: () => undefined };
+      working = {
+        entry,
+        long,
+        sockets: new Map(),
+        since: now,
+        whole: false,
+        begun: false,
+        landing: flight.landing,
+        thereSince: null,
+        stillReads: 0,
+        cancelLimit: () => undefined,
+      };
       this.working.push(working);
     }
     working.sockets.set(sequence, socket);
@@ -341,7 +370,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.poll();
       return;
     }
-    working.cancelLimit = clock.at(clock.now() + SHORT_DONE_MS, () => this.finish(working, { type: 'outcome', outcome: 'done', why: 'Acknowledged; its completion was not heard.' }));
+    working.cancelLimit = clock.at(clock.now() + SHORT_DONE_MS, () =>
+      this.finish(working, { type: 'outcome', outcome: 'done', why: 'Acknowledged; its completion was not heard.' }),
+    );
     if (command === 'drive' || command === 'nudge') {
       this.driving = true;
       this.stopSince = null;
@@ -368,7 +399,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     working.cancelLimit();
     if (working.landing !== null) this.endZoom();
     this.working = this.working.filter((one) => one !== working);
-    if (working.long) this.travel.ended(working.entry, event.outcome === 'done' && event.why === undefined, this.context.clock.now());
+    if (working.long)
+      this.travel.ended(working.entry, event.outcome === 'done' && event.why === undefined, this.context.clock.now());
     if (working.long && event.outcome === 'done') this.arrived = String(working.entry.command.params.position ?? '');
     const { command } = working.entry;
     // Where it stands is known exactly as soon as it stands, not with the next beat.
@@ -488,19 +520,35 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   /** Makes up for a completion that was not heard: the place is reached and stays, or the head stands elsewhere. */
   private watchMove(working: Working, still: boolean): void {
     const { params } = working.entry.command;
-    const near = (value: number | null, goal: unknown, tolerance: number): boolean => goal === undefined || (value !== null && Math.abs(value - Number(goal)) <= tolerance);
-    const there = near(this.reader.place.pan, params.pan, 0.16) && near(this.reader.place.tilt, params.tilt, 0.16) && near(this.reader.place.zoom, params.zoom, 0.02 * Number(params.zoom ?? 1));
+    const near = (value: number | null, goal: unknown, tolerance: number): boolean =>
+      goal === undefined || (value !== null && Math.abs(value - Number(goal)) <= tolerance);
+    const there =
+      near(this.reader.place.pan, params.pan, 0.16) &&
+      near(this.reader.place.tilt, params.tilt, 0.16) &&
+      near(this.reader.place.zoom, params.zoom, 0.02 * Number(params.zoom ?? 1));
     const now = this.context.clock.now();
     working.stillReads = still ? working.stillReads + 1 : 0;
     if (!still) working.thereSince = null;
     else working.thereSince ??= now;
     if (working.thereSince === null || now - working.thereSince < ARRIVED_AFTER_MS) return;
-    if (there) this.finish(working, { type: 'outcome', outcome: 'done', why: 'Its completion was not heard; the head was seen to stand there.' });
-    else if (working.stillReads > 10) this.finish(working, { type: 'outcome', outcome: 'late', why: 'The head stands elsewhere; it may not have carried this out.' });
+    if (there)
+      this.finish(working, {
+        type: 'outcome',
+        outcome: 'done',
+        why: 'Its completion was not heard; the head was seen to stand there.',
+      });
+    else if (working.stillReads > 10)
+      this.finish(working, {
+        type: 'outcome',
+        outcome: 'late',
+        why: 'The head stands elsewhere; it may not have carried this out.',
+      });
   }
 }
 
 /** What ends any move of a head, for a sender that has spoken to it never before. */
 export function stopDatagrams(): readonly Uint8Array[] {
-  return STOP_SCRIPT.map((message, index) => encodePacket({ type: 'command', sequence: index + 1, payload: encodeCommand(message) }));
+  return STOP_SCRIPT.map((message, index) =>
+    encodePacket({ type: 'command', sequence: index + 1, payload: encodeCommand(message) }),
+  );
 }

@@ -2,7 +2,14 @@ import { type DeviceCommand, focusOfCode, type Points } from '@umbek/core/device
 import { type HeadInquiry, nibbleOf, whiteBalanceOf, zoomOf } from '@umbek/wire/visca';
 
 /** What a head is asked beside where it looks; one of them with each heartbeat, so that a change made elsewhere is seen within 1.2 s. */
-export const LENS_INQUIRIES: readonly HeadInquiry[] = ['power', 'focusMode', 'focus', 'exposureMode', 'iris', 'whiteBalance'];
+export const LENS_INQUIRIES: readonly HeadInquiry[] = [
+  'power',
+  'focusMode',
+  'focus',
+  'exposureMode',
+  'iris',
+  'whiteBalance',
+];
 
 /** What to read back after a command that sets something; empty for commands that move. */
 export function inquiriesAfter(command: string): readonly HeadInquiry[] {
@@ -48,4 +55,5 @@ export function lensPoints(inquiry: HeadInquiry, data: Uint8Array): Points | und
 }
 
 /** The tally lamp cannot be asked for: what it was last told is what is known. */
-export const tallyTold = (command: DeviceCommand): Points => (command.command === 'tally' ? { tally: command.params.on === true } : {});
+export const tallyTold = (command: DeviceCommand): Points =>
+  command.command === 'tally' ? { tally: command.params.on === true } : {};

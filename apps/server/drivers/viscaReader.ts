@@ -52,7 +52,11 @@ export class ViscaReader {
       const counts = panTiltOf(data);
       if (!counts.ok) return this.told.malformed();
       const { countsPerDegree } = this.settings;
-      this.place = { ...this.place, pan: round(counts.value.panCounts / countsPerDegree), tilt: round(counts.value.tiltCounts / countsPerDegree) };
+      this.place = {
+        ...this.place,
+        pan: round(counts.value.panCounts / countsPerDegree),
+        tilt: round(counts.value.tiltCounts / countsPerDegree),
+      };
     } else if (inquiry === 'zoom') {
       const code = zoomOf(data);
       if (!code.ok || code.value > ZOOM_CODE_MAX) return this.told.malformed();

@@ -28,7 +28,13 @@ export function scriptOf(command: DeviceCommand, settings: PtzSettings): readonl
         tilt: Math.sign(tilt) as Direction,
       };
       const lens: HeadCommand | null =
-        zoom === 0 ? null : { kind: 'zoomDrive', direction: zoom > 0 ? 1 : -1, step: speedStepOf('zoom', Math.abs(zoom), settings) - 1 };
+        zoom === 0
+          ? null
+          : {
+              kind: 'zoomDrive',
+              direction: zoom > 0 ? 1 : -1,
+              step: speedStepOf('zoom', Math.abs(zoom), settings) - 1,
+            };
       if (lens === null) return [turn];
       return pan === 0 && tilt === 0 ? [lens] : [turn, lens];
     }
@@ -56,17 +62,35 @@ export function scriptOf(command: DeviceCommand, settings: PtzSettings): readonl
 }
 
 /** Pan and tilt first: a swing is seen before a zoom is. */
-export const STOP_SCRIPT: readonly HeadCommand[] = [{ kind: 'drive', panStep: 1, tiltStep: 1, pan: 0, tilt: 0 }, { kind: 'zoomStop' }];
+export const STOP_SCRIPT: readonly HeadCommand[] = [
+  { kind: 'drive', panStep: 1, tiltStep: 1, pan: 0, tilt: 0 },
+  { kind: 'zoomStop' },
+];
 
 /** Direct values are taken only by a head that does not decide by itself. */
-const focusByHand = (focus: number): readonly HeadCommand[] => [{ kind: 'focusMode', auto: false }, { kind: 'focusDirect', code: focusCodeOf(focus) }];
-const irisByHand = (step: number): readonly HeadCommand[] => [{ kind: 'exposureMode', auto: false }, { kind: 'irisDirect', step }];
+const focusByHand = (focus: number): readonly HeadCommand[] => [
+  { kind: 'focusMode', auto: false },
+  { kind: 'focusDirect', code: focusCodeOf(focus) },
+];
+const irisByHand = (step: number): readonly HeadCommand[] => [
+  { kind: 'exposureMode', auto: false },
+  { kind: 'irisDirect', step },
+];
 
 /** Focus and iris of a position that has its own. */
-export const opticsOf = ({ focus, iris }: DeviceCommand['params']): readonly HeadCommand[] => [...(focus === undefined ? [] : focusByHand(Number(focus))), ...(iris === undefined ? [] : irisByHand(Number(iris)))];
+export const opticsOf = ({ focus, iris }: DeviceCommand['params']): readonly HeadCommand[] => [
+  ...(focus === undefined ? [] : focusByHand(Number(focus))),
+  ...(iris === undefined ? [] : irisByHand(Number(iris))),
+];
 
 /** To a place at given speed steps (pan 1–24, tilt 1–20); angles in degrees. */
-export const absoluteAt = (pan: number, tilt: number, panStep: number, tiltStep: number, settings: PtzSettings): HeadCommand => ({
+export const absoluteAt = (
+  pan: number,
+  tilt: number,
+  panStep: number,
+  tiltStep: number,
+  settings: PtzSettings,
+): HeadCommand => ({
   kind: 'absolute',
   panStep,
   tiltStep,
@@ -74,7 +98,8 @@ export const absoluteAt = (pan: number, tilt: number, panStep: number, tiltStep:
   tiltCounts: Math.round(tilt * settings.countsPerDegree),
 });
 
-const absolute = (pan: number, tilt: number, settings: PtzSettings): HeadCommand => absoluteAt(pan, tilt, FULL_PAN, FULL_TILT, settings);
+const absolute = (pan: number, tilt: number, settings: PtzSettings): HeadCommand =>
+  absoluteAt(pan, tilt, FULL_PAN, FULL_TILT, settings);
 
 const place = (pan: number, tilt: number, zoom: number, settings: PtzSettings): readonly HeadCommand[] => [
   absolute(pan, tilt, settings),

@@ -23,14 +23,22 @@ interface OpenDevice {
   readonly profile: ProfileFile | undefined;
 }
 
-const OPEN: Readonly<Record<Wire, (deps: LinkDependencies) => Link>> = { visca: openUdpLink, osc: openUdpLink, http: openHttpLink, swp08: openTcpLink, tsl: openTallyLink, profile: openProfileLink };
+const OPEN: Readonly<Record<Wire, (deps: LinkDependencies) => Link>> = {
+  visca: openUdpLink,
+  osc: openUdpLink,
+  http: openHttpLink,
+  swp08: openTcpLink,
+  tsl: openTallyLink,
+  profile: openProfileLink,
+};
 
 /** How far from a stored position a head may stand and still be there: degrees, and a share of the zoom ratio. */
 const ANGLE_TOLERANCE = 0.16;
 const ZOOM_TOLERANCE = 0.02;
 
 /** The profile that a device follows; undefined for our own kinds. */
-const profileOf = (device: Device, { profiles }: ShowDocument): ProfileFile | undefined => profiles.find((one) => one.key === device.settings.profile)?.content;
+const profileOf = (device: Device, { profiles }: ShowDocument): ProfileFile | undefined =>
+  profiles.find((one) => one.key === device.settings.profile)?.content;
 
 /** Opens a link and a driver for each device of the show, and follows edits of their addresses. */
 export class DeviceSockets {
@@ -56,7 +64,12 @@ export class DeviceSockets {
     for (const [key, open] of this.open) {
       const { device } = open;
       const now = wanted.get(key);
-      const same = now && now.host === device.host && now.port === device.port && JSON.stringify(now.settings) === JSON.stringify(device.settings) && profileOf(now, document) === open.profile;
+      const same =
+        now &&
+        now.host === device.host &&
+        now.port === device.port &&
+        JSON.stringify(now.settings) === JSON.stringify(device.settings) &&
+        profileOf(now, document) === open.profile;
       if (!same) this.shut(key, now === undefined);
     }
     for (const device of wanted.values()) if (!this.open.has(device.key)) this.start(device);
@@ -76,7 +89,9 @@ export class DeviceSockets {
         address: `${device.host}:${device.port}`,
         state,
         lastReplyMs,
-        words: driver?.words ?? wordsOf(state, title, kindOf(device, this.deps.engine.program.document)?.protocol ?? '', lastReplyMs),
+        words:
+          driver?.words ??
+          wordsOf(state, title, kindOf(device, this.deps.engine.program.document)?.protocol ?? '', lastReplyMs),
         malformed: driver?.malformed ?? 0,
       };
     });
@@ -108,7 +123,16 @@ export class DeviceSockets {
         },
       },
       guard: (datagrams) =>
-        guard(device.key, datagrams === null ? null : { host: device.host, port: device.port, datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')) }),
+        guard(
+          device.key,
+          datagrams === null
+            ? null
+            : {
+                host: device.host,
+                port: device.port,
+                datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')),
+              },
+        ),
       travelled: (run) => this.deps.travelled(device.key, run),
       placeAt: (pan, tilt, zoom) => this.placeAt(device.key, pan, tilt, zoom),
     };

@@ -53,7 +53,8 @@ export class EngineHost {
     // The engine speaks while it is being made, before anybody can listen.
     let live: LiveServer | null = null;
     this.journal = new LocalJournal(folder, epoch, this.clock, (entry) => {
-      if (entry.kind === 'runEnd') this.endings.set(entry.runId, { how: entry.how, ...(entry.why === undefined ? {} : { why: entry.why }) });
+      if (entry.kind === 'runEnd')
+        this.endings.set(entry.runId, { how: entry.how, ...(entry.why === undefined ? {} : { why: entry.why }) });
     });
     this.engine = new Engine({
       clock: this.clock,
@@ -72,7 +73,14 @@ export class EngineHost {
       onState: () => this.live.deviceStates(),
       travelled: (device, run) => this.travels.add(device, run),
     });
-    this.live = new LiveServer(options.server, { engine: this.engine, devices: this.devices, clock: this.clock, epoch, expectedEnd: (runId) => this.expectedEnds.get(runId), hostAllowed: options.hostAllowed });
+    this.live = new LiveServer(options.server, {
+      engine: this.engine,
+      devices: this.devices,
+      clock: this.clock,
+      epoch,
+      expectedEnd: (runId) => this.expectedEnds.get(runId),
+      hostAllowed: options.hostAllowed,
+    });
     live = this.live;
     const { closing, answers } = readLeftBehind(folder, epoch, this.clock.now());
     this.journal.append({ kind: 'engine', t: this.clock.now(), words: `The engine began epoch ${epoch}.` });
@@ -157,7 +165,12 @@ export class EngineHost {
   private keepBeginning(run: RunView): void {
     const request = run.buttonId === undefined ? undefined : { buttonId: run.buttonId };
     if (request === undefined || run.name.endsWith('release')) return;
-    this.beginnings.set(run.runId, { request, program: this.engine.program, state: this.engine.board.snapshot(), settings: this.travels.all() });
+    this.beginnings.set(run.runId, {
+      request,
+      program: this.engine.program,
+      state: this.engine.board.snapshot(),
+      settings: this.travels.all(),
+    });
     if (this.engine.program.lasts(request.buttonId)) setTimeout(() => this.predictEnd(run.runId), PREDICT_AFTER_MS);
     const oldest = this.beginnings.keys().next();
     if (this.beginnings.size > BEGINNINGS_KEPT && !oldest.done) this.beginnings.delete(oldest.value);

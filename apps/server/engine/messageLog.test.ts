@@ -2,17 +2,41 @@ import { encodeDeviceMessage, encodeOsc, encodeRequest } from '@umbek/wire/osc';
 import { encodeCommand, encodeInquiry, encodePacket, encodeReply } from '@umbek/wire/visca';
 import { MessageLog } from './messageLog';
 
-const request = (verb: string, id: string, ...values: number[]) => encodeOsc([encodeRequest('switcher', verb, id, values.map((value) => ({ value, whole: true })))]);
-const words = (log: MessageLog, beats = false): string[] => log.shown(beats).map((one) => `${one.direction} ${one.words}`);
+const request = (verb: string, id: string, ...values: number[]) =>
+  encodeOsc([
+    encodeRequest(
+      'switcher',
+      verb,
+      id,
+      values.map((value) => ({ value, whole: true })),
+    ),
+  ]);
+const words = (log: MessageLog, beats = false): string[] =>
+  log.shown(beats).map((one) => `${one.direction} ${one.words}`);
 
 describe('the last messages of a device', () => {
   it('are told in words, newest first, with their bytes', () => {
     const log = new MessageLog('visca');
-    log.keep(encodePacket({ type: 'command', sequence: 7, payload: encodeCommand({ kind: 'recall', number: 2 }) }), true, 0);
+    log.keep(
+      encodePacket({ type: 'command', sequence: 7, payload: encodeCommand({ kind: 'recall', number: 2 }) }),
+      true,
+      0,
+    );
     log.keep(encodePacket({ type: 'reply', sequence: 7, payload: encodeReply({ kind: 'ack', socket: 1 }) }), false, 8);
-    log.keep(encodePacket({ type: 'reply', sequence: 7, payload: encodeReply({ kind: 'error', socket: 1, error: 'cancelled' }) }), false, 900);
+    log.keep(
+      encodePacket({
+        type: 'reply',
+        sequence: 7,
+        payload: encodeReply({ kind: 'error', socket: 1, error: 'cancelled' }),
+      }),
+      false,
+      900,
+    );
     expect(words(log)).toEqual(['in #7 error: cancelled', 'in #7 acknowledged', 'out #7 recall number 2']);
-    expect(log.shown(false).at(-1)).toMatchObject({ at: '1970-01-01T00:00:00.000Z', bytes: '01 00 00 07 00 00 00 07 81 01 04 3F 02 02 FF' });
+    expect(log.shown(false).at(-1)).toMatchObject({
+      at: '1970-01-01T00:00:00.000Z',
+      bytes: '01 00 00 07 00 00 00 07 81 01 04 3F 02 02 FF',
+    });
   });
 
   it('keep heartbeats apart, so that they push nothing else out', () => {
@@ -31,8 +55,16 @@ describe('the last messages of a device', () => {
     head.keep(encodePacket({ type: 'inquiry', sequence: 1, payload: encodeInquiry('zoom') }), true, 0);
     expect([words(head), words(head, true)]).toEqual([[], ['out #1 asks for zoom']]);
     const replay = new MessageLog('osc');
-    replay.keep(encodeOsc([encodeDeviceMessage('replayServer', { kind: 'state', point: 'bufferEnd', number: 4, value: 12 })]), false, 0);
-    replay.keep(encodeOsc([encodeDeviceMessage('replayServer', { kind: 'state', point: 'lastMark', number: 5, value: 1 })]), false, 1);
+    replay.keep(
+      encodeOsc([encodeDeviceMessage('replayServer', { kind: 'state', point: 'bufferEnd', number: 4, value: 12 })]),
+      false,
+      0,
+    );
+    replay.keep(
+      encodeOsc([encodeDeviceMessage('replayServer', { kind: 'state', point: 'lastMark', number: 5, value: 1 })]),
+      false,
+      1,
+    );
     expect(words(replay)).toEqual(['in /replayServer/state/lastMark 5 1']);
   });
 

@@ -41,7 +41,12 @@ export class MessageLog {
   shown(heartbeats: boolean): ShownMessage[] {
     const all = heartbeats ? [...this.plain, ...this.beats].sort((a, b) => a.at - b.at).slice(-KEPT) : this.plain;
     return all
-      .map(({ at, out, bytes }): ShownMessage => ({ at: new Date(at).toISOString(), direction: out ? 'out' : 'in', words: WORDS[this.protocol](bytes), bytes: hex(bytes) }))
+      .map(({ at, out, bytes }): ShownMessage => ({
+        at: new Date(at).toISOString(),
+        direction: out ? 'out' : 'in',
+        words: WORDS[this.protocol](bytes),
+        bytes: hex(bytes),
+      }))
       .reverse();
   }
 
@@ -50,8 +55,14 @@ export class MessageLog {
     if (this.protocol === 'tsl' || this.protocol === 'profile') return false;
     if (this.protocol === 'http') return HTTP_ALIVE.test(Buffer.from(bytes.subarray(0, 12)).toString('latin1'));
     if (this.protocol === 'swp08') return bytes.length === 2 || ROUTER_BEAT.test(hex(bytes.subarray(0, 16)));
-    if (this.protocol === 'osc') return bytes[1] === 0x70 ? bytes[2] === 0x6f : OSC_BEAT.test(Buffer.from(bytes.subarray(0, 52)).toString('latin1'));
-    return (bytes[0] === 1 && bytes[1] === 0x10) || (bytes[0] === 1 && bytes[1] === 0x11 && bytes[9] === 0x50 && bytes.length > 11);
+    if (this.protocol === 'osc')
+      return bytes[1] === 0x70
+        ? bytes[2] === 0x6f
+        : OSC_BEAT.test(Buffer.from(bytes.subarray(0, 52)).toString('latin1'));
+    return (
+      (bytes[0] === 1 && bytes[1] === 0x10) ||
+      (bytes[0] === 1 && bytes[1] === 0x11 && bytes[9] === 0x50 && bytes.length > 11)
+    );
   }
 }
 
@@ -59,7 +70,8 @@ const HTTP_ALIVE = /^(GET )?\/alive/;
 /** Interrogate and tally of destination 1, alone or after an acknowledgement. */
 const ROUTER_BEAT = /^(10 06 )?10 02 0[13] 00 0. 00/;
 /** A ping, a bundle of levels, or where the buffer of a replay server has got to: 25 and one a second would push everything else out. */
-const OSC_BEAT = /^\/\w+\/ping\0|^#bundle.{12}\/soundMixer\/state\/ch\d+Level|^\/soundMixer\/state\/ch\d+Level|^(#bundle.{12})?\/replayServer\/state\/buffer(Start|End)\0/s;
+const OSC_BEAT =
+  /^\/\w+\/ping\0|^#bundle.{12}\/soundMixer\/state\/ch\d+Level|^\/soundMixer\/state\/ch\d+Level|^(#bundle.{12})?\/replayServer\/state\/buffer(Start|End)\0/s;
 
 const params = (value: object): string =>
   Object.entries(value)
@@ -91,7 +103,11 @@ function viscaWords(bytes: Uint8Array): string {
     case 'control':
       return payload[0] === 1 ? 'sets the sequence number back' : 'control';
     case 'controlReply':
-      return payload.length === 1 ? 'sequence number set back' : payload[1] === 1 ? `${number} sequence number not expected` : `${number} message not understood`;
+      return payload.length === 1
+        ? 'sequence number set back'
+        : payload[1] === 1
+          ? `${number} sequence number not expected`
+          : `${number} message not understood`;
     default:
       return type;
   }
@@ -111,7 +127,10 @@ function routerWords(bytes: Uint8Array): string {
     const message = decodeRouterMessage(event.data);
     if (!message.ok) return `unknown message: ${message.error.message}`;
     const { kind, ...rest } = message.value;
-    const numbers = Object.entries(rest).map(([key, value]) => `${key} ${Array.isArray(value) ? `${value.length} entries` : typeof value === 'number' ? value + 1 : String(value)}`);
+    const numbers = Object.entries(rest).map(
+      ([key, value]) =>
+        `${key} ${Array.isArray(value) ? `${value.length} entries` : typeof value === 'number' ? value + 1 : String(value)}`,
+    );
     return `${kind} ${numbers.join(', ')}`.trim();
   });
   return told.length <= 3 ? told.join(' · ') : `${told.slice(0, 3).join(' · ')} · and ${told.length - 3} more`;
@@ -134,4 +153,11 @@ function plainWords(bytes: Uint8Array): string {
   return /[\u0000-\u0008\u000e-\u001f\ufffd]/.test(text) ? `${bytes.length} bytes` : text.trim();
 }
 
-const WORDS: Readonly<Record<Wire, (bytes: Uint8Array) => string>> = { visca: viscaWords, osc: oscWords, http: (bytes) => Buffer.from(bytes).toString('utf8'), swp08: routerWords, tsl: tallyWords, profile: plainWords };
+const WORDS: Readonly<Record<Wire, (bytes: Uint8Array) => string>> = {
+  visca: viscaWords,
+  osc: oscWords,
+  http: (bytes) => Buffer.from(bytes).toString('utf8'),
+  swp08: routerWords,
+  tsl: tallyWords,
+  profile: plainWords,
+};

@@ -3,13 +3,35 @@ import { join } from 'node:path';
 import { compileProgram, type Program } from '@umbek/core/engine';
 import { type AppError, applyEdit, type Edit, fail, inverseOf, ok, type Result, ShowDocument } from '@umbek/core/show';
 import type { Database } from '../database/database';
-import { history, loadShow, nextOf, replaceShow, revisionOfEdit, type StoredEdit, storeEdit } from '../database/showStore';
+import {
+  history,
+  loadShow,
+  nextOf,
+  replaceShow,
+  revisionOfEdit,
+  type StoredEdit,
+  storeEdit,
+} from '../database/showStore';
 
 const SNAPSHOT = 'show.json';
 const REPLACED = 'replaced-show.json';
 
 /** A show with nothing in it yet. */
-export const emptyShow = (id: string): ShowDocument => ({ show: { id, name: 'New show', frameRate: 50 }, devices: [], sources: [], positions: [], values: [], panels: [], strips: [], buttons: [], macros: [], profiles: [], roles: [], reframes: [], setUps: [] });
+export const emptyShow = (id: string): ShowDocument => ({
+  show: { id, name: 'New show', frameRate: 50 },
+  devices: [],
+  sources: [],
+  positions: [],
+  values: [],
+  panels: [],
+  strips: [],
+  buttons: [],
+  macros: [],
+  profiles: [],
+  roles: [],
+  reframes: [],
+  setUps: [],
+});
 
 /** Holds the show: from PostgreSQL, or from the last copy on the local disk while the database is away. Takes edits one after the other. */
 export class ShowKeeper {
@@ -25,7 +47,10 @@ export class ShowKeeper {
   static async open(db: Database, folder: string, seed: ShowDocument | null, newId: () => string): Promise<ShowKeeper> {
     const { document, revision } = await load(db, folder, seed, newId);
     const compiled = compileProgram(document, revision);
-    if (!compiled.ok) throw new Error(`The stored show is not valid: ${compiled.error.map((error) => `${error.path ?? ''} ${error.message}`).join('; ')}`);
+    if (!compiled.ok)
+      throw new Error(
+        `The stored show is not valid: ${compiled.error.map((error) => `${error.path ?? ''} ${error.message}`).join('; ')}`,
+      );
     const keeper = new ShowKeeper(db, folder, compiled.value);
     keeper.keepCopy();
     return keeper;
@@ -44,11 +69,25 @@ export class ShowKeeper {
   }
 
   /** Takes an engineer's last edit back, or does the one taken back last again; what others changed since stays and is told. */
-  step(by: string, which: 'undo' | 'redo', editId: string): Promise<Result<{ program: Program; label: string; kept: readonly string[] }>> {
+  step(
+    by: string,
+    which: 'undo' | 'redo',
+    editId: string,
+  ): Promise<Result<{ program: Program; label: string; kept: readonly string[] }>> {
     return this.inTurn(async () => {
       const target = await nextOf(this.db, by, which);
-      if (target === null) return fail([{ code: 'nothing-to-undo', message: which === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to do again.', mend: 'See the history for who changed what.' }]);
-      const meant = which === 'undo' ? target.changes : [...target.changes].reverse().map((change) => ({ ...change, from: change.to, to: change.from }));
+      if (target === null)
+        return fail([
+          {
+            code: 'nothing-to-undo',
+            message: which === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to do again.',
+            mend: 'See the history for who changed what.',
+          },
+        ]);
+      const meant =
+        which === 'undo'
+          ? target.changes
+          : [...target.changes].reverse().map((change) => ({ ...change, from: change.to, to: change.from }));
       const { changes, kept } = inverseOf(this.program.document, { changes: meant });
       const label = `${which === 'undo' ? 'Undo' : 'Again'}: ${target.label}`.slice(0, 200);
       const taken = await this.take({ editId, label, by, changes, kind: which, of: target.editId });
@@ -61,7 +100,10 @@ export class ShowKeeper {
   }
 
   async next(by: string): Promise<{ undo: string | null; redo: string | null }> {
-    return { undo: (await nextOf(this.db, by, 'undo'))?.label ?? null, redo: (await nextOf(this.db, by, 'redo'))?.label ?? null };
+    return {
+      undo: (await nextOf(this.db, by, 'undo'))?.label ?? null,
+      redo: (await nextOf(this.db, by, 'redo'))?.label ?? null,
+    };
   }
 
   /** Puts another show in place of this one: checked first, stored in one transaction. The former one is kept as a file beside the journal. */
@@ -90,10 +132,16 @@ export class ShowKeeper {
   private inTurn<T>(work: () => Promise<Result<T>>): Promise<Result<T>> {
     const guarded = this.last.then(work).catch((error: unknown) => {
       if (error instanceof Error && error.name === 'RangeError') {
-        return fail<readonly AppError[]>([{ code: 'too-deep', message: 'The steps are nested too deep.', mend: 'Take some of the levels out.' }]);
+        return fail<readonly AppError[]>([
+          { code: 'too-deep', message: 'The steps are nested too deep.', mend: 'Take some of the levels out.' },
+        ]);
       }
       return fail<readonly AppError[]>([
-        { code: 'database-away', message: 'The database does not answer, so the edit was not taken. Presses go on.', mend: 'Try again when the database is back.' },
+        {
+          code: 'database-away',
+          message: 'The database does not answer, so the edit was not taken. Presses go on.',
+          mend: 'Try again when the database is back.',
+        },
       ]);
     });
     this.last = guarded;
@@ -120,7 +168,12 @@ export class ShowKeeper {
   }
 }
 
-async function load(db: Database, folder: string, seed: ShowDocument | null, newId: () => string): Promise<{ document: ShowDocument; revision: number }> {
+async function load(
+  db: Database,
+  folder: string,
+  seed: ShowDocument | null,
+  newId: () => string,
+): Promise<{ document: ShowDocument; revision: number }> {
   try {
     const stored = await loadShow(db);
     if (stored) return stored;

@@ -60,7 +60,12 @@ export class Projection {
     await this.catchUp();
     if (!this.away) {
       try {
-        const rows = await this.db.select({ entry: asRun.entry }).from(asRun).where(gt(asRun.seq, after)).orderBy(asc(asRun.seq)).limit(limit);
+        const rows = await this.db
+          .select({ entry: asRun.entry })
+          .from(asRun)
+          .where(gt(asRun.seq, after))
+          .orderBy(asc(asRun.seq))
+          .limit(limit);
         return rows.map((row) => row.entry as AsRunEntry);
       } catch {
         this.setAway(true);
@@ -78,22 +83,36 @@ export class Projection {
           filter.before === undefined ? undefined : lt(asRun.seq, filter.before),
           filter.device === undefined ? undefined : eq(asRun.device, filter.device),
           filter.kinds === undefined ? undefined : inArray(asRun.kind, [...filter.kinds]),
-          filter.person === undefined ? undefined : sql`(${asRun.entry}->>'person' = ${filter.person} or regexp_replace(${asRun.entry}->>'station', '#[0-9]+$', '') = ${filter.person})`,
+          filter.person === undefined
+            ? undefined
+            : sql`(${asRun.entry}->>'person' = ${filter.person} or regexp_replace(${asRun.entry}->>'station', '#[0-9]+$', '') = ${filter.person})`,
         ];
-        const rows = await this.db.select({ entry: asRun.entry }).from(asRun).where(and(...conditions)).orderBy(desc(asRun.seq)).limit(limit);
+        const rows = await this.db
+          .select({ entry: asRun.entry })
+          .from(asRun)
+          .where(and(...conditions))
+          .orderBy(desc(asRun.seq))
+          .limit(limit);
         return rows.map((row) => row.entry as AsRunEntry);
       } catch {
         this.setAway(true);
       }
     }
-    return this.readFiles((entry) => fits(entry, filter), Number.MAX_SAFE_INTEGER).slice(-limit).reverse();
+    return this.readFiles((entry) => fits(entry, filter), Number.MAX_SAFE_INTEGER)
+      .slice(-limit)
+      .reverse();
   }
 
   async readRun(runId: string): Promise<AsRunEntry[]> {
     await this.catchUp();
     if (!this.away) {
       try {
-        const rows = await this.db.select({ entry: asRun.entry }).from(asRun).where(eq(asRun.runId, runId)).orderBy(asc(asRun.seq)).limit(20_000);
+        const rows = await this.db
+          .select({ entry: asRun.entry })
+          .from(asRun)
+          .where(eq(asRun.runId, runId))
+          .orderBy(asc(asRun.seq))
+          .limit(20_000);
         return rows.map((row) => row.entry as AsRunEntry);
       } catch {
         this.setAway(true);
@@ -138,13 +157,17 @@ export class Projection {
   private async store(file: string, lines: string, end: number): Promise<void> {
     await this.db.transaction(async (tx) => {
       // One parameter for the whole batch: PostgreSQL takes the lines apart, not the process that serves the presses.
-      if (lines !== '') await tx.execute(sql`
+      if (lines !== '')
+        await tx.execute(sql`
         insert into as_run (seq, at, kind, run_id, device, refused, entry)
         select (e->>'seq')::bigint, (e->>'at')::timestamptz, e->>'kind', e->>'runId', e->>'device', e->>'kind' = 'refusal', e
         from jsonb_array_elements(${lines}::jsonb) as e
         on conflict (seq) do nothing`);
       const cursor = { installation: this.installation, file, offset: end };
-      await tx.insert(journalCursors).values(cursor).onConflictDoUpdate({ target: [journalCursors.installation, journalCursors.file], set: { offset: end } });
+      await tx
+        .insert(journalCursors)
+        .values(cursor)
+        .onConflictDoUpdate({ target: [journalCursors.installation, journalCursors.file], set: { offset: end } });
     });
   }
 

@@ -31,12 +31,26 @@ describe('what an engine that died left behind', () => {
     const press = { kind: 'press', t: 1, phase: 'down', buttonId: 'b', station: 'desk' } as const;
     journal.append({ ...press, pressId: 'p1' });
     journal.append({ kind: 'runStart', t: 1, runId: 'r1', name: 'One', cause: 'press p1' });
-    journal.append({ kind: 'command', t: 1, runId: 'r1', commandId: 'c1', device: 'switcher', command: { command: 'cut', params: {} } });
+    journal.append({
+      kind: 'command',
+      t: 1,
+      runId: 'r1',
+      commandId: 'c1',
+      device: 'switcher',
+      command: { command: 'cut', params: {} },
+    });
     journal.append({ kind: 'outcome', t: 2, runId: 'r1', commandId: 'c1', device: 'switcher', outcome: 'done' });
     journal.append({ kind: 'runEnd', t: 2, runId: 'r1', how: 'done' });
     journal.append({ ...press, pressId: 'p2' });
     journal.append({ kind: 'runStart', t: 3, runId: 'r2', name: 'Two', cause: 'press p2' });
-    journal.append({ kind: 'command', t: 3, runId: 'r2', commandId: 'c2', device: 'deskCam', command: { command: 'recall', params: {} } });
+    journal.append({
+      kind: 'command',
+      t: 3,
+      runId: 'r2',
+      commandId: 'c2',
+      device: 'deskCam',
+      command: { command: 'recall', params: {} },
+    });
     journal.close();
     // The crash cut the last line off.
     appendFileSync(join(place, 'epoch-1.jsonl'), '[{"seq":1000000009,"kind":"outc');

@@ -8,7 +8,13 @@ export interface LeftBehind {
   /** Entries that close what it left open: interrupted runs, commands of unknown effect. */
   readonly closing: readonly JournalEvent[];
   /** Presses that it answered, so that they are not served twice. */
-  readonly answers: readonly { readonly pressId: string; readonly buttonId: string; readonly station: string; readonly phase: 'down' | 'up'; readonly answer: PressAnswer }[];
+  readonly answers: readonly {
+    readonly pressId: string;
+    readonly buttonId: string;
+    readonly station: string;
+    readonly phase: 'down' | 'up';
+    readonly answer: PressAnswer;
+  }[];
 }
 
 /** Reads the newest journal file before an epoch. Commands without an outcome are never sent again: their effect is unknown. */
@@ -16,7 +22,9 @@ export function readLeftBehind(folder: string, epoch: number, now: number): Left
   const last = journalFiles(folder)
     .filter((one) => one.epoch < epoch)
     .at(-1);
-  return last === undefined ? { closing: [], answers: [] } : leftBehindIn(entriesOf(readFileSync(join(folder, last.file), 'utf8')), now);
+  return last === undefined
+    ? { closing: [], answers: [] }
+    : leftBehindIn(entriesOf(readFileSync(join(folder, last.file), 'utf8')), now);
 }
 
 export function leftBehindIn(entries: readonly AsRunEntry[], now: number): LeftBehind {
@@ -40,7 +48,8 @@ export function leftBehindIn(entries: readonly AsRunEntry[], now: number): LeftB
         commands.delete(entry.commandId);
         break;
       case 'refusal':
-        if (entry.phase === 'down') answers.push({ ...entry, phase: 'down', answer: { accepted: false, error: entry.error } });
+        if (entry.phase === 'down')
+          answers.push({ ...entry, phase: 'down', answer: { accepted: false, error: entry.error } });
         break;
       default:
     }
@@ -61,7 +70,13 @@ export function leftBehindIn(entries: readonly AsRunEntry[], now: number): LeftB
         outcome: 'lost' as const,
         why: 'The engine ended before an answer came; its effect is unknown.',
       })),
-      ...[...runs.keys()].map((runId) => ({ kind: 'runEnd' as const, t: now, runId, how: 'interrupted' as const, why })),
+      ...[...runs.keys()].map((runId) => ({
+        kind: 'runEnd' as const,
+        t: now,
+        runId,
+        how: 'interrupted' as const,
+        why,
+      })),
     ],
     answers,
   };

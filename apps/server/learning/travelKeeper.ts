@@ -45,7 +45,9 @@ export class TravelKeeper {
   constructor(private readonly db: Database) {
     const file = join(dirname(fileURLToPath(import.meta.url)), 'learner.mjs');
     this.worker = existsSync(file) ? new Worker(file) : null;
-    this.worker?.on('message', ({ device, learned }: { device: string; learned: Learned | null }) => this.taught(device, learned));
+    this.worker?.on('message', ({ device, learned }: { device: string; learned: Learned | null }) =>
+      this.taught(device, learned),
+    );
     // Without the thread nothing is learned, and everything else goes on.
     this.worker?.on('error', () => undefined);
     this.worker?.unref();
@@ -57,13 +59,22 @@ export class TravelKeeper {
       if (device.kind !== 'ptzHead') continue;
       const head = this.heads.get(device.key);
       if (head) {
-        if (JSON.stringify(head.settings) !== JSON.stringify(device.settings)) this.learn(device.key, { ...head, settings: device.settings });
+        if (JSON.stringify(head.settings) !== JSON.stringify(device.settings))
+          this.learn(device.key, { ...head, settings: device.settings });
         continue;
       }
       const fresh: Head = { runs: [], settings: device.settings, learned: null, merged: null };
       this.heads.set(device.key, fresh);
-      const rows = await this.db.select().from(travels).where(eq(travels.device, device.key)).orderBy(desc(travels.at)).limit(RUNS_KEPT).catch(() => []);
-      fresh.runs = [...rows.reverse().map((row) => ({ at: row.at, run: row.run as TravelRun })), ...fresh.runs].slice(-RUNS_KEPT);
+      const rows = await this.db
+        .select()
+        .from(travels)
+        .where(eq(travels.device, device.key))
+        .orderBy(desc(travels.at))
+        .limit(RUNS_KEPT)
+        .catch(() => []);
+      fresh.runs = [...rows.reverse().map((row) => ({ at: row.at, run: row.run as TravelRun })), ...fresh.runs].slice(
+        -RUNS_KEPT,
+      );
       this.learn(device.key, fresh);
     }
   }
@@ -75,7 +86,10 @@ export class TravelKeeper {
     const at = new Date();
     head.runs = [...head.runs, { at, run }].slice(-RUNS_KEPT);
     // A lost row teaches a little less, no more.
-    void this.db.insert(travels).values({ id: ulid(), device, at, measuredMs: run.doneMs, run }).catch(() => undefined);
+    void this.db
+      .insert(travels)
+      .values({ id: ulid(), device, at, measuredMs: run.doneMs, run })
+      .catch(() => undefined);
     this.learn(device, head);
   }
 
@@ -104,7 +118,14 @@ export class TravelKeeper {
     const better = learned === null ? null : { ...declared.data, ...learned.limits };
     const lines = head.runs.map(({ at, run }): TravelLine => {
       const { from, to, doneMs } = run;
-      return { at: at.toISOString(), from, to, measuredMs: Math.round(doneMs), declaredMs: Math.round(travelMs(from, to, declared.data)), learnedMs: better === null ? null : Math.round(travelMs(from, to, better)) };
+      return {
+        at: at.toISOString(),
+        from,
+        to,
+        measuredMs: Math.round(doneMs),
+        declaredMs: Math.round(travelMs(from, to, declared.data)),
+        learnedMs: better === null ? null : Math.round(travelMs(from, to, better)),
+      };
     });
     return { learned, limits: learned?.limits ?? null, lines };
   }

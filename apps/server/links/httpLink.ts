@@ -7,7 +7,8 @@ import type { Link, LinkDependencies } from './link';
 const LONGEST_ANSWER = 1_000_000;
 
 /** Why a request failed, from the code that Node gives it. Parser errors begin with HPE. */
-const failureOf = (error: NodeJS.ErrnoException): 'refused' | 'foreign' | 'lost' => (error.code === 'ECONNREFUSED' ? 'refused' : error.code?.startsWith('HPE') ? 'foreign' : 'lost');
+const failureOf = (error: NodeJS.ErrnoException): 'refused' | 'foreign' | 'lost' =>
+  error.code === 'ECONNREFUSED' ? 'refused' : error.code?.startsWith('HPE') ? 'foreign' : 'lost';
 
 /** Requests and an event stream over HTTP to one address. */
 export function openHttpLink({ engine, device, flush, idPrefix, messages, context }: LinkDependencies): Link {
@@ -34,19 +35,30 @@ export function openHttpLink({ engine, device, flush, idPrefix, messages, contex
           inTurn(() => then(one));
         };
         flush();
-        const asked = request({ ...address, method, path, headers: body === undefined ? {} : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) } }, (response) => {
-          let received = '';
-          response.setEncoding('utf8');
-          response.on('data', (chunk: string) => {
-            received += chunk;
-            if (received.length > LONGEST_ANSWER) asked.destroy();
-          });
-          response.on('end', () => {
-            keep(`${path} ${response.statusCode ?? 0} ${received.slice(0, 4000)}`, false);
-            answer({ status: response.statusCode ?? 0, body: parsed(received) });
-          });
-          response.on('error', () => answer({ failed: 'lost' }));
-        });
+        const asked = request(
+          {
+            ...address,
+            method,
+            path,
+            headers:
+              body === undefined
+                ? {}
+                : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) },
+          },
+          (response) => {
+            let received = '';
+            response.setEncoding('utf8');
+            response.on('data', (chunk: string) => {
+              received += chunk;
+              if (received.length > LONGEST_ANSWER) asked.destroy();
+            });
+            response.on('end', () => {
+              keep(`${path} ${response.statusCode ?? 0} ${received.slice(0, 4000)}`, false);
+              answer({ status: response.statusCode ?? 0, body: parsed(received) });
+            });
+            response.on('error', () => answer({ failed: 'lost' }));
+          },
+        );
         const limit = setTimeout(() => {
           answer({ failed: 'lost' });
           asked.destroy();
@@ -64,29 +76,38 @@ export function openHttpLink({ engine, device, flush, idPrefix, messages, contex
           inTurn(() => told.ended(why));
         };
         // A connection of its own: a stream that never ends would block the others.
-        const stream = request({ ...address, agent: false, method: 'GET', path, headers: { accept: 'text/event-stream' } }, (response) => {
-          if (response.statusCode !== 200 || !String(response.headers['content-type']).startsWith('text/event-stream')) {
-            stream.destroy();
-            return end('foreign');
-          }
-          let waiting = '';
-          response.setEncoding('utf8');
-          response.on('data', (chunk: string) => {
-            waiting += chunk;
-            const events = waiting.split('\n\n');
-            waiting = events.pop() ?? '';
-            if (waiting.length > LONGEST_ANSWER) stream.destroy();
-            for (const event of events) {
-              const data = event.split('\n').flatMap((line) => (line.startsWith('data: ') ? [line.slice(6)] : [])).join('\n');
-              if (data === '') continue;
-              keep(`event ${data.slice(0, 4000)}`, false);
-              inTurn(() => told.event(data));
+        const stream = request(
+          { ...address, agent: false, method: 'GET', path, headers: { accept: 'text/event-stream' } },
+          (response) => {
+            if (
+              response.statusCode !== 200 ||
+              !String(response.headers['content-type']).startsWith('text/event-stream')
+            ) {
+              stream.destroy();
+              return end('foreign');
             }
-          });
-          response.on('end', () => end('lost'));
-          response.on('error', () => end('lost'));
-          inTurn(() => told.opened());
-        });
+            let waiting = '';
+            response.setEncoding('utf8');
+            response.on('data', (chunk: string) => {
+              waiting += chunk;
+              const events = waiting.split('\n\n');
+              waiting = events.pop() ?? '';
+              if (waiting.length > LONGEST_ANSWER) stream.destroy();
+              for (const event of events) {
+                const data = event
+                  .split('\n')
+                  .flatMap((line) => (line.startsWith('data: ') ? [line.slice(6)] : []))
+                  .join('\n');
+                if (data === '') continue;
+                keep(`event ${data.slice(0, 4000)}`, false);
+                inTurn(() => told.event(data));
+              }
+            });
+            response.on('end', () => end('lost'));
+            response.on('error', () => end('lost'));
+            inTurn(() => told.opened());
+          },
+        );
         streams.add(stream);
         stream.on('error', (error) => end(failureOf(error)));
         stream.on('close', () => end('lost'));

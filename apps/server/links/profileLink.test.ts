@@ -11,7 +11,7 @@ const closers: (() => void)[] = [];
 afterEach(() => closers.splice(0).forEach((close) => close()));
 
 const until = async (holds: () => boolean): Promise<void> => {
-  for (const end = Date.now() + 5000; !holds(); ) {
+  for (const end = Date.now() + 5000; !holds();) {
     if (Date.now() > end) throw new Error('Waited 5 s in vain.');
     await new Promise((next) => setTimeout(next, 5));
   }
@@ -24,13 +24,38 @@ function engineWith(profile: object, port: number) {
   const [device] = demo.devices;
   const [entry] = demo.profiles;
   if (!device || !entry) throw new Error('The demo has no device or no profile.');
-  const show: ShowDocument = { ...demo, devices: [{ ...device, key: 'it', name: 'It', kind: 'generic', port, settings: { profile: 'it' } }], profiles: [{ ...entry, key: 'it', content }], buttons: [], strips: [], panels: [], macros: [], positions: [], sources: [], roles: [], reframes: [] };
+  const show: ShowDocument = {
+    ...demo,
+    devices: [{ ...device, key: 'it', name: 'It', kind: 'generic', port, settings: { profile: 'it' } }],
+    profiles: [{ ...entry, key: 'it', content }],
+    buttons: [],
+    strips: [],
+    panels: [],
+    macros: [],
+    positions: [],
+    sources: [],
+    roles: [],
+    reframes: [],
+  };
   const compiled = compileProgram(show, 1);
   if (!compiled.ok) throw new Error(compiled.error.map((error) => error.message).join('; '));
   const outcomes: string[] = [];
   let ids = 0;
-  const engine = new Engine({ clock: new RealClock(), program: compiled.value, journal: { append: (event) => void (event.kind === 'outcome' && outcomes.push(event.outcome)) }, newId: () => `t${(ids += 1)}` });
-  const sockets = new DeviceSockets({ engine, clock: new RealClock(), flush: () => undefined, guard: () => undefined, idPrefix: 't', onState: () => undefined, travelled: () => undefined });
+  const engine = new Engine({
+    clock: new RealClock(),
+    program: compiled.value,
+    journal: { append: (event) => void (event.kind === 'outcome' && outcomes.push(event.outcome)) },
+    newId: () => `t${(ids += 1)}`,
+  });
+  const sockets = new DeviceSockets({
+    engine,
+    clock: new RealClock(),
+    flush: () => undefined,
+    guard: () => undefined,
+    idPrefix: 't',
+    onState: () => undefined,
+    travelled: () => undefined,
+  });
   closers.push(() => sockets.close());
   sockets.follow();
   let presses = 0;
@@ -38,7 +63,12 @@ function engineWith(profile: object, port: number) {
     reached: () => until(() => engine.board.read('it.reached') === true),
     point: (key: string) => engine.board.read(`it.${key}`),
     send: (command: string, params: Record<string, number | string> = {}) => {
-      const press = { pressId: `p${(presses += 1)}`, buttonId: `it.${command}`, station: 'test', direct: { device: 'it', command, params } };
+      const press = {
+        pressId: `p${(presses += 1)}`,
+        buttonId: `it.${command}`,
+        station: 'test',
+        direct: { device: 'it', command, params },
+      };
       const answer = engine.press({ ...press, phase: 'down' });
       engine.press({ ...press, phase: 'up' });
       return answer.accepted;
@@ -48,7 +78,12 @@ function engineWith(profile: object, port: number) {
   };
 }
 
-const command = (send: object) => ({ key: 'go', words: 'Go', params: [{ key: 'level', type: 'number', whole: true }], send: [send] });
+const command = (send: object) => ({
+  key: 'go',
+  words: 'Go',
+  params: [{ key: 'level', type: 'number', whole: true }],
+  send: [send],
+});
 
 async function tcpPeer(onData: (bytes: Buffer, socket: Socket) => void): Promise<number> {
   const sockets = new Set<Socket>();
@@ -76,12 +111,21 @@ describe('a device by profile on its real socket', () => {
     const heard: string[] = [];
     const server = new WebSocketServer({ port: 0, host: '127.0.0.1', path: '/control' });
     closers.push(() => server.close());
-    server.on('connection', (socket) => socket.on('message', (data: Buffer) => {
-      heard.push(data.toString());
-      socket.send('{"now":{"level":9}}');
-    }));
+    server.on('connection', (socket) =>
+      socket.on('message', (data: Buffer) => {
+        heard.push(data.toString());
+        socket.send('{"now":{"level":9}}');
+      }),
+    );
     await new Promise((open) => server.once('listening', open));
-    const it = engineWith({ transport: { kind: 'webSocket', path: '/control' }, commands: [command({ as: 'json', json: { set: { cel: 'param.level' } } })], points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'json', path: '$.now.level' } }] }, (server.address() as AddressInfo).port);
+    const it = engineWith(
+      {
+        transport: { kind: 'webSocket', path: '/control' },
+        commands: [command({ as: 'json', json: { set: { cel: 'param.level' } } })],
+        points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'json', path: '$.now.level' } }],
+      },
+      (server.address() as AddressInfo).port,
+    );
     await it.reached();
     expect(it.send('go', { level: 9 })).toBe(true);
     await until(() => it.point('level') === 9);
@@ -99,7 +143,15 @@ describe('a device by profile on its real socket', () => {
       if (set) level = Number(set[1]);
       answer(Buffer.from(`LEVEL=${level}`));
     });
-    const it = engineWith({ transport: { kind: 'udp', ending: '\n' }, commands: [command({ as: 'text', text: 'SET {{ param.level }}' })], points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'text', pattern: 'LEVEL=(\\d+)' } }], asks: [{ everyMs: 100, send: { as: 'text', text: '?' } }] }, port);
+    const it = engineWith(
+      {
+        transport: { kind: 'udp', ending: '\n' },
+        commands: [command({ as: 'text', text: 'SET {{ param.level }}' })],
+        points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'text', pattern: 'LEVEL=(\\d+)' } }],
+        asks: [{ everyMs: 100, send: { as: 'text', text: '?' } }],
+      },
+      port,
+    );
     await it.reached();
     await until(() => it.point('level') === 3);
     it.send('go', { level: 12 });
@@ -112,7 +164,14 @@ describe('a device by profile on its real socket', () => {
       heard.push([...bytes]);
       socket.write(Uint8Array.of(2, 0x4c, bytes[1] ?? 0, 3));
     });
-    const it = engineWith({ transport: { kind: 'tcp', ending: '' }, commands: [command({ as: 'bytes', bytes: [2, { cel: 'param.level' }, 3] })], points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'bytes', pattern: '^02 4C (..) 03$' } }] }, port);
+    const it = engineWith(
+      {
+        transport: { kind: 'tcp', ending: '' },
+        commands: [command({ as: 'bytes', bytes: [2, { cel: 'param.level' }, 3] })],
+        points: [{ key: 'level', words: 'Level', type: 'number', from: { as: 'bytes', pattern: '^02 4C (..) 03$' } }],
+      },
+      port,
+    );
     await it.reached();
     it.send('go', { level: 200 });
     await until(() => it.point('level') === 200);
@@ -122,8 +181,25 @@ describe('a device by profile on its real socket', () => {
   it.each(['tcp', 'udp'] as const)('speaks MIDI over %s, and hears a controller', async (over) => {
     const heard: number[][] = [];
     const answer = Uint8Array.of(0xb0, 7, 99);
-    const port = over === 'tcp' ? await tcpPeer((bytes, socket) => (heard.push([...bytes]), socket.write(answer))) : await udpPeer((bytes, tell) => (heard.push([...bytes]), tell(answer)));
-    const it = engineWith({ transport: { kind: 'midi', over }, commands: [command({ as: 'midi', message: 'noteOn', channel: 2, number: 60, value: { cel: 'param.level' } })], points: [{ key: 'fader', words: 'Fader', type: 'number', from: { as: 'midi', message: 'control', channel: 1, number: 7 } }] }, port);
+    const port =
+      over === 'tcp'
+        ? await tcpPeer((bytes, socket) => (heard.push([...bytes]), socket.write(answer)))
+        : await udpPeer((bytes, tell) => (heard.push([...bytes]), tell(answer)));
+    const it = engineWith(
+      {
+        transport: { kind: 'midi', over },
+        commands: [command({ as: 'midi', message: 'noteOn', channel: 2, number: 60, value: { cel: 'param.level' } })],
+        points: [
+          {
+            key: 'fader',
+            words: 'Fader',
+            type: 'number',
+            from: { as: 'midi', message: 'control', channel: 1, number: 7 },
+          },
+        ],
+      },
+      port,
+    );
     await it.reached();
     it.send('go', { level: 100 });
     await until(() => it.point('fader') === 99);

@@ -57,7 +57,8 @@ function makeReader(profile: ProfileFile): (bytes: Uint8Array) => Incoming[] | n
     return (bytes) => midi.push(bytes).map((message) => ({ as: 'midi', ...message }));
   }
   const wantsBytes = profile.points.some((point) => point.from.as === 'bytes');
-  const both = (bytes: Uint8Array): Incoming[] => (wantsBytes ? [{ as: 'bytes', bytes }] : [{ as: 'text', text: Buffer.from(bytes).toString('utf8') }]);
+  const both = (bytes: Uint8Array): Incoming[] =>
+    wantsBytes ? [{ as: 'bytes', bytes }] : [{ as: 'text', text: Buffer.from(bytes).toString('utf8') }];
   const ending = transport.kind === 'tcp' ? transport.ending : '';
   if (ending === '') return both;
   let waiting = Buffer.alloc(0);
@@ -127,7 +128,9 @@ function openStream(deps: WireDependencies): Wire {
         inTurn(() => (said === null ? driver().notUnderstood() : said.forEach((one) => driver().receive(one))));
         messages.keep(bytes, false, Date.now(), compiled.asks.length > 0);
       });
-      made.on('error', (error: NodeJS.ErrnoException) => inTurn(() => error.code === 'ECONNREFUSED' && driver().unreachable()));
+      made.on('error', (error: NodeJS.ErrnoException) =>
+        inTurn(() => error.code === 'ECONNREFUSED' && driver().unreachable()),
+      );
       made.on('close', () => {
         open = false;
         inTurn(() => driver().disconnected());
@@ -154,7 +157,10 @@ function openWebSocket(deps: WireDependencies): Wire {
   return {
     connect: () => {
       const read = makeReader({ ...compiled.profile, transport: { kind: 'udp', ending: '' } });
-      const made = new WebSocket(`ws://${device.host}:${device.port}${path.startsWith('/') ? path : `/${path}`}`, { handshakeTimeout: ANSWER_LIMIT_MS, maxPayload: LONGEST });
+      const made = new WebSocket(`ws://${device.host}:${device.port}${path.startsWith('/') ? path : `/${path}`}`, {
+        handshakeTimeout: ANSWER_LIMIT_MS,
+        maxPayload: LONGEST,
+      });
       socket = made;
       made.on('open', () => inTurn(() => driver().connected()));
       made.on('message', (data: Buffer) => {
@@ -162,7 +168,9 @@ function openWebSocket(deps: WireDependencies): Wire {
         inTurn(() => said?.forEach((one) => driver().receive(one)));
         messages.keep(data, false, Date.now(), compiled.asks.length > 0);
       });
-      made.on('error', (error: NodeJS.ErrnoException) => inTurn(() => (error.code === 'ECONNREFUSED' ? driver().unreachable() : driver().notUnderstood())));
+      made.on('error', (error: NodeJS.ErrnoException) =>
+        inTurn(() => (error.code === 'ECONNREFUSED' ? driver().unreachable() : driver().notUnderstood())),
+      );
       made.on('close', () => inTurn(() => driver().disconnected()));
     },
     send: (message, beat, then) => {
@@ -196,7 +204,10 @@ function openRequests(deps: WireDependencies): Wire {
         inTurn(() => then(result));
       };
       const { method, path, body, contentType } = message;
-      const headers = { ...(transport.kind === 'http' ? transport.headers : {}), ...(body === null ? {} : { 'content-type': contentType, 'content-length': Buffer.byteLength(body) }) };
+      const headers = {
+        ...(transport.kind === 'http' ? transport.headers : {}),
+        ...(body === null ? {} : { 'content-type': contentType, 'content-length': Buffer.byteLength(body) }),
+      };
       const asked = request({ host: device.host, port: device.port, agent, method, path, headers }, (response) => {
         let text = '';
         response.setEncoding('utf8');
@@ -217,7 +228,9 @@ function openRequests(deps: WireDependencies): Wire {
         end({ failed: 'lost' });
         asked.destroy();
       }, ANSWER_LIMIT_MS);
-      asked.on('error', (error: NodeJS.ErrnoException) => end({ failed: error.code === 'ECONNREFUSED' ? 'refused' : error.code?.startsWith('HPE') ? 'foreign' : 'lost' }));
+      asked.on('error', (error: NodeJS.ErrnoException) =>
+        end({ failed: error.code === 'ECONNREFUSED' ? 'refused' : error.code?.startsWith('HPE') ? 'foreign' : 'lost' }),
+      );
       asked.end(body ?? undefined);
       messages.keep(Buffer.from(`${method} ${path} ${body ?? ''}`), true, Date.now(), beat);
     },
@@ -228,7 +241,9 @@ function openRequests(deps: WireDependencies): Wire {
 /** A device by profile on the transport that its profile names. */
 export function openProfileLink(deps: LinkDependencies): Link {
   const { engine, device, context } = deps;
-  const compiled = compiledProfileOf(engine.program.document.profiles.find((one) => one.key === device.settings.profile)?.content);
+  const compiled = compiledProfileOf(
+    engine.program.document.profiles.find((one) => one.key === device.settings.profile)?.content,
+  );
   let closed = false;
   const wires: WireDependencies = {
     ...deps,
@@ -239,9 +254,21 @@ export function openProfileLink(deps: LinkDependencies): Link {
     },
   };
   const { kind } = compiled.profile.transport;
-  const overStream = kind === 'tcp' || (compiled.profile.transport.kind === 'midi' && compiled.profile.transport.over === 'tcp');
-  const wire = kind === 'http' ? openRequests(wires) : kind === 'webSocket' ? openWebSocket(wires) : overStream ? openStream(wires) : openDatagrams(wires);
-  const profileContext: ProfileContext = { ...context, connect: () => wire.connect(), transmit: (message, beat, then) => wire.send(message, beat, (result) => !closed && then(result)) };
+  const overStream =
+    kind === 'tcp' || (compiled.profile.transport.kind === 'midi' && compiled.profile.transport.over === 'tcp');
+  const wire =
+    kind === 'http'
+      ? openRequests(wires)
+      : kind === 'webSocket'
+        ? openWebSocket(wires)
+        : overStream
+          ? openStream(wires)
+          : openDatagrams(wires);
+  const profileContext: ProfileContext = {
+    ...context,
+    connect: () => wire.connect(),
+    transmit: (message, beat, then) => wire.send(message, beat, (result) => !closed && then(result)),
+  };
   const driver = new ProfileDriver(compiled, profileContext);
   // The socket of datagrams opens a moment later; asks before that would be lost.
   setImmediate(() => {

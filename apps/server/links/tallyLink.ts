@@ -12,10 +12,21 @@ export function openTallyLink({ engine, device, flush, messages, context }: Link
   let closed = false;
   const switcher = engine.program.document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const sources = (): TallySource[] => {
-    const [program, preview, mixing] = ['program', 'preview', 'mixing'].map((point) => engine.board.read(`${switcher}.${point}`));
+    const [program, preview, mixing] = ['program', 'preview', 'mixing'].map((point) =>
+      engine.board.read(`${switcher}.${point}`),
+    );
     return engine.program.document.sources.flatMap(({ input, name }) =>
       // While it mixes both pictures are on air.
-      input === null ? [] : [{ input, name, onProgram: input === program || (mixing === true && input === preview), onPreview: input === preview }],
+      input === null
+        ? []
+        : [
+            {
+              input,
+              name,
+              onProgram: input === program || (mixing === true && input === preview),
+              onPreview: input === preview,
+            },
+          ],
     );
   };
   const driver = new TallyDriver(

@@ -26,7 +26,9 @@ export function openTcpLink({ engine, device, flush, messages, context }: LinkDe
         inTurn(() => driver.receive(bytes));
         messages.keep(bytes, false, Date.now());
       });
-      made.on('error', (error: NodeJS.ErrnoException) => inTurn(() => error.code === 'ECONNREFUSED' && driver.unreachable()));
+      made.on('error', (error: NodeJS.ErrnoException) =>
+        inTurn(() => error.code === 'ECONNREFUSED' && driver.unreachable()),
+      );
       made.on('close', () => {
         open = false;
         inTurn(() => driver.disconnected());

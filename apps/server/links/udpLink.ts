@@ -20,7 +20,8 @@ export function openUdpLink({ engine, device, flush, idPrefix, messages, context
     },
   };
   const kind = DEVICE_KINDS[device.kind] ?? ptzHead;
-  const driver: ByteDriver = kind.wire === 'visca' ? new ViscaDriver(device.settings, bytes) : new OscDriver(kind, bytes, idPrefix);
+  const driver: ByteDriver =
+    kind.wire === 'visca' ? new ViscaDriver(device.settings, bytes) : new OscDriver(kind, bytes, idPrefix);
   socket.on('message', (datagram) => {
     engine.board.turn(() => driver.receive(datagram));
     messages.keep(datagram, false, Date.now());

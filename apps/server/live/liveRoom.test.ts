@@ -46,7 +46,13 @@ function setUp() {
     else points[key] = value;
     room.changed([key]);
   };
-  return { room, join, change, light: (id: string) => (faces = { [id]: { sign: 'onAir', lost: false, note: '' } }), revised: () => (revision += 1) };
+  return {
+    room,
+    join,
+    change,
+    light: (id: string) => (faces = { [id]: { sign: 'onAir', lost: false, note: '' } }),
+    revised: () => (revision += 1),
+  };
 }
 const changes = (socket: HandSocket) => socket.got.flatMap((message) => (message.type === 'changes' ? [message] : []));
 
@@ -60,7 +66,9 @@ describe('the clients of a link group', () => {
     light('b1');
     expect(changes(socket)).toEqual([]);
     jest.advanceTimersByTime(20);
-    expect(changes(socket)).toMatchObject([{ n: 1, points: { 'switcher.program': 1, 'switcher.preview': 4 }, faces: { b1: { sign: 'onAir' } } }]);
+    expect(changes(socket)).toMatchObject([
+      { n: 1, points: { 'switcher.program': 1, 'switcher.preview': 4 }, faces: { b1: { sign: 'onAir' } } },
+    ]);
     // What nobody can vouch for any more is told as such.
     change('switcher.program', null);
     jest.advanceTimersByTime(20);

@@ -137,7 +137,9 @@ export class LiveRoom {
       ...(hasFaces ? { faces } : {}),
       ...(runs.length > 0 ? { runs } : {}),
       ...(this.devicesChanged ? { devices: this.source.devices() } : {}),
-      ...(this.revisionChanged ? { revision: this.source.revision(), ...(this.editsWhole ? { edits: this.edits } : {}) } : {}),
+      ...(this.revisionChanged
+        ? { revision: this.source.revision(), ...(this.editsWhole ? { edits: this.edits } : {}) }
+        : {}),
     };
     this.devicesChanged = false;
     this.revisionChanged = false;
@@ -163,7 +165,8 @@ export class LiveRoom {
     if (this.staleTimer !== null || ![...this.clients.values()].some((client) => client.stale)) return;
     this.staleTimer = setTimeout(() => {
       this.staleTimer = null;
-      for (const client of this.clients.values()) if (client.stale && client.socket.bufferedAmount <= BEHIND_BYTES) this.snapshot(client);
+      for (const client of this.clients.values())
+        if (client.stale && client.socket.bufferedAmount <= BEHIND_BYTES) this.snapshot(client);
       this.watchStale();
     }, CAUGHT_UP_MS);
   }

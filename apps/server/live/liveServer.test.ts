@@ -2,7 +2,8 @@ import { LivePress } from '@umbek/core/api';
 import fc from 'fast-check';
 import { isPlainPress } from './liveServer';
 
-const maybe = <T>(right: fc.Arbitrary<T>) => fc.oneof({ weight: 6, arbitrary: right as fc.Arbitrary<unknown> }, { weight: 1, arbitrary: fc.anything() });
+const maybe = <T>(right: fc.Arbitrary<T>) =>
+  fc.oneof({ weight: 6, arbitrary: right as fc.Arbitrary<unknown> }, { weight: 1, arbitrary: fc.anything() });
 
 describe('the quick look at a press', () => {
   it('lets nothing through that the schema would refuse', () => {

@@ -1,5 +1,11 @@
 import type { IncomingMessage, Server } from 'node:http';
-import { type ErrorReply, LiveClientMessage, type LiveEdit, type LiveRun, type LiveServerMessage } from '@umbek/core/api';
+import {
+  type ErrorReply,
+  LiveClientMessage,
+  type LiveEdit,
+  type LiveRun,
+  type LiveServerMessage,
+} from '@umbek/core/api';
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
@@ -81,13 +87,23 @@ export class LiveServer {
     socket.on('message', (data) => {
       const message = parse(String(data));
       if ('code' in message) return say(socket, { type: 'error', error: message });
-      if (message.type === 'time') return say(socket, { type: 'time', sent: message.sent, now: this.deps.clock.wall().getTime() });
+      if (message.type === 'time')
+        return say(socket, { type: 'time', sent: message.sent, now: this.deps.clock.wall().getTime() });
       if (message.type === 'hello') {
         // Stations of the same name are told apart, so that one closing does not release what the other holds.
-        station = { name: `${message.station}#${connection}`, person: message.person, operate: message.operate, linkGroup: message.linkGroup };
+        station = {
+          name: `${message.station}#${connection}`,
+          person: message.person,
+          operate: message.operate,
+          linkGroup: message.linkGroup,
+        };
         return this.room(message.linkGroup).join(socket, message.resume);
       }
-      if (station === null) return say(socket, { type: 'error', error: { code: 'no-hello', message: 'This socket has not said who it is.', mend: 'Send hello first.' } });
+      if (station === null)
+        return say(socket, {
+          type: 'error',
+          error: { code: 'no-hello', message: 'This socket has not said who it is.', mend: 'Send hello first.' },
+        });
       this.press(socket, station, message);
     });
     socket.on('close', () => {
@@ -98,10 +114,18 @@ export class LiveServer {
     socket.on('error', () => socket.terminate());
   }
 
-  private press(socket: WebSocket, station: Station, message: Extract<LiveClientMessage, { type: 'press' | 'send' }>): void {
+  private press(
+    socket: WebSocket,
+    station: Station,
+    message: Extract<LiveClientMessage, { type: 'press' | 'send' }>,
+  ): void {
     const { pressId, phase } = message;
     if (!station.operate) {
-      const error = { code: 'may-not-operate', message: 'This station may not operate.', mend: 'Ask the control engineer to allow it.' };
+      const error = {
+        code: 'may-not-operate',
+        message: 'This station may not operate.',
+        mend: 'Ask the control engineer to allow it.',
+      };
       return say(socket, { type: 'answer', pressId, phase, accepted: false, error });
     }
     const isPress = message.type === 'press';
@@ -163,7 +187,13 @@ const oftenKeys = new WeakMap<Engine['program'], ReadonlySet<string>>();
 function oftenKeysOf(program: Engine['program']): ReadonlySet<string> {
   let keys = oftenKeys.get(program);
   if (keys === undefined) {
-    keys = new Set(program.document.devices.flatMap((device) => Object.entries(pointsOf(device, program.document)).flatMap(([point, definition]) => (definition.often ? [`${device.key}.${point}`] : []))));
+    keys = new Set(
+      program.document.devices.flatMap((device) =>
+        Object.entries(pointsOf(device, program.document)).flatMap(([point, definition]) =>
+          definition.often ? [`${device.key}.${point}`] : [],
+        ),
+      ),
+    );
     oftenKeys.set(program, keys);
   }
   return keys;
@@ -180,12 +210,16 @@ function parse(text: string): LiveClientMessage | ErrorReply {
     const parsed = LiveClientMessage.safeParse(message);
     if (parsed.success) return parsed.data;
     const [error] = errorsOf(parsed.error);
-    return { code: 'bad-field', message: error?.message ?? 'Not a message.', mend: error?.mend ?? 'Correct it.', ...(error?.path === undefined ? {} : { path: error.path }) };
+    return {
+      code: 'bad-field',
+      message: error?.message ?? 'Not a message.',
+      mend: error?.mend ?? 'Correct it.',
+      ...(error?.path === undefined ? {} : { path: error.path }),
+    };
   } catch {
     return { code: 'bad-json', message: 'This is not JSON.', mend: 'Send one JSON object a message.' };
   }
 }
-
 
 type LivePress = Extract<LiveClientMessage, { type: 'press' }>;
 const PRESS_ID = /^[0-9A-HJKMNP-TV-Z]{26}$/;

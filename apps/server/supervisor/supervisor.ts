@@ -8,7 +8,9 @@ interface Stops {
   readonly datagrams: readonly string[];
 }
 
-type FromEngine = { readonly type: 'guard'; readonly device: string; readonly stops: Stops | null } | { readonly type: 'ready'; readonly port: number };
+type FromEngine =
+  | { readonly type: 'guard'; readonly device: string; readonly stops: Stops | null }
+  | { readonly type: 'ready'; readonly port: number };
 
 export interface Supervisor {
   /** The engine process of now; another one after a restart. */
@@ -26,7 +28,11 @@ const ENGINE_FLAGS = ['--no-flush-bytecode'];
 const WELL_AFTER_MS = 10_000;
 
 /** Runs the engine as a child process: when it ends, its moves are stopped first, then it is started again. */
-export async function supervise(entry: string, config: ServerConfig, onWords: (words: string) => void = () => undefined): Promise<Supervisor> {
+export async function supervise(
+  entry: string,
+  config: ServerConfig,
+  onWords: (words: string) => void = () => undefined,
+): Promise<Supervisor> {
   const guards = new Map<string, Stops>();
   let child: ChildProcess | null = null;
   let closing = false;
@@ -50,7 +56,10 @@ export async function supervise(entry: string, config: ServerConfig, onWords: (w
   const start = (): Promise<void> =>
     new Promise((resolve, reject) => {
       const began = Date.now();
-      const engine = fork(entry, [JSON.stringify({ ...config, port })], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: ENGINE_FLAGS });
+      const engine = fork(entry, [JSON.stringify({ ...config, port })], {
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+        execArgv: ENGINE_FLAGS,
+      });
       child = engine;
       engine.on('message', (message: FromEngine) => {
         if (message.type === 'ready') {

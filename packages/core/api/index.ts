@@ -16,7 +16,10 @@ export const DeviceHealth = z.object({
   kind: z.string(),
   address: z.string(),
   state: LinkStateSchema,
-  lastReplyMs: z.number().nullable().meta({ description: 'Milliseconds since the last reply; null when there was none.' }),
+  lastReplyMs: z
+    .number()
+    .nullable()
+    .meta({ description: 'Milliseconds since the last reply; null when there was none.' }),
   words: z.string(),
   malformed: z.number().meta({ description: 'Datagrams that were not understood.' }),
 });
@@ -43,8 +46,14 @@ export const PressBody = z
     phase: z.enum(['down', 'hold', 'up']),
     station: z.string().min(1).max(120),
     person: z.string().max(120).optional(),
-    linkGroup: z.string().regex(/^[a-zA-Z0-9-]{1,40}$/).optional(),
-    at: z.number().optional().meta({ description: 'Time of the touch, milliseconds since 1970. A press more than 2 s old is refused.' }),
+    linkGroup: z
+      .string()
+      .regex(/^[a-zA-Z0-9-]{1,40}$/)
+      .optional(),
+    at: z
+      .number()
+      .optional()
+      .meta({ description: 'Time of the touch, milliseconds since 1970. A press more than 2 s old is refused.' }),
   })
   .meta({ id: 'Press' });
 
@@ -60,13 +69,26 @@ export const SendBody = z
     station: z.string().min(1).max(120),
     person: z.string().max(120).optional(),
   })
-  .meta({ id: 'Send', description: 'A command without a button. One that moves until told otherwise is held: renew it within 400 ms, and let go.' });
+  .meta({
+    id: 'Send',
+    description:
+      'A command without a button. One that moves until told otherwise is held: renew it within 400 ms, and let go.',
+  });
 
 export const TryBody = z
-  .strictObject({ pressId: PressId, buttonId: z.string().min(1).max(40), stepId: z.string().min(1).max(40), onward: z.boolean().default(false), station: z.string().min(1).max(120), person: z.string().max(120).optional() })
+  .strictObject({
+    pressId: PressId,
+    buttonId: z.string().min(1).max(40),
+    stepId: z.string().min(1).max(40),
+    onward: z.boolean().default(false),
+    station: z.string().min(1).max(120),
+    person: z.string().max(120).optional(),
+  })
   .meta({ id: 'Try', description: 'One step of a button alone, or with all that follow it.' });
 
-export const PressReply = z.object({ accepted: z.literal(true), runId: z.string().nullable() }).meta({ id: 'PressAccepted' });
+export const PressReply = z
+  .object({ accepted: z.literal(true), runId: z.string().nullable() })
+  .meta({ id: 'PressAccepted' });
 
 export const FaceSchema = z.object({ sign: z.string().nullable(), lost: z.boolean(), note: z.string() });
 
@@ -81,7 +103,9 @@ export const PanelsReply = z
             id: z.string(),
             name: z.string(),
             family: Family,
-            buttons: z.array(z.object({ id: z.string(), legend: z.string(), note: z.string(), mode: z.enum(['press', 'hold']) })),
+            buttons: z.array(
+              z.object({ id: z.string(), legend: z.string(), note: z.string(), mode: z.enum(['press', 'hold']) }),
+            ),
           }),
         ),
       }),
@@ -92,8 +116,16 @@ export type PanelsReply = z.infer<typeof PanelsReply>;
 
 export const RehearseBody = z
   .union([
-    z.strictObject({ buttonId: z.string().min(1).max(40), holdMs: z.number().min(0).max(60_000).optional(), linkGroup: z.string().max(40).optional() }),
-    z.strictObject({ macroId: z.string().min(1).max(40), params: z.record(z.string().max(60), PlainValue).optional(), linkGroup: z.string().max(40).optional() }),
+    z.strictObject({
+      buttonId: z.string().min(1).max(40),
+      holdMs: z.number().min(0).max(60_000).optional(),
+      linkGroup: z.string().max(40).optional(),
+    }),
+    z.strictObject({
+      macroId: z.string().min(1).max(40),
+      params: z.record(z.string().max(60), PlainValue).optional(),
+      linkGroup: z.string().max(40).optional(),
+    }),
   ])
   .meta({ id: 'Rehearse' });
 
@@ -101,7 +133,11 @@ const JournalLine = z.looseObject({ kind: z.string(), t: z.number() });
 
 export const RehearseReply = z
   .object({ durationMs: z.number(), cutOff: z.boolean(), entries: z.array(JournalLine) })
-  .meta({ id: 'Timeline', description: 'The predicted timeline; entries are of the same type as those of the as-run, t counts milliseconds from the press.' });
+  .meta({
+    id: 'Timeline',
+    description:
+      'The predicted timeline; entries are of the same type as those of the as-run, t counts milliseconds from the press.',
+  });
 
 export const LogQuery = z.object({
   before: z.coerce.number().int().min(0).optional(),
@@ -124,38 +160,81 @@ export const RunReply = z
   .object({
     runId: z.string(),
     name: z.string(),
-    rehearsed: z.boolean().meta({ description: 'False when nothing is known to hold it against: predicted times are then missing.' }),
+    rehearsed: z
+      .boolean()
+      .meta({ description: 'False when nothing is known to hold it against: predicted times are then missing.' }),
     sameOrder: z.boolean(),
     worstMs: z.number().nullable(),
-    lines: z.array(z.object({ what: z.string(), words: z.string().meta({ description: 'The same with the names of today.' }), predictedMs: z.number().nullable(), realMs: z.number().nullable(), errorMs: z.number().nullable() })),
+    lines: z.array(
+      z.object({
+        what: z.string(),
+        words: z.string().meta({ description: 'The same with the names of today.' }),
+        predictedMs: z.number().nullable(),
+        realMs: z.number().nullable(),
+        errorMs: z.number().nullable(),
+      }),
+    ),
   })
-  .meta({ id: 'RunComparison', description: 'A live run beside its rehearsal; error is real minus predicted, in milliseconds.' });
+  .meta({
+    id: 'RunComparison',
+    description: 'A live run beside its rehearsal; error is real minus predicted, in milliseconds.',
+  });
 
 export const RunsReply = z
   .object({ runs: z.array(z.object({ runId: z.string(), name: z.string(), step: z.string(), stopping: z.boolean() })) })
   .meta({ id: 'Runs' });
 
-export const RunStepsBody = z.strictObject({ name: z.string().min(1).max(120), steps: Steps.min(1), owns: z.array(z.string().min(1).max(40)).max(40).default([]), station: z.string().min(1).max(120) }).meta({ id: 'RunSteps' });
+export const RunStepsBody = z
+  .strictObject({
+    name: z.string().min(1).max(120),
+    steps: Steps.min(1),
+    owns: z.array(z.string().min(1).max(40)).max(40).default([]),
+    station: z.string().min(1).max(120),
+  })
+  .meta({ id: 'RunSteps' });
 export const StopAllBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopAll' });
 export const StopAllReply = z.object({ runs: z.number(), holds: z.number() }).meta({ id: 'Stopped' });
 export const StopRunBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopRun' });
-export const EditReply = z.object({ revision: z.number(), kept: z.array(z.string()).default([]).meta({ description: 'What an undo left alone, because it was changed since.' }), label: z.string().default('') }).meta({ id: 'EditTaken' });
+export const EditReply = z
+  .object({
+    revision: z.number(),
+    kept: z
+      .array(z.string())
+      .default([])
+      .meta({ description: 'What an undo left alone, because it was changed since.' }),
+    label: z.string().default(''),
+  })
+  .meta({ id: 'EditTaken' });
 export const EditBody = Edit.meta({ id: 'Edit' });
 
 export const UndoBody = z.strictObject({ by: z.string().max(120) }).meta({ id: 'Undo' });
 
 export const HistoryReply = z
   .object({
-    entries: z.array(z.object({ editId: z.string(), revision: z.number(), label: z.string(), by: z.string(), at: z.string(), kind: z.enum(['edit', 'undo', 'redo']), undone: z.boolean() })),
+    entries: z.array(
+      z.object({
+        editId: z.string(),
+        revision: z.number(),
+        label: z.string(),
+        by: z.string(),
+        at: z.string(),
+        kind: z.enum(['edit', 'undo', 'redo']),
+        undone: z.boolean(),
+      }),
+    ),
     undo: z.string().nullable().meta({ description: 'Label of what an undo would take back; null when nothing.' }),
     redo: z.string().nullable(),
   })
   .meta({ id: 'History' });
 export type HistoryReply = z.infer<typeof HistoryReply>;
 
-export const VersionBody = z.strictObject({ id: z.ulid(), name: z.string().trim().min(1).max(120), by: z.string().max(120).default('') }).meta({ id: 'NewVersion', description: 'Keeps the show as it is now under a name.' });
+export const VersionBody = z
+  .strictObject({ id: z.ulid(), name: z.string().trim().min(1).max(120), by: z.string().max(120).default('') })
+  .meta({ id: 'NewVersion', description: 'Keeps the show as it is now under a name.' });
 const versionEntry = { id: z.string(), name: z.string(), by: z.string(), at: z.string() };
-export const VersionsReply = z.object({ versions: z.array(z.object(versionEntry)) }).meta({ id: 'Versions', description: 'Newest first.' });
+export const VersionsReply = z
+  .object({ versions: z.array(z.object(versionEntry)) })
+  .meta({ id: 'Versions', description: 'Newest first.' });
 export type VersionsReply = z.infer<typeof VersionsReply>;
 export const VersionReply = z.object({ ...versionEntry, document: ShowDocument }).meta({ id: 'Version' });
 export type VersionReply = z.infer<typeof VersionReply>;
@@ -179,9 +258,25 @@ const PlaceSchema = z.object({ pan: z.number(), tilt: z.number(), zoom: z.number
 /** Recalls of a head that really happened, oldest first. Times are milliseconds; errors are shares (0.02 is 2 %). */
 export const TravelReply = z
   .object({
-    learned: z.object({ runs: z.object({ pan: z.number(), tilt: z.number(), zoom: z.number() }), medianError: z.number(), worstError: z.number(), p90: z.number() }).nullable(),
+    learned: z
+      .object({
+        runs: z.object({ pan: z.number(), tilt: z.number(), zoom: z.number() }),
+        medianError: z.number(),
+        worstError: z.number(),
+        p90: z.number(),
+      })
+      .nullable(),
     limits: z.record(z.string(), z.number()).nullable(),
-    lines: z.array(z.object({ at: z.string(), from: PlaceSchema, to: PlaceSchema, measuredMs: z.number(), declaredMs: z.number(), learnedMs: z.number().nullable() })),
+    lines: z.array(
+      z.object({
+        at: z.string(),
+        from: PlaceSchema,
+        to: PlaceSchema,
+        measuredMs: z.number(),
+        declaredMs: z.number(),
+        learnedMs: z.number().nullable(),
+      }),
+    ),
   })
   .meta({ id: 'Travel' });
 export type TravelReply = z.infer<typeof TravelReply>;
@@ -190,12 +285,29 @@ const Chance = z.number().min(0).max(1);
 
 /** What goes wrong with a stand-in. Chances are shares of all messages; the delay is the longest, milliseconds. */
 export const StandinFaults = z
-  .strictObject({ dropIn: Chance.default(0), dropOut: Chance.default(0), doubleIn: Chance.default(0), doubleOut: Chance.default(0), delayMs: z.number().min(0).max(5000).default(0), silent: z.boolean().default(false), refuse: z.boolean().default(false), seed: z.number().int().min(0).default(1) })
+  .strictObject({
+    dropIn: Chance.default(0),
+    dropOut: Chance.default(0),
+    doubleIn: Chance.default(0),
+    doubleOut: Chance.default(0),
+    delayMs: z.number().min(0).max(5000).default(0),
+    silent: z.boolean().default(false),
+    refuse: z.boolean().default(false),
+    seed: z.number().int().min(0).default(1),
+  })
   .meta({ id: 'StandinFaults' });
 export type StandinFaults = z.infer<typeof StandinFaults>;
 export const SimulateBody = z.strictObject({ what: z.string().min(1).max(60) }).meta({ id: 'Simulate' });
 export const StandinsReply = z.object({
-  standins: z.array(z.object({ key: z.string(), name: z.string(), faults: StandinFaults, malformed: z.number(), simulations: z.array(z.object({ what: z.string(), words: z.string() })) })),
+  standins: z.array(
+    z.object({
+      key: z.string(),
+      name: z.string(),
+      faults: StandinFaults,
+      malformed: z.number(),
+      simulations: z.array(z.object({ what: z.string(), words: z.string() })),
+    }),
+  ),
 });
 export type StandinsReply = z.infer<typeof StandinsReply>;
 
@@ -206,8 +318,15 @@ export const ProfileCheckReply = z.object({ name: z.string(), commands: z.number
 export const PointsReply = z.object({ points: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])) });
 
 export const MessagesReply = z
-  .object({ messages: z.array(z.object({ at: z.string(), direction: z.enum(['out', 'in']), words: z.string(), bytes: z.string() })) })
-  .meta({ id: 'Messages', description: 'The last 200 messages from and to a device, newest first; heartbeats are kept apart.' });
+  .object({
+    messages: z.array(
+      z.object({ at: z.string(), direction: z.enum(['out', 'in']), words: z.string(), bytes: z.string() }),
+    ),
+  })
+  .meta({
+    id: 'Messages',
+    description: 'The last 200 messages from and to a device, newest first; heartbeats are kept apart.',
+  });
 
 /** First message of a client on the live socket. */
 export const Hello = z.strictObject({
@@ -216,7 +335,10 @@ export const Hello = z.strictObject({
   person: z.string().max(120).default(''),
   operate: z.boolean().default(true),
   program: z.boolean().default(true),
-  linkGroup: z.string().regex(/^[a-zA-Z0-9-]{1,40}$/).default('main'),
+  linkGroup: z
+    .string()
+    .regex(/^[a-zA-Z0-9-]{1,40}$/)
+    .default('main'),
   resume: z.strictObject({ epoch: z.number(), n: z.number() }).optional(),
 });
 
@@ -303,6 +425,13 @@ export type LiveServerMessage =
       readonly edits?: readonly LiveEdit[];
     }
   | { readonly type: 'run'; readonly run: LiveRun }
-  | { readonly type: 'answer'; readonly pressId: string; readonly phase: string; readonly accepted: boolean; readonly runId?: string | null; readonly error?: ErrorReply }
+  | {
+      readonly type: 'answer';
+      readonly pressId: string;
+      readonly phase: string;
+      readonly accepted: boolean;
+      readonly runId?: string | null;
+      readonly error?: ErrorReply;
+    }
   | { readonly type: 'time'; readonly sent: number; readonly now: number }
   | { readonly type: 'error'; readonly error: ErrorReply };

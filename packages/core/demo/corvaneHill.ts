@@ -1,15 +1,38 @@
 import { DOME_SLIT, HOUSE_LIGHTS } from '../profile/samples';
-import { type Argument, type Button, type Family, type LampRule, type Position, ShowDocument, type Step } from '../show/index';
+import {
+  type Argument,
+  type Button,
+  type Family,
+  type LampRule,
+  type Position,
+  ShowDocument,
+  type Step,
+} from '../show/index';
 import { LINES, MACHINE_PORTS, MACHINES, RECORDING, REPLAY, ROUTING } from './machines';
 import type { StripPlan } from './plan';
 
 /** Ids of the demo are fixed, so that tests and links can name its buttons. A ULID is 26 characters of Crockford's base 32. */
-export const demoId = (kind: string, number: number): string => `01J0C0RVANEH1${kind}${String(number).padStart(26 - 13 - kind.length, '0')}`;
+export const demoId = (kind: string, number: number): string =>
+  `01J0C0RVANEH1${kind}${String(number).padStart(26 - 13 - kind.length, '0')}`;
 
-const DECLARED_HEAD = { panSpeed: 80, tiltSpeed: 60, panAcceleration: 120, tiltAcceleration: 100, zoomSpeed: 6500, zoomAcceleration: 16_000 };
+const DECLARED_HEAD = {
+  panSpeed: 80,
+  tiltSpeed: 60,
+  panAcceleration: 120,
+  tiltAcceleration: 100,
+  zoomSpeed: 6500,
+  zoomAcceleration: 16_000,
+};
 
 /** Ports of the demo's stand-ins. */
-export const DEMO_PORTS = { deskCam: 52381, lawnCam: 52382, domeCam: 52383, switcher: 7001, captions: 7002, ...MACHINE_PORTS } as const;
+export const DEMO_PORTS = {
+  deskCam: 52381,
+  lawnCam: 52382,
+  domeCam: 52383,
+  switcher: 7001,
+  captions: 7002,
+  ...MACHINE_PORTS,
+} as const;
 
 const positionsOf: [key: string, name: string, camera: string, pan: number, tilt: number, zoom: number][] = [
   ['inesClose', 'Ines close', 'deskCam', -12.45, 3, 4.2],
@@ -40,7 +63,9 @@ const positions: Position[] = positionsOf.map(([key, name, camera, pan, tilt, zo
 /** Memories that the demo's heads hold: what the show's positions say. */
 export const memoriesOf = (camera: string): Record<string, { pan: number; tilt: number; zoom: number }> =>
   Object.fromEntries(
-    positions.filter((one) => one.camera === camera).map((one) => [String(one.headNumber), { pan: one.pan, tilt: one.tilt, zoom: one.zoom }]),
+    positions
+      .filter((one) => one.camera === camera)
+      .map((one) => [String(one.headNumber), { pan: one.pan, tilt: one.tilt, zoom: one.zoom }]),
   );
 
 const HEADS: [key: 'deskCam' | 'lawnCam' | 'domeCam', name: string][] = [
@@ -74,9 +99,16 @@ const MORE_SOURCES: [key: string, name: string, short: string, family: Family, i
 ];
 
 /** Names that the switcher holds by input. It was never told of Black. */
-const INPUT_NAMES = Array.from({ length: 15 }, (_, index) => [...sources, ...MORE_SOURCES].find((one) => one[4] === index + 1)?.[1] ?? `Input ${index + 1}`);
+const INPUT_NAMES = Array.from(
+  { length: 15 },
+  (_, index) => [...sources, ...MORE_SOURCES].find((one) => one[4] === index + 1)?.[1] ?? `Input ${index + 1}`,
+);
 
-const PICTURES: Readonly<Record<string, 'sky' | 'chart' | 'black'>> = { roofCam: 'sky', slides: 'chart', black: 'black' };
+const PICTURES: Readonly<Record<string, 'sky' | 'chart' | 'black'>> = {
+  roofCam: 'sky',
+  slides: 'chart',
+  black: 'black',
+};
 
 const PEOPLE: [key: string, name: string, title: string, short: string][] = [
   ['ines', 'Ines Halloran', 'Host', 'Corvane Hill'],
@@ -84,8 +116,21 @@ const PEOPLE: [key: string, name: string, title: string, short: string][] = [
   ['della', 'Della Quist', 'Dome keeper', 'dome keeper'],
 ];
 
-const command = (id: string, device: string, name: string, params: Record<string, Argument> = {}): Step => ({ id, onFail: 'stop', kind: 'command', device, command: name, params });
-const arrived = (id: string, camera: string, position: string): Step => ({ id, onFail: 'stop', kind: 'wait', until: `${camera}.arrived == "${position}"`, timeoutMs: 6000 });
+const command = (id: string, device: string, name: string, params: Record<string, Argument> = {}): Step => ({
+  id,
+  onFail: 'stop',
+  kind: 'command',
+  device,
+  command: name,
+  params,
+});
+const arrived = (id: string, camera: string, position: string): Step => ({
+  id,
+  onFail: 'stop',
+  kind: 'wait',
+  until: `${camera}.arrived == "${position}"`,
+  timeoutMs: 6000,
+});
 
 /** Recall, preview, wait until the head has arrived, cut, caption in: the press that the demo is about. */
 const toPerson = (camera: string, position: string, name: string, title: string): Step[] => [
@@ -105,7 +150,9 @@ const nudge = (legend: string, note: string, deflection: Record<string, number>)
   legend,
   note,
   mode: 'hold',
-  steps: [{ id: 'drive', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'nudge', params: deflection }],
+  steps: [
+    { id: 'drive', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'nudge', params: deflection },
+  ],
   releaseSteps: [{ id: 'stop', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'stop', params: {} }],
 });
 
@@ -124,9 +171,33 @@ const MAIN: StripPlan[] = [
     name: 'Moments',
     family: 'moss',
     buttons: [
-      { legend: 'Ines close', note: 'arrive, cut, name', steps: toPerson('deskCam', 'inesClose', 'Ines Halloran', 'Host'), lamps: [{ when: 'deskCam.arrived == "inesClose" && switcher.program == 1', show: 'onAir' }, { when: 'deskCam.arrived == "inesClose"', show: 'arrived' }] },
-      { legend: 'Tomasz close', note: 'arrive, cut, name', steps: toPerson('deskCam', 'tomaszClose', 'Tomasz Reke', 'Astronomer'), lamps: [{ when: 'deskCam.arrived == "tomaszClose" && switcher.program == 1', show: 'onAir' }, { when: 'deskCam.arrived == "tomaszClose"', show: 'arrived' }] },
-      { legend: 'Slit open', note: 'Dome cam, then cut', steps: toPerson('domeCam', 'slitOpen', 'Della Quist', 'Dome keeper'), lamps: [{ when: 'domeCam.arrived == "slitOpen" && switcher.program == 3', show: 'onAir' }, { when: 'domeCam.arrived == "slitOpen"', show: 'arrived' }] },
+      {
+        legend: 'Ines close',
+        note: 'arrive, cut, name',
+        steps: toPerson('deskCam', 'inesClose', 'Ines Halloran', 'Host'),
+        lamps: [
+          { when: 'deskCam.arrived == "inesClose" && switcher.program == 1', show: 'onAir' },
+          { when: 'deskCam.arrived == "inesClose"', show: 'arrived' },
+        ],
+      },
+      {
+        legend: 'Tomasz close',
+        note: 'arrive, cut, name',
+        steps: toPerson('deskCam', 'tomaszClose', 'Tomasz Reke', 'Astronomer'),
+        lamps: [
+          { when: 'deskCam.arrived == "tomaszClose" && switcher.program == 1', show: 'onAir' },
+          { when: 'deskCam.arrived == "tomaszClose"', show: 'arrived' },
+        ],
+      },
+      {
+        legend: 'Slit open',
+        note: 'Dome cam, then cut',
+        steps: toPerson('domeCam', 'slitOpen', 'Della Quist', 'Dome keeper'),
+        lamps: [
+          { when: 'domeCam.arrived == "slitOpen" && switcher.program == 3', show: 'onAir' },
+          { when: 'domeCam.arrived == "slitOpen"', show: 'arrived' },
+        ],
+      },
     ],
   },
   {
@@ -139,7 +210,12 @@ const MAIN: StripPlan[] = [
         steps: [command('in', 'captions', 'nameIn', { name, title, ms: 400 })],
         lamps: [{ when: `captions.nameUp && captions.nameText == "${name}"`, show: 'up' as const }],
       })),
-      { legend: 'Name out', note: '{{ captions.nameUp ? captions.nameText : "nothing up" }}', steps: [command('out', 'captions', 'nameOut', { ms: 300 })], lamps: [] },
+      {
+        legend: 'Name out',
+        note: '{{ captions.nameUp ? captions.nameText : "nothing up" }}',
+        steps: [command('out', 'captions', 'nameOut', { ms: 300 })],
+        lamps: [],
+      },
     ],
   },
   {
@@ -147,7 +223,12 @@ const MAIN: StripPlan[] = [
     family: 'ochre',
     firstButton: 101,
     buttons: [
-      { legend: 'Count board', note: '{{ captions.countUp ? "up" : "meteors" }}', steps: [command('in', 'captions', 'countIn', { count: { cel: 'value.meteors' }, label: 'meteors', ms: 400 })], lamps: [{ when: 'captions.countUp', show: 'up' as const }] },
+      {
+        legend: 'Count board',
+        note: '{{ captions.countUp ? "up" : "meteors" }}',
+        steps: [command('in', 'captions', 'countIn', { count: { cel: 'value.meteors' }, label: 'meteors', ms: 400 })],
+        lamps: [{ when: 'captions.countUp', show: 'up' as const }],
+      },
       {
         legend: 'Meteor +1',
         note: '{{ value.meteors }} so far',
@@ -157,29 +238,61 @@ const MAIN: StripPlan[] = [
         ],
       },
       { legend: 'Board out', note: 'count board', steps: [command('out', 'captions', 'countOut', { ms: 300 })] },
-      { legend: 'Peak in', note: '{{ captions.countdownUp ? string(captions.countdownLeft) + " s" : "10 minutes" }}', steps: [command('in', 'captions', 'countdownIn', { seconds: 600, label: 'to the peak', ms: 400 })], lamps: [{ when: 'captions.countdownUp', show: 'up' as const }] },
+      {
+        legend: 'Peak in',
+        note: '{{ captions.countdownUp ? string(captions.countdownLeft) + " s" : "10 minutes" }}',
+        steps: [command('in', 'captions', 'countdownIn', { seconds: 600, label: 'to the peak', ms: 400 })],
+        lamps: [{ when: 'captions.countdownUp', show: 'up' as const }],
+      },
       { legend: 'Peak out', note: 'countdown', steps: [command('out', 'captions', 'countdownOut', { ms: 300 })] },
-      { legend: 'Captions on', note: '{{ switcher.keyer1 ? "keyer 1 is on" : "keyer 1 is off" }}', steps: [command('key', 'switcher', 'keyer', { keyer: 1, on: { cel: '!switcher.keyer1' } })], lamps: [{ when: 'switcher.keyer1', show: 'up' as const }] },
+      {
+        legend: 'Captions on',
+        note: '{{ switcher.keyer1 ? "keyer 1 is on" : "keyer 1 is off" }}',
+        steps: [command('key', 'switcher', 'keyer', { keyer: 1, on: { cel: '!switcher.keyer1' } })],
+        lamps: [{ when: 'switcher.keyer1', show: 'up' as const }],
+      },
     ],
   },
   {
     name: 'Positions',
     family: 'lagoon',
-    buttons: positions.slice(0, 3).concat(positions.slice(4, 5), positions.slice(6)).map((one) => ({
-      legend: one.name,
-      note: HEADS.find(([key]) => key === one.camera)?.[1] ?? '',
-      steps: [command('recall', one.camera, 'recall', { position: one.key })],
-      lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
-    })),
+    buttons: positions
+      .slice(0, 3)
+      .concat(positions.slice(4, 5), positions.slice(6))
+      .map((one) => ({
+        legend: one.name,
+        note: HEADS.find(([key]) => key === one.camera)?.[1] ?? '',
+        steps: [command('recall', one.camera, 'recall', { position: one.key })],
+        lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
+      })),
   },
   {
     name: 'Program',
     family: 'stone',
     firstButton: 401,
     buttons: [
-      { legend: 'Wipe', note: '25 f', steps: [command('wipe', 'switcher', 'wipe', { frames: 25, direction: 'right' })], lamps: [{ when: 'switcher.mixing && switcher.transition != "mix"', show: 'armed' }] },
-      { legend: 'To black', note: '{{ switcher.black ? "air is black" : "50 f" }}', guard: 'secondTouch', steps: [command('black', 'switcher', 'fadeToBlack', { on: true, frames: 50 })], lamps: [{ when: 'switcher.black', show: 'onAir' }, { when: 'switcher.fading', show: 'armed' }] },
-      { legend: 'From black', note: '50 f', steps: [command('back', 'switcher', 'fadeToBlack', { on: false, frames: 50 })], lamps: [{ when: 'switcher.black', show: 'armed' }] },
+      {
+        legend: 'Wipe',
+        note: '25 f',
+        steps: [command('wipe', 'switcher', 'wipe', { frames: 25, direction: 'right' })],
+        lamps: [{ when: 'switcher.mixing && switcher.transition != "mix"', show: 'armed' }],
+      },
+      {
+        legend: 'To black',
+        note: '{{ switcher.black ? "air is black" : "50 f" }}',
+        guard: 'secondTouch',
+        steps: [command('black', 'switcher', 'fadeToBlack', { on: true, frames: 50 })],
+        lamps: [
+          { when: 'switcher.black', show: 'onAir' },
+          { when: 'switcher.fading', show: 'armed' },
+        ],
+      },
+      {
+        legend: 'From black',
+        note: '50 f',
+        steps: [command('back', 'switcher', 'fadeToBlack', { on: false, frames: 50 })],
+        lamps: [{ when: 'switcher.black', show: 'armed' }],
+      },
     ],
   },
   {
@@ -187,7 +300,12 @@ const MAIN: StripPlan[] = [
     family: 'stone',
     buttons: [
       { legend: 'Cut', note: 'preview to air', steps: [command('cut', 'switcher', 'cut')] },
-      { legend: 'Mix', note: '25 f', steps: [command('mix', 'switcher', 'mix', { frames: 25 })], lamps: [{ when: 'switcher.mixing', show: 'armed' }] },
+      {
+        legend: 'Mix',
+        note: '25 f',
+        steps: [command('mix', 'switcher', 'mix', { frames: 25 })],
+        lamps: [{ when: 'switcher.mixing', show: 'armed' }],
+      },
     ],
   },
 ];
@@ -242,7 +360,13 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
   let nextNumber = 1;
   for (const panel of panels) {
     for (const [place, plan] of panel.plan.entries()) {
-      const strip = { id: demoId('STR', strips.length + 1), panelId: panel.id, name: plan.name, family: plan.family, order: `a${place}` };
+      const strip = {
+        id: demoId('STR', strips.length + 1),
+        panelId: panel.id,
+        name: plan.name,
+        family: plan.family,
+        order: `a${place}`,
+      };
       strips.push(strip);
       plan.buttons.forEach((button, index) =>
         buttons.push({
@@ -264,21 +388,103 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
   return ShowDocument.parse({
     show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50 },
     devices: [
-      ...HEADS.map(([key, name], index) => ({ id: demoId('DEV', index + 1), key, name, kind: 'ptzHead', host: '127.0.0.1', port: ports[key], room: ROOMS[key], settings: { ...DECLARED_HEAD, heading: HEADINGS[key] }, order: `a${index}` })),
-      { id: demoId('DEV', 4), key: 'switcher', name: 'Switcher', kind: 'switcher', host: '127.0.0.1', port: ports.switcher, room: 'Gate room', settings: { frameRate: 50 }, order: 'a3' },
-      { id: demoId('DEV', 5), key: 'captions', name: 'Captions', kind: 'captions', host: '127.0.0.1', port: ports.captions, room: 'Gate room', settings: {}, order: 'a4' },
-      ...MACHINES.map(({ key, name, kind, room, settings }, index) => ({ id: demoId('DEV', 6 + index), key, name, kind, host: '127.0.0.1', port: ports[key], room, settings, order: `b${String(index).padStart(2, '0')}V` })),
+      ...HEADS.map(([key, name], index) => ({
+        id: demoId('DEV', index + 1),
+        key,
+        name,
+        kind: 'ptzHead',
+        host: '127.0.0.1',
+        port: ports[key],
+        room: ROOMS[key],
+        settings: { ...DECLARED_HEAD, heading: HEADINGS[key] },
+        order: `a${index}`,
+      })),
+      {
+        id: demoId('DEV', 4),
+        key: 'switcher',
+        name: 'Switcher',
+        kind: 'switcher',
+        host: '127.0.0.1',
+        port: ports.switcher,
+        room: 'Gate room',
+        settings: { frameRate: 50 },
+        order: 'a3',
+      },
+      {
+        id: demoId('DEV', 5),
+        key: 'captions',
+        name: 'Captions',
+        kind: 'captions',
+        host: '127.0.0.1',
+        port: ports.captions,
+        room: 'Gate room',
+        settings: {},
+        order: 'a4',
+      },
+      ...MACHINES.map(({ key, name, kind, room, settings }, index) => ({
+        id: demoId('DEV', 6 + index),
+        key,
+        name,
+        kind,
+        host: '127.0.0.1',
+        port: ports[key],
+        room,
+        settings,
+        order: `b${String(index).padStart(2, '0')}V`,
+      })),
     ],
-    sources: sources.map(([key, name, shortName, family, input, camera], index) => ({ id: demoId('SRC', index + 1), key, name, shortName, family, input, camera, picture: PICTURES[key] ?? ('none' as const), line: null as number | null, order: `a${index}` })).concat(
-      MORE_SOURCES.map(([key, name, shortName, family, input, line], index) => ({ id: demoId('SRC', 20 + index), key, name, shortName, family, input, camera: null, picture: 'none' as const, line, order: `b${index}` })),
-    ),
+    sources: sources
+      .map(([key, name, shortName, family, input, camera], index) => ({
+        id: demoId('SRC', index + 1),
+        key,
+        name,
+        shortName,
+        family,
+        input,
+        camera,
+        picture: PICTURES[key] ?? ('none' as const),
+        line: null as number | null,
+        order: `a${index}`,
+      }))
+      .concat(
+        MORE_SOURCES.map(([key, name, shortName, family, input, line], index) => ({
+          id: demoId('SRC', 20 + index),
+          key,
+          name,
+          shortName,
+          family,
+          input,
+          camera: null,
+          picture: 'none' as const,
+          line,
+          order: `b${index}`,
+        })),
+      ),
     roles: [
       { id: demoId('R0E', 1), key: 'host', name: 'Host', person: '', source: 'deskCam', order: 'a0' },
       { id: demoId('R0E', 2), key: 'expert', name: 'Expert', person: 'Marit Solvang', source: 'roofCam', order: 'a1' },
     ],
     reframes: [
-      { id: demoId('RFM', 1), key: 'roofNorth', name: 'Northern sky', source: 'roofCam', x: 0.35, y: 0.3, scale: 2.2, order: 'a0' },
-      { id: demoId('RFM', 2), key: 'roofPeak', name: 'Radiant', source: 'roofCam', x: 0.62, y: 0.4, scale: 3, order: 'a1' },
+      {
+        id: demoId('RFM', 1),
+        key: 'roofNorth',
+        name: 'Northern sky',
+        source: 'roofCam',
+        x: 0.35,
+        y: 0.3,
+        scale: 2.2,
+        order: 'a0',
+      },
+      {
+        id: demoId('RFM', 2),
+        key: 'roofPeak',
+        name: 'Radiant',
+        source: 'roofCam',
+        x: 0.62,
+        y: 0.4,
+        scale: 3,
+        order: 'a1',
+      },
     ],
     positions,
     values: [
@@ -301,7 +507,15 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
         name: 'Opening',
         params: [{ key: 'seconds', start: 2 }],
         steps: [
-          { id: 'ready', onFail: 'stop', kind: 'together', steps: [command('two', 'deskCam', 'recall', { position: 'twoShot' }), command('preview', 'switcher', 'preview', { source: 'deskCam' })] },
+          {
+            id: 'ready',
+            onFail: 'stop',
+            kind: 'together',
+            steps: [
+              command('two', 'deskCam', 'recall', { position: 'twoShot' }),
+              command('preview', 'switcher', 'preview', { source: 'deskCam' }),
+            ],
+          },
           arrived('arrive', 'deskCam', 'twoShot'),
           { id: 'breath', onFail: 'stop', kind: 'pause', length: { frames: 50 } },
           command('mix', 'switcher', 'mix', { frames: 50 }),
@@ -332,11 +546,48 @@ export interface DemoStandin {
 export function demoStandins(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): DemoStandin[] {
   const own = { repeats: false, rack: false };
   return [
-    { ...own, key: 'deskCam', name: 'Desk cam', kind: 'ptzHead', port: ports.deskCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('deskCam') } },
-    { ...own, key: 'lawnCam', name: 'Lawn cam', kind: 'ptzHead', port: ports.lawnCam, settings: { ...DECLARED_HEAD, memories: memoriesOf('lawnCam') }, repeats: true },
-    { ...own, key: 'domeCam', name: 'Dome cam', kind: 'ptzHead', port: ports.domeCam, settings: { ...DECLARED_HEAD, panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, memories: memoriesOf('domeCam') } },
-    { ...own, key: 'switcher', name: 'Switcher', kind: 'switcher', port: ports.switcher, settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: INPUT_NAMES } },
+    {
+      ...own,
+      key: 'deskCam',
+      name: 'Desk cam',
+      kind: 'ptzHead',
+      port: ports.deskCam,
+      settings: { ...DECLARED_HEAD, memories: memoriesOf('deskCam') },
+    },
+    {
+      ...own,
+      key: 'lawnCam',
+      name: 'Lawn cam',
+      kind: 'ptzHead',
+      port: ports.lawnCam,
+      settings: { ...DECLARED_HEAD, memories: memoriesOf('lawnCam') },
+      repeats: true,
+    },
+    {
+      ...own,
+      key: 'domeCam',
+      name: 'Dome cam',
+      kind: 'ptzHead',
+      port: ports.domeCam,
+      settings: { ...DECLARED_HEAD, panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, memories: memoriesOf('domeCam') },
+    },
+    {
+      ...own,
+      key: 'switcher',
+      name: 'Switcher',
+      kind: 'switcher',
+      port: ports.switcher,
+      settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: INPUT_NAMES },
+    },
     { ...own, key: 'captions', name: 'Captions', kind: 'captions', port: ports.captions, settings: {} },
-    ...MACHINES.map(({ key, name, kind, settings, standin }): DemoStandin => ({ ...own, key, name, kind, port: ports[key], settings: { ...settings, ...standin }, rack: true })),
+    ...MACHINES.map(({ key, name, kind, settings, standin }): DemoStandin => ({
+      ...own,
+      key,
+      name,
+      kind,
+      port: ports[key],
+      settings: { ...settings, ...standin },
+      rack: true,
+    })),
   ];
 }

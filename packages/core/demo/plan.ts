@@ -6,5 +6,13 @@ export interface StripPlan {
   readonly family: Family;
   /** Numbers its buttons from here instead of going on counting, so that the ids of the others stay. */
   readonly firstButton?: number;
-  readonly buttons: readonly { legend: string; note?: string; mode?: 'press' | 'hold'; guard?: 'none' | 'secondTouch'; steps: Step[]; releaseSteps?: Step[]; lamps?: LampRule[] }[];
+  readonly buttons: readonly {
+    legend: string;
+    note?: string;
+    mode?: 'press' | 'hold';
+    guard?: 'none' | 'secondTouch';
+    steps: Step[];
+    releaseSteps?: Step[];
+    lamps?: LampRule[];
+  }[];
 }

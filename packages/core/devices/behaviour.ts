@@ -19,8 +19,15 @@ interface Whole<State, Settings> {
 }
 
 /** A model from a behaviour. */
-export function modelOf<State, Settings extends { readonly replyDelayMs: number }>(behaviour: Behaviour<State, Settings>): Model<Whole<State, Settings>, Settings> {
-  const seen = (settings: Settings, inner: State, now: number, replies: ModelStep<State>['replies']): ModelStep<Whole<State, Settings>> => ({
+export function modelOf<State, Settings extends { readonly replyDelayMs: number }>(
+  behaviour: Behaviour<State, Settings>,
+): Model<Whole<State, Settings>, Settings> {
+  const seen = (
+    settings: Settings,
+    inner: State,
+    now: number,
+    replies: ModelStep<State>['replies'],
+  ): ModelStep<Whole<State, Settings>> => ({
     state: { settings, inner },
     replies,
     points: behaviour.points(inner, now, settings),
@@ -34,20 +41,24 @@ export function modelOf<State, Settings extends { readonly replyDelayMs: number 
       if (input.type !== 'command') return seen(settings, advanced, now, []);
       const at = now + settings.replyDelayMs;
       const after = behaviour.act(advanced, input.command, now, settings);
-      if (typeof after === 'string') return seen(settings, advanced, now, [{ id: input.id, at, event: 'refused', why: after }]);
+      if (typeof after === 'string')
+        return seen(settings, advanced, now, [{ id: input.id, at, event: 'refused', why: after }]);
       return seen(settings, after, now, [{ id: input.id, at, event: 'done' }]);
     },
   };
 }
 
 /** A refusal in the one way that all kinds word it. */
-export const unknownCommand = (device: string, command: string): string => `${device} does not know the command ${command}.`;
+export const unknownCommand = (device: string, command: string): string =>
+  `${device} does not know the command ${command}.`;
 
 /** The next whole second after now, counted from a moment: when a clock in seconds shows another number. A hair is allowed for rounding. */
-export const nextSecond = (since: number, now: number): number => since + (Math.floor((now - since) / 1000 + 1e-9) + 1) * 1000;
+export const nextSecond = (since: number, now: number): number =>
+  since + (Math.floor((now - since) / 1000 + 1e-9) + 1) * 1000;
 
 /** Whole seconds gone since a moment. */
-export const secondsSince = (since: number, now: number): number => Math.max(0, Math.floor((now - since) / 1000 + 1e-9));
+export const secondsSince = (since: number, now: number): number =>
+  Math.max(0, Math.floor((now - since) / 1000 + 1e-9));
 
 /** Earliest of several moments, of which some are never. */
 export const earliest = (...times: readonly (number | null)[]): number | null => {

@@ -20,12 +20,39 @@ export * from './generic/index';
 export * from './kind';
 export * from './ptzHead/index';
 export * from './router/index';
-export { captions, clipPlayer, guestGateway, recorder, replayServer, slides, soundMixer, streamEncoder, switcher, tallyOut, venueScreen };
+export {
+  captions,
+  clipPlayer,
+  guestGateway,
+  recorder,
+  replayServer,
+  slides,
+  soundMixer,
+  streamEncoder,
+  switcher,
+  tallyOut,
+  venueScreen,
+};
 export { isSwitcherInput, SWITCHER_BOXES, switcherLayoutOf } from './switcher/index';
 export { SoundSettings, voiceDb } from './soundMixer/index';
 
 /** Every kind by its key. */
-export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = { ptzHead, switcher, captions, clipPlayer, replayServer, recorder, router, guestGateway, soundMixer, slides, venueScreen, streamEncoder, tallyOut, generic };
+export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = {
+  ptzHead,
+  switcher,
+  captions,
+  clipPlayer,
+  replayServer,
+  recorder,
+  router,
+  guestGateway,
+  soundMixer,
+  slides,
+  venueScreen,
+  streamEncoder,
+  tallyOut,
+  generic,
+};
 
 const NO_POINTS = {};
 const knownPoints = new WeakMap<object, Readonly<Record<string, PointDefinition>>>();
@@ -48,7 +75,9 @@ export function pointsOf(device: Kinded, show: Profiles): Readonly<Record<string
   if (kind?.pointsFor === undefined) return kind?.points ?? NO_POINTS;
   let points = knownPoints.get(device.settings);
   if (points === undefined) {
-    points = kind.settings.safeParse(device.settings).success ? { ...kind.points, ...kind.pointsFor(device.settings) } : kind.points;
+    points = kind.settings.safeParse(device.settings).success
+      ? { ...kind.points, ...kind.pointsFor(device.settings) }
+      : kind.points;
     knownPoints.set(device.settings, points);
   }
   return points;

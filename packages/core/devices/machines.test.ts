@@ -1,4 +1,17 @@
-import { clipPlayer, type DeviceKind, guestGateway, pointsOf, recorder, replayServer, router, slides, soundMixer, streamEncoder, venueScreen, voiceDb } from './index';
+import {
+  clipPlayer,
+  type DeviceKind,
+  guestGateway,
+  pointsOf,
+  recorder,
+  replayServer,
+  router,
+  slides,
+  soundMixer,
+  streamEncoder,
+  venueScreen,
+  voiceDb,
+} from './index';
 
 /** A model under hand: commands at given times, then what it shows at another. */
 function bench(kind: DeviceKind, settings: Record<string, unknown>) {
@@ -27,17 +40,30 @@ function bench(kind: DeviceKind, settings: Record<string, unknown>) {
 }
 
 describe('the clip player', () => {
-  const clips = [{ name: 'Film', seconds: 3 }, { name: 'Loop', seconds: 2 }];
+  const clips = [
+    { name: 'Film', seconds: 3 },
+    { name: 'Loop', seconds: 2 },
+  ];
   const one = { channel: 1, layer: 1 };
 
   it('cues, plays to the end and reports it, counting in whole seconds both ways', () => {
     const player = bench(clipPlayer, { clips });
     expect(player.tell(0, 'cue', { clip: 'Film', ...one, loop: false })).toBe('done');
-    expect(player.shows(0, 'ch1Layer1Stage', 'ch1Layer1Left', 'ch1Layer2Stage', 'clips')).toEqual(['cued', 3, 'empty', 'Film\nLoop']);
+    expect(player.shows(0, 'ch1Layer1Stage', 'ch1Layer1Left', 'ch1Layer2Stage', 'clips')).toEqual([
+      'cued',
+      3,
+      'empty',
+      'Film\nLoop',
+    ]);
     player.tell(1000, 'play', one);
     expect(player.wakeAt()).toBe(2000);
     expect(player.shows(2500, 'ch1Layer1Position', 'ch1Layer1Left', 'ch1Layer1Playing')).toEqual([1, 2, true]);
-    expect(player.shows(4000, 'ch1Layer1Stage', 'ch1Layer1Position', 'ch1Layer1Left', 'ch1Layer1Ended')).toEqual(['ended', 3, 0, true]);
+    expect(player.shows(4000, 'ch1Layer1Stage', 'ch1Layer1Position', 'ch1Layer1Left', 'ch1Layer1Ended')).toEqual([
+      'ended',
+      3,
+      0,
+      true,
+    ]);
     expect(player.wakeAt()).toBeNull();
   });
 
@@ -60,11 +86,24 @@ describe('the clip player', () => {
     player.tell(0, 'transition', { ...one, kind: 'mix', ms: 400 });
     player.tell(0, 'cue', { clip: 'Film', ...one, loop: false });
     player.tell(1000, 'play', one);
-    expect(player.shows(1399, 'ch1Layer1Stage', 'ch1Layer1Changing', 'ch1Layer1Transition')).toEqual(['playing', true, 'mix 400']);
+    expect(player.shows(1399, 'ch1Layer1Stage', 'ch1Layer1Changing', 'ch1Layer1Transition')).toEqual([
+      'playing',
+      true,
+      'mix 400',
+    ]);
     expect(player.shows(1400, 'ch1Layer1Changing')).toEqual([false]);
     player.tell(2000, 'clear', one);
-    expect(player.shows(2399, 'ch1Layer1Stage', 'ch1Layer1Clip', 'ch1Layer1Changing')).toEqual(['playing', 'Film', true]);
-    expect(player.shows(2400, 'ch1Layer1Stage', 'ch1Layer1Clip', 'ch1Layer1Changing', 'ch1Layer1Transition')).toEqual(['empty', '', false, 'mix 400']);
+    expect(player.shows(2399, 'ch1Layer1Stage', 'ch1Layer1Clip', 'ch1Layer1Changing')).toEqual([
+      'playing',
+      'Film',
+      true,
+    ]);
+    expect(player.shows(2400, 'ch1Layer1Stage', 'ch1Layer1Clip', 'ch1Layer1Changing', 'ch1Layer1Transition')).toEqual([
+      'empty',
+      '',
+      false,
+      'mix 400',
+    ]);
     // A cut is the usual case: nothing comes or goes.
     player.tell(3000, 'cue', { clip: 'Loop', channel: 2, layer: 1, loop: false });
     player.tell(3000, 'play', { channel: 2, layer: 1 });
@@ -131,8 +170,27 @@ describe('the replay server', () => {
     const live = bench(replayServer, settings);
     live.tell(20_000, 'mark', { ago: 3 });
     live.tell(20_000, 'cue', { mark: 1, channel: 2, angle: 3, speed: 50 });
-    const points = replayServer.startModel({ replyDelayMs: 0, ...settings }, 0, Object.fromEntries(['bufferEnd', 'lastMark', 'lastMarkAt', 'ch2Stage', 'ch2Mark', 'ch2Angle', 'ch2Speed', 'ch2At'].map((point) => [point, live.shows(20_000, point)[0] as number]))).step({ type: 'read', now: 0 }).points;
-    expect(points).toMatchObject({ bufferStart: 10, bufferEnd: 20, lastMark: 1, lastMarkAt: 17, lastMarkLeft: 7, ch2Stage: 'cued', ch2Angle: 3, ch2At: 17 });
+    const points = replayServer
+      .startModel(
+        { replyDelayMs: 0, ...settings },
+        0,
+        Object.fromEntries(
+          ['bufferEnd', 'lastMark', 'lastMarkAt', 'ch2Stage', 'ch2Mark', 'ch2Angle', 'ch2Speed', 'ch2At'].map(
+            (point) => [point, live.shows(20_000, point)[0] as number],
+          ),
+        ),
+      )
+      .step({ type: 'read', now: 0 }).points;
+    expect(points).toMatchObject({
+      bufferStart: 10,
+      bufferEnd: 20,
+      lastMark: 1,
+      lastMarkAt: 17,
+      lastMarkLeft: 7,
+      ch2Stage: 'cued',
+      ch2Angle: 3,
+      ch2At: 17,
+    });
   });
 
   it('ends a fast roll where it catches up with the present, and says which marks are gone', () => {
@@ -143,7 +201,9 @@ describe('the replay server', () => {
     // 4 s behind, gaining a second each second.
     expect(server.shows(23_900, 'ch2Stage')).toEqual(['playing']);
     expect(server.shows(24_100, 'ch2Stage')).toEqual(['ended']);
-    expect(server.tell(27_000, 'cue', { mark: 1, channel: 1, angle: 1, speed: 50 })).toBe('Mark 1 has fallen out of the buffer.');
+    expect(server.tell(27_000, 'cue', { mark: 1, channel: 1, angle: 1, speed: 50 })).toBe(
+      'Mark 1 has fallen out of the buffer.',
+    );
     expect(server.tell(27_000, 'cue', { mark: 9, channel: 1, angle: 1, speed: 50 })).toBe('There is no mark 9.');
     expect(server.shows(27_000, 'lastMarkLeft')).toEqual([0]);
   });
@@ -161,7 +221,12 @@ describe('the recorder', () => {
     expect(machine.shows(5300, 'file', 'files', 'elapsed', 'recording')).toEqual(['night-1-2', 'night-1', 5, true]);
     machine.tell(8300, 'stop');
     // 8 s at 50 Mbit/s are 0.05 GB.
-    expect(machine.shows(8300, 'recording', 'files', 'spaceGb', 'stoppedUnasked')).toEqual([false, 'night-1\nnight-1-2', 100, false]);
+    expect(machine.shows(8300, 'recording', 'files', 'spaceGb', 'stoppedUnasked')).toEqual([
+      false,
+      'night-1\nnight-1-2',
+      100,
+      false,
+    ]);
     expect(machine.tell(9000, 'start', { file: 'night-1' })).toBe('There is a file night-1 already.');
     expect(machine.tell(9000, 'start', { file: '../etc' })).toMatch(/is no file name/);
   });
@@ -275,7 +340,12 @@ describe('the guest gateway', () => {
     expect(gateway.tell(10_000, 'putOnLine', { guest: 'Marit', line: 1 })).toBe('Obi is on line 1.');
     expect(gateway.tell(10_000, 'putOnLine', { guest: 'Wen', line: 2 })).toBe('Wen is not waiting.');
     gateway.tell(11_000, 'guestDrops');
-    expect(gateway.shows(11_000, 'line1Guest', 'line1Connected', 'line1Dropped', 'waiting')).toEqual(['Obi', false, true, 'Marit']);
+    expect(gateway.shows(11_000, 'line1Guest', 'line1Connected', 'line1Dropped', 'waiting')).toEqual([
+      'Obi',
+      false,
+      true,
+      'Marit',
+    ]);
     gateway.tell(12_000, 'guestReturns');
     expect(gateway.shows(12_000, 'line1Connected', 'line1Dropped')).toEqual([true, false]);
     gateway.tell(13_000, 'takeOff', { line: 1 });
@@ -286,7 +356,12 @@ describe('the guest gateway', () => {
     const gateway = bench(guestGateway, { lines: 3, guests: ['Marit', 'Obi'], joinEvery: 1 });
     gateway.tell(2000, 'putOnLine', { guest: 'Marit', line: 1 });
     gateway.tell(2000, 'putOnLine', { guest: 'Obi', line: 3 });
-    expect(gateway.shows(2000, 'line1Picture', 'line1Height', 'line2Picture', 'speaking')).toEqual([true, 720, false, 0]);
+    expect(gateway.shows(2000, 'line1Picture', 'line1Height', 'line2Picture', 'speaking')).toEqual([
+      true,
+      720,
+      false,
+      0,
+    ]);
     gateway.tell(2100, 'guestSpeaks');
     expect(gateway.shows(2100, 'speaking', 'line1Speaking')).toEqual([1, true]);
     // Nobody is on line 2: the next who speaks is on line 3.

@@ -12,12 +12,23 @@ export interface DirectCommand {
 /** A button made up for one press of a command: held when the command moves until it is told to end, and then ended by what ends it. */
 export function directButton(id: string, direct: DirectCommand, program: Program): Button {
   const definition = program.kindOf(direct.device)?.commands[direct.command];
-  const step = (stepId: string, command: string, params: DirectCommand['params']): Step => ({ id: stepId, onFail: 'stop', kind: 'command', device: direct.device, command, params });
+  const step = (stepId: string, command: string, params: DirectCommand['params']): Step => ({
+    id: stepId,
+    onFail: 'stop',
+    kind: 'command',
+    device: direct.device,
+    command,
+    params,
+  });
   const end = definition?.endedBy;
   return {
     id,
     stripId: '',
-    legend: `${definition?.words ?? direct.command} · ${program.devices.get(direct.device)?.name ?? direct.device}`.slice(0, 120),
+    legend:
+      `${definition?.words ?? direct.command} · ${program.devices.get(direct.device)?.name ?? direct.device}`.slice(
+        0,
+        120,
+      ),
     note: '',
     mode: end ? 'hold' : 'press',
     guard: 'none',

@@ -8,18 +8,24 @@ const drained = (queue: DueQueue): void => {
 describe('calls that wait for their time', () => {
   it('come by due time, ties in the order in which they were scheduled, whatever was taken back', () => {
     fc.assert(
-      fc.property(fc.array(fc.record({ at: fc.integer({ min: 0, max: 20 }), takenBack: fc.boolean() }), { maxLength: 200 }), (calls) => {
-        const queue = new DueQueue();
-        const ran: number[] = [];
-        calls.forEach(({ at, takenBack }, index) => {
-          const due = queue.add(at, () => ran.push(index));
-          if (takenBack) due.run = null;
-        });
-        drained(queue);
-        // A stable sort by time is the order that is meant.
-        const meant = calls.map((call, index) => ({ ...call, index })).filter(({ takenBack }) => !takenBack).sort((a, b) => a.at - b.at);
-        expect(ran).toEqual(meant.map(({ index }) => index));
-      }),
+      fc.property(
+        fc.array(fc.record({ at: fc.integer({ min: 0, max: 20 }), takenBack: fc.boolean() }), { maxLength: 200 }),
+        (calls) => {
+          const queue = new DueQueue();
+          const ran: number[] = [];
+          calls.forEach(({ at, takenBack }, index) => {
+            const due = queue.add(at, () => ran.push(index));
+            if (takenBack) due.run = null;
+          });
+          drained(queue);
+          // A stable sort by time is the order that is meant.
+          const meant = calls
+            .map((call, index) => ({ ...call, index }))
+            .filter(({ takenBack }) => !takenBack)
+            .sort((a, b) => a.at - b.at);
+          expect(ran).toEqual(meant.map(({ index }) => index));
+        },
+      ),
     );
   });
 

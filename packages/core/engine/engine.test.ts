@@ -30,14 +30,29 @@ function setUp(buttons: Button[], macros: Macro[] = []) {
   const clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'));
   const entries: JournalEvent[] = [];
   let ids = 0;
-  const engine = new Engine({ clock, program: programOf(testShow(buttons, macros)), journal: { append: (entry) => entries.push(entry) }, newId: () => `n${(ids += 1)}` });
-  const ports = { deskCam: new HandPort(), lawnCam: new HandPort(), switcher: new HandPort(), captions: new HandPort(), lines: new HandPort() };
+  const engine = new Engine({
+    clock,
+    program: programOf(testShow(buttons, macros)),
+    journal: { append: (entry) => entries.push(entry) },
+    newId: () => `n${(ids += 1)}`,
+  });
+  const ports = {
+    deskCam: new HandPort(),
+    lawnCam: new HandPort(),
+    switcher: new HandPort(),
+    captions: new HandPort(),
+    lines: new HandPort(),
+  };
   for (const [key, port] of Object.entries(ports)) {
     engine.attach(key, port);
     engine.newsOf(key).reached(true, 'here');
   }
-  const press = (one: Button, phase: 'down' | 'hold' | 'up' = 'down', more: Record<string, unknown> = {}) => engine.press({ pressId: 'p1', buttonId: one.id, phase, station: 'desk', ...more });
-  const ends = () => entries.flatMap((entry) => (entry.kind === 'runEnd' ? [`${entry.how}${entry.why === undefined ? '' : `: ${entry.why}`}`] : []));
+  const press = (one: Button, phase: 'down' | 'hold' | 'up' = 'down', more: Record<string, unknown> = {}) =>
+    engine.press({ pressId: 'p1', buttonId: one.id, phase, station: 'desk', ...more });
+  const ends = () =>
+    entries.flatMap((entry) =>
+      entry.kind === 'runEnd' ? [`${entry.how}${entry.why === undefined ? '' : `: ${entry.why}`}`] : [],
+    );
   return { clock, engine, entries, ports, press, ends };
 }
 
@@ -63,15 +78,18 @@ describe('a run', () => {
     expect(ports.switcher.names()).toEqual(['cut']);
   });
 
-  it.each(['refused', 'lost', 'late'] as const)('never cuts after a recall that was %s, even once accepted', (outcome) => {
-    const one = button(1, recallThenCut);
-    const { engine, ports, press, ends } = setUp([one]);
-    press(one);
-    ports.deskCam.answer(0, { type: 'accepted' }, { type: 'outcome', outcome, why: 'for a test' });
-    engine.newsOf('deskCam').points({ arrived: 'inesClose' });
-    expect(ports.switcher.names()).toEqual([]);
-    expect(ends()).toEqual(['failed: for a test']);
-  });
+  it.each(['refused', 'lost', 'late'] as const)(
+    'never cuts after a recall that was %s, even once accepted',
+    (outcome) => {
+      const one = button(1, recallThenCut);
+      const { engine, ports, press, ends } = setUp([one]);
+      press(one);
+      ports.deskCam.answer(0, { type: 'accepted' }, { type: 'outcome', outcome, why: 'for a test' });
+      engine.newsOf('deskCam').points({ arrived: 'inesClose' });
+      expect(ports.switcher.names()).toEqual([]);
+      expect(ends()).toEqual(['failed: for a test']);
+    },
+  );
 
   it('gives up a wait after its time-out and says what it waited for', () => {
     const one = button(1, recallThenCut);
@@ -86,7 +104,12 @@ describe('a run', () => {
 
   it('counts pauses from when they were due, so that lateness does not add up', () => {
     const pause = (id: string, length: Record<string, number>) => step({ kind: 'pause', id, length });
-    const one = button(1, [pause('a', { ms: 100 }), command('x', 'switcher', 'cut'), pause('b', { frames: 5 }), command('y', 'captions', 'nameOut')]);
+    const one = button(1, [
+      pause('a', { ms: 100 }),
+      command('x', 'switcher', 'cut'),
+      pause('b', { frames: 5 }),
+      command('y', 'captions', 'nameOut'),
+    ]);
     const { clock, ports, press } = setUp([one]);
     press(one);
     clock.runTo(100);
@@ -101,7 +124,11 @@ describe('a run', () => {
   });
 
   it('starts what stands together in one instant and goes on when each has ended', () => {
-    const both = step({ kind: 'together', id: 't', steps: [command('a', 'switcher', 'cut'), command('b', 'captions', 'nameOut')] });
+    const both = step({
+      kind: 'together',
+      id: 't',
+      steps: [command('a', 'switcher', 'cut'), command('b', 'captions', 'nameOut')],
+    });
     const one = button(1, [both, command('c', 'switcher', 'cut')]);
     const { ports, press } = setUp([one]);
     press(one);
@@ -113,7 +140,10 @@ describe('a run', () => {
   });
 
   it('goes on after a failure where the step says so', () => {
-    const one = button(1, [{ ...command('a', 'switcher', 'cut'), onFail: 'goOn' }, command('b', 'captions', 'nameOut')]);
+    const one = button(1, [
+      { ...command('a', 'switcher', 'cut'), onFail: 'goOn' },
+      command('b', 'captions', 'nameOut'),
+    ]);
     const { ports, press, ends } = setUp([one]);
     press(one);
     ports.switcher.answer(0, { type: 'outcome', outcome: 'refused', why: 'no' });
@@ -123,8 +153,15 @@ describe('a run', () => {
   });
 
   it('hands parameters to the macro that it runs, sets values, and reads them', () => {
-    const inner = macro(1, [step({ kind: 'set', id: 's', target: 'value.meteors', to: { cel: 'value.meteors + param.more' } })], { params: [{ key: 'more', start: 1 }] });
-    const one = button(1, [step({ kind: 'run', id: 'r', macro: inner.id, params: { more: 4 } }), step({ kind: 'run', id: 'q', macro: inner.id, params: {} })]);
+    const inner = macro(
+      1,
+      [step({ kind: 'set', id: 's', target: 'value.meteors', to: { cel: 'value.meteors + param.more' } })],
+      { params: [{ key: 'more', start: 1 }] },
+    );
+    const one = button(1, [
+      step({ kind: 'run', id: 'r', macro: inner.id, params: { more: 4 } }),
+      step({ kind: 'run', id: 'q', macro: inner.id, params: {} }),
+    ]);
     const { engine, press, ends } = setUp([one], [inner]);
     press(one);
     expect(engine.board.read('value.meteors')).toBe(5);
@@ -140,7 +177,9 @@ describe('a run', () => {
   });
 
   it('runs its stop steps when it is stopped, once', () => {
-    const long = macro(1, [step({ kind: 'pause', id: 'p', length: { ms: 5000 } })], { stopSteps: [command('out', 'captions', 'nameOut')] });
+    const long = macro(1, [step({ kind: 'pause', id: 'p', length: { ms: 5000 } })], {
+      stopSteps: [command('out', 'captions', 'nameOut')],
+    });
     const { engine, ports, clock, ends } = setUp([], [long]);
     engine.runMacro(long.id, {}, 'test');
     clock.runTo(1000);
@@ -170,7 +209,8 @@ describe('a run', () => {
   });
 
   it('loses a device to the run that takes it, and is stopped', () => {
-    const owner = (number: number) => macro(number, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } })], { owns: ['deskCam'] });
+    const owner = (number: number) =>
+      macro(number, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } })], { owns: ['deskCam'] });
     const { engine, ends } = setUp([], [owner(1), owner(2)]);
     engine.runMacro(owner(1).id, {}, 'test');
     engine.runMacro(owner(2).id, {}, 'test');
@@ -179,7 +219,10 @@ describe('a run', () => {
 });
 
 describe('a press', () => {
-  const nudge = button(1, [command('d', 'chosen.camera', 'drive', { pan: 5 })], { mode: 'hold', releaseSteps: [command('s', 'chosen.camera', 'stop')] });
+  const nudge = button(1, [command('d', 'chosen.camera', 'drive', { pan: 5 })], {
+    mode: 'hold',
+    releaseSteps: [command('s', 'chosen.camera', 'stop')],
+  });
   const cut = button(2, [command('c', 'switcher', 'cut')]);
 
   it('does each phase once and answers the same again', () => {
@@ -205,7 +248,10 @@ describe('a press', () => {
 
   it('is refused when the device of its first step is silent, or nothing is chosen', () => {
     const { engine, press } = setUp([cut, nudge]);
-    expect(press(nudge, 'down', { pressId: 'p2' })).toMatchObject({ accepted: false, error: { code: 'nothing-chosen' } });
+    expect(press(nudge, 'down', { pressId: 'p2' })).toMatchObject({
+      accepted: false,
+      error: { code: 'nothing-chosen' },
+    });
     engine.newsOf('switcher').reached(false, 'gone');
     expect(press(cut)).toMatchObject({ accepted: false, error: { code: 'device-silent' } });
   });
@@ -284,7 +330,9 @@ describe('lamps', () => {
   });
 
   it('differ between link groups that have chosen differently', () => {
-    const chosen = button(2, [step({ kind: 'set', id: 's', target: 'chosen.camera', to: 'deskCam' })], { lamps: [{ when: 'chosen.camera == "deskCam"', show: 'chosen' }] });
+    const chosen = button(2, [step({ kind: 'set', id: 's', target: 'chosen.camera', to: 'deskCam' })], {
+      lamps: [{ when: 'chosen.camera == "deskCam"', show: 'chosen' }],
+    });
     const { engine, press } = setUp([chosen]);
     const [left, right] = [engine.lamps('left'), engine.lamps('right')];
     press(chosen, 'down', { linkGroup: 'left' });
@@ -294,23 +342,38 @@ describe('lamps', () => {
 
 describe('stop-all', () => {
   it('stops heads and holds, and touches neither program nor captions', () => {
-    const nudge = button(1, [command('d', 'deskCam', 'drive', { pan: 5 })], { mode: 'hold', releaseSteps: [command('s', 'deskCam', 'stop')] });
+    const nudge = button(1, [command('d', 'deskCam', 'drive', { pan: 5 })], {
+      mode: 'hold',
+      releaseSteps: [command('s', 'deskCam', 'stop')],
+    });
     const { engine, ports, press } = setUp([nudge]);
     press(nudge);
     expect(engine.stopAll('desk')).toMatchObject({ holds: 1 });
-    expect([ports.deskCam.names(), ports.lawnCam.names(), ports.switcher.names(), ports.captions.names()]).toEqual([['drive', 'stop', 'stop'], ['stop'], [], []]);
+    expect([ports.deskCam.names(), ports.lawnCam.names(), ports.switcher.names(), ports.captions.names()]).toEqual([
+      ['drive', 'stop', 'stop'],
+      ['stop'],
+      [],
+      [],
+    ]);
   });
 });
 
 describe('a second touch', () => {
   const guarded = button(1, [command('cut', 'switcher', 'cut')], { guard: 'secondTouch' });
   const swing = button(2, [command('recall', 'deskCam', 'recall', { position: 'inesClose' })]);
-  const cutThenSwing = button(3, [command('cut', 'switcher', 'cut'), command('recall', 'deskCam', 'recall', { position: 'inesClose' })]);
-  const touch = (set: ReturnType<typeof setUp>, one: Button, pressId: string, station = 'desk') => set.press(one, 'down', { pressId, station });
+  const cutThenSwing = button(3, [
+    command('cut', 'switcher', 'cut'),
+    command('recall', 'deskCam', 'recall', { position: 'inesClose' }),
+  ]);
+  const touch = (set: ReturnType<typeof setUp>, one: Button, pressId: string, station = 'desk') =>
+    set.press(one, 'down', { pressId, station });
 
   it('is asked for by a guarded button, counts within three seconds, and only from the same station', () => {
     const set = setUp([guarded]);
-    expect(touch(set, guarded, 'a')).toMatchObject({ accepted: false, error: { code: 'second-touch', message: 'Button 1 is guarded.' } });
+    expect(touch(set, guarded, 'a')).toMatchObject({
+      accepted: false,
+      error: { code: 'second-touch', message: 'Button 1 is guarded.' },
+    });
     expect(touch(set, guarded, 'b', 'other')).toMatchObject({ accepted: false });
     // A trembling finger 50 ms later is no second touch; one after half a second is.
     set.clock.runTo(50);
@@ -329,13 +392,22 @@ describe('a second touch', () => {
     set.engine.newsOf('switcher').points({ program: 2 });
     expect(touch(set, swing, 'a')).toMatchObject({ accepted: true });
     set.engine.newsOf('switcher').points({ program: 1 });
-    expect(touch(set, swing, 'b')).toMatchObject({ accepted: false, error: { message: 'Desk cam is on air: the move would be seen.' } });
+    expect(touch(set, swing, 'b')).toMatchObject({
+      accepted: false,
+      error: { message: 'Desk cam is on air: the move would be seen.' },
+    });
     expect(touch(set, cutThenSwing, 'c')).toMatchObject({ accepted: true });
   });
 
   const moving = (onAirMoves: string) => {
     const document = testShow([swing]);
-    const allowed = { ...document, devices: document.devices.map((device) => ({ ...device, settings: { ...device.settings, ...(device.kind === 'ptzHead' ? { onAirMoves, onAirSeconds: 5 } : {}) } })) };
+    const allowed = {
+      ...document,
+      devices: document.devices.map((device) => ({
+        ...device,
+        settings: { ...device.settings, ...(device.kind === 'ptzHead' ? { onAirMoves, onAirSeconds: 5 } : {}) },
+      })),
+    };
     const set = setUp([swing]);
     set.engine.setProgram(programOf(allowed));
     return set;
@@ -349,12 +421,16 @@ describe('a second touch', () => {
   });
 
   it('is asked for when the guest on a line that is on air would change, and not for another line', () => {
-    const put = (line: number, number: number) => button(number, [command('put', 'lines', 'putOnLine', { guest: 'Obi Adeyemi', line })]);
+    const put = (line: number, number: number) =>
+      button(number, [command('put', 'lines', 'putOnLine', { guest: 'Obi Adeyemi', line })]);
     const [first, second] = [put(1, 7), put(2, 8)];
     const set = setUp([first, second]);
     // Line 1 is on input 7 of the demo's switcher.
     set.engine.newsOf('switcher').points({ program: 7 });
-    expect(touch(set, first, 'a')).toMatchObject({ accepted: false, error: { code: 'second-touch', message: 'Line 1 is on air: the change would be seen.' } });
+    expect(touch(set, first, 'a')).toMatchObject({
+      accepted: false,
+      error: { code: 'second-touch', message: 'Line 1 is on air: the change would be seen.' },
+    });
     expect(touch(set, second, 'b')).not.toMatchObject({ error: { code: 'second-touch' } });
   });
 
@@ -369,13 +445,25 @@ describe('a second touch', () => {
 });
 
 describe('a part of a button', () => {
-  const three = button(1, [command('a', 'switcher', 'preview', { source: 'slides' }), command('b', 'captions', 'countOut'), command('c', 'switcher', 'cut')], { mode: 'hold', releaseSteps: [command('r', 'deskCam', 'stop')] });
+  const three = button(
+    1,
+    [
+      command('a', 'switcher', 'preview', { source: 'slides' }),
+      command('b', 'captions', 'countOut'),
+      command('c', 'switcher', 'cut'),
+    ],
+    { mode: 'hold', releaseSteps: [command('r', 'deskCam', 'stop')] },
+  );
   const part = (only: string, onward = false) => {
     const set = setUp([three]);
     const answer = set.press(three, 'down', { only, onward });
     set.ports.switcher.answer(0, done);
     set.ports.captions.answer(0, done);
-    return { answer, sent: [...set.ports.switcher.names(), ...set.ports.captions.names(), ...set.ports.deskCam.names()], names: set.entries.flatMap((entry) => (entry.kind === 'runStart' ? [entry.name] : [])) };
+    return {
+      answer,
+      sent: [...set.ports.switcher.names(), ...set.ports.captions.names(), ...set.ports.deskCam.names()],
+      names: set.entries.flatMap((entry) => (entry.kind === 'runStart' ? [entry.name] : [])),
+    };
   };
 
   it('is one step alone, also of those at release', () => {
@@ -393,8 +481,19 @@ describe('a part of a button', () => {
 });
 
 describe('a command sent without a button', () => {
-  const send = (set: ReturnType<typeof setUp>, phase: 'down' | 'hold' | 'up', command: string, params: Record<string, number> = {}) =>
-    set.engine.press({ pressId: 'd1', buttonId: 'lawnCam.move', phase, station: 'rig', direct: { device: 'lawnCam', command, params } });
+  const send = (
+    set: ReturnType<typeof setUp>,
+    phase: 'down' | 'hold' | 'up',
+    command: string,
+    params: Record<string, number> = {},
+  ) =>
+    set.engine.press({
+      pressId: 'd1',
+      buttonId: 'lawnCam.move',
+      phase,
+      station: 'rig',
+      direct: { device: 'lawnCam', command, params },
+    });
 
   it('is held, renewed and released like a button, with its own stop', () => {
     const set = setUp([]);
@@ -406,11 +505,17 @@ describe('a command sent without a button', () => {
     // 400 ms after the last renewal, though nobody let go.
     set.clock.runTo(700);
     expect(set.ports.lawnCam.names()).toEqual(['nudge', 'stop']);
-    expect(set.entries.filter((entry) => entry.kind === 'press').map((entry) => entry.buttonId)).toEqual(['lawnCam.move', 'lawnCam.move']);
+    expect(set.entries.filter((entry) => entry.kind === 'press').map((entry) => entry.buttonId)).toEqual([
+      'lawnCam.move',
+      'lawnCam.move',
+    ]);
   });
 
   it('is refused where it does not fit what the device declares', () => {
-    expect(send(setUp([]), 'down', 'nudge', { x: 3 })).toMatchObject({ accepted: false, error: { code: 'bad-field', path: 'params.x' } });
+    expect(send(setUp([]), 'down', 'nudge', { x: 3 })).toMatchObject({
+      accepted: false,
+      error: { code: 'bad-field', path: 'params.x' },
+    });
     expect(send(setUp([]), 'down', 'jump')).toMatchObject({ accepted: false, error: { code: 'unknown-command' } });
   });
 });

@@ -59,7 +59,8 @@ export class Engine {
     this.board.turn(() => {
       this.current = program;
       for (const value of program.document.values) {
-        if (typeof this.board.read(`value.${value.key}`) === 'symbol') this.board.set(`value.${value.key}`, value.start);
+        if (typeof this.board.read(`value.${value.key}`) === 'symbol')
+          this.board.set(`value.${value.key}`, value.start);
       }
       for (const [group, lamps] of this.lampBoards) {
         lamps.close();
@@ -101,7 +102,13 @@ export class Engine {
         this.board.turn(() => {
           if (!yes) this.board.forgetScope(device, reachedOnly);
           this.board.set(`${device}.reached`, yes);
-          this.options.journal.append({ kind: 'device', t: this.options.clock.now(), device, state: yes ? 'reached' : 'silent', words });
+          this.options.journal.append({
+            kind: 'device',
+            t: this.options.clock.now(),
+            device,
+            state: yes ? 'reached' : 'silent',
+            words,
+          });
         }),
     };
   }
@@ -111,9 +118,20 @@ export class Engine {
   }
 
   /** Runs a macro that no button pressed. */
-  runMacro(macroId: string, params: Readonly<Record<string, PlainValue>>, cause: string, linkGroup = 'main'): Result<string, AppError> {
+  runMacro(
+    macroId: string,
+    params: Readonly<Record<string, PlainValue>>,
+    cause: string,
+    linkGroup = 'main',
+  ): Result<string, AppError> {
     const macro = this.current.macros.get(macroId);
-    if (macro === undefined) return fail({ code: 'unknown-macro', message: `There is no macro ${macroId}.`, mend: 'Choose one that exists.', path: 'macroId' });
+    if (macro === undefined)
+      return fail({
+        code: 'unknown-macro',
+        message: `There is no macro ${macroId}.`,
+        mend: 'Choose one that exists.',
+        path: 'macroId',
+      });
     const scope = { linkGroup, params: {}, pins: pinsOf(this.board, linkGroup) };
     const given: Record<string, PlainValue> = {};
     for (const param of macro.params) {
@@ -142,7 +160,19 @@ export class Engine {
   /** Runs steps that belong to nothing of the show, such as a round through a camera's positions. @param program the show with their expressions parsed */
   runSteps(program: Program, name: string, steps: readonly Step[], owns: readonly string[], cause: string): string {
     const scope = { linkGroup: 'main', params: {}, pins: pinsOf(this.board, 'main') };
-    return this.board.turn(() => this.runner.start({ name, identity: `steps ${owns.join(' ')}`, program, scope, steps, stopSteps: [], again: 'restart', owns, cause }));
+    return this.board.turn(() =>
+      this.runner.start({
+        name,
+        identity: `steps ${owns.join(' ')}`,
+        program,
+        scope,
+        steps,
+        stopSteps: [],
+        again: 'restart',
+        owns,
+        cause,
+      }),
+    );
   }
 
   stationLost(station: string): void {
@@ -157,7 +187,9 @@ export class Engine {
       const { clock, journal, newId } = this.options;
       journal.append({ kind: 'stopAll', t: clock.now(), station, runs, holds });
       for (const device of this.current.document.devices) {
-        const stop = Object.entries(kindOf(device, this.current.document)?.commands ?? {}).find(([, command]) => command.lane === 'stop');
+        const stop = Object.entries(kindOf(device, this.current.document)?.commands ?? {}).find(
+          ([, command]) => command.lane === 'stop',
+        );
         const port = this.ports.get(device.key);
         if (!stop || !port || this.board.read(`${device.key}.reached`) !== true) continue;
         const commandId = newId();
@@ -165,7 +197,14 @@ export class Engine {
         journal.append({ kind: 'command', t: clock.now(), commandId, device: device.key, command });
         port.send(commandId, command, (event) => {
           if (event.type !== 'outcome') return;
-          journal.append({ kind: 'outcome', t: clock.now(), commandId, device: device.key, outcome: event.outcome, ...(event.why === undefined ? {} : { why: event.why }) });
+          journal.append({
+            kind: 'outcome',
+            t: clock.now(),
+            commandId,
+            device: device.key,
+            outcome: event.outcome,
+            ...(event.why === undefined ? {} : { why: event.why }),
+          });
         });
       }
       return { runs, holds };

@@ -24,16 +24,59 @@ export type JournalEvent =
       /** For a release that nobody made: what ended the press. */
       readonly why?: string | undefined;
     })
-  | (Common & { readonly kind: 'refusal'; readonly pressId: string; readonly phase: string; readonly buttonId: string; readonly station: string; readonly error: AppError })
-  | (Common & { readonly kind: 'runStart'; readonly runId: string; readonly name: string; readonly buttonId?: string | undefined; readonly macroId?: string | undefined; readonly cause: string })
-  | (Common & { readonly kind: 'step'; readonly runId: string; readonly stepId: string; readonly path: string; readonly words: string })
-  | (Common & { readonly kind: 'stepEnd'; readonly runId: string; readonly stepId: string; readonly path: string; readonly ok: boolean; readonly why?: string })
-  | (Common & { readonly kind: 'command'; readonly commandId: string; readonly device: string; readonly command: DeviceCommand })
+  | (Common & {
+      readonly kind: 'refusal';
+      readonly pressId: string;
+      readonly phase: string;
+      readonly buttonId: string;
+      readonly station: string;
+      readonly error: AppError;
+    })
+  | (Common & {
+      readonly kind: 'runStart';
+      readonly runId: string;
+      readonly name: string;
+      readonly buttonId?: string | undefined;
+      readonly macroId?: string | undefined;
+      readonly cause: string;
+    })
+  | (Common & {
+      readonly kind: 'step';
+      readonly runId: string;
+      readonly stepId: string;
+      readonly path: string;
+      readonly words: string;
+    })
+  | (Common & {
+      readonly kind: 'stepEnd';
+      readonly runId: string;
+      readonly stepId: string;
+      readonly path: string;
+      readonly ok: boolean;
+      readonly why?: string;
+    })
+  | (Common & {
+      readonly kind: 'command';
+      readonly commandId: string;
+      readonly device: string;
+      readonly command: DeviceCommand;
+    })
   | (Common & { readonly kind: 'accepted'; readonly commandId: string; readonly device: string })
-  | (Common & { readonly kind: 'outcome'; readonly commandId: string; readonly device: string; readonly outcome: Outcome; readonly why?: string })
+  | (Common & {
+      readonly kind: 'outcome';
+      readonly commandId: string;
+      readonly device: string;
+      readonly outcome: Outcome;
+      readonly why?: string;
+    })
   | (Common & { readonly kind: 'settled'; readonly commandId: string; readonly device: string; readonly words: string })
   | (Common & { readonly kind: 'set'; readonly key: string; readonly value: PlainValue })
-  | (Common & { readonly kind: 'runEnd'; readonly runId: string; readonly how: 'done' | 'failed' | 'stopped' | 'interrupted'; readonly why?: string | undefined })
+  | (Common & {
+      readonly kind: 'runEnd';
+      readonly runId: string;
+      readonly how: 'done' | 'failed' | 'stopped' | 'interrupted';
+      readonly why?: string | undefined;
+    })
   | (Common & { readonly kind: 'device'; readonly device: string; readonly state: string; readonly words: string })
   | (Common & { readonly kind: 'stopAll'; readonly station: string; readonly runs: number; readonly holds: number })
   | (Common & { readonly kind: 'engine'; readonly words: string });

@@ -24,7 +24,8 @@ export class LampBoard {
     program: Program,
     readonly linkGroup: string,
   ) {
-    for (const button of program.document.buttons) this.readers.push(new FaceReader(this, board, program, button, linkGroup));
+    for (const button of program.document.buttons)
+      this.readers.push(new FaceReader(this, board, program, button, linkGroup));
   }
 
   get(buttonId: string): Face | undefined {
@@ -37,10 +38,12 @@ export class LampBoard {
 
   /** Faces that changed since the last call. */
   takeChanges(): ReadonlyMap<string, Face> {
-    const changes = new Map([...this.changed].flatMap((id) => {
-      const face = this.faces.get(id);
-      return face ? [[id, face] as const] : [];
-    }));
+    const changes = new Map(
+      [...this.changed].flatMap((id) => {
+        const face = this.faces.get(id);
+        return face ? [[id, face] as const] : [];
+      }),
+    );
     this.changed = new Set();
     return changes;
   }
@@ -88,7 +91,8 @@ class FaceReader implements Reader {
   private listen(): void {
     const keys = new Set(this.devices);
     for (const lamp of this.button.lamps) {
-      for (const key of this.program.expression(lamp.when)?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
+      for (const key of this.program.expression(lamp.when)?.readsNow(this.read) ?? [])
+        keys.add(boardKey(key, this.linkGroup));
     }
     for (const key of this.program.noteOf(this.button.id)?.reads ?? []) keys.add(boardKey(key, this.linkGroup));
     this.keys = [...keys];
@@ -105,6 +109,10 @@ class FaceReader implements Reader {
     }
     let lost = false;
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
-    this.owner.show(this.button.id, { sign, lost, note: this.program.noteOf(this.button.id)?.render(this.read) ?? this.button.note });
+    this.owner.show(this.button.id, {
+      sign,
+      lost,
+      note: this.program.noteOf(this.button.id)?.render(this.read) ?? this.button.note,
+    });
   }
 }

@@ -163,7 +163,15 @@ export class MacroRunner {
       until: null,
     };
     this.runs.set(run.runId, run);
-    journal.append({ kind: 'runStart', t: run.startedAt, runId: run.runId, name: run.name, cause: run.cause, buttonId: run.buttonId, macroId: run.macroId });
+    journal.append({
+      kind: 'runStart',
+      t: run.startedAt,
+      runId: run.runId,
+      name: run.name,
+      cause: run.cause,
+      buttonId: run.buttonId,
+      macroId: run.macroId,
+    });
     for (const device of run.owns) {
       const owner = this.owners.get(device);
       if (owner && owner !== run) this.stop(owner.runId, `${run.name} took ${device}.`);
@@ -227,8 +235,18 @@ export class MacroRunner {
       if (ended || run.ended) return;
       ended = true;
       run.until = null;
-      if (result.ok) journal.append({ kind: 'stepEnd', t: clock.now(), runId: run.runId, stepId: step.id, path, ok: true });
-      else journal.append({ kind: 'stepEnd', t: clock.now(), runId: run.runId, stepId: step.id, path, ok: false, why: result.why });
+      if (result.ok)
+        journal.append({ kind: 'stepEnd', t: clock.now(), runId: run.runId, stepId: step.id, path, ok: true });
+      else
+        journal.append({
+          kind: 'stepEnd',
+          t: clock.now(),
+          runId: run.runId,
+          stepId: step.id,
+          path,
+          ok: false,
+          why: result.why,
+        });
       finish(result);
     };
     switch (step.kind) {
@@ -236,7 +254,8 @@ export class MacroRunner {
         this.command(run, step, frame, end);
         break;
       case 'pause': {
-        const ms = 'ms' in step.length ? step.length.ms : (step.length.frames * 1000) / run.program.document.show.frameRate;
+        const ms =
+          'ms' in step.length ? step.length.ms : (step.length.frames * 1000) / run.program.document.show.frameRate;
         frame.due += ms;
         this.later(run, frame.due, end);
         break;
@@ -265,7 +284,8 @@ export class MacroRunner {
     const { device, unsettles } = resolved.value;
     const command = slowOnAir(device, resolved.value.command, run.program, frame.read);
     const port = this.deps.portOf(device);
-    if (port === undefined || board.read(reachedKey(device)) !== true) return end({ ok: false, why: `${nameOf(device, run)} does not answer.` });
+    if (port === undefined || board.read(reachedKey(device)) !== true)
+      return end({ ok: false, why: `${nameOf(device, run)} does not answer.` });
     const commandId = this.deps.newId();
     const { runId } = run;
     journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
@@ -280,7 +300,8 @@ export class MacroRunner {
         } else if (event.type === 'settled') {
           journal.append({ kind: 'settled', t, runId, commandId, device, words: event.words });
         } else {
-          if (event.why === undefined) journal.append({ kind: 'outcome', t, runId, commandId, device, outcome: event.outcome });
+          if (event.why === undefined)
+            journal.append({ kind: 'outcome', t, runId, commandId, device, outcome: event.outcome });
           else journal.append({ kind: 'outcome', t, runId, commandId, device, outcome: event.outcome, why: event.why });
           if (open) drop(run.pending, takeBack);
           open = false;
@@ -345,7 +366,9 @@ export class MacroRunner {
     run.cancels.push(giveUp);
     run.until = clock.now() + step.timeoutMs;
     cancelTimer = clock.at(run.until, () =>
-      board.turn(() => leave({ ok: false, why: `Waited ${Math.round(step.timeoutMs / 100) / 10} s in vain: ${step.until}` })),
+      board.turn(() =>
+        leave({ ok: false, why: `Waited ${Math.round(step.timeoutMs / 100) / 10} s in vain: ${step.until}` }),
+      ),
     );
     this.deps.onRun?.(viewOf(run), false);
   }

@@ -15,23 +15,29 @@ export function inputOnAir(program: Program, read: ReadKey): number | undefined 
 
 function sourceOnAir(program: Program, read: ReadKey, wanted: (source: Source) => boolean): Source | undefined {
   const input = inputOnAir(program, read);
-  return input === undefined ? undefined : program.document.sources.find((source) => source.input === input && wanted(source));
+  return input === undefined
+    ? undefined
+    : program.document.sources.find((source) => source.input === input && wanted(source));
 }
 
 /** Whether the picture of a camera is on program. */
-export const cameraOnAir = (camera: string, program: Program, read: ReadKey): boolean => sourceOnAir(program, read, (source) => source.camera === camera) !== undefined;
+export const cameraOnAir = (camera: string, program: Program, read: ReadKey): boolean =>
+  sourceOnAir(program, read, (source) => source.camera === camera) !== undefined;
 
 /** A move of a camera that is on air, made slow where its head is set so; any other command as it is. */
 export function slowOnAir(device: string, command: DeviceCommand, program: Program, read: ReadKey): DeviceCommand {
   const head = program.devices.get(device);
   if (head?.settings.onAirMoves !== 'slow' || command.params.seconds !== undefined) return command;
   const definition = program.kindOf(device)?.commands[command.command];
-  if (definition?.movesPicture !== true || definition.long !== true || !cameraOnAir(device, program, read)) return command;
+  if (definition?.movesPicture !== true || definition.long !== true || !cameraOnAir(device, program, read))
+    return command;
   const settings = PtzSettings.safeParse(head.settings);
   if (!settings.success) return command;
   const { onAirSeconds: seconds } = settings.data;
   // Home is a place like any other, and only a way to a place can be made slow.
-  return command.command === 'home' ? { command: 'goTo', params: { pan: 0, tilt: 0, seconds } } : { ...command, params: { ...command.params, seconds } };
+  return command.command === 'home'
+    ? { command: 'goTo', params: { pan: 0, tilt: 0, seconds } }
+    : { ...command, params: { ...command.params, seconds } };
 }
 
 /**
@@ -69,7 +75,9 @@ function lookAt(step: Step, program: Program, read: ReadKey, visited: Set<string
       }
       if (command.movesPicture !== true || !cameraOnAir(device.key, program, read)) return null;
       const settings = PtzSettings.safeParse(device.settings);
-      return settings.success && settings.data.onAirMoves === 'secondTouch' ? `${device.name} is on air: the move would be seen.` : null;
+      return settings.success && settings.data.onAirMoves === 'secondTouch'
+        ? `${device.name} is on air: the move would be seen.`
+        : null;
     }
     case 'run': {
       if (visited.has(step.macro)) return null;

@@ -63,7 +63,8 @@ export interface PressInput {
   readonly sure?: boolean;
 }
 
-export type PressAnswer = { readonly accepted: true; readonly runId: string | null } | { readonly accepted: false; readonly error: AppError };
+export type PressAnswer =
+  { readonly accepted: true; readonly runId: string | null } | { readonly accepted: false; readonly error: AppError };
 
 interface Held {
   /** As pressed, or as steered since. */
@@ -118,14 +119,19 @@ export class PressIntake {
   }
 
   /** Answers given before a crash, so that a client that asks again is not served twice. */
-  restore(input: Pick<PressInput, 'pressId' | 'buttonId' | 'station'>, phase: 'down' | 'up', answer: PressAnswer): void {
+  restore(
+    input: Pick<PressInput, 'pressId' | 'buttonId' | 'station'>,
+    phase: 'down' | 'up',
+    answer: PressAnswer,
+  ): void {
     const record = this.records.get(input.pressId) ?? this.remember(input);
     record[phase] = answer;
   }
 
   /** A station is gone: everything that it held is released. */
   stationLost(station: string): void {
-    for (const record of this.records.values()) if (record.station === station) this.release(record, `${station} is gone.`);
+    for (const record of this.records.values())
+      if (record.station === station) this.release(record, `${station} is gone.`);
   }
 
   releaseEverything(why: string): number {
@@ -148,7 +154,12 @@ export class PressIntake {
     const program = this.deps.program();
     const button = buttonFor(input, program);
     if (button === undefined) {
-      return this.refuse(record, input, { code: 'unknown-button', message: `There is no button ${input.buttonId}.`, mend: 'Load the panel again.', path: 'buttonId' });
+      return this.refuse(record, input, {
+        code: 'unknown-button',
+        message: `There is no button ${input.buttonId}.`,
+        mend: 'Load the panel again.',
+        path: 'buttonId',
+      });
     }
     const age = input.at === undefined ? 0 : this.deps.clock.wall().getTime() - input.at;
     if (age > OLDEST_PRESS_MS) {
@@ -160,8 +171,14 @@ export class PressIntake {
       });
     }
     const linkGroup = input.linkGroup ?? 'main';
-    const scope: Scope = { linkGroup, params: {} as Record<string, PlainValue>, pins: program.selects(button.id) ? pinsOf(this.deps.board, linkGroup) : NO_PINS };
-    const obstacle = this.obstacle(button.steps[0], program, scope) ?? (input.direct ? unfit(button, program, readerOf(this.deps.board, scope)) : null);
+    const scope: Scope = {
+      linkGroup,
+      params: {} as Record<string, PlainValue>,
+      pins: program.selects(button.id) ? pinsOf(this.deps.board, linkGroup) : NO_PINS,
+    };
+    const obstacle =
+      this.obstacle(button.steps[0], program, scope) ??
+      (input.direct ? unfit(button, program, readerOf(this.deps.board, scope)) : null);
     if (obstacle) return this.refuse(record, input, obstacle);
     const doubt = input.sure === true ? null : this.doubt(button, input, program, scope);
     if (doubt) return this.refuse(record, input, doubt);
@@ -188,7 +205,15 @@ export class PressIntake {
   private renew(input: PressInput): PressAnswer {
     const held = this.records.get(input.pressId)?.held;
     if (!held) {
-      return { accepted: false, error: { code: 'not-held', message: 'This press is over.', mend: 'Lift the finger and press again.', path: 'pressId' } };
+      return {
+        accepted: false,
+        error: {
+          code: 'not-held',
+          message: 'This press is over.',
+          mend: 'Lift the finger and press again.',
+          path: 'pressId',
+        },
+      };
     }
     held.renewedAt = this.deps.clock.now();
     if (input.direct) this.steer(held, input.direct);
@@ -203,7 +228,18 @@ export class PressIntake {
     const button = directButton(held.button.id, direct, held.program);
     if (unfit(button, held.program, readerOf(this.deps.board, held.scope))) return;
     held.button = button;
-    held.runId = this.deps.runner.start({ name: button.legend, identity: button.id, program: held.program, scope: held.scope, steps: button.steps, stopSteps: [], again: 'restart', owns: [], cause: 'steered', buttonId: button.id });
+    held.runId = this.deps.runner.start({
+      name: button.legend,
+      identity: button.id,
+      program: held.program,
+      scope: held.scope,
+      steps: button.steps,
+      stopSteps: [],
+      again: 'restart',
+      owns: [],
+      cause: 'steered',
+      buttonId: button.id,
+    });
   }
 
   private up(input: PressInput): PressAnswer {
@@ -253,7 +289,8 @@ export class PressIntake {
 
   /** Why the first step cannot go: its device is silent, or a choice is missing. */
   private obstacle(step: Step | undefined, program: Program, scope: Scope): AppError | null {
-    if (step === undefined) return { code: 'empty-button', message: 'This button does nothing yet.', mend: 'Give it a step in the Bench.' };
+    if (step === undefined)
+      return { code: 'empty-button', message: 'This button does nothing yet.', mend: 'Give it a step in the Bench.' };
     if (step.kind === 'run') return this.obstacle(program.macros.get(step.macro)?.steps[0], program, scope);
     if (step.kind === 'together') {
       for (const one of step.steps) {

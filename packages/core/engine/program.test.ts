@@ -9,17 +9,29 @@ const faults = (...args: Parameters<typeof testShow>) => {
 describe('a show that is made ready', () => {
   it('is refused when a macro calls itself, over others too, with the way it goes', () => {
     const first = macro(1, [step({ kind: 'run', id: 'a', macro: macro(2, []).id, params: {} })]);
-    const second = macro(2, [step({ kind: 'together', id: 'b', steps: [step({ kind: 'run', id: 'c', macro: first.id, params: {} })] })]);
-    expect(faults([], [first, second])).toEqual([{ code: 'macro-circle', path: 'macros.0.steps', message: 'Macro 1 calls itself: Macro 1 → Macro 2 → Macro 1.' }]);
+    const second = macro(2, [
+      step({ kind: 'together', id: 'b', steps: [step({ kind: 'run', id: 'c', macro: first.id, params: {} })] }),
+    ]);
+    expect(faults([], [first, second])).toEqual([
+      { code: 'macro-circle', path: 'macros.0.steps', message: 'Macro 1 calls itself: Macro 1 → Macro 2 → Macro 1.' },
+    ]);
   });
 
   it.each([
     ['dekCam.arrived == "inesClose"', 'There is no device dekCam. (at character 1 of "dekCam.arrived == "inesClose"")'],
-    ['deskCam.arived == "inesClose"', 'Desk cam has no point arived. (at character 1 of "deskCam.arived == "inesClose"")'],
-    ['deskCam.travelling && value.metors > 3', 'There is no show value metors. (at character 23 of "deskCam.travelling && value.metors > 3")'],
+    [
+      'deskCam.arived == "inesClose"',
+      'Desk cam has no point arived. (at character 1 of "deskCam.arived == "inesClose"")',
+    ],
+    [
+      'deskCam.travelling && value.metors > 3',
+      'There is no show value metors. (at character 23 of "deskCam.travelling && value.metors > 3")',
+    ],
     ['param.seconds > 3', 'This macro has no parameter seconds. (at character 1 of "param.seconds > 3")'],
   ])('tells an unknown name and where it stands: %s', (until, message) => {
-    expect(faults([button(1, [step({ kind: 'wait', id: 'w', until, timeoutMs: 1000 })])])).toEqual([{ code: 'unknown-name', path: 'buttons.0.steps.0.until', message }]);
+    expect(faults([button(1, [step({ kind: 'wait', id: 'w', until, timeoutMs: 1000 })])])).toEqual([
+      { code: 'unknown-name', path: 'buttons.0.steps.0.until', message },
+    ]);
   });
 
   it('tells every dangling reference and every parameter out of range, not only the first', () => {
@@ -39,8 +51,12 @@ describe('a show that is made ready', () => {
 
   it('tells two devices at one address apart before the show', () => {
     const show = testShow([]);
-    const devices = show.devices.map((device, index) => (index === 1 ? { ...device, port: show.devices[0]?.port ?? 0 } : device));
+    const devices = show.devices.map((device, index) =>
+      index === 1 ? { ...device, port: show.devices[0]?.port ?? 0 } : device,
+    );
     const compiled = compileProgram({ ...show, devices }, 1);
-    expect(compiled.ok ? [] : compiled.error.map((error) => error.message)).toEqual(['Lawn cam and Desk cam are both at 127.0.0.1:52381.']);
+    expect(compiled.ok ? [] : compiled.error.map((error) => error.message)).toEqual([
+      'Lawn cam and Desk cam are both at 127.0.0.1:52381.',
+    ]);
   });
 });

@@ -1,4 +1,12 @@
-import { type CommandDefinition, COMMON_POINTS, DEVICE_KINDS, type DeviceKind, GENERIC, kindOf, pointsOf } from '../devices/index';
+import {
+  type CommandDefinition,
+  COMMON_POINTS,
+  DEVICE_KINDS,
+  type DeviceKind,
+  GENERIC,
+  kindOf,
+  pointsOf,
+} from '../devices/index';
 import { compileProfile } from '../profile/compile';
 import { compileExpression, compileLiveText, type Expression, type LiveText } from '../expression/index';
 import {
@@ -89,7 +97,8 @@ class Compiler {
     this.checkKeysOnce('values', document.values);
     document.positions.forEach((position, index) => this.needDevice(position.camera, `positions.${index}.camera`));
     document.strips.forEach((strip, index) => {
-      if (!document.panels.some((panel) => panel.id === strip.panelId)) this.dangling(`strips.${index}.panelId`, 'panel', strip.panelId);
+      if (!document.panels.some((panel) => panel.id === strip.panelId))
+        this.dangling(`strips.${index}.panelId`, 'panel', strip.panelId);
     });
     const strips = new Set(document.strips.map((strip) => strip.id));
     document.buttons.forEach((button, index) => {
@@ -109,17 +118,27 @@ class Compiler {
     this.checkCalls();
     if (this.errors.length > 0) return fail(this.errors);
     const buttons = new Map(document.buttons.map((button) => [button.id, button]));
-    const uses = new Map(document.buttons.map((button) => [button.id, this.devicesIn([...button.steps, ...button.releaseSteps])]));
+    const uses = new Map(
+      document.buttons.map((button) => [button.id, this.devicesIn([...button.steps, ...button.releaseSteps])]),
+    );
     const sentences = new Map<Step, string>();
     // Which device a selection means is not known here.
-    const isLong = (device: string, command: string): boolean => device.includes('.') || this.commandOf(device, command)?.long === true;
+    const isLong = (device: string, command: string): boolean =>
+      device.includes('.') || this.commandOf(device, command)?.long === true;
     const moves = (device: string, command: string): boolean => {
       const definition = device.includes('.') ? undefined : this.commandOf(device, command);
       return device.includes('.') || definition?.movesPicture === true || definition?.changesLine === true;
     };
-    const lasting = this.buttonsWith((step) => step.kind === 'pause' || step.kind === 'wait' || (step.kind === 'command' && isLong(step.device, step.command)));
+    const lasting = this.buttonsWith(
+      (step) =>
+        step.kind === 'pause' || step.kind === 'wait' || (step.kind === 'command' && isLong(step.device, step.command)),
+    );
     const moving = this.buttonsWith((step) => step.kind === 'command' && moves(step.device, step.command));
-    const selecting = new Set(document.buttons.filter((button) => /chosen\.|"run"/.test(JSON.stringify([button.steps, button.releaseSteps]))).map((button) => button.id));
+    const selecting = new Set(
+      document.buttons
+        .filter((button) => /chosen\.|"run"/.test(JSON.stringify([button.steps, button.releaseSteps])))
+        .map((button) => button.id),
+    );
     return ok({
       sentence: (step) => {
         let words = sentences.get(step);
@@ -158,22 +177,41 @@ class Compiler {
       return found;
     };
     const has = (steps: readonly Step[]): boolean =>
-      steps.some((step) => matches(step) || (step.kind === 'together' && has(step.steps)) || (step.kind === 'run' && inMacro(step.macro)));
+      steps.some(
+        (step) =>
+          matches(step) ||
+          (step.kind === 'together' && has(step.steps)) ||
+          (step.kind === 'run' && inMacro(step.macro)),
+      );
     return new Set(this.document.buttons.filter((button) => has(button.steps)).map((button) => button.id));
   }
 
   private checkProfiles(): void {
     const { profiles, roles, reframes, setUps } = this.document;
-    this.checkKeysOnce('profiles', profiles.map((one) => ({ key: one.key, name: one.content.name })));
+    this.checkKeysOnce(
+      'profiles',
+      profiles.map((one) => ({ key: one.key, name: one.content.name })),
+    );
     profiles.forEach(({ content }, index) => {
       const checked = compileProfile(content);
-      if (!checked.ok) this.errors.push(...checked.error.map((error) => ({ ...error, path: `profiles.${index}.content.${error.path ?? ''}` })));
+      if (!checked.ok)
+        this.errors.push(
+          ...checked.error.map((error) => ({ ...error, path: `profiles.${index}.content.${error.path ?? ''}` })),
+        );
     });
     // A role stands wherever a source may: the two share their keys.
     this.checkKeysOnce('roles', [...roles, ...this.document.sources]);
-    roles.forEach((role, index) => role.source !== null && !this.sources.has(role.source) && this.dangling(`roles.${index}.source`, 'source', role.source));
+    roles.forEach(
+      (role, index) =>
+        role.source !== null &&
+        !this.sources.has(role.source) &&
+        this.dangling(`roles.${index}.source`, 'source', role.source),
+    );
     this.checkKeysOnce('reframes', reframes);
-    reframes.forEach((reframe, index) => !this.sources.has(reframe.source) && this.dangling(`reframes.${index}.source`, 'source', reframe.source));
+    reframes.forEach(
+      (reframe, index) =>
+        !this.sources.has(reframe.source) && this.dangling(`reframes.${index}.source`, 'source', reframe.source),
+    );
     setUps.forEach((setUp, index) => this.needDevice(setUp.device, `setUps.${index}.device`));
   }
 
@@ -183,15 +221,27 @@ class Compiler {
     this.document.devices.forEach((device, index) => {
       const kind = kindOf(device, this.document);
       if (kind === undefined) {
-        this.add('unknown-kind', `${device.name} is of a kind that is not known: ${device.kind}.`, `Choose one of ${Object.keys(DEVICE_KINDS).join(', ')}.`, `devices.${index}.kind`);
+        this.add(
+          'unknown-kind',
+          `${device.name} is of a kind that is not known: ${device.kind}.`,
+          `Choose one of ${Object.keys(DEVICE_KINDS).join(', ')}.`,
+          `devices.${index}.kind`,
+        );
         return;
       }
       const settings = kind.settings.safeParse(device.settings);
       if (!settings.success) this.errors.push(...errorsOf(settings.error, `devices.${index}.settings`));
-      if (device.kind === GENERIC && !this.document.profiles.some((one) => one.key === device.settings.profile)) this.dangling(`devices.${index}.settings.profile`, 'profile', String(device.settings.profile));
+      if (device.kind === GENERIC && !this.document.profiles.some((one) => one.key === device.settings.profile))
+        this.dangling(`devices.${index}.settings.profile`, 'profile', String(device.settings.profile));
       const address = `${device.host}:${device.port}`;
       const other = addresses.get(address);
-      if (other) this.add('address-clash', `${device.name} and ${other.name} are both at ${address}.`, 'Give one of them another port.', `devices.${index}.port`);
+      if (other)
+        this.add(
+          'address-clash',
+          `${device.name} and ${other.name} are both at ${address}.`,
+          'Give one of them another port.',
+          `devices.${index}.port`,
+        );
       addresses.set(address, device);
     });
   }
@@ -199,7 +249,13 @@ class Compiler {
   private checkKeysOnce(list: string, entries: readonly { readonly key: string; readonly name: string }[]): void {
     const seen = new Set<string>();
     entries.forEach((entry, index) => {
-      if (seen.has(entry.key)) this.add('key-clash', `The key ${entry.key} is used twice.`, 'Give this one another key.', `${list}.${index}.key`);
+      if (seen.has(entry.key))
+        this.add(
+          'key-clash',
+          `The key ${entry.key} is used twice.`,
+          'Give this one another key.',
+          `${list}.${index}.key`,
+        );
       seen.add(entry.key);
     });
   }
@@ -208,7 +264,13 @@ class Compiler {
     const ids = new Set<string>();
     steps.forEach((step, index) => {
       const at = `${path}.${index}`;
-      if (ids.has(step.id)) this.add('step-clash', `Two steps of this list have the id ${step.id}.`, 'Give one of them another id.', `${at}.id`);
+      if (ids.has(step.id))
+        this.add(
+          'step-clash',
+          `Two steps of this list have the id ${step.id}.`,
+          'Give one of them another id.',
+          `${at}.id`,
+        );
       ids.add(step.id);
       this.checkStep(step, at, params);
     });
@@ -225,7 +287,12 @@ class Compiler {
       case 'set':
         this.checkArgument(step.to, `${path}.to`, params);
         if (step.target.startsWith('value.') && !this.values.has(step.target.slice('value.'.length))) {
-          this.add('unknown-name', `There is no show value ${step.target}.`, 'Make the value first, or correct the name.', `${path}.target`);
+          this.add(
+            'unknown-name',
+            `There is no show value ${step.target}.`,
+            'Make the value first, or correct the name.',
+            `${path}.target`,
+          );
         }
         break;
       case 'run': {
@@ -233,7 +300,12 @@ class Compiler {
         if (macro === undefined) this.dangling(`${path}.macro`, 'macro', step.macro);
         for (const [key, argument] of Object.entries(step.params)) {
           if (macro !== undefined && !macro.params.some((param) => param.key === key)) {
-            this.add('unknown-parameter', `${macro.name} has no parameter ${key}.`, 'Remove it or correct its name.', `${path}.params.${key}`);
+            this.add(
+              'unknown-parameter',
+              `${macro.name} has no parameter ${key}.`,
+              'Remove it or correct its name.',
+              `${path}.params.${key}`,
+            );
           }
           this.checkArgument(argument, `${path}.params.${key}`, params);
         }
@@ -250,7 +322,8 @@ class Compiler {
   }
 
   private checkCommand(step: Extract<Step, { kind: 'command' }>, path: string, params: ReadonlySet<string>): void {
-    for (const [key, argument] of Object.entries(step.params)) this.checkArgument(argument, `${path}.params.${key}`, params);
+    for (const [key, argument] of Object.entries(step.params))
+      this.checkArgument(argument, `${path}.params.${key}`, params);
     if (SELECTION_KEYS.test(step.device)) return;
     const device = this.devices.get(step.device);
     if (device === undefined) {
@@ -261,7 +334,12 @@ class Compiler {
     const command = kind?.commands[step.command];
     if (kind === undefined) return;
     if (command === undefined) {
-      this.add('unknown-command', `${device.name} has no command ${step.command}.`, `Choose one of ${Object.keys(kind.commands).join(', ')}.`, `${path}.command`);
+      this.add(
+        'unknown-command',
+        `${device.name} has no command ${step.command}.`,
+        `Choose one of ${Object.keys(kind.commands).join(', ')}.`,
+        `${path}.command`,
+      );
       return;
     }
     this.checkParams(step, command, path);
@@ -269,17 +347,26 @@ class Compiler {
 
   /** Plain parameters are checked now; those given as expressions, when they are worked out. */
   private checkParams(step: Extract<Step, { kind: 'command' }>, command: CommandDefinition, path: string): void {
-    const plain = Object.fromEntries(Object.entries(step.params).filter(([, argument]) => typeof argument !== 'object'));
+    const plain = Object.fromEntries(
+      Object.entries(step.params).filter(([, argument]) => typeof argument !== 'object'),
+    );
     const computed = new Set(Object.keys(step.params).filter((key) => !(key in plain)));
     const parsed = command.params.safeParse(plain);
     if (!parsed.success) {
-      this.errors.push(...errorsOf(parsed.error, `${path}.params`).filter((error) => !computed.has(error.path?.split('.').pop() ?? '')));
+      this.errors.push(
+        ...errorsOf(parsed.error, `${path}.params`).filter(
+          (error) => !computed.has(error.path?.split('.').pop() ?? ''),
+        ),
+      );
     }
     for (const [key, value] of Object.entries(plain)) {
       const reference = referenceOf(command, key);
-      if (reference === 'position' && !this.positions.has(String(value))) this.dangling(`${path}.params.${key}`, 'position', String(value));
-      if (reference === 'reframe' && !this.document.reframes.some((one) => one.key === value)) this.dangling(`${path}.params.${key}`, 'reframe', String(value));
-      if (reference === 'source' && !this.sources.has(String(value)) && !this.roles.has(String(value))) this.dangling(`${path}.params.${key}`, 'source', String(value));
+      if (reference === 'position' && !this.positions.has(String(value)))
+        this.dangling(`${path}.params.${key}`, 'position', String(value));
+      if (reference === 'reframe' && !this.document.reframes.some((one) => one.key === value))
+        this.dangling(`${path}.params.${key}`, 'reframe', String(value));
+      if (reference === 'source' && !this.sources.has(String(value)) && !this.roles.has(String(value)))
+        this.dangling(`${path}.params.${key}`, 'source', String(value));
     }
   }
 
@@ -301,7 +388,13 @@ class Compiler {
   private checkNames(reads: readonly string[], text: string, path: string, params: ReadonlySet<string>): void {
     for (const key of reads) {
       const problem = this.nameProblem(key, params);
-      if (problem !== null) this.add('unknown-name', `${problem} (at character ${text.indexOf(key) + 1} of "${text}")`, 'Choose a name from the lists, or make it first.', path);
+      if (problem !== null)
+        this.add(
+          'unknown-name',
+          `${problem} (at character ${text.indexOf(key) + 1} of "${text}")`,
+          'Choose a name from the lists, or make it first.',
+          path,
+        );
     }
   }
 
@@ -339,7 +432,12 @@ class Compiler {
       if (way.includes(macro)) {
         const names = [...way.slice(way.indexOf(macro)), macro].map((one) => one.name).join(' → ');
         const index = this.document.macros.indexOf(macro);
-        this.add('macro-circle', `${macro.name} calls itself: ${names}.`, 'Take one of the calls out.', `macros.${index}.steps`);
+        this.add(
+          'macro-circle',
+          `${macro.name} calls itself: ${names}.`,
+          'Take one of the calls out.',
+          `macros.${index}.steps`,
+        );
         return;
       }
       for (const id of callsIn([...macro.steps, ...macro.stopSteps])) {
@@ -379,5 +477,7 @@ export function referenceOf(command: CommandDefinition, key: string): string | u
 }
 
 function callsIn(steps: readonly Step[]): string[] {
-  return steps.flatMap((step) => (step.kind === 'run' ? [step.macro] : step.kind === 'together' ? callsIn(step.steps) : []));
+  return steps.flatMap((step) =>
+    step.kind === 'run' ? [step.macro] : step.kind === 'together' ? callsIn(step.steps) : [],
+  );
 }

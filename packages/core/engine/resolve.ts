@@ -1,6 +1,15 @@
 import type { DeviceCommand } from '../devices/index';
 import { ExpressionFault, type ReadKey, UNKNOWN } from '../expression/index';
-import { type AppError, type Argument, errorsOf, fail, ok, type PlainValue, type Result, type Step } from '../show/index';
+import {
+  type AppError,
+  type Argument,
+  errorsOf,
+  fail,
+  ok,
+  type PlainValue,
+  type Result,
+  type Step,
+} from '../show/index';
 import { type Program, referenceOf } from './program';
 import { seatOf } from './roles';
 
@@ -17,10 +26,18 @@ export function resolveArgument(argument: Argument, program: Program, read: Read
   if (typeof argument !== 'object') return ok(argument);
   const value = program.expression(argument.cel)?.evaluate(read) ?? new ExpressionFault('It was never parsed.');
   if (value === UNKNOWN) {
-    return fail({ code: 'unknown-value', message: `"${argument.cel}" is not known at present.`, mend: 'Choose it first, or wait until its device answers.' });
+    return fail({
+      code: 'unknown-value',
+      message: `"${argument.cel}" is not known at present.`,
+      mend: 'Choose it first, or wait until its device answers.',
+    });
   }
   if (value instanceof ExpressionFault) {
-    return fail({ code: 'expression-fault', message: `"${argument.cel}" cannot be worked out: ${value.message}`, mend: 'Correct the expression.' });
+    return fail({
+      code: 'expression-fault',
+      message: `"${argument.cel}" cannot be worked out: ${value.message}`,
+      mend: 'Correct the expression.',
+    });
   }
   return ok(value);
 }
@@ -53,7 +70,11 @@ export function resolveCommand(step: CommandStep, program: Program, read: ReadKe
   if (before !== undefined) return before;
   const resolved = workOut(step, program, read);
   // What depends on the state, and a direct command's step that nobody will ask for again, are worked out each time.
-  const fixed = !step.device.includes('.') && Object.values(step.params).every((argument) => typeof argument !== 'object' && !(typeof argument === 'string' && program.roles.has(argument)));
+  const fixed =
+    !step.device.includes('.') &&
+    Object.values(step.params).every(
+      (argument) => typeof argument !== 'object' && !(typeof argument === 'string' && program.roles.has(argument)),
+    );
   if (fixed && step.id !== DIRECT_STEP) known.set(step, resolved);
   return resolved;
 }
@@ -78,14 +99,26 @@ function inputOf(key: string, program: Program, read: ReadKey): Result<number, A
   const told = /^input:(\d{1,4})$/.exec(key)?.[1];
   if (told !== undefined) return ok(Number(told));
   const role = program.roles.get(key);
-  const { source, line } = role === undefined ? { source: program.sources.get(key), line: undefined } : seatOf(role, program.document, read);
+  const { source, line } =
+    role === undefined ? { source: program.sources.get(key), line: undefined } : seatOf(role, program.document, read);
   const name = role?.name ?? source?.name ?? key;
   if (role !== undefined && source === undefined) {
-    const where = line === undefined ? 'sits on no line and has no source' : `sits on line ${line.number}, which no source carries`;
-    return fail({ code: 'no-source', message: `${name} ${where}.`, mend: 'Bring the person onto a line, or give the role a source.' });
+    const where =
+      line === undefined ? 'sits on no line and has no source' : `sits on line ${line.number}, which no source carries`;
+    return fail({
+      code: 'no-source',
+      message: `${name} ${where}.`,
+      mend: 'Bring the person onto a line, or give the role a source.',
+    });
   }
   const input = source?.input ?? null;
-  return input === null ? fail({ code: 'no-input', message: `${name} is on no input of the switcher.`, mend: 'Give the source its input number.' }) : ok(input);
+  return input === null
+    ? fail({
+        code: 'no-input',
+        message: `${name} is on no input of the switcher.`,
+        mend: 'Give the source its input number.',
+      })
+    : ok(input);
 }
 
 function workOut(step: CommandStep, program: Program, read: ReadKey): Result<ResolvedCommand, AppError> {
@@ -93,7 +126,11 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
   if (!device.ok) return device;
   const definition = program.kindOf(device.value)?.commands[step.command];
   if (definition === undefined) {
-    return fail({ code: 'unknown-command', message: `${device.value} has no command ${step.command}.`, mend: 'Choose a device that has it.' });
+    return fail({
+      code: 'unknown-command',
+      message: `${device.value} has no command ${step.command}.`,
+      mend: 'Choose a device that has it.',
+    });
   }
   const plain: Record<string, PlainValue> = {};
   for (const [key, argument] of Object.entries(step.params)) {
@@ -103,7 +140,13 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
   }
   const parsed = definition.params.safeParse(plain);
   if (!parsed.success) {
-    return fail(errorsOf(parsed.error, 'params')[0] ?? { code: 'bad-field', message: 'The parameters do not fit.', mend: 'Correct them.' });
+    return fail(
+      errorsOf(parsed.error, 'params')[0] ?? {
+        code: 'bad-field',
+        message: 'The parameters do not fit.',
+        mend: 'Correct them.',
+      },
+    );
   }
   const params: Record<string, PlainValue> = {};
   for (const [key, value] of Object.entries(parsed.data as Record<string, PlainValue>)) {
@@ -114,17 +157,37 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
       params[key] = input.value;
     } else if (reference === 'position') {
       const position = program.positions.get(String(value));
-      if (position === undefined) return fail({ code: 'dangling', message: `There is no position ${String(value)}.`, mend: 'Choose a position that exists.' });
-      Object.assign(params, { position: position.key, number: position.headNumber ?? -1, pan: position.pan, tilt: position.tilt, zoom: position.zoom });
+      if (position === undefined)
+        return fail({
+          code: 'dangling',
+          message: `There is no position ${String(value)}.`,
+          mend: 'Choose a position that exists.',
+        });
+      Object.assign(params, {
+        position: position.key,
+        number: position.headNumber ?? -1,
+        pan: position.pan,
+        tilt: position.tilt,
+        zoom: position.zoom,
+      });
       if (position.focus !== null) params.focus = position.focus;
       if (position.iris !== null) params.iris = position.iris;
     } else if (reference === 'reframe') {
       const reframe = program.document.reframes.find((one) => one.key === value);
       const input = reframe === undefined ? undefined : inputOf(reframe.source, program, read);
-      if (reframe === undefined || input === undefined) return fail({ code: 'dangling', message: `There is no reframe ${String(value)}.`, mend: 'Choose a reframe that exists.' });
+      if (reframe === undefined || input === undefined)
+        return fail({
+          code: 'dangling',
+          message: `There is no reframe ${String(value)}.`,
+          mend: 'Choose a reframe that exists.',
+        });
       if (!input.ok) return input;
       Object.assign(params, { source: input.value, x: reframe.x, y: reframe.y, scale: reframe.scale });
     } else params[key] = value;
   }
-  return ok({ device: device.value, command: { command: step.command === 'reframeTo' ? 'reframe' : step.command, params }, unsettles: (definition.unsettles ?? []).map((point) => `${device.value}.${point}`) });
+  return ok({
+    device: device.value,
+    command: { command: step.command === 'reframeTo' ? 'reframe' : step.command, params },
+    unsettles: (definition.unsettles ?? []).map((point) => `${device.value}.${point}`),
+  });
 }

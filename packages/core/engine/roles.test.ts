@@ -5,7 +5,14 @@ import { compileProgram } from './program';
 import { resolveCommand } from './resolve';
 import { seatOf } from './roles';
 
-const role: Role = { id: '01J0C0RVANEH1R0000000001AA', key: 'expert', name: 'Expert', person: 'Marit Solvang', source: 'roofCam', order: 'a0' };
+const role: Role = {
+  id: '01J0C0RVANEH1R0000000001AA',
+  key: 'expert',
+  name: 'Expert',
+  person: 'Marit Solvang',
+  source: 'roofCam',
+  order: 'a0',
+};
 
 /** The demo, in which line 2 is on input 8, with the role alone. */
 function show(more: Partial<ShowDocument> = {}): ShowDocument {
@@ -13,12 +20,21 @@ function show(more: Partial<ShowDocument> = {}): ShowDocument {
   return { ...demo, roles: [role], ...more };
 }
 const known = (points: Record<string, PlainValue>) => (key: string) => points[key] ?? UNKNOWN;
-const preview: Extract<Step, { kind: 'command' }> = { id: 'p', onFail: 'stop', kind: 'command', device: 'switcher', command: 'preview', params: { source: 'expert' } };
+const preview: Extract<Step, { kind: 'command' }> = {
+  id: 'p',
+  onFail: 'stop',
+  kind: 'command',
+  device: 'switcher',
+  command: 'preview',
+  params: { source: 'expert' },
+};
 
 describe('a role', () => {
   it('is found on the line that its person sits on, wherever that is now', () => {
     const document = show();
-    expect(seatOf(role, document, known({ 'lines.line1Guest': 'Obi Adeyemi', 'lines.line2Guest': 'Marit Solvang' }))).toMatchObject({ source: { input: 8 }, line: { gateway: 'lines', number: 2 } });
+    expect(
+      seatOf(role, document, known({ 'lines.line1Guest': 'Obi Adeyemi', 'lines.line2Guest': 'Marit Solvang' })),
+    ).toMatchObject({ source: { input: 8 }, line: { gateway: 'lines', number: 2 } });
     expect(seatOf(role, document, known({}))).toMatchObject({ source: { key: 'roofCam' }, line: undefined });
   });
 

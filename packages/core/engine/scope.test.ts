@@ -15,8 +15,15 @@ function board(): StateBoard {
 
 describe('what a key means', () => {
   it('is the selection of one link group, and the same for everybody else otherwise', () => {
-    expect([boardKey('chosen.camera', 'left'), boardKey('switcher.program', 'left')]).toEqual(['chosen@left.camera', 'switcher.program']);
-    expect([readerFor(board(), 'left')('chosen.camera'), readerFor(board(), 'right')('chosen.camera'), readerFor(board(), 'third')('chosen.camera')]).toEqual(['deskCam', 'lawnCam', UNKNOWN]);
+    expect([boardKey('chosen.camera', 'left'), boardKey('switcher.program', 'left')]).toEqual([
+      'chosen@left.camera',
+      'switcher.program',
+    ]);
+    expect([
+      readerFor(board(), 'left')('chosen.camera'),
+      readerFor(board(), 'right')('chosen.camera'),
+      readerFor(board(), 'third')('chosen.camera'),
+    ]).toEqual(['deskCam', 'lawnCam', UNKNOWN]);
   });
 
   it('is for a run what was chosen when its press came in, whatever is chosen since', () => {
@@ -26,7 +33,13 @@ describe('what a key means', () => {
       state.set(selectionKey('left', 'camera'), 'domeCam');
       state.set('switcher.program', 1);
     });
-    expect([read('chosen.camera'), read('chosen.destination'), read('switcher.program'), read('param.seconds'), read('param.frames')]).toEqual(['deskCam', 3, 1, 2, UNKNOWN]);
+    expect([
+      read('chosen.camera'),
+      read('chosen.destination'),
+      read('switcher.program'),
+      read('param.seconds'),
+      read('param.frames'),
+    ]).toEqual(['deskCam', 3, 1, 2, UNKNOWN]);
   });
 
   it('pins the selections of its own link group only', () => {

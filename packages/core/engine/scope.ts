@@ -46,6 +46,7 @@ export const readerOf =
 export function pinsOf(board: StateBoard, linkGroup: string): Map<string, PlainValue> {
   const prefix = `chosen@${linkGroup}.`;
   const pins = new Map<string, PlainValue>();
-  for (const [key, value] of board.entries()) if (key.startsWith(prefix)) pins.set(`chosen.${key.slice(prefix.length)}`, value);
+  for (const [key, value] of board.entries())
+    if (key.startsWith(prefix)) pins.set(`chosen.${key.slice(prefix.length)}`, value);
   return pins;
 }

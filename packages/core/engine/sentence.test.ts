@@ -10,28 +10,57 @@ describe('a step as a sentence', () => {
     expect(words(command('a', 'deskCam', 'recall', { position: 'inesClose' }))).toBe('Recall Ines close on Desk cam');
     expect(words(command('a', 'chosen.camera', 'home'))).toBe('Bring the chosen camera to the middle');
     expect(words(command('a', 'switcher', 'preview', { source: 'host' }))).toBe('Preview Host');
-    const renamed = { ...show, positions: show.positions.map((one) => (one.key === 'inesClose' ? { ...one, name: 'The host' } : one)) };
-    expect(sentenceOf(command('a', 'deskCam', 'recall', { position: 'inesClose' }), renamed)).toBe('Recall The host on Desk cam');
+    const renamed = {
+      ...show,
+      positions: show.positions.map((one) => (one.key === 'inesClose' ? { ...one, name: 'The host' } : one)),
+    };
+    expect(sentenceOf(command('a', 'deskCam', 'recall', { position: 'inesClose' }), renamed)).toBe(
+      'Recall The host on Desk cam',
+    );
   });
 
   it('says yes and no, and what may be left out only where it is not', () => {
-    expect(words(command('a', 'switcher', 'fadeToBlack', { on: false, frames: 50 }))).toBe('Fade to black over 50 f: no');
-    expect(words(command('a', 'deskCam', 'recall', { position: 'inesClose', seconds: 4 }))).toBe('Recall Ines close on Desk cam, slowly, over about 4 s');
+    expect(words(command('a', 'switcher', 'fadeToBlack', { on: false, frames: 50 }))).toBe(
+      'Fade to black over 50 f: no',
+    );
+    expect(words(command('a', 'deskCam', 'recall', { position: 'inesClose', seconds: 4 }))).toBe(
+      'Recall Ines close on Desk cam, slowly, over about 4 s',
+    );
   });
 
   it('tells commands without a phrase by their words, what they are given, and their device', () => {
-    expect(words(command('a', 'deskCam', 'goTo', { pan: 10, tilt: 5 }))).toBe('Go to pan, tilt and zoom: 10, 5 · Desk cam');
-    expect(commandWords({ device: 'deskCam', command: 'goTo', params: { pan: 10, tilt: 5 } }, show)).toBe('Go to pan, tilt and zoom: 10, 5');
+    expect(words(command('a', 'deskCam', 'goTo', { pan: 10, tilt: 5 }))).toBe(
+      'Go to pan, tilt and zoom: 10, 5 · Desk cam',
+    );
+    expect(commandWords({ device: 'deskCam', command: 'goTo', params: { pan: 10, tilt: 5 } }, show)).toBe(
+      'Go to pan, tilt and zoom: 10, 5',
+    );
     expect(words(command('a', 'gone', 'blink', {}))).toBe('blink · gone');
   });
 
   it('tells waits, pauses, values, choices and what happens at once', () => {
-    expect(words(step({ kind: 'wait', id: 'w', until: 'deskCam.arrived == "inesClose"', timeoutMs: 6000 }))).toBe('Wait until Desk cam has arrived, at most 6 s');
-    expect(words(step({ kind: 'wait', id: 'w', until: 'switcher.program == 4', timeoutMs: 1500 }))).toBe('Wait until switcher.program == 4, at most 1.5 s');
+    expect(words(step({ kind: 'wait', id: 'w', until: 'deskCam.arrived == "inesClose"', timeoutMs: 6000 }))).toBe(
+      'Wait until Desk cam has arrived, at most 6 s',
+    );
+    expect(words(step({ kind: 'wait', id: 'w', until: 'switcher.program == 4', timeoutMs: 1500 }))).toBe(
+      'Wait until switcher.program == 4, at most 1.5 s',
+    );
     expect(words(step({ kind: 'pause', id: 'p', length: { frames: 12 } }))).toBe('Pause 12 f');
-    expect(words(step({ kind: 'set', id: 's', target: 'chosen.camera', to: 'lawnCam' }))).toBe('Choose Lawn cam as the camera');
-    expect(words(step({ kind: 'set', id: 's', target: 'value.meteors', to: { cel: 'value.meteors + 1.0' } }))).toBe('Set Meteor count to value.meteors + 1.0');
+    expect(words(step({ kind: 'set', id: 's', target: 'chosen.camera', to: 'lawnCam' }))).toBe(
+      'Choose Lawn cam as the camera',
+    );
+    expect(words(step({ kind: 'set', id: 's', target: 'value.meteors', to: { cel: 'value.meteors + 1.0' } }))).toBe(
+      'Set Meteor count to value.meteors + 1.0',
+    );
     expect(words(step({ kind: 'run', id: 'r', macro: demoId('MAC', 1), params: {} }))).toBe('Run Opening');
-    expect(words(step({ kind: 'together', id: 't', steps: [command('a', 'switcher', 'cut'), step({ kind: 'pause', id: 'p', length: { ms: 200 } })] }))).toBe('At once: Cut + Pause 0.2 s');
+    expect(
+      words(
+        step({
+          kind: 'together',
+          id: 't',
+          steps: [command('a', 'switcher', 'cut'), step({ kind: 'pause', id: 'p', length: { ms: 200 } })],
+        }),
+      ),
+    ).toBe('At once: Cut + Pause 0.2 s');
   });
 });

@@ -9,28 +9,43 @@ const seconds = (ms: number): string => `${Number((ms / 1000).toFixed(2))} s`;
 
 /** A command as its kind declares it; whatever camera is chosen is a head. */
 function definitionOf(device: string, command: string, document: ShowDocument): CommandDefinition | undefined {
-  const kind = device === 'chosen.camera' ? ptzHead : kindOf(document.devices.find((one) => one.key === device), document);
+  const kind =
+    device === 'chosen.camera'
+      ? ptzHead
+      : kindOf(
+          document.devices.find((one) => one.key === device),
+          document,
+        );
   return kind?.commands[command];
 }
 
 const chosenWords = (device: string): string => (device === 'chosen.camera' ? 'the chosen camera' : device);
 
 /** What a command does in words, with the names of today; its device only where the words of its kind speak of it. */
-export function commandWords({ device: key, command, params }: Pick<Extract<Step, { kind: 'command' }>, 'device' | 'command' | 'params'>, document: ShowDocument): string {
+export function commandWords(
+  { device: key, command, params }: Pick<Extract<Step, { kind: 'command' }>, 'device' | 'command' | 'params'>,
+  document: ShowDocument,
+): string {
   const device = document.devices.find((one) => one.key === key);
   const definition = definitionOf(key, command, document);
   if (definition?.phrase !== undefined) {
-    const words = definition.phrase.replace(/\{(\w+)\}/g, (_all, name: string) => (name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document)));
+    const words = definition.phrase.replace(/\{(\w+)\}/g, (_all, name: string) =>
+      name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document),
+    );
     // What may be left out is told where it is not.
     const more = Object.entries(params).flatMap(([name, argument]) => {
       const schema = definition.params.shape[name];
       const meta = schema instanceof z.ZodOptional ? schema.unwrap() : undefined;
       const { title, unit } = (meta instanceof z.ZodType ? meta.meta() : undefined) ?? {};
-      return typeof title === 'string' ? [`, ${title.toLowerCase()} ${nameOf(argument, document)} ${typeof unit === 'string' ? unit : ''}`.trimEnd()] : [];
+      return typeof title === 'string'
+        ? [`, ${title.toLowerCase()} ${nameOf(argument, document)} ${typeof unit === 'string' ? unit : ''}`.trimEnd()]
+        : [];
     });
     return words + more.join('');
   }
-  const named = Object.values(params).map((argument) => nameOf(argument, document)).filter(Boolean);
+  const named = Object.values(params)
+    .map((argument) => nameOf(argument, document))
+    .filter(Boolean);
   return `${definition?.words ?? command}${named.length > 0 ? `: ${named.join(', ')}` : ''}`;
 }
 
@@ -40,7 +55,9 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
     case 'command': {
       const device = document.devices.find((one) => one.key === step.device);
       const phrased = definitionOf(step.device, step.command, document)?.phrase !== undefined;
-      return phrased ? commandWords(step, document) : `${commandWords(step, document)} · ${device?.name ?? chosenWords(step.device)}`;
+      return phrased
+        ? commandWords(step, document)
+        : `${commandWords(step, document)} · ${device?.name ?? chosenWords(step.device)}`;
     }
     case 'pause':
       return 'ms' in step.length ? `Pause ${seconds(step.length.ms)}` : `Pause ${step.length.frames} f`;
@@ -60,14 +77,19 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
 function nameOf(argument: Argument, document: ShowDocument): string {
   if (typeof argument === 'boolean') return argument ? 'yes' : 'no';
   const text = plain(argument);
-  const thing = document.positions.find((one) => one.key === text) ?? document.sources.find((one) => one.key === text) ?? document.roles.find((one) => one.key === text) ?? document.reframes.find((one) => one.key === text);
+  const thing =
+    document.positions.find((one) => one.key === text) ??
+    document.sources.find((one) => one.key === text) ??
+    document.roles.find((one) => one.key === text) ??
+    document.reframes.find((one) => one.key === text);
   return thing?.name ?? text;
 }
 
 /** A value or a selection by its name. */
 function setWords(target: string, to: Argument, document: ShowDocument): string {
   const [scope = '', key = ''] = target.split('.');
-  if (scope === 'chosen') return `Choose ${document.devices.find((one) => one.key === to)?.name ?? plain(to)} as the ${key}`;
+  if (scope === 'chosen')
+    return `Choose ${document.devices.find((one) => one.key === to)?.name ?? plain(to)} as the ${key}`;
   return `Set ${document.values.find((one) => one.key === key)?.name ?? target} to ${plain(to)}`;
 }
 

@@ -14,7 +14,10 @@ describe('a snapshot of the board', () => {
     const then = board.snapshot();
     board.set('switcher.program', 2);
     board.forget('captions.nameText');
-    expect([...then]).toEqual([['switcher.program', 1], ['captions.nameText', '']]);
+    expect([...then]).toEqual([
+      ['switcher.program', 1],
+      ['captions.nameText', ''],
+    ]);
     expect([...then]).toHaveLength(2);
   });
 });
@@ -58,6 +61,10 @@ describe('the state board', () => {
     board.set('deskCam.pan', 3);
     board.set('deskCamera.pan', 4);
     board.forgetScope('deskCam', new Set(['deskCam.reached']));
-    expect([board.read('deskCam.reached'), board.read('deskCam.pan'), board.read('deskCamera.pan')]).toEqual([true, UNKNOWN, 4]);
+    expect([board.read('deskCam.reached'), board.read('deskCam.pan'), board.read('deskCamera.pan')]).toEqual([
+      true,
+      UNKNOWN,
+      4,
+    ]);
   });
 });

@@ -3,9 +3,11 @@ import { corvaneHill, demoId } from '../demo/index';
 import { compileProgram, type Program } from './program';
 
 /** A step with what most tests leave as it is. */
-export const step = (partial: { kind: Step['kind']; id: string } & Record<string, unknown>): Step => ({ onFail: 'stop', ...partial }) as Step;
+export const step = (partial: { kind: Step['kind']; id: string } & Record<string, unknown>): Step =>
+  ({ onFail: 'stop', ...partial }) as Step;
 
-export const command = (id: string, device: string, name: string, params: Record<string, unknown> = {}): Step => step({ kind: 'command', id, device, command: name, params });
+export const command = (id: string, device: string, name: string, params: Record<string, unknown> = {}): Step =>
+  step({ kind: 'command', id, device, command: name, params });
 
 export const button = (number: number, steps: Step[], more: Partial<Button> = {}): Button => ({
   id: demoId('BTN', 500 + number),
@@ -34,7 +36,11 @@ export const macro = (number: number, steps: Step[], more: Partial<Macro> = {}):
   ...more,
 });
 
-export const testShow = (buttons: Button[], macros: Macro[] = []): ShowDocument => ({ ...corvaneHill(), buttons, macros });
+export const testShow = (buttons: Button[], macros: Macro[] = []): ShowDocument => ({
+  ...corvaneHill(),
+  buttons,
+  macros,
+});
 
 export function programOf(document: ShowDocument): Program {
   const compiled = compileProgram(document, 1);

@@ -5,12 +5,20 @@ const compiled = (text: string): Expression => {
   if (!result.ok) throw new Error(result.error.message);
   return result.value;
 };
-const reader = (known: Record<string, string | number | boolean>) => (key: string): Verdict => known[key] ?? UNKNOWN;
-const value = (text: string, known: Record<string, string | number | boolean> = {}) => compiled(text).evaluate(reader(known));
+const reader =
+  (known: Record<string, string | number | boolean>) =>
+  (key: string): Verdict =>
+    known[key] ?? UNKNOWN;
+const value = (text: string, known: Record<string, string | number | boolean> = {}) =>
+  compiled(text).evaluate(reader(known));
 
 describe('an expression', () => {
   it('knows what it reads, once each, in order', () => {
-    expect(compiled('switcher.program == 4 && deskCam.travelling || switcher.program == value.count').reads).toEqual(['switcher.program', 'deskCam.travelling', 'value.count']);
+    expect(compiled('switcher.program == 4 && deskCam.travelling || switcher.program == value.count').reads).toEqual([
+      'switcher.program',
+      'deskCam.travelling',
+      'value.count',
+    ]);
   });
 
   it('takes whole numbers and fractions alike', () => {
@@ -58,14 +66,17 @@ describe('an expression', () => {
     expect(value('[1, 2].exists(n, n == switcher.program)', { 'switcher.program': 2 })).toBe(true);
   });
 
-  it.each(['switcher.program ==', 'program == 4', 'nothing(3)', 'switcher.program == 4)', ''])('is refused with its place: %s', (text) => {
-    const result = compileExpression(text, 'macros.0.steps.2.until');
-    expect(result.ok).toBe(false);
-    if (result.ok) return;
-    expect(result.error.path).toBe('macros.0.steps.2.until');
-    expect(result.error.message).toMatch(/at character \d+/);
-    expect(result.error.mend).not.toBe('');
-  });
+  it.each(['switcher.program ==', 'program == 4', 'nothing(3)', 'switcher.program == 4)', ''])(
+    'is refused with its place: %s',
+    (text) => {
+      const result = compileExpression(text, 'macros.0.steps.2.until');
+      expect(result.ok).toBe(false);
+      if (result.ok) return;
+      expect(result.error.path).toBe('macros.0.steps.2.until');
+      expect(result.error.message).toMatch(/at character \d+/);
+      expect(result.error.mend).not.toBe('');
+    },
+  );
 });
 
 describe('live text', () => {

@@ -84,7 +84,8 @@ class BadName extends Error {
   }
 }
 
-const isNode = (part: unknown): part is ASTNode => typeof part === 'object' && part !== null && 'op' in part && 'args' in part;
+const isNode = (part: unknown): part is ASTNode =>
+  typeof part === 'object' && part !== null && 'op' in part && 'args' in part;
 
 function childrenOf(node: ASTNode): ASTNode[] {
   const found: ASTNode[] = [];
@@ -129,7 +130,8 @@ function leafOf(node: ASTNode, source: string): Evaluator {
   };
   walk(node, new Set());
   let text = source.slice(node.start, node.end);
-  for (const cut of cuts.reverse()) text = text.slice(0, cut.start - node.start) + cut.text + text.slice(cut.end - node.start);
+  for (const cut of cuts.reverse())
+    text = text.slice(0, cut.start - node.start) + cut.text + text.slice(cut.end - node.start);
   const parsed = environment.parse(text);
   return new Leaf([...names.values()], indirections, (context) => parsed(context));
 }
@@ -163,7 +165,9 @@ class Leaf implements Evaluator {
     try {
       return fromCel(this.work(this.context));
     } catch (error) {
-      return new ExpressionFault((error instanceof Error ? error.message : String(error)).split('\n')[0] ?? 'unknown fault');
+      return new ExpressionFault(
+        (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? 'unknown fault',
+      );
     }
   }
 }
@@ -203,7 +207,8 @@ class Junction implements Evaluator {
     if (left instanceof ExpressionFault) return left;
     if (right instanceof ExpressionFault) return right;
     if (left === UNKNOWN || right === UNKNOWN) return UNKNOWN;
-    if (typeof left !== 'boolean' || typeof right !== 'boolean') return new ExpressionFault('Both sides of && and || must be yes or no.');
+    if (typeof left !== 'boolean' || typeof right !== 'boolean')
+      return new ExpressionFault('Both sides of && and || must be yes or no.');
     return !this.decidedBy;
   }
 }
@@ -242,7 +247,11 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
     const checked = parsed.check();
     if (!checked.valid) return wrong(firstLine(checked.error?.message), checked.error?.range?.start ?? 0);
     const evaluator = evaluatorOf(parsed.ast, text);
-    const reads = [...new Set([...evaluator.names, ...evaluator.indirections.flatMap((one) => one.which.names)].map((name) => name.key))];
+    const reads = [
+      ...new Set(
+        [...evaluator.names, ...evaluator.indirections.flatMap((one) => one.which.names)].map((name) => name.key),
+      ),
+    ];
     return ok({
       text,
       reads,

@@ -15,7 +15,12 @@ export function compileLiveText(text: string, path = ''): Result<LiveText, AppEr
   for (let open = rest.indexOf('{{'); open >= 0; open = rest.indexOf('{{')) {
     const close = rest.indexOf('}}', open);
     if (close < 0) {
-      return fail({ code: 'bad-live-text', message: 'A {{ is never closed.', mend: 'Write }} after the expression.', path });
+      return fail({
+        code: 'bad-live-text',
+        message: 'A {{ is never closed.',
+        mend: 'Write }} after the expression.',
+        path,
+      });
     }
     const compiled = compileExpression(rest.slice(open + 2, close).trim(), path);
     if (!compiled.ok) return compiled;

@@ -32,13 +32,20 @@ describe('aiming', () => {
   const place = fc.double({ min: 0.02, max: 0.98, noNaN: true });
   it('brings what is grabbed under the pointer', () => {
     fc.assert(
-      fc.property(fc.double({ min: -170, max: 170, noNaN: true }), fc.double({ min: -20, max: 55, noNaN: true }), fc.double({ min: 4, max: 63, noNaN: true }), place, place, (pan, tilt, width, x, y) => {
-        const there = directionAt(x, y, { pan, tilt, width });
-        const back = project(there.pan, there.tilt, { pan, tilt, width });
-        expect([back.x, back.y]).toEqual([expect.closeTo(x, 6), expect.closeTo(y, 6)]);
-        const aimed = aimAt(there, x, y, width);
-        expect([aimed.pan, aimed.tilt]).toEqual([expect.closeTo(pan, 5), expect.closeTo(tilt, 5)]);
-      }),
+      fc.property(
+        fc.double({ min: -170, max: 170, noNaN: true }),
+        fc.double({ min: -20, max: 55, noNaN: true }),
+        fc.double({ min: 4, max: 63, noNaN: true }),
+        place,
+        place,
+        (pan, tilt, width, x, y) => {
+          const there = directionAt(x, y, { pan, tilt, width });
+          const back = project(there.pan, there.tilt, { pan, tilt, width });
+          expect([back.x, back.y]).toEqual([expect.closeTo(x, 6), expect.closeTo(y, 6)]);
+          const aimed = aimAt(there, x, y, width);
+          expect([aimed.pan, aimed.tilt]).toEqual([expect.closeTo(pan, 5), expect.closeTo(tilt, 5)]);
+        },
+      ),
       { numRuns: 300, seed: 7 },
     );
   });

@@ -57,10 +57,18 @@ export function directionAt(x: number, y: number, view: View): { pan: number; ti
  * The pan and tilt that bring a direction to a place in the picture, at the same angle of view. From the formula of `directionAt`, solved
  * for the camera: sin T + Y·cos T = √(1 + Y²)·sin(T + atan Y).
  */
-export function aimAt(target: { pan: number; tilt: number }, x: number, y: number, width: number): { pan: number; tilt: number } {
+export function aimAt(
+  target: { pan: number; tilt: number },
+  x: number,
+  y: number,
+  width: number,
+): { pan: number; tilt: number } {
   const { across, up } = halves({ pan: 0, tilt: 0, width });
   const [planeX, planeY] = [(2 * x - 1) * across, (1 - 2 * y) * up];
   const sine = (Math.sin(target.tilt * RADIAN) * Math.sqrt(1 + planeX ** 2 + planeY ** 2)) / Math.sqrt(1 + planeY ** 2);
   const tilt = Math.asin(Math.min(1, Math.max(-1, sine))) - Math.atan(planeY);
-  return { pan: target.pan - Math.atan2(planeX, Math.cos(tilt) - planeY * Math.sin(tilt)) / RADIAN, tilt: tilt / RADIAN };
+  return {
+    pan: target.pan - Math.atan2(planeX, Math.cos(tilt) - planeY * Math.sin(tilt)) / RADIAN,
+    tilt: tilt / RADIAN,
+  };
 }

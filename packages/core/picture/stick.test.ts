@@ -3,7 +3,10 @@ import { chosenBy, deflectionOf, type Pad, rests, shaped } from './stick';
 const pad = (axes: number[], pressed: number[] = [], mapping = '', values: Record<number, number> = {}): Pad => ({
   mapping,
   axes,
-  buttons: Array.from({ length: 10 }, (_, index) => ({ pressed: pressed.includes(index), value: values[index] ?? (pressed.includes(index) ? 1 : 0) })),
+  buttons: Array.from({ length: 10 }, (_, index) => ({
+    pressed: pressed.includes(index),
+    value: values[index] ?? (pressed.includes(index) ? 1 : 0),
+  })),
 });
 
 describe('a joystick', () => {

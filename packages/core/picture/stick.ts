@@ -33,7 +33,11 @@ export function deflectionOf(pad: Pad): Deflection {
   const hundredth = (value: number): number => Math.round(value * 100) / 100 || 0;
   const [left, right] = SHOULDERS.map((index) => pad.buttons[index]?.value ?? 0);
   const zoom = pad.mapping === 'standard' ? (right ?? 0) - (left ?? 0) : (pad.axes[TWIST] ?? 0);
-  return { x: hundredth(shaped(pad.axes[0] ?? 0)), y: hundredth(-shaped(pad.axes[1] ?? 0)), zoom: hundredth(shaped(zoom)) };
+  return {
+    x: hundredth(shaped(pad.axes[0] ?? 0)),
+    y: hundredth(-shaped(pad.axes[1] ?? 0)),
+    zoom: hundredth(shaped(zoom)),
+  };
 }
 
 /** Number of the button that is held to choose a camera, counted from 0; null when none of the first `cameras` is. */

@@ -2,22 +2,55 @@ import { jsonpath } from 'json-p3';
 import { RE2JS } from 're2js';
 import { argumentWith } from '../devices/index';
 import { compileExpression, compileLiveText, type Expression, type LiveText } from '../expression/index';
-import { type AppError, type Argument, fail, ok, type PlainValue, type ProfileAsk, type ProfileFile, type ProfileMessage, type ProfilePoint, type Result } from '../show/index';
+import {
+  type AppError,
+  type Argument,
+  fail,
+  ok,
+  type PlainValue,
+  type ProfileAsk,
+  type ProfileFile,
+  type ProfileMessage,
+  type ProfilePoint,
+  type Result,
+} from '../show/index';
 
 /** A message ready for its transport. */
 export type Outgoing =
-  | { readonly as: 'osc'; readonly address: string; readonly args: readonly { readonly type: 'i' | 'f' | 's' | 'b'; readonly value: PlainValue }[] }
-  | { readonly as: 'http'; readonly method: string; readonly path: string; readonly body: string | null; readonly contentType: string }
+  | {
+      readonly as: 'osc';
+      readonly address: string;
+      readonly args: readonly { readonly type: 'i' | 'f' | 's' | 'b'; readonly value: PlainValue }[];
+    }
+  | {
+      readonly as: 'http';
+      readonly method: string;
+      readonly path: string;
+      readonly body: string | null;
+      readonly contentType: string;
+    }
   | { readonly as: 'text'; readonly text: string }
   | { readonly as: 'bytes'; readonly bytes: Uint8Array }
-  | { readonly as: 'midi'; readonly message: Extract<ProfileMessage, { as: 'midi' }>['message']; readonly channel: number; readonly number: number; readonly value: number };
+  | {
+      readonly as: 'midi';
+      readonly message: Extract<ProfileMessage, { as: 'midi' }>['message'];
+      readonly channel: number;
+      readonly number: number;
+      readonly value: number;
+    };
 
 /** Something that a device said. */
 export type Incoming =
   | { readonly as: 'osc'; readonly address: string; readonly values: readonly PlainValue[] }
   | { readonly as: 'text'; readonly text: string }
   | { readonly as: 'bytes'; readonly bytes: Uint8Array }
-  | { readonly as: 'midi'; readonly message: string; readonly channel: number; readonly number: number; readonly value: number };
+  | {
+      readonly as: 'midi';
+      readonly message: string;
+      readonly channel: number;
+      readonly number: number;
+      readonly value: number;
+    };
 
 export interface CompiledProfile {
   readonly profile: ProfileFile;
@@ -86,17 +119,27 @@ class Compiler {
       command.params.forEach((param, at) => this.range(param, `${path}.params.${at}`));
       command.send.forEach((message, at) => this.message(message, `${path}.send.${at}`, params));
       for (const [point, argument] of Object.entries(command.sets)) {
-        if (!points.has(point)) this.add('unknown-name', `There is no point ${point}.`, 'Choose one of the points, or make it first.', `${path}.sets.${point}`);
+        if (!points.has(point))
+          this.add(
+            'unknown-name',
+            `There is no point ${point}.`,
+            'Choose one of the points, or make it first.',
+            `${path}.sets.${point}`,
+          );
         this.argument(argument, `${path}.sets.${point}`, params);
       }
     });
     profile.asks.forEach((ask, index) => this.message(ask.send, `asks.${index}.send`, new Set()));
-    const readers = profile.points.map((point, index): readonly [ProfilePoint, Reader] => [point, this.reader(point, `points.${index}.from`)]);
+    const readers = profile.points.map((point, index): readonly [ProfilePoint, Reader] => [
+      point,
+      this.reader(point, `points.${index}.from`),
+    ]);
     if (this.errors.length > 0) return fail(this.errors);
     const commands = new Map(profile.commands.map((command) => [command.key, command]));
     return ok({
       profile,
-      messagesOf: (key, params) => this.said(() => (commands.get(key)?.send ?? []).map((message) => this.made(message, params))),
+      messagesOf: (key, params) =>
+        this.said(() => (commands.get(key)?.send ?? []).map((message) => this.made(message, params))),
       asks: profile.asks.map((ask: ProfileAsk) => ({ everyMs: ask.everyMs, message: this.made(ask.send, NO_PARAMS) })),
       read: (incoming) => {
         const told: Record<string, PlainValue> = {};
@@ -113,17 +156,37 @@ class Compiler {
   private message(message: ProfileMessage, path: string, params: ReadonlySet<string>): void {
     const { kind } = this.profile.transport;
     if (!CARRIES[kind].includes(message.as)) {
-      this.add('wrong-transport', `${kind} does not carry a message as ${message.as}.`, `Send it as ${CARRIES[kind].join(' or ')}.`, `${path}.as`);
+      this.add(
+        'wrong-transport',
+        `${kind} does not carry a message as ${message.as}.`,
+        `Send it as ${CARRIES[kind].join(' or ')}.`,
+        `${path}.as`,
+      );
       return;
     }
     switch (message.as) {
       case 'osc':
-        if (!message.address.startsWith('/')) this.add('bad-address', 'An OSC address begins with a slash.', 'Write it as /part/part.', `${path}.address`);
+        if (!message.address.startsWith('/'))
+          this.add('bad-address', 'An OSC address begins with a slash.', 'Write it as /part/part.', `${path}.address`);
         this.text(message.address, `${path}.address`, params);
-        return message.args.forEach((argument, at) => this.argument(argument.value, `${path}.args.${at}.value`, params));
+        return message.args.forEach((argument, at) =>
+          this.argument(argument.value, `${path}.args.${at}.value`, params),
+        );
       case 'http':
-        if (!message.path.startsWith('/')) this.add('bad-address', 'A path begins with a slash.', 'Write it as /part/part, without the host.', `${path}.path`);
-        if (message.json !== undefined && message.text !== undefined) this.add('two-bodies', 'The request has a JSON body and a text body.', 'Leave one of them out.', `${path}.text`);
+        if (!message.path.startsWith('/'))
+          this.add(
+            'bad-address',
+            'A path begins with a slash.',
+            'Write it as /part/part, without the host.',
+            `${path}.path`,
+          );
+        if (message.json !== undefined && message.text !== undefined)
+          this.add(
+            'two-bodies',
+            'The request has a JSON body and a text body.',
+            'Leave one of them out.',
+            `${path}.text`,
+          );
         this.text(message.path, `${path}.path`, params);
         if (message.text !== undefined) this.text(message.text, `${path}.text`, params);
         return this.json(message.json, `${path}.json`, params);
@@ -132,47 +195,75 @@ class Compiler {
       case 'json':
         return this.json(message.json, `${path}.json`, params);
       case 'bytes':
-        return message.bytes.forEach((byte, at) => typeof byte === 'object' && this.argument(byte, `${path}.bytes.${at}`, params));
+        return message.bytes.forEach(
+          (byte, at) => typeof byte === 'object' && this.argument(byte, `${path}.bytes.${at}`, params),
+        );
       case 'midi':
-        return (['channel', 'number', 'value'] as const).forEach((field) => this.argument(message[field], `${path}.${field}`, params));
+        return (['channel', 'number', 'value'] as const).forEach((field) =>
+          this.argument(message[field], `${path}.${field}`, params),
+        );
     }
   }
 
   private reader({ from }: ProfilePoint, path: string): Reader {
     const { kind } = this.profile.transport;
     if (!TELLS[kind].includes(from.as)) {
-      this.add('wrong-transport', `Over ${kind} no point comes as ${from.as}.`, `Take it from ${TELLS[kind].join(' or ')}.`, `${path}.as`);
+      this.add(
+        'wrong-transport',
+        `Over ${kind} no point comes as ${from.as}.`,
+        `Take it from ${TELLS[kind].join(' or ')}.`,
+        `${path}.as`,
+      );
       return () => undefined;
     }
     switch (from.as) {
       case 'osc':
-        return (incoming) => (incoming.as === 'osc' && incoming.address === from.address ? incoming.values[from.argument - 1] : undefined);
+        return (incoming) =>
+          incoming.as === 'osc' && incoming.address === from.address ? incoming.values[from.argument - 1] : undefined;
       case 'midi':
         return (incoming) => {
           if (incoming.as !== 'midi' || incoming.channel !== from.channel) return undefined;
-          if (from.message === 'programChange') return incoming.message === 'programChange' ? incoming.number : undefined;
+          if (from.message === 'programChange')
+            return incoming.message === 'programChange' ? incoming.number : undefined;
           if (incoming.number !== from.number) return undefined;
           if (from.message === 'control') return incoming.message === 'control' ? incoming.value : undefined;
           return incoming.message === 'noteOn' ? incoming.value : incoming.message === 'noteOff' ? 0 : undefined;
         };
       case 'json': {
-        const query = this.guarded('bad-path', `${path}.path`, 'Write a path such as $.state.level.', () => jsonpath.compile(from.path));
+        const query = this.guarded('bad-path', `${path}.path`, 'Write a path such as $.state.level.', () =>
+          jsonpath.compile(from.path),
+        );
         return (incoming) => {
           if (incoming.as !== 'text' || !query) return undefined;
           const value: unknown = query.query(parsed(incoming) as never).values()[0];
-          return typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean' ? value : undefined;
+          return typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean'
+            ? value
+            : undefined;
         };
       }
       case 'text':
       case 'bytes': {
-        const pattern = this.guarded('bad-pattern', `${path}.pattern`, 'Correct the regular expression; look-around and back-references are not taken.', () => RE2JS.compile(from.pattern));
-        if (pattern && from.group > pattern.groupCount()) this.add('bad-pattern', `The pattern has ${pattern.groupCount()} groups, not ${from.group}.`, 'Put brackets round what is meant, or choose group 0 for all of it.', `${path}.group`);
+        const pattern = this.guarded(
+          'bad-pattern',
+          `${path}.pattern`,
+          'Correct the regular expression; look-around and back-references are not taken.',
+          () => RE2JS.compile(from.pattern),
+        );
+        if (pattern && from.group > pattern.groupCount())
+          this.add(
+            'bad-pattern',
+            `The pattern has ${pattern.groupCount()} groups, not ${from.group}.`,
+            'Put brackets round what is meant, or choose group 0 for all of it.',
+            `${path}.group`,
+          );
         return (incoming) => {
           if (!pattern || incoming.as !== from.as) return undefined;
           const matcher = pattern.matcher(incoming.as === 'text' ? incoming.text : hexOf(incoming.bytes));
           if (!matcher.find()) return undefined;
           const group = matcher.group(from.group) ?? undefined;
-          return group !== undefined && from.as === 'bytes' && /^[0-9A-F ]+$/.test(group) ? parseInt(group.replaceAll(' ', ''), 16) : group;
+          return group !== undefined && from.as === 'bytes' && /^[0-9A-F ]+$/.test(group)
+            ? parseInt(group.replaceAll(' ', ''), 16)
+            : group;
         };
       }
     }
@@ -182,10 +273,25 @@ class Compiler {
   private made(message: ProfileMessage, params: Params): Outgoing {
     switch (message.as) {
       case 'osc':
-        return { as: 'osc', address: this.rendered(message.address, params), args: message.args.map(({ type, value }) => ({ type, value: typed(type, this.value(value, params)) })) };
+        return {
+          as: 'osc',
+          address: this.rendered(message.address, params),
+          args: message.args.map(({ type, value }) => ({ type, value: typed(type, this.value(value, params)) })),
+        };
       case 'http': {
-        const body = message.json !== undefined ? JSON.stringify(this.filled(message.json, params)) : message.text === undefined ? null : this.rendered(message.text, params);
-        return { as: 'http', method: message.method, path: this.rendered(message.path, params, encodeURIComponent), body, contentType: message.json === undefined ? 'text/plain; charset=utf-8' : 'application/json' };
+        const body =
+          message.json !== undefined
+            ? JSON.stringify(this.filled(message.json, params))
+            : message.text === undefined
+              ? null
+              : this.rendered(message.text, params);
+        return {
+          as: 'http',
+          method: message.method,
+          path: this.rendered(message.path, params, encodeURIComponent),
+          body,
+          contentType: message.json === undefined ? 'text/plain; charset=utf-8' : 'application/json',
+        };
       }
       case 'text':
         return { as: 'text', text: this.rendered(message.text, params) };
@@ -194,7 +300,13 @@ class Compiler {
       case 'bytes':
         return { as: 'bytes', bytes: Uint8Array.from(message.bytes, (byte) => this.number(byte, params, 0, 255)) };
       case 'midi':
-        return { as: 'midi', message: message.message, channel: this.number(message.channel, params, 1, 16), number: this.number(message.number, params, 0, 127), value: this.number(message.value, params, 0, 127) };
+        return {
+          as: 'midi',
+          message: message.message,
+          channel: this.number(message.channel, params, 1, 16),
+          number: this.number(message.number, params, 0, 127),
+          value: this.number(message.value, params, 0, 127),
+        };
     }
   }
 
@@ -202,27 +314,31 @@ class Compiler {
     try {
       return ok(work());
     } catch (error) {
-      if (error instanceof CannotSay) return fail({ code: 'cannot-say', message: error.message, mend: 'Correct the profile or the parameter.' });
+      if (error instanceof CannotSay)
+        return fail({ code: 'cannot-say', message: error.message, mend: 'Correct the profile or the parameter.' });
       throw error;
     }
   }
 
   private value(argument: Argument, params: Params): PlainValue {
     const value = argumentWith(argument, params, (text) => this.expressions.get(text));
-    if (value === undefined) throw new CannotSay(`"${typeof argument === 'object' ? argument.cel : String(argument)}" cannot be worked out.`);
+    if (value === undefined)
+      throw new CannotSay(`"${typeof argument === 'object' ? argument.cel : String(argument)}" cannot be worked out.`);
     return value;
   }
 
   private number(argument: Argument, params: Params, low: number, high: number): number {
     const value = this.value(argument, params);
-    if (typeof value !== 'number' || !Number.isInteger(value) || value < low || value > high) throw new CannotSay(`${String(value)} is no whole number from ${low} to ${high}.`);
+    if (typeof value !== 'number' || !Number.isInteger(value) || value < low || value > high)
+      throw new CannotSay(`${String(value)} is no whole number from ${low} to ${high}.`);
     return value;
   }
 
   private rendered(text: string, params: Params, escape: (part: string) => string = (part) => part): string {
     const live = this.texts.get(text);
     if (!live) return text;
-    for (const key of live.reads) if (!(key.slice('param.'.length) in params)) throw new CannotSay(`${key} is not given.`);
+    for (const key of live.reads)
+      if (!(key.slice('param.'.length) in params)) throw new CannotSay(`${key} is not given.`);
     return live.render((key) => {
       const value = params[key.slice('param.'.length)] ?? '';
       return typeof value === 'string' ? escape(value) : value;
@@ -270,20 +386,34 @@ class Compiler {
   private names(reads: readonly string[], path: string, params: ReadonlySet<string>): void {
     for (const key of reads) {
       if (key.startsWith('param.') && params.has(key.slice('param.'.length))) continue;
-      this.add('unknown-name', `${key} is no parameter of this command.`, 'Name one of its parameters, as param.level.', path);
+      this.add(
+        'unknown-name',
+        `${key} is no parameter of this command.`,
+        'Name one of its parameters, as param.level.',
+        path,
+      );
     }
   }
 
   private range({ type, min, max, start }: ProfileFile['commands'][number]['params'][number], path: string): void {
-    if (min !== null && max !== null && min > max) this.add('bad-range', `The range goes from ${min} to ${max}.`, 'Give the smaller number first.', `${path}.min`);
-    if (start !== null && typeof start !== { number: 'number', text: 'string', switch: 'boolean' }[type]) this.add('bad-start', `A ${type} cannot start with ${JSON.stringify(start)}.`, 'Give a content of its own type, or none.', `${path}.start`);
-    else if (typeof start === 'number' && ((min !== null && start < min) || (max !== null && start > max))) this.add('bad-start', `${start} is outside its own range.`, 'Give a number inside.', `${path}.start`);
+    if (min !== null && max !== null && min > max)
+      this.add('bad-range', `The range goes from ${min} to ${max}.`, 'Give the smaller number first.', `${path}.min`);
+    if (start !== null && typeof start !== { number: 'number', text: 'string', switch: 'boolean' }[type])
+      this.add(
+        'bad-start',
+        `A ${type} cannot start with ${JSON.stringify(start)}.`,
+        'Give a content of its own type, or none.',
+        `${path}.start`,
+      );
+    else if (typeof start === 'number' && ((min !== null && start < min) || (max !== null && start > max)))
+      this.add('bad-start', `${start} is outside its own range.`, 'Give a number inside.', `${path}.start`);
   }
 
   private once(entries: readonly { readonly key: string }[], path: string): void {
     const seen = new Set<string>();
     entries.forEach(({ key }, index) => {
-      if (seen.has(key)) this.add('key-clash', `The key ${key} is used twice.`, 'Give this one another key.', `${path}.${index}.key`);
+      if (seen.has(key))
+        this.add('key-clash', `The key ${key} is used twice.`, 'Give this one another key.', `${path}.${index}.key`);
       seen.add(key);
     });
   }
@@ -292,7 +422,12 @@ class Compiler {
     try {
       return work();
     } catch (error) {
-      this.add(code, (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? 'It cannot be read.', mend, path);
+      this.add(
+        code,
+        (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? 'It cannot be read.',
+        mend,
+        path,
+      );
       return undefined;
     }
   }
@@ -302,9 +437,11 @@ class Compiler {
   }
 }
 
-const isCel = (json: object): json is { cel: string } => 'cel' in json && typeof json.cel === 'string' && Object.keys(json).length === 1;
+const isCel = (json: object): json is { cel: string } =>
+  'cel' in json && typeof json.cel === 'string' && Object.keys(json).length === 1;
 
-const hexOf = (bytes: Uint8Array): string => Array.from(bytes, (byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
+const hexOf = (bytes: Uint8Array): string =>
+  Array.from(bytes, (byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
 
 /** The value as the OSC type has it. */
 function typed(type: 'i' | 'f' | 's' | 'b', value: PlainValue): PlainValue {

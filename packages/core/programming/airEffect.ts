@@ -5,18 +5,31 @@ import { UNKNOWN } from '../expression/index';
 import type { PlainValue, ShowDocument, Source, Step } from '../show/index';
 
 /** A source by its key, or the one that a role means now. */
-function sourceNamed(key: string, document: ShowDocument, point: (key: string) => PlainValue | undefined): Source | undefined {
+function sourceNamed(
+  key: string,
+  document: ShowDocument,
+  point: (key: string) => PlainValue | undefined,
+): Source | undefined {
   const role = document.roles.find((one) => one.key === key);
-  return role ? seatOf(role, document, (name) => point(name) ?? UNKNOWN).source : document.sources.find((one) => one.key === key);
+  return role
+    ? seatOf(role, document, (name) => point(name) ?? UNKNOWN).source
+    : document.sources.find((one) => one.key === key);
 }
 
 /**
  * What these steps would show on air, as sentences; empty when nothing of it would be seen. Cameras count while they are on air, which the
  * steps themselves may change on the way.
  */
-export function airEffect(steps: readonly Step[], document: ShowDocument, point: (key: string) => PlainValue | undefined): string[] {
+export function airEffect(
+  steps: readonly Step[],
+  document: ShowDocument,
+  point: (key: string) => PlainValue | undefined,
+): string[] {
   const switcher = document.devices.find((one) => one.kind === 'switcher');
-  const now = { program: switcher && point(`${switcher.key}.program`), preview: switcher && point(`${switcher.key}.preview`) };
+  const now = {
+    program: switcher && point(`${switcher.key}.program`),
+    preview: switcher && point(`${switcher.key}.preview`),
+  };
   const effects: string[] = [];
   const visit = (list: readonly Step[], depth: number): void => {
     if (depth > 20) return;
@@ -46,7 +59,8 @@ export function airEffect(steps: readonly Step[], document: ShowDocument, point:
     if (!command.seenOnAir) return;
     const camera = document.sources.find((one) => one.camera === device.key);
     if (device.kind === 'ptzHead') {
-      if (camera && camera.input === now.program && command.lane !== 'stop') effects.push(`${device.name}, on air: ${command.words.toLowerCase()}`);
+      if (camera && camera.input === now.program && command.lane !== 'stop')
+        effects.push(`${device.name}, on air: ${command.words.toLowerCase()}`);
     } else effects.push(`${device.name}: ${command.words.toLowerCase()}`);
   };
   visit(steps, 0);

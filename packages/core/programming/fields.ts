@@ -48,18 +48,30 @@ const UNBOUNDED = Number.MAX_SAFE_INTEGER;
 export function fieldsOf(command: CommandDefinition): readonly Field[] {
   const before = known.get(command);
   if (before) return before;
-  const schema = z.toJSONSchema(command.params, { io: 'input' }) as { properties?: Record<string, Property>; required?: string[] };
+  const schema = z.toJSONSchema(command.params, { io: 'input' }) as {
+    properties?: Record<string, Property>;
+    required?: string[];
+  };
   const fields = Object.entries(schema.properties ?? {}).map(([key, property]): Field => ({
     key,
     title: property.title ?? key,
-    type: property.enum ? 'choice' : property.type === 'boolean' ? 'switch' : property.type === 'string' ? 'text' : 'number',
+    type: property.enum
+      ? 'choice'
+      : property.type === 'boolean'
+        ? 'switch'
+        : property.type === 'string'
+          ? 'text'
+          : 'number',
     unit: property.unit ?? '',
     whole: property.type === 'integer',
     min: property.minimum !== undefined && property.minimum > -UNBOUNDED ? property.minimum : null,
     max: property.maximum !== undefined && property.maximum < UNBOUNDED ? property.maximum : null,
     longest: property.maxLength ?? null,
     choices: property.enum ?? [],
-    reference: property.reference === 'source' || property.reference === 'position' || property.reference === 'reframe' ? property.reference : null,
+    reference:
+      property.reference === 'source' || property.reference === 'position' || property.reference === 'reframe'
+        ? property.reference
+        : null,
     listedIn: property.listedIn ?? null,
     required: schema.required?.includes(key) === true,
     optional: schema.required?.includes(key) !== true && property.default === undefined,
@@ -95,7 +107,8 @@ export function faultOf(field: Field, value: PlainValue): string | null {
     if (field.max !== null && value > field.max) return `At most ${field.max} ${field.unit}`.trim() + '.';
     return null;
   }
-  if (field.type === 'choice') return field.choices.includes(String(value)) ? null : `Choose one of ${field.choices.join(', ')}.`;
+  if (field.type === 'choice')
+    return field.choices.includes(String(value)) ? null : `Choose one of ${field.choices.join(', ')}.`;
   if (field.type === 'text') {
     if (field.required && value === '') return 'Give a text.';
     if (field.longest !== null && String(value).length > field.longest) return `At most ${field.longest} characters.`;

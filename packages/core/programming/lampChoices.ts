@@ -11,7 +11,12 @@ export interface LampChoice {
 
 /** Lamp rules from the show's own things, so that nobody has to write an expression. */
 export function lampChoices(document: ShowDocument): LampChoice[] {
-  const choice = (group: string, words: string, when: string, show: LampRule['show']): LampChoice => ({ key: `${when}/${show}`, group, words, rule: { when, show } });
+  const choice = (group: string, words: string, when: string, show: LampRule['show']): LampChoice => ({
+    key: `${when}/${show}`,
+    group,
+    words,
+    rule: { when, show },
+  });
   const switcher = document.devices.find((one) => one.kind === 'switcher');
   const buses = switcher
     ? document.sources.flatMap((source) =>
@@ -23,13 +28,25 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
             ],
       )
     : [];
-  const arrivals = document.positions.map((one) => choice('Arrived', `${document.devices.find((device) => device.key === one.camera)?.name ?? one.camera} has arrived at ${one.name}`, `${one.camera}.arrived == "${one.key}"`, 'arrived'));
-  const chosen = document.devices.filter((one) => one.kind === 'ptzHead').map((one) => choice('Chosen', `${one.name} is the chosen camera`, `chosen.camera == "${one.key}"`, 'chosen'));
+  const arrivals = document.positions.map((one) =>
+    choice(
+      'Arrived',
+      `${document.devices.find((device) => device.key === one.camera)?.name ?? one.camera} has arrived at ${one.name}`,
+      `${one.camera}.arrived == "${one.key}"`,
+      'arrived',
+    ),
+  );
+  const chosen = document.devices
+    .filter((one) => one.kind === 'ptzHead')
+    .map((one) => choice('Chosen', `${one.name} is the chosen camera`, `chosen.camera == "${one.key}"`, 'chosen'));
   const switches = document.devices.flatMap((device) =>
-    Object.entries(pointsOf(device, document)).flatMap(([point, definition]) => (definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [])),
+    Object.entries(pointsOf(device, document)).flatMap(([point, definition]) =>
+      definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [],
+    ),
   );
   return [...buses, ...arrivals, ...chosen, ...switches];
 }
 
 /** A rule in people's words where it is one of those; its condition otherwise. */
-export const lampRuleWords = (rule: LampRule, document: ShowDocument): string => lampChoices(document).find((one) => one.rule.when === rule.when)?.words ?? rule.when;
+export const lampRuleWords = (rule: LampRule, document: ShowDocument): string =>
+  lampChoices(document).find((one) => one.rule.when === rule.when)?.words ?? rule.when;

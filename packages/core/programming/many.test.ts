@@ -7,7 +7,12 @@ const names = (pattern: string, words: Record<string, string>): string[] | strin
 
 describe('many names from a pattern', () => {
   it('runs through ranges and lists, the last word fastest', () => {
-    expect(names('Recorder {{room}}-{{n}}', { room: 'Dome, Gate', n: '1-2' })).toEqual(['Recorder Dome-1', 'Recorder Dome-2', 'Recorder Gate-1', 'Recorder Gate-2']);
+    expect(names('Recorder {{room}}-{{n}}', { room: 'Dome, Gate', n: '1-2' })).toEqual([
+      'Recorder Dome-1',
+      'Recorder Dome-2',
+      'Recorder Gate-1',
+      'Recorder Gate-2',
+    ]);
   });
 
   it('keeps leading zeros, and takes the same word twice', () => {
@@ -21,7 +26,9 @@ describe('many names from a pattern', () => {
     expect(names('R {{n}}', { n: ' ' })).toBe('words.n: Nothing is given for {{n}}.');
     expect(names('R {{n}}', { n: '3-1' })).toBe('words.n: Nothing is given for {{n}}.');
     expect(names('R {{n}}', { n: 'A, A' })).toBe('words: R A would be there twice.');
-    expect(names('R {{a}} {{b}}', { a: '1-100', b: '1-100' })).toBe('words.b: These would be more than 1000 in one go.');
+    expect(names('R {{a}} {{b}}', { a: '1-100', b: '1-100' })).toBe(
+      'words.b: These would be more than 1000 in one go.',
+    );
     expect(names('R {{n}}', { n: '1-999999' })).toBe('words.n: These would be more than 1000 in one go.');
   });
 });

@@ -13,7 +13,11 @@ export function orderBetween(before: string | null, after: string | null): strin
 }
 
 /** The same list with an entry's key changed so that it stands `by` places further on; undefined when it is at the end already. */
-export function orderMoved<T extends { readonly id: string; readonly order: string }>(list: readonly T[], id: string, by: -1 | 1): string | undefined {
+export function orderMoved<T extends { readonly id: string; readonly order: string }>(
+  list: readonly T[],
+  id: string,
+  by: -1 | 1,
+): string | undefined {
   const sorted = inOrder(list);
   const at = sorted.findIndex((one) => one.id === id);
   const [before, after] = by === 1 ? [sorted[at + 1], sorted[at + 2]] : [sorted[at - 2], sorted[at - 1]];
@@ -22,4 +26,5 @@ export function orderMoved<T extends { readonly id: string; readonly order: stri
 }
 
 /** Entries of one list as they stand: by their keys, compared as plain text. */
-export const inOrder = <T extends { readonly order: string }>(list: readonly T[]): T[] => [...list].sort((a, b) => (a.order < b.order ? -1 : a.order > b.order ? 1 : 0));
+export const inOrder = <T extends { readonly order: string }>(list: readonly T[]): T[] =>
+  [...list].sort((a, b) => (a.order < b.order ? -1 : a.order > b.order ? 1 : 0));

@@ -18,13 +18,22 @@ const SHORTEST_WAIT_MS = 2000;
 
 /** Everything a step can be in this show: what suits the steps so far first, then by device, then time, values and macros. */
 export function stepChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {
-  return [...nextInLine(document, before), ...document.devices.flatMap((device) => commandChoices(document, device.key)), ...waitChoices(document), ...otherChoices(document)];
+  return [
+    ...nextInLine(document, before),
+    ...document.devices.flatMap((device) => commandChoices(document, device.key)),
+    ...waitChoices(document),
+    ...otherChoices(document),
+  ];
 }
 
 /** Nobody has stored a second position yet: a wait of some seconds. */
 const arrivalLimit = (document: ShowDocument, device: Device, position: Position): number => {
   const settings = PtzSettings.safeParse(device.settings);
-  const ways = settings.success ? document.positions.flatMap((one) => (one.camera === device.key && one.key !== position.key ? [travelMs(one, position, settings.data)] : [])) : [];
+  const ways = settings.success
+    ? document.positions.flatMap((one) =>
+        one.camera === device.key && one.key !== position.key ? [travelMs(one, position, settings.data)] : [],
+      )
+    : [];
   return ways.length === 0 ? WAIT_MS : Math.max(SHORTEST_WAIT_MS, arrivalTimeoutMs(Math.max(...ways)));
 };
 
@@ -32,7 +41,12 @@ const arrival = (document: ShowDocument, device: Device, position: Position): St
   key: `next/${device.key}/${position.key}`,
   group: 'Next in line',
   words: `Wait until ${device.name} has arrived at ${position.name}`,
-  step: { onFail: 'stop', kind: 'wait', until: `${device.key}.arrived == "${position.key}"`, timeoutMs: arrivalLimit(document, device, position) },
+  step: {
+    onFail: 'stop',
+    kind: 'wait',
+    until: `${device.key}.arrived == "${position.key}"`,
+    timeoutMs: arrivalLimit(document, device, position),
+  },
 });
 
 /** A camera that was recalled and not waited for is what most people forget; after it comes the cut. */
@@ -47,14 +61,39 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
   });
   const switcher = document.devices.find((one) => one.kind === 'switcher');
   const takes: StepChoice[] =
-    switcher && before.length > 0 && !before.some((step) => step.kind === 'command' && step.device === switcher.key && step.command === 'cut')
-      ? [{ key: 'next/cut', group: 'Next in line', words: 'Cut', step: { onFail: 'stop', kind: 'command', device: switcher.key, command: 'cut', params: {} } }]
+    switcher &&
+    before.length > 0 &&
+    !before.some((step) => step.kind === 'command' && step.device === switcher.key && step.command === 'cut')
+      ? [
+          {
+            key: 'next/cut',
+            group: 'Next in line',
+            words: 'Cut',
+            step: { onFail: 'stop', kind: 'command', device: switcher.key, command: 'cut', params: {} },
+          },
+        ]
       : [];
   const last = before.at(-1);
-  const source = last?.kind === 'command' && last.command === 'recall' ? document.sources.find((one) => one.camera === last.device) : undefined;
+  const source =
+    last?.kind === 'command' && last.command === 'recall'
+      ? document.sources.find((one) => one.camera === last.device)
+      : undefined;
   const previews: StepChoice[] =
     switcher && source
-      ? [{ key: 'next/preview', group: 'Next in line', words: `Put ${source.name} on preview`, step: { onFail: 'stop', kind: 'command', device: switcher.key, command: 'preview', params: { source: source.key } } }]
+      ? [
+          {
+            key: 'next/preview',
+            group: 'Next in line',
+            words: `Put ${source.name} on preview`,
+            step: {
+              onFail: 'stop',
+              kind: 'command',
+              device: switcher.key,
+              command: 'preview',
+              params: { source: source.key },
+            },
+          },
+        ]
       : [];
   return [...arrivals, ...takes, ...previews];
 }
@@ -65,7 +104,9 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
   if (!device || !kind) return [];
   return Object.entries(kind.commands).flatMap(([command, definition]) => {
     const fields = fieldsOf(definition);
-    const params: Record<string, PlainValue> = Object.fromEntries(fields.filter((field) => field.required || field.start !== null).map((field) => [field.key, startOf(field)]));
+    const params: Record<string, PlainValue> = Object.fromEntries(
+      fields.filter((field) => field.required || field.start !== null).map((field) => [field.key, startOf(field)]),
+    );
     const choice = (more: Record<string, PlainValue>, name: string): StepChoice => ({
       key: `${key}/${command}/${name}`,
       group: device.name,
@@ -74,7 +115,12 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
     });
     const reference = fields.find((field) => field.reference !== null);
     if (reference === undefined) return [choice({}, '')];
-    const things = reference.reference === 'reframe' ? document.reframes : reference.reference === 'position' ? document.positions.filter((one) => one.camera === key) : [...document.sources.filter((one) => one.input !== null), ...document.roles];
+    const things =
+      reference.reference === 'reframe'
+        ? document.reframes
+        : reference.reference === 'position'
+          ? document.positions.filter((one) => one.camera === key)
+          : [...document.sources.filter((one) => one.input !== null), ...document.roles];
     return things.map((thing) => choice({ [reference.key]: thing.key }, thing.name));
   });
 }
@@ -84,7 +130,12 @@ function waitChoices(document: ShowDocument): StepChoice[] {
     const points = pointsOf(device, document);
     return Object.entries(points).flatMap(([point, definition]): StepChoice[] => {
       if (definition.type !== 'switch') return [];
-      const wait = (until: string, words: string): StepChoice => ({ key: `wait/${until}`, group: 'Wait until', words, step: { onFail: 'stop', kind: 'wait', until, timeoutMs: WAIT_MS } });
+      const wait = (until: string, words: string): StepChoice => ({
+        key: `wait/${until}`,
+        group: 'Wait until',
+        words,
+        step: { onFail: 'stop', kind: 'wait', until, timeoutMs: WAIT_MS },
+      });
       return [
         wait(`${device.key}.${point}`, `Wait until ${device.name}: ${definition.words.toLowerCase()}`),
         wait(`!${device.key}.${point}`, `Wait until ${device.name}: not ${definition.words.toLowerCase()}`),
@@ -96,17 +147,40 @@ function waitChoices(document: ShowDocument): StepChoice[] {
 function otherChoices(document: ShowDocument): StepChoice[] {
   return [
     { key: 'pause', group: 'Time', words: 'Pause 1 s', step: { onFail: 'stop', kind: 'pause', length: { ms: 1000 } } },
-    { key: 'pauseFrames', group: 'Time', words: 'Pause 25 f', step: { onFail: 'stop', kind: 'pause', length: { frames: 25 } } },
+    {
+      key: 'pauseFrames',
+      group: 'Time',
+      words: 'Pause 25 f',
+      step: { onFail: 'stop', kind: 'pause', length: { frames: 25 } },
+    },
     ...document.devices
       .filter((device) => device.kind === 'ptzHead')
-      .map((device): StepChoice => ({ key: `choose/${device.key}`, group: 'Choose', words: `Choose ${device.name} as the camera`, step: { onFail: 'stop', kind: 'set', target: 'chosen.camera', to: device.key } })),
-    ...document.values.map((value): StepChoice => ({ key: `set/${value.key}`, group: 'Values', words: `Set ${value.name}`, step: { onFail: 'stop', kind: 'set', target: `value.${value.key}`, to: value.start } })),
-    ...document.macros.map((macro): StepChoice => ({ key: `run/${macro.id}`, group: 'Macros', words: `Run ${macro.number} ${macro.name}`, step: { onFail: 'stop', kind: 'run', macro: macro.id, params: {} } })),
+      .map((device): StepChoice => ({
+        key: `choose/${device.key}`,
+        group: 'Choose',
+        words: `Choose ${device.name} as the camera`,
+        step: { onFail: 'stop', kind: 'set', target: 'chosen.camera', to: device.key },
+      })),
+    ...document.values.map((value): StepChoice => ({
+      key: `set/${value.key}`,
+      group: 'Values',
+      words: `Set ${value.name}`,
+      step: { onFail: 'stop', kind: 'set', target: `value.${value.key}`, to: value.start },
+    })),
+    ...document.macros.map((macro): StepChoice => ({
+      key: `run/${macro.id}`,
+      group: 'Macros',
+      words: `Run ${macro.number} ${macro.name}`,
+      step: { onFail: 'stop', kind: 'run', macro: macro.id, params: {} },
+    })),
   ];
 }
 
 /** Those of which every word of the search is found in group or words. */
-export function searched<T extends { readonly group: string; readonly words: string }>(choices: readonly T[], search: string): T[] {
+export function searched<T extends { readonly group: string; readonly words: string }>(
+  choices: readonly T[],
+  search: string,
+): T[] {
   const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
   return choices.filter((choice) => {
     const text = `${choice.group} ${choice.words}`.toLowerCase();

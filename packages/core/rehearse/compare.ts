@@ -62,7 +62,8 @@ const linesOf = (events: readonly JournalEvent[]): Line[] => {
 function inOrder(predicted: readonly Line[], real: readonly Line[], foreseen: readonly (number | null)[]): boolean {
   if (predicted.length !== real.length || foreseen.includes(null)) return false;
   const devices = new Set(predicted.map((line) => line.device).filter(Boolean));
-  const told = (lines: readonly Line[], device: string): string => lines.flatMap((line) => (line.device === device ? [line.subject] : [])).join('\n');
+  const told = (lines: readonly Line[], device: string): string =>
+    lines.flatMap((line) => (line.device === device ? [line.subject] : [])).join('\n');
   if ([...devices].some((device) => told(predicted, device) !== told(real, device))) return false;
   let latest = -Infinity;
   return foreseen.every((t) => {
@@ -85,7 +86,11 @@ export function compare(predicted: readonly JournalEvent[], real: readonly Journ
   const errors = lines.flatMap((line) => (line.errorMs === null ? [] : [Math.abs(line.errorMs)]));
   return {
     lines,
-    sameOrder: inOrder(left, right, lines.slice(0, right.length).map((line) => line.predictedMs)),
+    sameOrder: inOrder(
+      left,
+      right,
+      lines.slice(0, right.length).map((line) => line.predictedMs),
+    ),
     worstMs: errors.length === 0 ? null : Math.max(...errors),
   };
 }

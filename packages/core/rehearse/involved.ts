@@ -54,6 +54,8 @@ export function devicesInvolved(steps: readonly Step[], program: Program): Reado
   visit(steps);
   if (open) return null;
   // Whether a camera is on air is asked of the switcher before it moves.
-  for (const key of [...found]) if (program.devices.get(key)?.kind === 'ptzHead') for (const device of program.document.devices) if (device.kind === 'switcher') found.add(device.key);
+  for (const key of [...found])
+    if (program.devices.get(key)?.kind === 'ptzHead')
+      for (const device of program.document.devices) if (device.kind === 'switcher') found.add(device.key);
   return found;
 }

@@ -30,7 +30,10 @@ describe('a rehearsal', () => {
         step({ kind: 'wait', id: 'w', until: 'deskCam.arrived == "inesClose"', timeoutMs: 6000 }),
         command('cut', 'switcher', 'cut'),
       ]),
-      button(2, [command('d', 'deskCam', 'drive', { pan: 10 })], { mode: 'hold', releaseSteps: [command('s', 'deskCam', 'stop')] }),
+      button(2, [command('d', 'deskCam', 'drive', { pan: 10 })], {
+        mode: 'hold',
+        releaseSteps: [command('s', 'deskCam', 'stop')],
+      }),
     ]),
   );
   const timeline = (number: number, state: [string, number][] = []) => {
@@ -41,7 +44,9 @@ describe('a rehearsal', () => {
 
   it('tells when each thing would happen', () => {
     // Zoom to 4.2×: code ln 4.2 / ln 20 · 16384 = 7849; 6500 codes/s, 16000 codes/s²: 7849/6500 + 6500/16000 = 1.6138 s, the slowest axis.
-    const commands = timeline(1).entries.flatMap((entry) => (entry.kind === 'command' ? [[entry.command.command, Math.round(entry.t)]] : []));
+    const commands = timeline(1).entries.flatMap((entry) =>
+      entry.kind === 'command' ? [[entry.command.command, Math.round(entry.t)]] : [],
+    );
     expect(commands).toEqual([
       ['recall', 0],
       ['cut', 1622],
@@ -49,12 +54,22 @@ describe('a rehearsal', () => {
   });
 
   it('begins where the camera stands', () => {
-    const near = timeline(1, [['deskCam.pan', -12.45], ['deskCam.tilt', 3], ['deskCam.zoom', 4.2]]);
+    const near = timeline(1, [
+      ['deskCam.pan', -12.45],
+      ['deskCam.tilt', 3],
+      ['deskCam.zoom', 4.2],
+    ]);
     expect(near.durationMs).toBeLessThan(30);
   });
 
   it('holds a hold button and releases it', () => {
-    const presses = timeline(2).entries.flatMap((entry) => (entry.kind === 'press' ? [[entry.phase, entry.t]] : entry.kind === 'command' ? [[entry.command.command, entry.t]] : []));
+    const presses = timeline(2).entries.flatMap((entry) =>
+      entry.kind === 'press'
+        ? [[entry.phase, entry.t]]
+        : entry.kind === 'command'
+          ? [[entry.command.command, entry.t]]
+          : [],
+    );
     expect(presses).toEqual([
       ['down', 0],
       ['drive', 0],
@@ -73,7 +88,19 @@ describe('a rehearsal', () => {
   });
 
   it('has no order between devices that are foreseen at one time, and keeps it on each of them', () => {
-    const both = programOf(testShow([button(3, [step({ kind: 'together', id: 't', steps: [command('a', 'switcher', 'preview', { source: 'slides' }), command('b', 'captions', 'countOut')] }), step({ kind: 'pause', id: 'p', length: { ms: 500 } }), command('c', 'switcher', 'cut')])]));
+    const both = programOf(
+      testShow([
+        button(3, [
+          step({
+            kind: 'together',
+            id: 't',
+            steps: [command('a', 'switcher', 'preview', { source: 'slides' }), command('b', 'captions', 'countOut')],
+          }),
+          step({ kind: 'pause', id: 'p', length: { ms: 500 } }),
+          command('c', 'switcher', 'cut'),
+        ]),
+      ]),
+    );
     const predicted = rehearse({ program: both, what: { buttonId: demoId('BTN', 503) }, state: [] });
     if (!predicted.ok) throw new Error(predicted.error.message);
     const { entries } = predicted.value;
@@ -82,7 +109,8 @@ describe('a rehearsal', () => {
       [copy[a], copy[b]] = [copy[b] as (typeof entries)[number], copy[a] as (typeof entries)[number]];
       return copy;
     };
-    const at = (kind: string, device: string): number => entries.findIndex((entry) => entry.kind === kind && 'device' in entry && entry.device === device);
+    const at = (kind: string, device: string): number =>
+      entries.findIndex((entry) => entry.kind === kind && 'device' in entry && entry.device === device);
     // Which of the two answers first is chance.
     expect(compare(entries, swapped(at('outcome', 'switcher'), at('outcome', 'captions'))).sameOrder).toBe(true);
     // An answer before its command, and a cut before the pause is over, are not.

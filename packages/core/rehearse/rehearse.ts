@@ -7,7 +7,9 @@ import { VirtualClock } from './virtualClock';
 /** What to rehearse: a button as pressed (and, when it is a hold button, released after `holdMs`), or a macro. */
 export interface RehearsalRequest {
   readonly program: Program;
-  readonly what: { readonly buttonId: string; readonly holdMs?: number } | { readonly macroId: string; readonly params?: Readonly<Record<string, PlainValue>> };
+  readonly what:
+    | { readonly buttonId: string; readonly holdMs?: number }
+    | { readonly macroId: string; readonly params?: Readonly<Record<string, PlainValue>> };
   /** The board as it is now, so that cameras begin where they stand; empty: everything as just switched on. */
   readonly state?: Iterable<readonly [string, PlainValue]>;
   /** Settings of devices that are known better than the show declares them, by device key. */
@@ -43,7 +45,8 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     newId: () => `rehearsed-${(counter += 1)}`,
   });
   const state = new Map(request.state ?? []);
-  for (const [key, value] of state) if (key.startsWith('value.') || key.startsWith('chosen@')) engine.board.set(key, value);
+  for (const [key, value] of state)
+    if (key.startsWith('value.') || key.startsWith('chosen@')) engine.board.set(key, value);
   const known = byDevice(state);
   const involved = involvedOf(request.what, program);
   for (const device of program.document.devices) {
@@ -53,7 +56,13 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
       engine.newsOf(device.key).reached(true, 'Rehearsed');
       continue;
     }
-    const port = new ModelPort(kind, request.settings?.get(device.key) ?? device.settings, clock, engine.newsOf(device.key), known.get(device.key) ?? {});
+    const port = new ModelPort(
+      kind,
+      request.settings?.get(device.key) ?? device.settings,
+      clock,
+      engine.newsOf(device.key),
+      known.get(device.key) ?? {},
+    );
     engine.attach(device.key, port);
     port.begin();
   }
@@ -68,7 +77,9 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     if (program.buttons.get(what.buttonId)?.mode === 'hold') {
       for (let t = 100; t < holdMs; t += 100) clock.at(t, () => engine.press({ ...press, phase: 'hold' }));
     }
-    clock.at(program.buttons.get(what.buttonId)?.mode === 'hold' ? holdMs : 0, () => engine.press({ ...press, phase: 'up' }));
+    clock.at(program.buttons.get(what.buttonId)?.mode === 'hold' ? holdMs : 0, () =>
+      engine.press({ ...press, phase: 'up' }),
+    );
   } else {
     const started = engine.runMacro(what.macroId, what.params ?? {}, 'rehearsal', linkGroup);
     if (!started.ok) return started;
@@ -77,7 +88,11 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   const most = request.mostEvents ?? Number.POSITIVE_INFINITY;
   let events = 0;
   // A hold button has a moment between its two runs in which nothing runs; the release is still scheduled then.
-  while ((engine.runner.busy || ('buttonId' in what && !released(entries, program, what.buttonId))) && clock.now() <= horizon && events < most) {
+  while (
+    (engine.runner.busy || ('buttonId' in what && !released(entries, program, what.buttonId))) &&
+    clock.now() <= horizon &&
+    events < most
+  ) {
     if (!clock.runNext()) break;
     events += 1;
   }
@@ -95,9 +110,19 @@ function involvedOf(what: RehearsalRequest['what'], program: Program): ReadonlyS
   if (before !== undefined) return before;
   const button = 'buttonId' in what ? program.buttons.get(what.buttonId) : undefined;
   const macro = 'macroId' in what ? program.macros.get(what.macroId) : undefined;
-  const own = button ? [...button.steps, ...button.releaseSteps] : [...(macro?.steps ?? []), ...(macro?.stopSteps ?? [])];
+  const own = button
+    ? [...button.steps, ...button.releaseSteps]
+    : [...(macro?.steps ?? []), ...(macro?.stopSteps ?? [])];
   // A macro's own parameters may be expressions too.
-  const starts: Step[] = macro ? macro.params.map((param, index) => ({ id: `p${index}`, onFail: 'goOn', kind: 'set', target: 'value.x', to: param.start })) : [];
+  const starts: Step[] = macro
+    ? macro.params.map((param, index) => ({
+        id: `p${index}`,
+        onFail: 'goOn',
+        kind: 'set',
+        target: 'value.x',
+        to: param.start,
+      }))
+    : [];
   const found = devicesInvolved([...own, ...starts], program);
   known.set(id, found);
   return found;
@@ -117,4 +142,5 @@ function byDevice(state: ReadonlyMap<string, PlainValue>): Map<string, Record<st
 }
 
 const released = (entries: readonly JournalEvent[], program: Program, buttonId: string): boolean =>
-  program.buttons.get(buttonId)?.mode !== 'hold' || entries.some((entry) => entry.kind === 'press' && entry.phase === 'up');
+  program.buttons.get(buttonId)?.mode !== 'hold' ||
+  entries.some((entry) => entry.kind === 'press' && entry.phase === 'up');

@@ -15,25 +15,50 @@ describe('an edit', () => {
   it('makes and removes entries as a whole', () => {
     const id = demoId('PAN', 9);
     const made = edit({ entity: 'panels', id, field: '*', from: null, to: { id, name: 'New', order: 'z' } });
-    expect(made.ok && made.value.panels.map((panel) => panel.name)).toEqual(['Main', 'Cameras', 'Replay', 'Recording', 'Routing', 'Lines', 'New']);
+    expect(made.ok && made.value.panels.map((panel) => panel.name)).toEqual([
+      'Main',
+      'Cameras',
+      'Replay',
+      'Recording',
+      'Routing',
+      'Lines',
+      'New',
+    ]);
     const removed = edit({ entity: 'panels', id: demoId('PAN', 2), field: '*', from: show.panels[1], to: null });
-    expect(removed.ok && removed.value.panels.map((panel) => panel.name)).toEqual(['Main', 'Replay', 'Recording', 'Routing', 'Lines']);
+    expect(removed.ok && removed.value.panels.map((panel) => panel.name)).toEqual([
+      'Main',
+      'Replay',
+      'Recording',
+      'Routing',
+      'Lines',
+    ]);
   });
 
   it('is refused as a whole when one of its fields was changed meanwhile, with the newer value', () => {
-    const conflict = edit({ entity: 'panels', id: demoId('PAN', 2), field: 'name', from: 'Cameras', to: 'Heads' }, { ...rename, from: 'Old' });
+    const conflict = edit(
+      { entity: 'panels', id: demoId('PAN', 2), field: 'name', from: 'Cameras', to: 'Heads' },
+      { ...rename, from: 'Old' },
+    );
     expect(conflict).toMatchObject({ ok: false, error: [{ code: 'conflict', path: 'changes.1.from', newer: 'Main' }] });
   });
 
   it('is refused where the result fits no schema, touches a key, or names what is not there', () => {
-    expect(edit({ ...rename, to: '' })).toMatchObject({ ok: false, error: [{ code: 'bad-field', path: 'changes.0.to.name' }] });
-    expect(edit({ entity: 'devices', id: demoId('DEV', 1), field: 'key', from: 'deskCam', to: 'other' })).toMatchObject({ ok: false, error: [{ code: 'fixed-field' }] });
+    expect(edit({ ...rename, to: '' })).toMatchObject({
+      ok: false,
+      error: [{ code: 'bad-field', path: 'changes.0.to.name' }],
+    });
+    expect(edit({ entity: 'devices', id: demoId('DEV', 1), field: 'key', from: 'deskCam', to: 'other' })).toMatchObject(
+      { ok: false, error: [{ code: 'fixed-field' }] },
+    );
     expect(edit({ ...rename, id: demoId('PAN', 7) })).toMatchObject({ ok: false, error: [{ code: 'unknown-id' }] });
   });
 });
 
 describe('taking an edit back', () => {
-  const two: Change[] = [rename, { entity: 'panels', id: demoId('PAN', 2), field: 'name', from: 'Cameras', to: 'Heads' }];
+  const two: Change[] = [
+    rename,
+    { entity: 'panels', id: demoId('PAN', 2), field: 'name', from: 'Cameras', to: 'Heads' },
+  ];
   it('gives the old values again, last change first', () => {
     const changed = edit(...two);
     if (!changed.ok) throw new Error('refused');
@@ -50,6 +75,9 @@ describe('taking an edit back', () => {
   });
 
   it('leaves what was changed since, and says so', () => {
-    expect(inverseOf(show, { changes: two })).toEqual({ changes: [], kept: ['name of Cameras was changed since.', 'name of Main was changed since.'] });
+    expect(inverseOf(show, { changes: two })).toEqual({
+      changes: [],
+      kept: ['name of Cameras was changed since.', 'name of Main was changed since.'],
+    });
   });
 });

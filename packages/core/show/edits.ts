@@ -38,7 +38,11 @@ export function inverseOf(document: ShowDocument, edit: Pick<Edit, 'changes'>): 
     const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];
     if (sameContent(present, change.to)) return [{ ...change, from: present ?? null, to: change.from ?? null }];
     const name = String(entry?.name ?? entry?.legend ?? change.entity);
-    kept.push(entry === undefined ? `${name} is gone.` : `${change.field === '*' ? 'All' : change.field} of ${name} was changed since.`);
+    kept.push(
+      entry === undefined
+        ? `${name} is gone.`
+        : `${change.field === '*' ? 'All' : change.field} of ${name} was changed since.`,
+    );
     return [];
   });
   return { changes, kept };
@@ -65,7 +69,10 @@ function canonical(value: unknown): string {
  * Applies an edit to a copy of the show. All or nothing: a conflict or an entry that no longer fits its schema refuses the whole.
  * @returns the new document, or every conflict and every bad field
  */
-export function applyEdit(document: ShowDocument, edit: { readonly changes: readonly Change[] }): Result<ShowDocument, readonly (AppError | EditConflict)[]> {
+export function applyEdit(
+  document: ShowDocument,
+  edit: { readonly changes: readonly Change[] },
+): Result<ShowDocument, readonly (AppError | EditConflict)[]> {
   const next: Record<EntityName, Map<string, Record<string, unknown>>> = {} as never;
   for (const name of Object.keys(ENTITIES) as EntityName[]) {
     next[name] = new Map(document[name].map((entry) => [entry.id, entry as Record<string, unknown>]));
@@ -103,7 +110,12 @@ export function applyEdit(document: ShowDocument, edit: { readonly changes: read
     const parsed = ENTITIES[change.entity].safeParse(candidate);
     if (!parsed.success) errors.push(...errorsOf(parsed.error, `${path}.to`));
     else if (parsed.data.id !== change.id || (change.field !== '*' && ['id', 'key'].includes(change.field))) {
-      errors.push({ code: 'fixed-field', message: 'Ids and keys never change.', mend: 'Make a new entry instead.', path });
+      errors.push({
+        code: 'fixed-field',
+        message: 'Ids and keys never change.',
+        mend: 'Make a new entry instead.',
+        path,
+      });
     } else list.set(change.id, parsed.data as Record<string, unknown>);
   });
   if (errors.length > 0) return fail(errors);

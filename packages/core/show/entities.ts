@@ -86,7 +86,12 @@ export const Reframe = z.strictObject({
 export type Reframe = z.infer<typeof Reframe>;
 
 /** How a device was set up when it was saved with the show: its own points, to compare with what it shows now. */
-export const SetUp = z.strictObject({ id: Id, device: Key, savedAt: z.string().max(40), points: z.record(z.string().max(60), PlainValue) });
+export const SetUp = z.strictObject({
+  id: Id,
+  device: Key,
+  savedAt: z.string().max(40),
+  points: z.record(z.string().max(60), PlainValue),
+});
 export type SetUp = z.infer<typeof SetUp>;
 
 /** A profile of this show; devices of the kind `generic` name it by its key. */
@@ -133,7 +138,10 @@ export const Macro = z.strictObject({
   id: Id,
   number: z.number().int().min(1).max(99_999),
   name: Name,
-  params: z.array(z.strictObject({ key: Key, start: Argument })).max(40).default([]),
+  params: z
+    .array(z.strictObject({ key: Key, start: Argument }))
+    .max(40)
+    .default([]),
   steps: Steps,
   /** Run when the macro is stopped or fails: take the graphic down, stop the move. */
   stopSteps: Steps.default([]),

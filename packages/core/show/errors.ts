@@ -14,8 +14,7 @@ export interface AppError {
 
 /** Either a value or the list of everything that is wrong with the input. */
 export type Result<T, E = readonly AppError[]> =
-  | { readonly ok: true; readonly value: T }
-  | { readonly ok: false; readonly error: E };
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: E };
 
 export const ok = <T>(value: T): { readonly ok: true; readonly value: T } => ({ ok: true, value });
 export const fail = <E>(error: E): { readonly ok: false; readonly error: E } => ({ ok: false, error });

@@ -1,7 +1,16 @@
 import { z } from 'zod';
 
 /** Keys that expressions keep for themselves; no device may be called so. */
-export const RESERVED_KEYS: ReadonlySet<string> = new Set(['value', 'chosen', 'param', 'at', 'true', 'false', 'null', 'in']);
+export const RESERVED_KEYS: ReadonlySet<string> = new Set([
+  'value',
+  'chosen',
+  'param',
+  'at',
+  'true',
+  'false',
+  'null',
+  'in',
+]);
 
 /** An immutable name used in expressions: a letter, then letters and digits, at most 40. Renaming a thing never changes its key. */
 export const Key = z

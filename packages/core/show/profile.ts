@@ -10,23 +10,65 @@ const JsonBody = z.json();
 
 /** One message as it is put together. `as` must suit the transport of the profile. */
 export const ProfileMessage = z.discriminatedUnion('as', [
-  z.strictObject({ as: z.literal('osc'), address: Template.min(1), args: z.array(z.strictObject({ type: z.enum(['i', 'f', 's', 'b']), value: Argument })).max(40).default([]) }),
-  z.strictObject({ as: z.literal('http'), method: z.enum(['GET', 'POST', 'PUT', 'PATCH', 'DELETE']).default('POST'), path: Template.min(1), json: JsonBody.optional(), text: Template.optional() }),
+  z.strictObject({
+    as: z.literal('osc'),
+    address: Template.min(1),
+    args: z
+      .array(z.strictObject({ type: z.enum(['i', 'f', 's', 'b']), value: Argument }))
+      .max(40)
+      .default([]),
+  }),
+  z.strictObject({
+    as: z.literal('http'),
+    method: z.enum(['GET', 'POST', 'PUT', 'PATCH', 'DELETE']).default('POST'),
+    path: Template.min(1),
+    json: JsonBody.optional(),
+    text: Template.optional(),
+  }),
   z.strictObject({ as: z.literal('text'), text: Template }),
   z.strictObject({ as: z.literal('json'), json: JsonBody }),
-  z.strictObject({ as: z.literal('bytes'), bytes: z.array(z.union([z.number().int().min(0).max(255), z.strictObject({ cel: z.string().min(1).max(2000) })])).min(1).max(2000) }),
-  z.strictObject({ as: z.literal('midi'), message: z.enum(['noteOff', 'noteOn', 'control', 'programChange']), channel: Argument, number: Argument, value: Argument.default(0) }),
+  z.strictObject({
+    as: z.literal('bytes'),
+    bytes: z
+      .array(z.union([z.number().int().min(0).max(255), z.strictObject({ cel: z.string().min(1).max(2000) })]))
+      .min(1)
+      .max(2000),
+  }),
+  z.strictObject({
+    as: z.literal('midi'),
+    message: z.enum(['noteOff', 'noteOn', 'control', 'programChange']),
+    channel: Argument,
+    number: Argument,
+    value: Argument.default(0),
+  }),
 ]);
 export type ProfileMessage = z.infer<typeof ProfileMessage>;
 
 /** Where a point's content is found in what the device says. Counted from 1; JSON paths are RFC 9535, patterns are regular expressions without look-around. */
 export const ProfileFrom = z.discriminatedUnion('as', [
-  z.strictObject({ as: z.literal('osc'), address: z.string().min(1).max(200), argument: z.number().int().min(1).max(40).default(1) }),
+  z.strictObject({
+    as: z.literal('osc'),
+    address: z.string().min(1).max(200),
+    argument: z.number().int().min(1).max(40).default(1),
+  }),
   z.strictObject({ as: z.literal('json'), path: z.string().min(1).max(400) }),
-  z.strictObject({ as: z.literal('text'), pattern: z.string().min(1).max(400), group: z.number().int().min(0).max(20).default(1) }),
+  z.strictObject({
+    as: z.literal('text'),
+    pattern: z.string().min(1).max(400),
+    group: z.number().int().min(0).max(20).default(1),
+  }),
   /** The bytes written as `02 4F 03`; a number is read from its group as hexadecimal. */
-  z.strictObject({ as: z.literal('bytes'), pattern: z.string().min(1).max(400), group: z.number().int().min(0).max(20).default(1) }),
-  z.strictObject({ as: z.literal('midi'), message: z.enum(['note', 'control', 'programChange']), channel: z.number().int().min(1).max(16), number: z.number().int().min(0).max(127).default(0) }),
+  z.strictObject({
+    as: z.literal('bytes'),
+    pattern: z.string().min(1).max(400),
+    group: z.number().int().min(0).max(20).default(1),
+  }),
+  z.strictObject({
+    as: z.literal('midi'),
+    message: z.enum(['note', 'control', 'programChange']),
+    channel: z.number().int().min(1).max(16),
+    number: z.number().int().min(0).max(127).default(0),
+  }),
 ]);
 export type ProfileFrom = z.infer<typeof ProfileFrom>;
 
@@ -82,7 +124,10 @@ export const ProfilePoint = z.strictObject({
 export type ProfilePoint = z.infer<typeof ProfilePoint>;
 
 /** A question that is asked again and again. What asks knows whether the device answers; without one an unconnected device is only told. */
-export const ProfileAsk = z.strictObject({ everyMs: z.number().int().min(100).max(600_000).default(500), send: ProfileMessage });
+export const ProfileAsk = z.strictObject({
+  everyMs: z.number().int().min(100).max(600_000).default(500),
+  send: ProfileMessage,
+});
 export type ProfileAsk = z.infer<typeof ProfileAsk>;
 
 export const PROFILE_VERSION = 1;

@@ -5,13 +5,23 @@ import type { ShowDocument } from './entities';
 import { changesBetween, changeWords } from './versions';
 
 const show = corvaneHill();
-const ordered = (document: ShowDocument): string => JSON.stringify(Object.fromEntries(Object.entries(document).map(([name, list]) => [name, Array.isArray(list) ? [...list].sort((a, b) => (a.id < b.id ? -1 : 1)) : list])));
+const ordered = (document: ShowDocument): string =>
+  JSON.stringify(
+    Object.fromEntries(
+      Object.entries(document).map(([name, list]) => [
+        name,
+        Array.isArray(list) ? [...list].sort((a, b) => (a.id < b.id ? -1 : 1)) : list,
+      ]),
+    ),
+  );
 
 /** Some changes of an evening: a button renamed, a position gone, a source renumbered, a panel more. */
 function evening(): ShowDocument {
   return {
     ...show,
-    buttons: show.buttons.map((one) => (one.id === demoId('BTN', 7) ? { ...one, legend: 'Ines tight', note: 'arrive, cut' } : one)),
+    buttons: show.buttons.map((one) =>
+      one.id === demoId('BTN', 7) ? { ...one, legend: 'Ines tight', note: 'arrive, cut' } : one,
+    ),
     positions: show.positions.filter((one) => one.key !== 'hillBehind'),
     sources: show.sources.map((one) => (one.key === 'slides' ? { ...one, input: 12 } : one)),
     panels: [...show.panels, { id: demoId('PAN', 90), name: 'Late', order: 'z0' }],
@@ -21,7 +31,13 @@ function evening(): ShowDocument {
 describe('a version', () => {
   it('is gone back to by the changes that differ, and no others', () => {
     const changes = changesBetween(evening(), show);
-    expect(changes.map(({ entity, field }) => `${entity} ${field}`).sort()).toEqual(['buttons legend', 'buttons note', 'panels *', 'positions *', 'sources input']);
+    expect(changes.map(({ entity, field }) => `${entity} ${field}`).sort()).toEqual([
+      'buttons legend',
+      'buttons note',
+      'panels *',
+      'positions *',
+      'sources input',
+    ]);
     const back = applyEdit(evening(), { changes });
     expect(back.ok && ordered(back.value)).toBe(ordered(show));
   });
@@ -37,7 +53,12 @@ describe('a version', () => {
   });
 
   it('is told in words, a line for each thing', () => {
-    expect(changeWords(changesBetween(evening(), show), evening()).sort()).toEqual(['Button Ines tight: legend, note', 'Panel Late: goes', 'Position Hill behind: comes back', 'Source Star charts: input']);
+    expect(changeWords(changesBetween(evening(), show), evening()).sort()).toEqual([
+      'Button Ines tight: legend, note',
+      'Panel Late: goes',
+      'Position Hill behind: comes back',
+      'Source Star charts: input',
+    ]);
     expect(changeWords(changesBetween(show, show), show)).toEqual([]);
   });
 
@@ -45,8 +66,16 @@ describe('a version', () => {
     const some = fc.subarray(show.buttons.map((one) => one.id));
     fc.assert(
       fc.property(some, some, fc.string({ minLength: 1, maxLength: 20 }), (kept, renamed, legend) => {
-        const other = { ...show, buttons: show.buttons.filter((one) => kept.includes(one.id)).map((one) => (renamed.includes(one.id) ? { ...one, legend } : one)) };
-        for (const [from, to] of [[show, other], [other, show]] as const) {
+        const other = {
+          ...show,
+          buttons: show.buttons
+            .filter((one) => kept.includes(one.id))
+            .map((one) => (renamed.includes(one.id) ? { ...one, legend } : one)),
+        };
+        for (const [from, to] of [
+          [show, other],
+          [other, show],
+        ] as const) {
           const applied = applyEdit(from, { changes: changesBetween(from, to) });
           expect(applied.ok && ordered(applied.value)).toBe(ordered(to));
         }

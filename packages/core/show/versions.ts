@@ -8,21 +8,46 @@ export function changesBetween(from: ShowDocument, to: ShowDocument): Change[] {
   return (Object.keys(ENTITIES) as EntityName[]).flatMap((entity) => {
     const [before, after] = [from[entity] as readonly Entry[], to[entity] as readonly Entry[]];
     const [old, next] = [new Map(before.map((one) => [one.id, one])), new Map(after.map((one) => [one.id, one]))];
-    const gone = before.filter((one) => !next.has(one.id)).map((one): Change => ({ entity, id: one.id, field: '*', from: one, to: null }));
+    const gone = before
+      .filter((one) => !next.has(one.id))
+      .map((one): Change => ({ entity, id: one.id, field: '*', from: one, to: null }));
     const others = after.flatMap((one): Change[] => {
       const was = old.get(one.id);
       if (was === undefined) return [{ entity, id: one.id, field: '*', from: null, to: one }];
       // A key never changes: an entry that has another one now is another entry.
       if (was.key !== one.key) return [{ entity, id: one.id, field: '*', from: was, to: one }];
-      return [...new Set([...Object.keys(was), ...Object.keys(one)])].filter((field) => !sameContent(was[field], one[field])).map((field) => ({ entity, id: one.id, field, from: was[field] ?? null, to: one[field] ?? null }));
+      return [...new Set([...Object.keys(was), ...Object.keys(one)])]
+        .filter((field) => !sameContent(was[field], one[field]))
+        .map((field) => ({ entity, id: one.id, field, from: was[field] ?? null, to: one[field] ?? null }));
     });
     return [...gone, ...others];
   });
 }
 
-const WORDS: Readonly<Record<EntityName, string>> = { devices: 'Device', sources: 'Source', positions: 'Position', values: 'Value', panels: 'Panel', strips: 'Strip', buttons: 'Button', macros: 'Macro', profiles: 'Profile', roles: 'Role', reframes: 'Reframe', setUps: 'Saved set-up' };
+const WORDS: Readonly<Record<EntityName, string>> = {
+  devices: 'Device',
+  sources: 'Source',
+  positions: 'Position',
+  values: 'Value',
+  panels: 'Panel',
+  strips: 'Strip',
+  buttons: 'Button',
+  macros: 'Macro',
+  profiles: 'Profile',
+  roles: 'Role',
+  reframes: 'Reframe',
+  setUps: 'Saved set-up',
+};
 /** Fields as people call them, where that differs. */
-const FIELDS: Readonly<Record<string, string>> = { releaseSteps: 'steps at release', headNumber: 'memory in the head', inHead: 'what the head holds', shortName: 'short name', stripId: 'strip', panelId: 'panel', order: 'place' };
+const FIELDS: Readonly<Record<string, string>> = {
+  releaseSteps: 'steps at release',
+  headNumber: 'memory in the head',
+  inHead: 'what the head holds',
+  shortName: 'short name',
+  stripId: 'strip',
+  panelId: 'panel',
+  order: 'place',
+};
 
 /** What changes come to, one line an entry: what would be made, removed, or changed in which fields. */
 export function changeWords(changes: readonly Change[], from: ShowDocument): string[] {
@@ -32,7 +57,15 @@ export function changeWords(changes: readonly Change[], from: ShowDocument): str
     const known = field === '*' ? entry : (from[entity] as readonly Entry[]).find((one) => one.id === id);
     const name = String(known?.name ?? known?.legend ?? known?.device ?? known?.key ?? id);
     const line = entries.get(id) ?? { what: `${WORDS[entity]} ${name}`, fields: [] };
-    line.fields.push(field !== '*' ? (FIELDS[field] ?? field) : to === null ? 'goes' : before === null ? 'comes back' : 'becomes another');
+    line.fields.push(
+      field !== '*'
+        ? (FIELDS[field] ?? field)
+        : to === null
+          ? 'goes'
+          : before === null
+            ? 'comes back'
+            : 'becomes another',
+    );
     entries.set(id, line);
   }
   return [...entries.values()].map(({ what, fields }) => `${what}: ${fields.join(', ')}`);

@@ -15,7 +15,9 @@ const KINDS = Object.keys(STATUS) as (keyof typeof STATUS)[];
 /** @throws never; numbers out of range are cut to seven bits, as the wire has no more */
 export function encodeMidi({ message, channel, number, value }: MidiMessage): Uint8Array {
   const status = STATUS[message] | ((channel - 1) & 0x0f);
-  return message === 'programChange' ? Uint8Array.of(status, number & 0x7f) : Uint8Array.of(status, number & 0x7f, value & 0x7f);
+  return message === 'programChange'
+    ? Uint8Array.of(status, number & 0x7f)
+    : Uint8Array.of(status, number & 0x7f, value & 0x7f);
 }
 
 /** Reads a stream of bytes as they come: running status is kept, real-time bytes (F8 and up) may stand anywhere. */

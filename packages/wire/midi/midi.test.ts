@@ -2,7 +2,12 @@ import fc from 'fast-check';
 import { encodeMidi, type MidiMessage, MidiReader } from './index';
 
 const message: fc.Arbitrary<MidiMessage> = fc
-  .record({ message: fc.constantFrom('noteOff' as const, 'noteOn' as const, 'control' as const, 'programChange' as const), channel: fc.integer({ min: 1, max: 16 }), number: fc.integer({ min: 0, max: 127 }), value: fc.integer({ min: 0, max: 127 }) })
+  .record({
+    message: fc.constantFrom('noteOff' as const, 'noteOn' as const, 'control' as const, 'programChange' as const),
+    channel: fc.integer({ min: 1, max: 16 }),
+    number: fc.integer({ min: 0, max: 127 }),
+    value: fc.integer({ min: 0, max: 127 }),
+  })
   .map((one) => (one.message === 'programChange' ? { ...one, value: 0 } : one));
 
 describe('MIDI', () => {
@@ -35,6 +40,9 @@ describe('MIDI', () => {
   });
 
   it('takes any bytes without a throw', () => {
-    fc.assert(fc.property(fc.uint8Array({ maxLength: 100 }), (bytes) => void new MidiReader().push(bytes)), { seed: 12, numRuns: 1000 });
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 100 }), (bytes) => void new MidiReader().push(bytes)),
+      { seed: 12, numRuns: 1000 },
+    );
   });
 });

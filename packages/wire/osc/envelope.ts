@@ -20,7 +20,12 @@ export interface Request {
   readonly values: readonly OscValue[];
 }
 
-export const encodeRequest = (device: string, verb: string, id: string, values: readonly { value: OscValue; whole: boolean }[] = []): OscMessage => ({
+export const encodeRequest = (
+  device: string,
+  verb: string,
+  id: string,
+  values: readonly { value: OscValue; whole: boolean }[] = [],
+): OscMessage => ({
   address: `/${device}/${verb}`,
   args: [{ type: 's', value: id }, ...values.map(({ value, whole }) => argumentOf(value, whole))],
 });
@@ -38,11 +43,26 @@ export function encodeDeviceMessage(device: string, message: DeviceMessage): Osc
     case 'ok':
       return { address: '/ok', args: [{ type: 's', value: message.id }] };
     case 'refused':
-      return { address: '/refused', args: [{ type: 's', value: message.id }, { type: 's', value: message.why }] };
+      return {
+        address: '/refused',
+        args: [
+          { type: 's', value: message.id },
+          { type: 's', value: message.why },
+        ],
+      };
     case 'pong':
-      return { address: '/pong', args: [{ type: 's', value: message.id }, { type: 'i', value: message.number }] };
+      return {
+        address: '/pong',
+        args: [
+          { type: 's', value: message.id },
+          { type: 'i', value: message.number },
+        ],
+      };
     case 'state':
-      return { address: `/${device}/state/${message.point}`, args: [{ type: 'i', value: message.number }, argumentOf(message.value)] };
+      return {
+        address: `/${device}/state/${message.point}`,
+        args: [{ type: 'i', value: message.number }, argumentOf(message.value)],
+      };
   }
 }
 
@@ -66,8 +86,10 @@ function stateOf(address: string, device: string): string | undefined {
 export function deviceMessageOf(message: ReceivedMessage, device: string): DeviceMessage | undefined {
   const [first, second] = message.values;
   if (message.address === '/ok' && typeof first === 'string') return { kind: 'ok', id: first };
-  if (message.address === '/refused' && typeof first === 'string') return { kind: 'refused', id: first, why: String(second ?? '') };
-  if (message.address === '/pong' && typeof first === 'string' && typeof second === 'number') return { kind: 'pong', id: first, number: second };
+  if (message.address === '/refused' && typeof first === 'string')
+    return { kind: 'refused', id: first, why: String(second ?? '') };
+  if (message.address === '/pong' && typeof first === 'string' && typeof second === 'number')
+    return { kind: 'pong', id: first, number: second };
   if (typeof first === 'number' && second !== undefined) {
     const point = stateOf(message.address, device);
     if (point !== undefined) return { kind: 'state', point, number: first, value: second };

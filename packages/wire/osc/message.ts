@@ -100,7 +100,8 @@ class Reader {
     this.skip(8, end);
     while (this.at < end) {
       const size = this.whole(end);
-      if (size <= 0 || size % 4 !== 0 || this.at + size > end) throw new NotOsc('A part of a bundle is longer than the bundle.');
+      if (size <= 0 || size % 4 !== 0 || this.at + size > end)
+        throw new NotOsc('A part of a bundle is longer than the bundle.');
       this.element(this.at + size, depth + 1);
     }
   }

@@ -30,7 +30,11 @@ export function encodeFrame(data: Uint8Array): Uint8Array {
   return Uint8Array.from([...bytes, DLE, ETX]);
 }
 
-export type FrameEvent = { readonly type: 'data'; readonly data: Uint8Array } | { readonly type: 'ack' } | { readonly type: 'nak' } | { readonly type: 'bad' };
+export type FrameEvent =
+  | { readonly type: 'data'; readonly data: Uint8Array }
+  | { readonly type: 'ack' }
+  | { readonly type: 'nak' }
+  | { readonly type: 'bad' };
 
 /**
  * Takes a byte stream apart, however it is cut into pieces. `bad` stands for anything that is none of it: bytes between frames, a wrong
@@ -79,5 +83,7 @@ export class FrameReader {
 function finished(collected: readonly number[]): FrameEvent {
   const data = Uint8Array.from(collected.slice(0, -2));
   const [count, checksum] = collected.slice(-2);
-  return collected.length >= 3 && count === data.length && checksum === checksumOf(data) ? { type: 'data', data } : { type: 'bad' };
+  return collected.length >= 3 && count === data.length && checksum === checksumOf(data)
+    ? { type: 'data', data }
+    : { type: 'bad' };
 }

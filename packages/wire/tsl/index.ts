@@ -31,7 +31,13 @@ function encodeOne(displays: readonly Display[], screen: number): Uint8Array {
     const text = Buffer.from(display.text, wide ? 'utf16le' : 'ascii');
     const head = Buffer.alloc(6);
     head.writeUInt16LE(display.index, 0);
-    head.writeUInt16LE(LAMPS.indexOf(display.right) | (LAMPS.indexOf(display.textLamp) << 2) | (LAMPS.indexOf(display.left) << 4) | (display.brightness << 6), 2);
+    head.writeUInt16LE(
+      LAMPS.indexOf(display.right) |
+        (LAMPS.indexOf(display.textLamp) << 2) |
+        (LAMPS.indexOf(display.left) << 4) |
+        (display.brightness << 6),
+      2,
+    );
     head.writeUInt16LE(text.length, 4);
     return Buffer.concat([head, text]);
   });
@@ -60,7 +66,9 @@ export function encodeTally(displays: readonly Display[], screen = 0): Uint8Arra
 }
 
 /** The displays of a packet, or why it is none. */
-export function decodeTally(bytes: Uint8Array): Decoded<{ readonly screen: number; readonly displays: readonly Display[] }> {
+export function decodeTally(
+  bytes: Uint8Array,
+): Decoded<{ readonly screen: number; readonly displays: readonly Display[] }> {
   const buffer = Buffer.from(bytes);
   if (buffer.length < HEADER) return undecoded('too-short', 'A packet has at least 6 bytes.');
   if (buffer.length > LONGEST_PACKET) return undecoded('too-long', 'A packet has at most 2,048 bytes.');
@@ -68,14 +76,21 @@ export function decodeTally(bytes: Uint8Array): Decoded<{ readonly screen: numbe
   if (buffer[2] !== 0) return undecoded('bad-header', `Version ${buffer[2]} is not known.`);
   const wide = ((buffer[3] ?? 0) & 1) === 1;
   const displays: Display[] = [];
-  for (let at = HEADER; at < buffer.length; ) {
+  for (let at = HEADER; at < buffer.length;) {
     if (at + 6 > buffer.length) return undecoded('bad-length', 'A display is cut off.');
     const control = buffer.readUInt16LE(at + 2);
     if ((control & 0x8000) !== 0) return undecoded('bad-payload', 'Control data is not used here.');
     const length = buffer.readUInt16LE(at + 4);
     if (at + 6 + length > buffer.length) return undecoded('bad-length', 'A text is cut off.');
     const lamp = (shift: number): Lamp => LAMPS[(control >> shift) & 3] ?? 'off';
-    displays.push({ index: buffer.readUInt16LE(at), text: buffer.toString(wide ? 'utf16le' : 'ascii', at + 6, at + 6 + length), right: lamp(0), textLamp: lamp(2), left: lamp(4), brightness: (control >> 6) & 3 });
+    displays.push({
+      index: buffer.readUInt16LE(at),
+      text: buffer.toString(wide ? 'utf16le' : 'ascii', at + 6, at + 6 + length),
+      right: lamp(0),
+      textLamp: lamp(2),
+      left: lamp(4),
+      brightness: (control >> 6) & 3,
+    });
     at += 6 + length;
   }
   return decoded({ screen: buffer.readUInt16LE(4), displays });

@@ -35,7 +35,9 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const [opened, setOpened] = useState<Open>(null);
   const open: Open = opened ?? (b === undefined ? null : { kind: 'button', id: b });
   const panels = inOrder(document.panels);
-  const shown = document.strips.find((strip) => strip.id === document.buttons.find((button) => button.id === open?.id)?.stripId)?.panelId;
+  const shown = document.strips.find(
+    (strip) => strip.id === document.buttons.find((button) => button.id === open?.id)?.stripId,
+  )?.panelId;
   const panel = panels.find((one) => one.id === (p ?? shown)) ?? panels[0];
   const strips = useStrips(document, panel?.id);
   const show = (next: Open): void => {
@@ -44,18 +46,40 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   };
   const addButton = (strip: StripData): void => {
     const last = inOrder(document.buttons.filter((button) => button.stripId === strip.id)).at(-1);
-    const button: ButtonData = { id: ulid(), stripId: strip.id, legend: NEW_LEGEND, note: '', mode: 'press', guard: 'none', family: null, steps: [], releaseSteps: [], lamps: [], order: orderBetween(last?.order ?? null, null) };
+    const button: ButtonData = {
+      id: ulid(),
+      stripId: strip.id,
+      legend: NEW_LEGEND,
+      note: '',
+      mode: 'press',
+      guard: 'none',
+      family: null,
+      steps: [],
+      releaseSteps: [],
+      lamps: [],
+      order: orderBetween(last?.order ?? null, null),
+    };
     edits.edit(`New button in ${strip.name}`, [made('buttons', button)]);
     show({ kind: 'button', id: button.id, fresh: true });
   };
   const addPanel = (): void => {
-    const added = { id: ulid(), name: `Panel ${panels.length + 1}`, order: orderBetween(panels.at(-1)?.order ?? null, null) };
+    const added = {
+      id: ulid(),
+      name: `Panel ${panels.length + 1}`,
+      order: orderBetween(panels.at(-1)?.order ?? null, null),
+    };
     edits.edit(`New panel ${added.name}`, [made('panels', added)]);
     router.setParams({ p: added.id } as never);
   };
   const addStrip = (): void => {
     if (!panel) return;
-    const strip: StripData = { id: ulid(), panelId: panel.id, name: 'New strip', family: 'stone', order: orderBetween(strips.at(-1)?.strip.order ?? null, null) };
+    const strip: StripData = {
+      id: ulid(),
+      panelId: panel.id,
+      name: 'New strip',
+      family: 'stone',
+      order: orderBetween(strips.at(-1)?.strip.order ?? null, null),
+    };
     edits.edit(`New strip in ${panel.name}`, [made('strips', strip)]);
     show({ kind: 'strip', id: strip.id });
   };
@@ -65,7 +89,14 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const strip = open?.kind === 'strip' ? document.strips.find((one) => one.id === open.id) : undefined;
   const ownPanel = open?.kind === 'panel' ? document.panels.find((one) => one.id === open.id) : undefined;
   const editor = button ? (
-    <ButtonEditor key={button.id} document={document} button={button} fresh={open?.fresh === true} onClose={() => show(null)} onOpen={(id) => show({ kind: 'button', id })} />
+    <ButtonEditor
+      key={button.id}
+      document={document}
+      button={button}
+      fresh={open?.fresh === true}
+      onClose={() => show(null)}
+      onOpen={(id) => show({ kind: 'button', id })}
+    />
   ) : strip ? (
     <StripEditor key={strip.id} document={document} strip={strip} onClose={() => show(null)} />
   ) : ownPanel ? (
@@ -84,13 +115,28 @@ function Bench({ document }: { readonly document: ShowDocument }) {
         <View style={styles.tabs}>
           {panel && panels.length > 0 ? (
             <View style={styles.fill}>
-              <Segments value={panel.id} onChange={(id) => router.setParams({ p: id } as never)} options={panels.map((one) => ({ value: one.id, label: one.name }))} />
+              <Segments
+                value={panel.id}
+                onChange={(id) => router.setParams({ p: id } as never)}
+                options={panels.map((one) => ({ value: one.id, label: one.name }))}
+              />
             </View>
           ) : null}
-          {panel ? <IconButton icon="pencil" size={20} accessibilityLabel={`Edit panel ${panel.name}`} onPress={() => show({ kind: 'panel', id: panel.id })} /> : null}
+          {panel ? (
+            <IconButton
+              icon="pencil"
+              size={20}
+              accessibilityLabel={`Edit panel ${panel.name}`}
+              onPress={() => show({ kind: 'panel', id: panel.id })}
+            />
+          ) : null}
           <IconButton icon="plus" size={20} accessibilityLabel="Add a panel" onPress={addPanel} />
         </View>
-        {panel ? null : <Text style={styles.hint}>A panel is what one operator works on. Add the first one with the plus above, then strips, then buttons.</Text>}
+        {panel ? null : (
+          <Text style={styles.hint}>
+            A panel is what one operator works on. Add the first one with the plus above, then strips, then buttons.
+          </Text>
+        )}
         {strips.map((one) => (
           <View key={one.strip.id} style={styles.stripRow}>
             <View style={styles.fill}>
@@ -98,12 +144,31 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                 strip={one.strip}
                 columns={columns}
                 items={[
-                  ...one.buttons.map((each) => ({ key: each.id, node: <BenchCap button={each} strip={one.strip} chosen={each.id === button?.id} onPress={() => show({ kind: 'button', id: each.id })} /> })),
-                  { key: 'add', node: <AddCap label={`Add a button to ${one.strip.name}`} onPress={() => addButton(one.strip)} /> },
+                  ...one.buttons.map((each) => ({
+                    key: each.id,
+                    node: (
+                      <BenchCap
+                        button={each}
+                        strip={one.strip}
+                        chosen={each.id === button?.id}
+                        onPress={() => show({ kind: 'button', id: each.id })}
+                      />
+                    ),
+                  })),
+                  {
+                    key: 'add',
+                    node: <AddCap label={`Add a button to ${one.strip.name}`} onPress={() => addButton(one.strip)} />,
+                  },
                 ]}
               />
             </View>
-            <IconButton icon="dots-vertical" size={20} style={styles.more} accessibilityLabel={`Edit strip ${one.strip.name}`} onPress={() => show({ kind: 'strip', id: one.strip.id })} />
+            <IconButton
+              icon="dots-vertical"
+              size={20}
+              style={styles.more}
+              accessibilityLabel={`Edit strip ${one.strip.name}`}
+              onPress={() => show({ kind: 'strip', id: one.strip.id })}
+            />
           </View>
         ))}
         {panel ? (
@@ -113,7 +178,14 @@ function Bench({ document }: { readonly document: ShowDocument }) {
         ) : null}
       </ScrollView>
       {wide ? (
-        <View style={styles.side}>{editor ?? <Text style={styles.hint}>Choose a button to see what it says, what it does and when it lights. The dots beside a strip open its name, colour and place.</Text>}</View>
+        <View style={styles.side}>
+          {editor ?? (
+            <Text style={styles.hint}>
+              Choose a button to see what it says, what it does and when it lights. The dots beside a strip open its
+              name, colour and place.
+            </Text>
+          )}
+        </View>
       ) : editor ? (
         <View style={styles.sheet}>{editor}</View>
       ) : null}
@@ -122,10 +194,27 @@ function Bench({ document }: { readonly document: ShowDocument }) {
 }
 
 /** A cap to be edited: it does nothing but open. */
-const BenchCap = memo(function BenchCap({ button, strip, chosen, onPress }: { readonly button: ButtonData; readonly strip: StripData; readonly chosen: boolean; readonly onPress: () => void }) {
+const BenchCap = memo(function BenchCap({
+  button,
+  strip,
+  chosen,
+  onPress,
+}: {
+  readonly button: ButtonData;
+  readonly strip: StripData;
+  readonly chosen: boolean;
+  readonly onPress: () => void;
+}) {
   const told = button.steps.length === 0 ? 'does nothing yet' : button.note.includes('{{') ? 'live text' : button.note;
   return (
-    <Pressable role="button" accessibilityLabel={`Edit ${button.legend}`} aria-pressed={chosen} onPress={onPress} testID={`edit-${button.id}`} style={[styles.cap, chosen && styles.chosen]}>
+    <Pressable
+      role="button"
+      accessibilityLabel={`Edit ${button.legend}`}
+      aria-pressed={chosen}
+      onPress={onPress}
+      testID={`edit-${button.id}`}
+      style={[styles.cap, chosen && styles.chosen]}
+    >
       <View style={styles.words}>
         <Text numberOfLines={2} dir="auto" style={styles.legend}>
           {button.legend === '' ? '(no legend)' : button.legend}
@@ -160,14 +249,39 @@ const styles = StyleSheet.create({
   side: { width: 470, borderLeftWidth: 1, borderLeftColor: colour.hairline, backgroundColor: colour.plate },
   // Under an open sheet nothing is to be read or reached.
   behind: { display: 'none' },
-  sheet: { flex: 1, backgroundColor: colour.plate, borderTopLeftRadius: 14, borderTopRightRadius: 14, borderTopWidth: 1, borderTopColor: colour.hairline, overflow: 'hidden' },
-  cap: { flex: 1, minWidth: 0, minHeight: 66, backgroundColor: colour.cap, borderRadius: 5, overflow: 'hidden', boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)' },
+  sheet: {
+    flex: 1,
+    backgroundColor: colour.plate,
+    borderTopLeftRadius: 14,
+    borderTopRightRadius: 14,
+    borderTopWidth: 1,
+    borderTopColor: colour.hairline,
+    overflow: 'hidden',
+  },
+  cap: {
+    flex: 1,
+    minWidth: 0,
+    minHeight: 66,
+    backgroundColor: colour.cap,
+    borderRadius: 5,
+    overflow: 'hidden',
+    boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
+  },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
   words: { flex: 1, justifyContent: 'center', paddingHorizontal: 9, paddingVertical: 4 },
   legend: { fontFamily: font.semibold, fontSize: 16, lineHeight: 19, color: colour.legend },
   note: { fontFamily: font.regular, fontSize: 13, lineHeight: 16, color: colour.note },
   empty: { color: '#8A2E12' },
   foot: { height: 5 },
-  add: { flex: 1, minHeight: 66, borderRadius: 5, borderWidth: 1.5, borderStyle: 'dashed', borderColor: colour.hairline, alignItems: 'center', justifyContent: 'center' },
+  add: {
+    flex: 1,
+    minHeight: 66,
+    borderRadius: 5,
+    borderWidth: 1.5,
+    borderStyle: 'dashed',
+    borderColor: colour.hairline,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
   plus: { fontFamily: font.medium, fontSize: 26, color: colour.muted },
 });

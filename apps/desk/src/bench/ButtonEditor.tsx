@@ -32,7 +32,8 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen }: Butto
   const [moving, setMoving] = useState(false);
   const strip = document.strips.find((one) => one.id === button.stripId);
   const siblings = document.buttons.filter((one) => one.stripId === button.stripId);
-  const set = (field: keyof ButtonData, to: unknown, what: string): void => edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, field, to)]);
+  const set = (field: keyof ButtonData, to: unknown, what: string): void =>
+    edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, field, to)]);
   const move = (by: -1 | 1): void => {
     const order = orderMoved(siblings, button.id, by);
     if (order !== undefined) set('order', order, 'Place');
@@ -62,15 +63,39 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen }: Butto
       <ScrollView contentContainerStyle={styles.body}>
         {part === 'says' ? (
           <>
-            <TextField label="Legend" value={button.legend} longest={120} onChange={(text) => set('legend', text, 'Legend')} testID="legend" />
-            <TextField label="Second line" value={button.note} longest={120} onChange={(text) => set('note', text, 'Second line')} testID="note" />
+            <TextField
+              label="Legend"
+              value={button.legend}
+              longest={120}
+              onChange={(text) => set('legend', text, 'Legend')}
+              testID="legend"
+            />
+            <TextField
+              label="Second line"
+              value={button.note}
+              longest={120}
+              onChange={(text) => set('note', text, 'Second line')}
+              testID="note"
+            />
             <Text style={styles.hint}>{'Live text stands in double braces: {{ switcher.program }}.'}</Text>
             <Heading words="Family" />
-            <FamilyChoice value={button.family} onChange={(family) => set('family', family, 'Family')} {...(strip ? { inherit: strip.family } : {})} />
+            <FamilyChoice
+              value={button.family}
+              onChange={(family) => set('family', family, 'Family')}
+              {...(strip ? { inherit: strip.family } : {})}
+            />
             <Heading words="Guard">
-              <Switch value={button.guard === 'secondTouch'} onValueChange={(on) => set('guard', on ? 'secondTouch' : 'none', 'Guard')} accessibilityLabel="A second touch is needed" />
+              <Switch
+                value={button.guard === 'secondTouch'}
+                onValueChange={(on) => set('guard', on ? 'secondTouch' : 'none', 'Guard')}
+                accessibilityLabel="A second touch is needed"
+              />
             </Heading>
-            <Text style={styles.hint}>{button.guard === 'secondTouch' ? 'The first touch asks, a second one within three seconds does it.' : 'One touch does it. A camera on air asks for a second touch all the same, where its head says so.'}</Text>
+            <Text style={styles.hint}>
+              {button.guard === 'secondTouch'
+                ? 'The first touch asks, a second one within three seconds does it.'
+                : 'One touch does it. A camera on air asks for a second touch all the same, where its head says so.'}
+            </Text>
             <Heading words="Place" />
             <View style={styles.row}>
               <Button mode="outlined" icon="arrow-left" onPress={() => move(-1)}>
@@ -109,7 +134,9 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen }: Butto
               ]}
             />
             <StepList document={document} button={button} list="steps" title="When pressed" fresh={fresh} />
-            {button.mode === 'hold' ? <StepList document={document} button={button} list="releaseSteps" title="When released" fresh={false} /> : null}
+            {button.mode === 'hold' ? (
+              <StepList document={document} button={button} list="releaseSteps" title="When released" fresh={false} />
+            ) : null}
           </>
         ) : null}
         {part === 'lights' ? <LampRules document={document} button={button} /> : null}
@@ -119,10 +146,17 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen }: Butto
         memory="strips"
         visible={moving}
         onClose={() => setMoving(false)}
-        choices={inOrder(document.strips).map((one) => ({ key: one.id, group: document.panels.find((panel) => panel.id === one.panelId)?.name ?? '', words: one.name }))}
+        choices={inOrder(document.strips).map((one) => ({
+          key: one.id,
+          group: document.panels.find((panel) => panel.id === one.panelId)?.name ?? '',
+          words: one.name,
+        }))}
         onChoose={(choice) => {
           const last = inOrder(document.buttons.filter((one) => one.stripId === choice.key)).at(-1);
-          edits.edit(`Move ${button.legend} to ${choice.words}`, [changed('buttons', button, 'stripId', choice.key), changed('buttons', button, 'order', orderBetween(last?.order ?? null, null))]);
+          edits.edit(`Move ${button.legend} to ${choice.words}`, [
+            changed('buttons', button, 'stripId', choice.key),
+            changed('buttons', button, 'order', orderBetween(last?.order ?? null, null)),
+          ]);
         }}
       />
     </View>

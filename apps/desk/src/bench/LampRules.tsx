@@ -19,12 +19,18 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
   const [picking, setPicking] = useState(false);
   const [open, setOpen] = useState<number | null>(null);
   const choices = useMemo(() => lampChoices(document), [document]);
-  const put = (lamps: readonly LampRule[]): void => edits.edit(`Lamps of ${button.legend}`, [changed('buttons', button, 'lamps', lamps)]);
+  const put = (lamps: readonly LampRule[]): void =>
+    edits.edit(`Lamps of ${button.legend}`, [changed('buttons', button, 'lamps', lamps)]);
   const holds = button.lamps.findIndex((rule) => rule.show === face?.sign);
   return (
     <View style={styles.list}>
       <Heading words="The first that holds wins" />
-      {button.lamps.length === 0 ? <Text style={styles.hint}>No rule yet: it shows only the answer to its own press. Lamps tell what the devices say, never what was pressed last.</Text> : null}
+      {button.lamps.length === 0 ? (
+        <Text style={styles.hint}>
+          No rule yet: it shows only the answer to its own press. Lamps tell what the devices say, never what was
+          pressed last.
+        </Text>
+      ) : null}
       {button.lamps.map((rule, index) => (
         <View key={`${rule.when}${index}`} style={styles.rule}>
           <View style={styles.line}>
@@ -38,14 +44,45 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
                 {index === holds ? ' · lit now' : ''}
               </Text>
             </View>
-            <IconButton icon="arrow-up" size={20} accessibilityLabel={`Rule ${index + 1} earlier`} disabled={index === 0} onPress={() => put(button.lamps.map((one, at) => (at === index - 1 ? rule : at === index ? (button.lamps[index - 1] ?? one) : one)))} />
-            <IconButton icon="pencil" size={20} accessibilityLabel={`Edit rule ${index + 1}`} onPress={() => setOpen(open === index ? null : index)} />
-            <IconButton icon="delete" size={20} accessibilityLabel={`Remove rule ${index + 1}`} onPress={() => put(button.lamps.filter((_, at) => at !== index))} />
+            <IconButton
+              icon="arrow-up"
+              size={20}
+              accessibilityLabel={`Rule ${index + 1} earlier`}
+              disabled={index === 0}
+              onPress={() =>
+                put(
+                  button.lamps.map((one, at) =>
+                    at === index - 1 ? rule : at === index ? (button.lamps[index - 1] ?? one) : one,
+                  ),
+                )
+              }
+            />
+            <IconButton
+              icon="pencil"
+              size={20}
+              accessibilityLabel={`Edit rule ${index + 1}`}
+              onPress={() => setOpen(open === index ? null : index)}
+            />
+            <IconButton
+              icon="delete"
+              size={20}
+              accessibilityLabel={`Remove rule ${index + 1}`}
+              onPress={() => put(button.lamps.filter((_, at) => at !== index))}
+            />
           </View>
           {open === index ? (
             <View style={styles.body}>
-              <SignMenu value={rule.show} onChange={(show) => put(button.lamps.map((one, at) => (at === index ? { ...one, show } : one)))} />
-              <TextField label="Condition (CEL)" value={rule.when} longest={2000} fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)} onChange={(when) => put(button.lamps.map((one, at) => (at === index ? { ...one, when } : one)))} />
+              <SignMenu
+                value={rule.show}
+                onChange={(show) => put(button.lamps.map((one, at) => (at === index ? { ...one, show } : one)))}
+              />
+              <TextField
+                label="Condition (CEL)"
+                value={rule.when}
+                longest={2000}
+                fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)}
+                onChange={(when) => put(button.lamps.map((one, at) => (at === index ? { ...one, when } : one)))}
+              />
             </View>
           ) : null}
         </View>
@@ -53,15 +90,30 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
       <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setPicking(true)}>
         Add a lamp rule
       </Button>
-      <Picker title={`When does ${button.legend} light?`} memory="lamps" visible={picking} onClose={() => setPicking(false)} choices={choices} onChoose={(choice) => put([...button.lamps, choice.rule])} />
+      <Picker
+        title={`When does ${button.legend} light?`}
+        memory="lamps"
+        visible={picking}
+        onClose={() => setPicking(false)}
+        choices={choices}
+        onChoose={(choice) => put([...button.lamps, choice.rule])}
+      />
     </View>
   );
 }
 
-const SignMenu = ({ value, onChange }: { readonly value: LampRule['show']; readonly onChange: (sign: LampRule['show']) => void }) => (
+const SignMenu = ({
+  value,
+  onChange,
+}: {
+  readonly value: LampRule['show'];
+  readonly onChange: (sign: LampRule['show']) => void;
+}) => (
   <AnchoredMenu
     items={LampSign.options.map((sign) => ({ title: lampWords[sign], onPress: () => onChange(sign) }))}
-    anchor={(open) => <Button mode="outlined" style={styles.left} onPress={open}>{`Shows: ${lampWords[value]}`}</Button>}
+    anchor={(open) => (
+      <Button mode="outlined" style={styles.left} onPress={open}>{`Shows: ${lampWords[value]}`}</Button>
+    )}
   />
 );
 

@@ -25,7 +25,11 @@ export function ParamField(props: ParamFieldProps) {
     <View style={styles.optional}>
       <View style={styles.row}>
         <Text style={styles.label}>{value === undefined ? `${field.title}: left out` : field.title}</Text>
-        <Switch value={value !== undefined} onValueChange={(on) => onChange(on ? startOf(field) : undefined)} accessibilityLabel={`Give ${field.title}`} />
+        <Switch
+          value={value !== undefined}
+          onValueChange={(on) => onChange(on ? startOf(field) : undefined)}
+          accessibilityLabel={`Give ${field.title}`}
+        />
       </View>
       {value === undefined ? null : <Content {...props} />}
     </View>
@@ -35,23 +39,47 @@ export function ParamField(props: ParamFieldProps) {
 /** A number with unit and steppers, a switch, a text, or a thing from a list. */
 function Content({ document, device, field, value, onChange }: ParamFieldProps) {
   const [picking, setPicking] = useState(false);
-  if (typeof value === 'object') return <TextField label={`${field.title} (CEL)`} value={value.cel} longest={2000} fault={(text) => (text.trim() === '' ? 'Give an expression.' : null)} onChange={(cel) => onChange({ cel })} />;
+  if (typeof value === 'object')
+    return (
+      <TextField
+        label={`${field.title} (CEL)`}
+        value={value.cel}
+        longest={2000}
+        fault={(text) => (text.trim() === '' ? 'Give an expression.' : null)}
+        onChange={(cel) => onChange({ cel })}
+      />
+    );
   if (field.reference !== null || field.type === 'choice') {
     const things =
       field.type === 'choice'
         ? field.choices.map((key) => ({ key, name: key }))
         : field.reference === 'reframe'
           ? document.reframes
-        : field.reference === 'position'
-          ? document.positions.filter((one) => device.includes('.') || one.camera === device)
-          : [...document.sources, ...document.roles];
+          : field.reference === 'position'
+            ? document.positions.filter((one) => device.includes('.') || one.camera === device)
+            : [...document.sources, ...document.roles];
     return (
       <View>
-        <Pressable role="button" accessibilityLabel={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`} onPress={() => setPicking(true)} style={styles.choose}>
+        <Pressable
+          role="button"
+          accessibilityLabel={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`}
+          onPress={() => setPicking(true)}
+          style={styles.choose}
+        >
           <Text style={styles.label}>{field.title}</Text>
-          <Text style={styles.value}>{things.find((one) => one.key === value)?.name ?? (value === undefined ? 'choose…' : `${String(value)} is gone`)}</Text>
+          <Text style={styles.value}>
+            {things.find((one) => one.key === value)?.name ??
+              (value === undefined ? 'choose…' : `${String(value)} is gone`)}
+          </Text>
         </Pressable>
-        <Picker title={field.title} memory={field.reference ?? field.key} visible={picking} onClose={() => setPicking(false)} choices={things.map((one) => ({ key: one.key, group: field.title, words: one.name }))} onChoose={(choice) => onChange(choice.key)} />
+        <Picker
+          title={field.title}
+          memory={field.reference ?? field.key}
+          visible={picking}
+          onClose={() => setPicking(false)}
+          choices={things.map((one) => ({ key: one.key, group: field.title, words: one.name }))}
+          onChoose={(choice) => onChange(choice.key)}
+        />
       </View>
     );
   }
@@ -66,29 +94,74 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
       );
     case 'number': {
       const span = (field.max ?? 100) - (field.min ?? 0);
-      return <NumberField label={field.title} unit={field.unit} step={field.whole || span > 20 ? 1 : span > 2 ? 0.5 : 0.1} min={field.min} max={field.max} whole={field.whole} value={Number(now ?? field.min ?? 0)} onChange={onChange} />;
+      return (
+        <NumberField
+          label={field.title}
+          unit={field.unit}
+          step={field.whole || span > 20 ? 1 : span > 2 ? 0.5 : 0.1}
+          min={field.min}
+          max={field.max}
+          whole={field.whole}
+          value={Number(now ?? field.min ?? 0)}
+          onChange={onChange}
+        />
+      );
     }
     case 'text':
-      if (field.listedIn !== null) return <ListedField device={device} field={field} value={String(now ?? '')} onChange={onChange} />;
-      return <TextField label={field.title} value={String(now ?? '')} {...(field.longest === null ? {} : { longest: field.longest })} fault={(text) => faultOf(field, text)} onChange={onChange} />;
+      if (field.listedIn !== null)
+        return <ListedField device={device} field={field} value={String(now ?? '')} onChange={onChange} />;
+      return (
+        <TextField
+          label={field.title}
+          value={String(now ?? '')}
+          {...(field.longest === null ? {} : { longest: field.longest })}
+          fault={(text) => faultOf(field, text)}
+          onChange={onChange}
+        />
+      );
   }
 }
 
 /** A text that the device itself lists, such as a clip: chosen from what it has, or typed for what it will have. */
-function ListedField({ device, field, value, onChange }: { readonly device: string; readonly field: Field; readonly value: string; readonly onChange: (value: string) => void }) {
+function ListedField({
+  device,
+  field,
+  value,
+  onChange,
+}: {
+  readonly device: string;
+  readonly field: Field;
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+}) {
   const [picking, setPicking] = useState(false);
   const listed = usePoint(`${device}.${field.listedIn ?? ''}`);
   const names = typeof listed === 'string' ? listed.split('\n').filter(Boolean) : [];
   return (
     <View style={styles.listed}>
-      <TextField label={field.title} value={value} {...(field.longest === null ? {} : { longest: field.longest })} fault={(text) => faultOf(field, text)} onChange={onChange} />
+      <TextField
+        label={field.title}
+        value={value}
+        {...(field.longest === null ? {} : { longest: field.longest })}
+        fault={(text) => faultOf(field, text)}
+        onChange={onChange}
+      />
       {names.length > 0 ? (
         <Button mode="outlined" icon="format-list-bulleted" style={styles.left} onPress={() => setPicking(true)}>
           {`From the device: ${names.length}`}
         </Button>
       ) : null}
-      {names.length > 0 && value !== '' && !names.includes(value) ? <Text style={styles.missing}>The device has nothing of this name now.</Text> : null}
-      <Picker title={field.title} memory={`${device}.${field.key}`} visible={picking} onClose={() => setPicking(false)} choices={names.map((name) => ({ key: name, group: field.title, words: name }))} onChoose={(choice) => onChange(choice.key)} />
+      {names.length > 0 && value !== '' && !names.includes(value) ? (
+        <Text style={styles.missing}>The device has nothing of this name now.</Text>
+      ) : null}
+      <Picker
+        title={field.title}
+        memory={`${device}.${field.key}`}
+        visible={picking}
+        onClose={() => setPicking(false)}
+        choices={names.map((name) => ({ key: name, group: field.title, words: name }))}
+        onChoose={(choice) => onChange(choice.key)}
+      />
     </View>
   );
 }
@@ -99,7 +172,17 @@ const styles = StyleSheet.create({
   left: { alignSelf: 'flex-start' },
   missing: { fontFamily: font.medium, fontSize: 13, color: colour.warning },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', minHeight: 44 },
-  choose: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 12, minHeight: 46, borderWidth: 1, borderColor: colour.hairline, borderRadius: 5, paddingHorizontal: 12 },
+  choose: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    justifyContent: 'space-between',
+    gap: 12,
+    minHeight: 46,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+    borderRadius: 5,
+    paddingHorizontal: 12,
+  },
   label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
   value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, flexShrink: 1 },
 });

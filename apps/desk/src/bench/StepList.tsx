@@ -29,13 +29,30 @@ async function rehearse(buttonId: string): Promise<Timeline | string> {
 }
 
 /** What a button does, as sentences with the times that a rehearsal from the present state predicts. */
-export function StepList({ document, button, list, title, fresh }: { readonly document: ShowDocument; readonly button: ButtonData; readonly list: 'steps' | 'releaseSteps'; readonly title: string; readonly fresh: boolean }) {
+export function StepList({
+  document,
+  button,
+  list,
+  title,
+  fresh,
+}: {
+  readonly document: ShowDocument;
+  readonly button: ButtonData;
+  readonly list: 'steps' | 'releaseSteps';
+  readonly title: string;
+  readonly fresh: boolean;
+}) {
   const edits = useEdits();
   const { revision, waiting } = useEditState();
   const [picking, setPicking] = useState(fresh);
   const [open, setOpen] = useState<string | null>(null);
   const steps = button[list];
-  const timeline = useQuery({ queryKey: ['rehearse', button.id, revision], queryFn: () => rehearse(button.id), enabled: steps.length > 0 && waiting === 0, staleTime: 0 });
+  const timeline = useQuery({
+    queryKey: ['rehearse', button.id, revision],
+    queryFn: () => rehearse(button.id),
+    enabled: steps.length > 0 && waiting === 0,
+    staleTime: 0,
+  });
   const predicted = typeof timeline.data === 'object' ? timeline.data : null;
   const times = useMemo(() => {
     const found = new Map<string, { start: number; end: number }>();
@@ -48,21 +65,34 @@ export function StepList({ document, button, list, title, fresh }: { readonly do
     return found;
   }, [predicted]);
   const choices = useMemo(() => stepChoices(document, steps), [document, steps]);
-  const put = (next: readonly Step[], what: string): void => edits.edit(`${what} in ${button.legend}`, [changed('buttons', button, list, next)]);
+  const put = (next: readonly Step[], what: string): void =>
+    edits.edit(`${what} in ${button.legend}`, [changed('buttons', button, list, next)]);
   const add = (choice: (typeof choices)[number]): void => {
     // The newest of it: several steps may be chosen faster than this list is drawn.
     const now = edits.getState().document?.buttons.find((one) => one.id === button.id) ?? button;
     const next = withChoice(now[list], choice);
     const first = next[0];
-    const suggestion = list === 'steps' && now.legend === NEW_LEGEND && next.length === 1 && first ? firstSuggestion(first, document) : null;
+    const suggestion =
+      list === 'steps' && now.legend === NEW_LEGEND && next.length === 1 && first
+        ? firstSuggestion(first, document)
+        : null;
     edits.edit(`Add to ${suggestion?.legend ?? now.legend}: ${choice.words}`, [
       changed('buttons', now, list, next),
-      ...(suggestion ? [changed('buttons', now, 'legend', suggestion.legend.slice(0, 120)), ...(now.lamps.length === 0 ? [changed('buttons', now, 'lamps', suggestion.lamps)] : [])] : []),
+      ...(suggestion
+        ? [
+            changed('buttons', now, 'legend', suggestion.legend.slice(0, 120)),
+            ...(now.lamps.length === 0 ? [changed('buttons', now, 'lamps', suggestion.lamps)] : []),
+          ]
+        : []),
     ]);
   };
   return (
     <View style={styles.list}>
-      <Heading words={title}>{predicted && list === 'steps' && steps.length > 0 ? <Text style={styles.whole}>rehearsed: {(predicted.durationMs / 1000).toFixed(2)} s</Text> : null}</Heading>
+      <Heading words={title}>
+        {predicted && list === 'steps' && steps.length > 0 ? (
+          <Text style={styles.whole}>rehearsed: {(predicted.durationMs / 1000).toFixed(2)} s</Text>
+        ) : null}
+      </Heading>
       {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
       {steps.map((step, index) => (
         <StepRow
@@ -78,7 +108,9 @@ export function StepList({ document, button, list, title, fresh }: { readonly do
           onChange={put}
         />
       ))}
-      {typeof timeline.data === 'string' && list === 'steps' && steps.length > 0 ? <Text style={styles.fault}>{timeline.data}</Text> : null}
+      {typeof timeline.data === 'string' && list === 'steps' && steps.length > 0 ? (
+        <Text style={styles.fault}>{timeline.data}</Text>
+      ) : null}
       <View style={styles.row}>
         <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setPicking(true)} testID={`add-${list}`}>
           Add a step
@@ -89,7 +121,15 @@ export function StepList({ document, button, list, title, fresh }: { readonly do
           </Button>
         ) : null}
       </View>
-      <Picker title={`Add to ${button.legend}`} memory="steps" visible={picking} several choices={choices} onChoose={add} onClose={() => setPicking(false)} />
+      <Picker
+        title={`Add to ${button.legend}`}
+        memory="steps"
+        visible={picking}
+        several
+        choices={choices}
+        onChoose={add}
+        onClose={() => setPicking(false)}
+      />
     </View>
   );
 }

@@ -33,11 +33,22 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
   const edits = useEdits();
   const words = sentenceOf(step, document).replace(/, at most [\d.]+ s$/, '');
   const waits = step.kind === 'wait' || step.kind === 'pause';
-  const put = (next: Step): void => onChange(steps.map((one) => (one.id === step.id ? next : one)), `Step ${index + 1}`);
+  const put = (next: Step): void =>
+    onChange(
+      steps.map((one) => (one.id === step.id ? next : one)),
+      `Step ${index + 1}`,
+    );
   const tryIt = async (onward: boolean): Promise<void> => {
     const { station, person } = readIdentity();
     try {
-      const response = await ask('/api/try', { pressId: ulid(), buttonId: button.id, stepId: step.id, onward, station, person });
+      const response = await ask('/api/try', {
+        pressId: ulid(),
+        buttonId: button.id,
+        stepId: step.id,
+        onward,
+        station,
+        person,
+      });
       const reply = (await response.json()) as { message?: string; mend?: string };
       if (!response.ok) edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`, true);
       else edits.tell(onward ? `Runs from step ${index + 1}` : `Sent: ${words}`, false);
@@ -47,11 +58,21 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
   };
   return (
     <View style={[styles.box, waits && styles.waits]} testID={`step-${index + 1}`}>
-      <Pressable role="button" aria-expanded={open} accessibilityLabel={`Step ${index + 1}: ${words}`} onPress={onOpen} style={styles.line}>
+      <Pressable
+        role="button"
+        aria-expanded={open}
+        accessibilityLabel={`Step ${index + 1}: ${words}`}
+        onPress={onOpen}
+        style={styles.line}
+      >
         <Text style={styles.number}>{index + 1}</Text>
         <View style={styles.fill}>
           <Text style={styles.words}>{words}</Text>
-          {step.onFail === 'goOn' ? <Text style={styles.small}>goes on when it fails</Text> : step.kind === 'wait' ? <Text style={styles.small}>gives up after {seconds(step.timeoutMs)}, then stops</Text> : null}
+          {step.onFail === 'goOn' ? (
+            <Text style={styles.small}>goes on when it fails</Text>
+          ) : step.kind === 'wait' ? (
+            <Text style={styles.small}>gives up after {seconds(step.timeoutMs)}, then stops</Text>
+          ) : null}
         </View>
         <Text style={styles.time}>{time === null ? '' : waits ? `≈ ${seconds(time.end)}` : seconds(time.start)}</Text>
       </Pressable>
@@ -67,10 +88,33 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
             ]}
           />
           <View style={styles.tools}>
-            <IconButton icon="arrow-up" accessibilityLabel={`Step ${index + 1} earlier`} disabled={index === 0} onPress={() => onChange(moved(steps, index, -1), `Move step ${index + 1}`)} />
-            <IconButton icon="arrow-down" accessibilityLabel={`Step ${index + 1} later`} disabled={index === steps.length - 1} onPress={() => onChange(moved(steps, index, 1), `Move step ${index + 1}`)} />
-            <IconButton icon="content-copy" accessibilityLabel={`Duplicate step ${index + 1}`} onPress={() => onChange(duplicated(steps, index), `Duplicate step ${index + 1}`)} />
-            <IconButton icon="delete" accessibilityLabel={`Remove step ${index + 1}`} onPress={() => onChange(steps.filter((one) => one.id !== step.id), `Remove step ${index + 1}`)} />
+            <IconButton
+              icon="arrow-up"
+              accessibilityLabel={`Step ${index + 1} earlier`}
+              disabled={index === 0}
+              onPress={() => onChange(moved(steps, index, -1), `Move step ${index + 1}`)}
+            />
+            <IconButton
+              icon="arrow-down"
+              accessibilityLabel={`Step ${index + 1} later`}
+              disabled={index === steps.length - 1}
+              onPress={() => onChange(moved(steps, index, 1), `Move step ${index + 1}`)}
+            />
+            <IconButton
+              icon="content-copy"
+              accessibilityLabel={`Duplicate step ${index + 1}`}
+              onPress={() => onChange(duplicated(steps, index), `Duplicate step ${index + 1}`)}
+            />
+            <IconButton
+              icon="delete"
+              accessibilityLabel={`Remove step ${index + 1}`}
+              onPress={() =>
+                onChange(
+                  steps.filter((one) => one.id !== step.id),
+                  `Remove step ${index + 1}`,
+                )
+              }
+            />
             <View style={styles.fill} />
             {index < steps.length - 1 ? (
               <Button compact onPress={() => void tryIt(true)} accessibilityLabel={`Run from step ${index + 1}`}>
@@ -88,12 +132,21 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
 }
 
 /** The parameters of a step, each with its unit and bounds. */
-function Parameters({ document, step, onChange }: { readonly document: ShowDocument; readonly step: Step; readonly onChange: (step: Step) => void }) {
+function Parameters({
+  document,
+  step,
+  onChange,
+}: {
+  readonly document: ShowDocument;
+  readonly step: Step;
+  readonly onChange: (step: Step) => void;
+}) {
   switch (step.kind) {
     case 'command': {
       const device = document.devices.find((one) => one.key === step.device);
       const definition = kindOf(device ?? { kind: 'ptzHead', settings: {} }, document)?.commands[step.command];
-      if (!definition) return <Text style={styles.small}>Its device is gone. Remove this step, or add the device again.</Text>;
+      if (!definition)
+        return <Text style={styles.small}>Its device is gone. Remove this step, or add the device again.</Text>;
       const fields = fieldsOf(definition);
       return (
         <View style={styles.params}>
@@ -115,15 +168,46 @@ function Parameters({ document, step, onChange }: { readonly document: ShowDocum
     }
     case 'pause':
       return 'ms' in step.length ? (
-        <NumberField label="Length" unit="s" step={0.1} min={0} max={86_400} value={step.length.ms / 1000} onChange={(value) => onChange({ ...step, length: { ms: Math.round(value * 1000) } })} />
+        <NumberField
+          label="Length"
+          unit="s"
+          step={0.1}
+          min={0}
+          max={86_400}
+          value={step.length.ms / 1000}
+          onChange={(value) => onChange({ ...step, length: { ms: Math.round(value * 1000) } })}
+        />
       ) : (
-        <NumberField label="Length" unit="f" step={1} min={0} max={5_184_000} whole value={step.length.frames} onChange={(frames) => onChange({ ...step, length: { frames } })} />
+        <NumberField
+          label="Length"
+          unit="f"
+          step={1}
+          min={0}
+          max={5_184_000}
+          whole
+          value={step.length.frames}
+          onChange={(frames) => onChange({ ...step, length: { frames } })}
+        />
       );
     case 'wait':
       return (
         <View style={styles.params}>
-          <NumberField label="Give up after" unit="s" step={0.5} min={0.1} max={86_400} value={step.timeoutMs / 1000} onChange={(value) => onChange({ ...step, timeoutMs: Math.round(value * 1000) })} />
-          <TextField label="Condition (CEL)" value={step.until} longest={2000} fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)} onChange={(until) => onChange({ ...step, until })} />
+          <NumberField
+            label="Give up after"
+            unit="s"
+            step={0.5}
+            min={0.1}
+            max={86_400}
+            value={step.timeoutMs / 1000}
+            onChange={(value) => onChange({ ...step, timeoutMs: Math.round(value * 1000) })}
+          />
+          <TextField
+            label="Condition (CEL)"
+            value={step.until}
+            longest={2000}
+            fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)}
+            onChange={(until) => onChange({ ...step, until })}
+          />
         </View>
       );
     case 'set': {
@@ -133,7 +217,14 @@ function Parameters({ document, step, onChange }: { readonly document: ShowDocum
           label={typeof step.to === 'object' ? 'To (CEL)' : 'To'}
           value={String(value)}
           onChange={(text) => {
-            const to = typeof step.to === 'object' ? { cel: text } : typeof step.to === 'number' && Number.isFinite(Number(text)) ? Number(text) : typeof step.to === 'boolean' ? text === 'true' : text;
+            const to =
+              typeof step.to === 'object'
+                ? { cel: text }
+                : typeof step.to === 'number' && Number.isFinite(Number(text))
+                  ? Number(text)
+                  : typeof step.to === 'boolean'
+                    ? text === 'true'
+                    : text;
             onChange({ ...step, to });
           }}
         />
@@ -141,14 +232,27 @@ function Parameters({ document, step, onChange }: { readonly document: ShowDocum
     }
     case 'run':
     case 'together':
-      return <Text style={styles.small}>{step.kind === 'run' ? 'Runs with the parameters that the macro begins with.' : 'These start in the same instant.'}</Text>;
+      return (
+        <Text style={styles.small}>
+          {step.kind === 'run'
+            ? 'Runs with the parameters that the macro begins with.'
+            : 'These start in the same instant.'}
+        </Text>
+      );
   }
 }
 
 const styles = StyleSheet.create({
   box: { backgroundColor: colour.raised, borderRadius: 6, overflow: 'hidden' },
   waits: { boxShadow: `inset 3px 0 0 ${colour.warning}` },
-  line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 50, paddingHorizontal: 14, paddingVertical: 8 },
+  line: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 12,
+    minHeight: 50,
+    paddingHorizontal: 14,
+    paddingVertical: 8,
+  },
   number: { fontFamily: font.medium, fontSize: 16, color: colour.muted, minWidth: 18, fontVariant: ['tabular-nums'] },
   fill: { flex: 1 },
   words: { fontFamily: font.medium, fontSize: 17, lineHeight: 21, color: colour.text },
@@ -156,5 +260,11 @@ const styles = StyleSheet.create({
   time: { fontFamily: font.semibold, fontSize: 15, color: colour.muted, fontVariant: ['tabular-nums'] },
   body: { paddingHorizontal: 14, paddingBottom: 10, gap: 10 },
   params: { gap: 10 },
-  tools: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', justifyContent: 'flex-end', marginHorizontal: -8 },
+  tools: {
+    flexDirection: 'row',
+    flexWrap: 'wrap',
+    alignItems: 'center',
+    justifyContent: 'flex-end',
+    marginHorizontal: -8,
+  },
 });

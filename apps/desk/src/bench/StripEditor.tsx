@@ -11,7 +11,15 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
 /** Name, family and place of a strip. */
-export function StripEditor({ document, strip, onClose }: { readonly document: ShowDocument; readonly strip: Strip; readonly onClose: () => void }) {
+export function StripEditor({
+  document,
+  strip,
+  onClose,
+}: {
+  readonly document: ShowDocument;
+  readonly strip: Strip;
+  readonly onClose: () => void;
+}) {
   const edits = useEdits();
   const [sure, setSure] = useState(false);
   const buttons = document.buttons.filter((button) => button.stripId === strip.id);
@@ -23,9 +31,20 @@ export function StripEditor({ document, strip, onClose }: { readonly document: S
   return (
     <ScrollView contentContainerStyle={styles.editor}>
       <EditorHead title={`Strip ${strip.name}`} onClose={onClose} />
-      <TextField label="Name" value={strip.name} longest={120} fault={(text) => (text === '' ? 'Give the strip a name.' : null)} onChange={(name) => edits.edit(`Name strip ${name}`, [changed('strips', strip, 'name', name)])} />
+      <TextField
+        label="Name"
+        value={strip.name}
+        longest={120}
+        fault={(text) => (text === '' ? 'Give the strip a name.' : null)}
+        onChange={(name) => edits.edit(`Name strip ${name}`, [changed('strips', strip, 'name', name)])}
+      />
       <Heading words="Family" />
-      <FamilyChoice value={strip.family} onChange={(family) => family && edits.edit(`Family of ${strip.name}`, [changed('strips', strip, 'family', family)])} />
+      <FamilyChoice
+        value={strip.family}
+        onChange={(family) =>
+          family && edits.edit(`Family of ${strip.name}`, [changed('strips', strip, 'family', family)])
+        }
+      />
       <Heading words="Place" />
       <View style={styles.row}>
         <Button mode="outlined" icon="arrow-up" onPress={() => move(-1)}>
@@ -38,13 +57,20 @@ export function StripEditor({ document, strip, onClose }: { readonly document: S
       <Heading words="Remove" />
       {sure ? (
         <View style={styles.sure}>
-          <Text style={styles.text}>{buttons.length === 0 ? 'The strip is empty.' : `Its ${buttons.length} buttons go with it. Undo brings all of it back.`}</Text>
+          <Text style={styles.text}>
+            {buttons.length === 0
+              ? 'The strip is empty.'
+              : `Its ${buttons.length} buttons go with it. Undo brings all of it back.`}
+          </Text>
           <View style={styles.row}>
             <Button onPress={() => setSure(false)}>Keep it</Button>
             <Button
               mode="contained"
               onPress={() => {
-                edits.edit(`Remove strip ${strip.name}`, [...buttons.map((button) => removed('buttons', button)), removed('strips', strip)]);
+                edits.edit(`Remove strip ${strip.name}`, [
+                  ...buttons.map((button) => removed('buttons', button)),
+                  removed('strips', strip),
+                ]);
                 onClose();
               }}
             >
@@ -62,7 +88,15 @@ export function StripEditor({ document, strip, onClose }: { readonly document: S
 }
 
 /** Name and place of a panel. */
-export function PanelEditor({ document, panel, onClose }: { readonly document: ShowDocument; readonly panel: Panel; readonly onClose: () => void }) {
+export function PanelEditor({
+  document,
+  panel,
+  onClose,
+}: {
+  readonly document: ShowDocument;
+  readonly panel: Panel;
+  readonly onClose: () => void;
+}) {
   const edits = useEdits();
   const [sure, setSure] = useState(false);
   const strips = document.strips.filter((strip) => strip.panelId === panel.id);
@@ -74,7 +108,13 @@ export function PanelEditor({ document, panel, onClose }: { readonly document: S
   return (
     <ScrollView contentContainerStyle={styles.editor}>
       <EditorHead title={`Panel ${panel.name}`} onClose={onClose} />
-      <TextField label="Name" value={panel.name} longest={120} fault={(text) => (text === '' ? 'Give the panel a name.' : null)} onChange={(name) => edits.edit(`Name panel ${name}`, [changed('panels', panel, 'name', name)])} />
+      <TextField
+        label="Name"
+        value={panel.name}
+        longest={120}
+        fault={(text) => (text === '' ? 'Give the panel a name.' : null)}
+        onChange={(name) => edits.edit(`Name panel ${name}`, [changed('panels', panel, 'name', name)])}
+      />
       <View style={styles.row}>
         <Button mode="outlined" icon="arrow-left" onPress={() => move(-1)}>
           Earlier
@@ -86,13 +126,19 @@ export function PanelEditor({ document, panel, onClose }: { readonly document: S
       <Heading words="Remove" />
       {sure ? (
         <View style={styles.sure}>
-          <Text style={styles.text}>{`${strips.length} strips and ${buttons.length} buttons go with it. Undo brings all of it back.`}</Text>
+          <Text
+            style={styles.text}
+          >{`${strips.length} strips and ${buttons.length} buttons go with it. Undo brings all of it back.`}</Text>
           <View style={styles.row}>
             <Button onPress={() => setSure(false)}>Keep it</Button>
             <Button
               mode="contained"
               onPress={() => {
-                edits.edit(`Remove panel ${panel.name}`, [...buttons.map((one) => removed('buttons', one)), ...strips.map((one) => removed('strips', one)), removed('panels', panel)]);
+                edits.edit(`Remove panel ${panel.name}`, [
+                  ...buttons.map((one) => removed('buttons', one)),
+                  ...strips.map((one) => removed('strips', one)),
+                  removed('panels', panel),
+                ]);
                 onClose();
               }}
             >
@@ -112,7 +158,14 @@ export function PanelEditor({ document, panel, onClose }: { readonly document: S
 const styles = StyleSheet.create({
   editor: { padding: 14, gap: 10, paddingBottom: 40 },
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
-  sure: { gap: 8, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 10 },
+  sure: {
+    gap: 8,
+    backgroundColor: colour.raised,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    borderRadius: 5,
+    padding: 10,
+  },
   text: { fontFamily: font.medium, fontSize: 15, color: colour.text },
   left: { alignSelf: 'flex-start' },
 });

@@ -16,18 +16,37 @@ export function TryCap({ button, document }: { readonly button: ButtonData; read
   const [program, preview] = [usePoint(`${switcher}.program`), usePoint(`${switcher}.preview`)];
   const effects = useMemo(() => effectsOf(button, document, live.point), [button, document, live, program, preview]);
   const running = runs.find((run) => run.buttonId === button.id);
-  const state = running ? running.step : press?.phase === 'failed' || press?.phase === 'asking' ? (press.why ?? '') : press?.phase === 'done' ? 'done' : '';
+  const state = running
+    ? running.step
+    : press?.phase === 'failed' || press?.phase === 'asking'
+      ? (press.why ?? '')
+      : press?.phase === 'done'
+        ? 'done'
+        : '';
   const air = effects.length > 0;
   return (
     <View style={styles.row}>
-      <View ref={ref} role="button" tabIndex={0} accessibilityLabel={`Try it: ${air ? effects.join(', ') : 'nothing of it is seen on air'}`} testID="try-it" style={[styles.cap, air && styles.air]}>
+      <View
+        ref={ref}
+        role="button"
+        tabIndex={0}
+        accessibilityLabel={`Try it: ${air ? effects.join(', ') : 'nothing of it is seen on air'}`}
+        testID="try-it"
+        style={[styles.cap, air && styles.air]}
+      >
         {air ? <View style={styles.bar} /> : null}
         <Text style={styles.word}>{button.mode === 'hold' ? 'Hold to try' : 'Try it'}</Text>
         <Text style={[styles.small, air && styles.smallAir]}>{air ? 'ON AIR' : 'not on air'}</Text>
       </View>
       <View style={styles.told}>
         <Text numberOfLines={3} style={[styles.text, air && styles.textAir]}>
-          {state !== '' ? state : air ? effects.join(' · ') : button.steps.length === 0 ? 'It does nothing yet. Add a step.' : 'Nothing of it would be seen on air now.'}
+          {state !== ''
+            ? state
+            : air
+              ? effects.join(' · ')
+              : button.steps.length === 0
+                ? 'It does nothing yet. Add a step.'
+                : 'Nothing of it would be seen on air now.'}
         </Text>
       </View>
     </View>
@@ -36,7 +55,19 @@ export function TryCap({ button, document }: { readonly button: ButtonData; read
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 12, alignItems: 'center' },
-  cap: { minWidth: 96, minHeight: 52, backgroundColor: colour.cap, borderRadius: 6, alignItems: 'center', justifyContent: 'center', overflow: 'hidden', paddingHorizontal: 12, cursor: 'pointer', userSelect: 'none', touchAction: 'none' } as object,
+  cap: {
+    minWidth: 96,
+    minHeight: 52,
+    backgroundColor: colour.cap,
+    borderRadius: 6,
+    alignItems: 'center',
+    justifyContent: 'center',
+    overflow: 'hidden',
+    paddingHorizontal: 12,
+    cursor: 'pointer',
+    userSelect: 'none',
+    touchAction: 'none',
+  } as object,
   air: { boxShadow: `0 0 0 2px ${colour.onAir}` },
   bar: { position: 'absolute', top: 0, left: 0, right: 0, height: 6, backgroundColor: colour.onAir },
   word: { fontFamily: font.bold, fontSize: 17, color: colour.legend },

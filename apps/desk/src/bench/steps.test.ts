@@ -16,15 +16,27 @@ describe('a list of steps', () => {
     expect(ids(duplicated(steps, 1))).toBe('abs4c');
     expect(freeId([pause('s2'), pause('s3')])).toBe('s4');
     const [choice] = stepChoices(show, []);
-    expect(choice && withChoice(steps, choice).map((step) => step.kind)).toEqual(['pause', 'pause', 'pause', 'command']);
+    expect(choice && withChoice(steps, choice).map((step) => step.kind)).toEqual([
+      'pause',
+      'pause',
+      'pause',
+      'command',
+    ]);
   });
 });
 
 describe('the first step of a new button', () => {
-  const suggest = (device: string, command: string, params: Record<string, string>) => firstSuggestion({ id: 'a', onFail: 'stop', kind: 'command', device, command, params }, show);
+  const suggest = (device: string, command: string, params: Record<string, string>) =>
+    firstSuggestion({ id: 'a', onFail: 'stop', kind: 'command', device, command, params }, show);
   it('gives it its name and its lamps', () => {
-    expect(suggest('deskCam', 'recall', { position: 'twoShot' })).toEqual({ legend: 'Two shot', lamps: [{ when: 'deskCam.arrived == "twoShot"', show: 'arrived' }] });
-    expect(suggest('switcher', 'preview', { source: 'roofCam' })?.lamps).toEqual([{ when: 'switcher.program == 4', show: 'onAir' }, { when: 'switcher.preview == 4', show: 'onPreview' }]);
+    expect(suggest('deskCam', 'recall', { position: 'twoShot' })).toEqual({
+      legend: 'Two shot',
+      lamps: [{ when: 'deskCam.arrived == "twoShot"', show: 'arrived' }],
+    });
+    expect(suggest('switcher', 'preview', { source: 'roofCam' })?.lamps).toEqual([
+      { when: 'switcher.program == 4', show: 'onAir' },
+      { when: 'switcher.preview == 4', show: 'onPreview' },
+    ]);
     expect(suggest('switcher', 'cut', {})).toBeNull();
     expect(firstSuggestion(pause('a'), show)).toBeNull();
   });
@@ -40,13 +52,15 @@ describe('an address', () => {
       'An address holds letters, digits, dots and hyphens.',
     ]);
     expect(portFault('0', '127.0.0.1', show, null)).toBe('A port is a whole number from 1 to 65535.');
-    expect(portFault('7001', '127.0.0.1', show, 'captions')).toBe('Switcher is at 127.0.0.1:7001 already. Give this one another port.');
+    expect(portFault('7001', '127.0.0.1', show, 'captions')).toBe(
+      'Switcher is at 127.0.0.1:7001 already. Give this one another port.',
+    );
     expect(portFault('7001', '127.0.0.1', show, 'switcher')).toBeNull();
   });
 });
 
 describe('a key', () => {
-  it('comes from the name, and is nobody else\'s', () => {
+  it("comes from the name, and is nobody else's", () => {
     expect(keyFrom('Gate cam 2', new Set(), 'head')).toBe('gateCam2');
     expect(keyFrom('Desk cam', new Set(['deskCam', 'deskCam2']), 'head')).toBe('deskCam3');
     expect(keyFrom('שלום', new Set(), 'head')).toBe('head');

@@ -10,7 +10,10 @@ export function freeId(steps: readonly Step[]): string {
   for (let number = steps.length + 1; ; number += 1) if (!taken.has(`s${number}`)) return `s${number}`;
 }
 
-export const withChoice = (steps: readonly Step[], choice: StepChoice): Step[] => [...steps, { ...choice.step, id: freeId(steps) } as Step];
+export const withChoice = (steps: readonly Step[], choice: StepChoice): Step[] => [
+  ...steps,
+  { ...choice.step, id: freeId(steps) } as Step,
+];
 
 export function moved(steps: readonly Step[], index: number, by: -1 | 1): Step[] {
   const next = [...steps];
@@ -19,21 +22,37 @@ export function moved(steps: readonly Step[], index: number, by: -1 | 1): Step[]
   return next;
 }
 
-export const duplicated = (steps: readonly Step[], index: number): Step[] => steps.flatMap((step, at) => (at === index ? [step, { ...step, id: freeId(steps) }] : [step]));
+export const duplicated = (steps: readonly Step[], index: number): Step[] =>
+  steps.flatMap((step, at) => (at === index ? [step, { ...step, id: freeId(steps) }] : [step]));
 
 /** Legend and lamps that suit the first step of a button that nobody has named: the position's, the source's or the person's name. */
 export function firstSuggestion(step: Step, document: ShowDocument): { legend: string; lamps: LampRule[] } | null {
   if (step.kind !== 'command') return null;
   const { params, device, command } = step;
   const position = document.positions.find((one) => one.key === params.position);
-  if (position) return { legend: position.name, lamps: [{ when: `${device}.arrived == "${position.key}"`, show: 'arrived' }] };
+  if (position)
+    return { legend: position.name, lamps: [{ when: `${device}.arrived == "${position.key}"`, show: 'arrived' }] };
   const source = document.sources.find((one) => one.key === params.source);
   if (source && source.input !== null) {
-    return { legend: source.name, lamps: [{ when: `${device}.program == ${source.input}`, show: 'onAir' }, { when: `${device}.preview == ${source.input}`, show: 'onPreview' }] };
+    return {
+      legend: source.name,
+      lamps: [
+        { when: `${device}.program == ${source.input}`, show: 'onAir' },
+        { when: `${device}.preview == ${source.input}`, show: 'onPreview' },
+      ],
+    };
   }
-  if (command === 'nameIn') return { legend: String(params.name), lamps: [{ when: `${device}.nameUp && ${device}.nameText == ${JSON.stringify(params.name)}`, show: 'up' }] };
+  if (command === 'nameIn')
+    return {
+      legend: String(params.name),
+      lamps: [{ when: `${device}.nameUp && ${device}.nameText == ${JSON.stringify(params.name)}`, show: 'up' }],
+    };
   return null;
 }
 
 /** What a press of it would show on air now; empty when nothing. */
-export const effectsOf = (button: Button, document: ShowDocument, point: (key: string) => string | number | boolean | undefined): string[] => airEffect(button.steps, document, point);
+export const effectsOf = (
+  button: Button,
+  document: ShowDocument,
+  point: (key: string) => string | number | boolean | undefined,
+): string[] => airEffect(button.steps, document, point);

@@ -20,10 +20,13 @@ export function AnchoredMenu({ anchor, items }: AnchoredMenuProps) {
   const [at, setAt] = useState<{ x: number; y: number } | null>(null);
   const opener = useRef<View>(null);
   const open = (): void =>
-    opener.current?.measureInWindow((x, y, width, height) => setAt({ x: x + MENU_WIDTH > Dimensions.get('window').width ? x + width : x, y: y + height }));
+    opener.current?.measureInWindow((x, y, width, height) =>
+      setAt({ x: x + MENU_WIDTH > Dimensions.get('window').width ? x + width : x, y: y + height }),
+    );
   const close = useCallback((): void => {
     setAt(null);
-    if (Platform.OS === 'web') (opener.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('button, [tabindex="0"]')?.focus();
+    if (Platform.OS === 'web')
+      (opener.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('button, [tabindex="0"]')?.focus();
   }, []);
   return (
     <>

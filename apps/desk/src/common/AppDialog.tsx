@@ -12,7 +12,8 @@ interface AppDialogProps {
   readonly children: ReactNode;
 }
 
-const FOCUSABLE = 'button:not([disabled]), [role="button"]:not([aria-disabled="true"]), input, textarea, [tabindex="0"]';
+const FOCUSABLE =
+  'button:not([disabled]), [role="button"]:not([aria-disabled="true"]), input, textarea, [tabindex="0"]';
 
 /** A dialog that the keyboard can live in: the focus goes in, goes round inside and comes back afterwards; Escape closes. */
 export function AppDialog({ visible, title, onClose, actions, children }: AppDialogProps) {
@@ -22,7 +23,9 @@ export function AppDialog({ visible, title, onClose, actions, children }: AppDia
     if (!visible) return undefined;
     const before = window.document.activeElement as HTMLElement | null;
     // On the web a View is its DOM element.
-    const inside = (): HTMLElement[] => [...((content.current as unknown as HTMLElement | null)?.querySelectorAll<HTMLElement>(FOCUSABLE) ?? [])];
+    const inside = (): HTMLElement[] => [
+      ...((content.current as unknown as HTMLElement | null)?.querySelectorAll<HTMLElement>(FOCUSABLE) ?? []),
+    ];
     const enter = setTimeout(() => inside()[0]?.focus(), 60);
     const keyDown = (event: KeyboardEvent): void => {
       if (event.key !== 'Tab') return;
@@ -42,7 +45,12 @@ export function AppDialog({ visible, title, onClose, actions, children }: AppDia
   }, [visible]);
   return (
     <Portal>
-      <Dialog visible={visible} dismissable={onClose !== undefined} {...(onClose ? { onDismiss: onClose } : {})} style={styles.dialog}>
+      <Dialog
+        visible={visible}
+        dismissable={onClose !== undefined}
+        {...(onClose ? { onDismiss: onClose } : {})}
+        style={styles.dialog}
+      >
         <View ref={content}>
           {title === undefined ? null : <Dialog.Title>{title}</Dialog.Title>}
           <Dialog.Content style={styles.content}>{children}</Dialog.Content>

@@ -4,7 +4,15 @@ import { IconButton } from 'react-native-paper';
 import { colour, font } from '../theme/tokens';
 
 /** The head of an editor: what is edited, and the way out. */
-export const EditorHead = ({ title, onClose, children }: { readonly title: string; readonly onClose: () => void; readonly children?: ReactNode }) => (
+export const EditorHead = ({
+  title,
+  onClose,
+  children,
+}: {
+  readonly title: string;
+  readonly onClose: () => void;
+  readonly children?: ReactNode;
+}) => (
   <View style={styles.head}>
     <Text numberOfLines={2} dir="auto" role="heading" style={styles.title}>
       {title}

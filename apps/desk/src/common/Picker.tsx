@@ -1,6 +1,14 @@
 import { searched } from '@umbek/core/programming';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { FlatList, type TextInput as NativeInput, Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import {
+  FlatList,
+  type TextInput as NativeInput,
+  Pressable,
+  StyleSheet,
+  Text,
+  useWindowDimensions,
+  View,
+} from 'react-native';
 import { Button, Modal, Portal } from 'react-native-paper';
 import { Search } from './Search';
 import { useEscape } from './useEscape';
@@ -36,7 +44,15 @@ const recentOf = (memory: string): string[] => {
 };
 
 /** A searchable list, grouped, the recent ones first. Arrow keys and Enter choose; Escape closes. */
-export function Picker<T extends Choice>({ title, visible, choices, onChoose, onClose, memory, several = false }: PickerProps<T>) {
+export function Picker<T extends Choice>({
+  title,
+  visible,
+  choices,
+  onChoose,
+  onClose,
+  memory,
+  several = false,
+}: PickerProps<T>) {
   const { width, height } = useWindowDimensions();
   const [search, setSearch] = useState('');
   const [at, setAt] = useState(0);
@@ -53,9 +69,14 @@ export function Picker<T extends Choice>({ title, visible, choices, onChoose, on
   const rows = useMemo(() => {
     const found = searched(choices, search);
     const first = search === '' ? found.filter((one) => one.group === FIRST) : [];
-    const late = search === '' ? recent.flatMap((key) => found.find((one) => one.key === key && one.group !== FIRST) ?? []) : [];
+    const late =
+      search === '' ? recent.flatMap((key) => found.find((one) => one.key === key && one.group !== FIRST) ?? []) : [];
     const rest = found.filter((one) => !first.includes(one));
-    return [...first.map((choice) => ({ id: `f${choice.key}`, group: choice.group, choice })), ...late.map((choice) => ({ id: `r${choice.key}`, group: 'Recent', choice })), ...rest.map((choice) => ({ id: choice.key, group: choice.group, choice }))].slice(0, SHOWN);
+    return [
+      ...first.map((choice) => ({ id: `f${choice.key}`, group: choice.group, choice })),
+      ...late.map((choice) => ({ id: `r${choice.key}`, group: 'Recent', choice })),
+      ...rest.map((choice) => ({ id: choice.key, group: choice.group, choice })),
+    ].slice(0, SHOWN);
   }, [choices, search, recent]);
   const choose = (choice: T): void => {
     const next = [choice.key, ...recent.filter((key) => key !== choice.key)].slice(0, RECENT_KEPT);
@@ -81,7 +102,16 @@ export function Picker<T extends Choice>({ title, visible, choices, onChoose, on
   const wide = width >= WIDE;
   return (
     <Portal>
-      <Modal visible={visible} onDismiss={onClose} contentContainerStyle={[styles.sheet, wide ? { width: 560, alignSelf: 'center', height: height * 0.8 } : { height: height * 0.86, marginTop: height * 0.14 }]}>
+      <Modal
+        visible={visible}
+        onDismiss={onClose}
+        contentContainerStyle={[
+          styles.sheet,
+          wide
+            ? { width: 560, alignSelf: 'center', height: height * 0.8 }
+            : { height: height * 0.86, marginTop: height * 0.14 },
+        ]}
+      >
         <View style={styles.head}>
           <Text style={styles.title} role="heading">
             {title}
@@ -108,11 +138,20 @@ export function Picker<T extends Choice>({ title, visible, choices, onChoose, on
           keyExtractor={(row) => row.id}
           initialNumToRender={24}
           keyboardShouldPersistTaps="always"
-          ListEmptyComponent={<Text style={styles.nothing}>Nothing is called that. Search for a device, a position or a word of the command.</Text>}
+          ListEmptyComponent={
+            <Text style={styles.nothing}>
+              Nothing is called that. Search for a device, a position or a word of the command.
+            </Text>
+          }
           renderItem={({ item, index }) => (
             <View>
               {item.group === rows[index - 1]?.group ? null : <Text style={styles.group}>{item.group}</Text>}
-              <Pressable role="button" accessibilityLabel={item.choice.words} onPress={() => choose(item.choice)} style={[styles.row, index === at && styles.at]}>
+              <Pressable
+                role="button"
+                accessibilityLabel={item.choice.words}
+                onPress={() => choose(item.choice)}
+                style={[styles.row, index === at && styles.at]}
+              >
                 <Text style={styles.words}>{item.choice.words}</Text>
               </Pressable>
             </View>
@@ -127,13 +166,37 @@ export function Picker<T extends Choice>({ title, visible, choices, onChoose, on
 const FIRST = 'Next in line';
 
 const styles = StyleSheet.create({
-  sheet: { backgroundColor: colour.plate, borderTopLeftRadius: 14, borderTopRightRadius: 14, padding: 12, gap: 8, borderTopWidth: 1, borderTopColor: colour.hairline },
+  sheet: {
+    backgroundColor: colour.plate,
+    borderTopLeftRadius: 14,
+    borderTopRightRadius: 14,
+    padding: 12,
+    gap: 8,
+    borderTopWidth: 1,
+    borderTopColor: colour.hairline,
+  },
   head: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   title: { flex: 1, fontFamily: font.semibold, fontSize: 20, color: colour.text },
   search: { backgroundColor: colour.ground, borderRadius: 6, height: 48 },
   searchInput: { fontFamily: font.regular, fontSize: 17, minHeight: 0 },
-  group: { fontFamily: font.semibold, fontSize: 13, letterSpacing: 0.6, color: colour.muted, paddingTop: 12, paddingBottom: 4, paddingHorizontal: 4 },
-  row: { minHeight: 46, justifyContent: 'center', paddingHorizontal: 12, paddingVertical: 8, backgroundColor: colour.raised, borderRadius: 5, marginBottom: 4 },
+  group: {
+    fontFamily: font.semibold,
+    fontSize: 13,
+    letterSpacing: 0.6,
+    color: colour.muted,
+    paddingTop: 12,
+    paddingBottom: 4,
+    paddingHorizontal: 4,
+  },
+  row: {
+    minHeight: 46,
+    justifyContent: 'center',
+    paddingHorizontal: 12,
+    paddingVertical: 8,
+    backgroundColor: colour.raised,
+    borderRadius: 5,
+    marginBottom: 4,
+  },
   at: { boxShadow: `inset 3px 0 0 ${colour.cap}` },
   words: { fontFamily: font.medium, fontSize: 17, color: colour.text },
   nothing: { fontFamily: font.regular, fontSize: 16, color: colour.muted, padding: 16 },

@@ -6,4 +6,6 @@ const magnify = (props: { size: number; color?: string }) => <Icon name="magnify
 const clear = (props: { size: number; color?: string }) => <Icon name="close" {...props} />;
 
 /** Paper's search field with icons that are not read aloud. */
-export const Search = (props: ComponentProps<typeof Searchbar>) => <Searchbar icon={magnify} clearIcon={clear} {...props} />;
+export const Search = (props: ComponentProps<typeof Searchbar>) => (
+  <Searchbar icon={magnify} clearIcon={clear} {...props} />
+);

@@ -16,19 +16,44 @@ export function Segments({ value, onChange, options, most = 5 }: SegmentsProps) 
     return (
       <View style={styles.chips} role="radiogroup">
         {options.map((option) => (
-          <Pressable key={option.value} role="radio" aria-checked={option.value === value} accessibilityLabel={option.accessibilityLabel ?? option.label} onPress={() => onChange(option.value)} style={[styles.chip, option.value === value && styles.chipOn]}>
+          <Pressable
+            key={option.value}
+            role="radio"
+            aria-checked={option.value === value}
+            accessibilityLabel={option.accessibilityLabel ?? option.label}
+            onPress={() => onChange(option.value)}
+            style={[styles.chip, option.value === value && styles.chipOn]}
+          >
             <Text style={[styles.label, option.value === value && styles.chosen]}>{option.label}</Text>
           </Pressable>
         ))}
       </View>
     );
   }
-  return <SegmentedButtons density="small" value={value} onValueChange={onChange} buttons={options.map((option) => ({ ...option, style: styles.segment, labelStyle: [styles.label, option.value === value && styles.chosen] }))} />;
+  return (
+    <SegmentedButtons
+      density="small"
+      value={value}
+      onValueChange={onChange}
+      buttons={options.map((option) => ({
+        ...option,
+        style: styles.segment,
+        labelStyle: [styles.label, option.value === value && styles.chosen],
+      }))}
+    />
+  );
 }
 
 const styles = StyleSheet.create({
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  chip: { minHeight: 44, justifyContent: 'center', paddingHorizontal: 14, borderRadius: 6, borderWidth: 1, borderColor: colour.hairline },
+  chip: {
+    minHeight: 44,
+    justifyContent: 'center',
+    paddingHorizontal: 14,
+    borderRadius: 6,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+  },
   chipOn: { backgroundColor: '#36595A', borderColor: '#36595A' },
   segment: { minWidth: 0, flex: 1 },
   label: { marginHorizontal: 0, fontFamily: font.medium, fontSize: 14, color: colour.muted },

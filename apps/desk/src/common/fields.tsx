@@ -24,7 +24,12 @@ export function TextField({ label, value, onChange, fault, longest, multiline = 
   useEffect(() => {
     if (!typed.current) setText(value);
   }, [value]);
-  const wrong = (longest !== undefined && [...text].length > longest ? `At most ${longest} characters; this is ${[...text].length}.` : null) ?? fault?.(text) ?? null;
+  const wrong =
+    (longest !== undefined && [...text].length > longest
+      ? `At most ${longest} characters; this is ${[...text].length}.`
+      : null) ??
+    fault?.(text) ??
+    null;
   const give = (): void => {
     if (!typed.current || wrong !== null) return;
     typed.current = false;
@@ -74,7 +79,16 @@ interface NumberFieldProps {
 }
 
 /** A number with steppers and its unit. */
-export function NumberField({ label, value, unit = '', step = 1, min = null, max = null, whole = false, onChange }: NumberFieldProps) {
+export function NumberField({
+  label,
+  value,
+  unit = '',
+  step = 1,
+  min = null,
+  max = null,
+  whole = false,
+  onChange,
+}: NumberFieldProps) {
   const fault = (text: string): string | null => {
     const number = Number(text.replace(',', '.'));
     if (text.trim() === '' || !Number.isFinite(number)) return 'Give a number.';
@@ -82,14 +96,32 @@ export function NumberField({ label, value, unit = '', step = 1, min = null, max
     if (min !== null && number < min) return `At least ${min} ${unit}`.trim() + '.';
     return max !== null && number > max ? `At most ${max} ${unit}`.trim() + '.' : null;
   };
-  const clamp = (next: number): number => Math.round(Math.min(max ?? Infinity, Math.max(min ?? -Infinity, next)) * 1000) / 1000;
+  const clamp = (next: number): number =>
+    Math.round(Math.min(max ?? Infinity, Math.max(min ?? -Infinity, next)) * 1000) / 1000;
   return (
     <View style={styles.number}>
       <View style={styles.fill}>
-        <TextField label={unit === '' ? label : `${label} (${unit})`} value={String(value)} fault={fault} onChange={(text) => onChange(Number(text.replace(',', '.')))} />
+        <TextField
+          label={unit === '' ? label : `${label} (${unit})`}
+          value={String(value)}
+          fault={fault}
+          onChange={(text) => onChange(Number(text.replace(',', '.')))}
+        />
       </View>
-      <IconButton icon="minus" size={20} accessibilityLabel={`${label} less`} disabled={min !== null && value <= min} onPress={() => onChange(clamp(value - step))} />
-      <IconButton icon="plus" size={20} accessibilityLabel={`${label} more`} disabled={max !== null && value >= max} onPress={() => onChange(clamp(value + step))} />
+      <IconButton
+        icon="minus"
+        size={20}
+        accessibilityLabel={`${label} less`}
+        disabled={min !== null && value <= min}
+        onPress={() => onChange(clamp(value - step))}
+      />
+      <IconButton
+        icon="plus"
+        size={20}
+        accessibilityLabel={`${label} more`}
+        disabled={max !== null && value >= max}
+        onPress={() => onChange(clamp(value + step))}
+      />
     </View>
   );
 }

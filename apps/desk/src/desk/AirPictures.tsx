@@ -9,7 +9,13 @@ import { TakeOnce } from './TakeOnce';
 import { colour, font } from '../theme/tokens';
 
 /** What is on program and on preview: in picture, by name, and with the captions that are up. */
-export const AirPictures = memo(function AirPictures({ document, beside }: { readonly document: ShowDocument; /** On a wide screen: what stands beside the next picture. */ readonly beside?: ReactNode }) {
+export const AirPictures = memo(function AirPictures({
+  document,
+  beside,
+}: {
+  readonly document: ShowDocument;
+  /** On a wide screen: what stands beside the next picture. */ readonly beside?: ReactNode;
+}) {
   const stacked = beside !== undefined;
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const sourceOn = (input: unknown) => document.sources.find((source) => source.input === input);
@@ -27,9 +33,22 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
   const [width, setWidth] = useState(230);
   return (
     <View style={stacked ? styles.stacked : styles.pair}>
-      <View style={stacked ? null : styles.air} testID="on-air" role="region" accessibilityLabel={`On air: ${program?.name ?? 'not known'}${black ? ', faded to black' : ''}${captionUp === true ? `, caption ${name}` : ''}`}>
+      <View
+        style={stacked ? null : styles.air}
+        testID="on-air"
+        role="region"
+        accessibilityLabel={`On air: ${program?.name ?? 'not known'}${black ? ', faded to black' : ''}${captionUp === true ? `, caption ${name}` : ''}`}
+      >
         <View style={styles.frame} onLayout={(event) => setWidth(event.nativeEvent.layout.width)}>
-          {program ? <SourcePicture source={program} document={document} /> : <Unknown words={programInput === undefined ? 'no switcher is heard' : `input ${String(programInput)} has no source`} />}
+          {program ? (
+            <SourcePicture source={program} document={document} />
+          ) : (
+            <Unknown
+              words={
+                programInput === undefined ? 'no switcher is heard' : `input ${String(programInput)} has no source`
+              }
+            />
+          )}
           {mixing && preview ? (
             <View style={[styles.over, edge === undefined ? { opacity: mix } : wiped(edge, mix)]}>
               <SourcePicture source={preview} document={document} />
@@ -50,23 +69,30 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
             </Text>
           ) : black || blackLevel > 0 ? (
             <Text style={styles.mix}>{black ? 'black' : `${Math.round(blackLevel * 100)} % black`}</Text>
-          ) : program ? <Place source={program} document={document} /> : null}
+          ) : program ? (
+            <Place source={program} document={document} />
+          ) : null}
         </View>
       </View>
       <View style={stacked ? styles.row : styles.next}>
-      <View style={stacked ? styles.nextStacked : null} testID="on-preview" role="region" accessibilityLabel={`Next: ${preview?.name ?? 'not known'}`}>
-        <View style={styles.frame}>
-          {preview ? <SourcePicture source={preview} document={document} /> : <Unknown words="nothing known" />}
-          <View style={styles.nextBar} />
+        <View
+          style={stacked ? styles.nextStacked : null}
+          testID="on-preview"
+          role="region"
+          accessibilityLabel={`Next: ${preview?.name ?? 'not known'}`}
+        >
+          <View style={styles.frame}>
+            {preview ? <SourcePicture source={preview} document={document} /> : <Unknown words="nothing known" />}
+            <View style={styles.nextBar} />
+          </View>
+          <View style={stacked ? styles.line : styles.under}>
+            <Text numberOfLines={1} style={styles.sourceNext}>
+              {preview?.name ?? 'not known'}
+            </Text>
+            {preview ? <Place source={preview} document={document} /> : null}
+          </View>
+          <TakeOnce document={document} />
         </View>
-        <View style={stacked ? styles.line : styles.under}>
-          <Text numberOfLines={1} style={styles.sourceNext}>
-            {preview?.name ?? 'not known'}
-          </Text>
-          {preview ? <Place source={preview} document={document} /> : null}
-        </View>
-        <TakeOnce document={document} />
-      </View>
         {beside}
       </View>
     </View>
@@ -76,7 +102,14 @@ export const AirPictures = memo(function AirPictures({ document, beside }: { rea
 /** What a wipe shows of the next picture: its edge travels right, left, down or up. On the web; elsewhere the picture stands over the other at once. */
 function wiped(edge: string, share: number): object {
   const rest = `${Math.round((1 - share) * 1000) / 10}%`;
-  const inset = edge === 'right' ? `0 ${rest} 0 0` : edge === 'left' ? `0 0 0 ${rest}` : edge === 'down' ? `0 0 ${rest} 0` : `${rest} 0 0 0`;
+  const inset =
+    edge === 'right'
+      ? `0 ${rest} 0 0`
+      : edge === 'left'
+        ? `0 0 0 ${rest}`
+        : edge === 'down'
+          ? `0 0 ${rest} 0`
+          : `${rest} 0 0 0`;
   return { clipPath: `inset(${inset})` };
 }
 
@@ -116,9 +149,37 @@ const styles = StyleSheet.create({
   frame: { width: '100%', aspectRatio: 16 / 9, backgroundColor: '#000', borderRadius: 4, overflow: 'hidden' },
   over: { position: 'absolute', top: 0, left: 0, right: 0, bottom: 0 },
   black: { backgroundColor: '#000' },
-  blackWords: { position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, textAlign: 'center', textAlignVertical: 'center', paddingTop: '22%', fontFamily: font.semibold, fontSize: 16, color: colour.muted },
-  airBar: { position: 'absolute', top: 0, left: 0, right: 0, height: 6, backgroundColor: colour.onAir, boxShadow: `0 1px 8px ${colour.onAir}` },
-  nextBar: { position: 'absolute', top: 0, left: '25%', right: '25%', height: 6, backgroundColor: colour.onPreview, boxShadow: `0 1px 7px ${colour.onPreview}` },
+  blackWords: {
+    position: 'absolute',
+    top: 0,
+    bottom: 0,
+    left: 0,
+    right: 0,
+    textAlign: 'center',
+    textAlignVertical: 'center',
+    paddingTop: '22%',
+    fontFamily: font.semibold,
+    fontSize: 16,
+    color: colour.muted,
+  },
+  airBar: {
+    position: 'absolute',
+    top: 0,
+    left: 0,
+    right: 0,
+    height: 6,
+    backgroundColor: colour.onAir,
+    boxShadow: `0 1px 8px ${colour.onAir}`,
+  },
+  nextBar: {
+    position: 'absolute',
+    top: 0,
+    left: '25%',
+    right: '25%',
+    height: 6,
+    backgroundColor: colour.onPreview,
+    boxShadow: `0 1px 7px ${colour.onPreview}`,
+  },
   line: { flexDirection: 'row', alignItems: 'baseline', gap: 8, paddingTop: 4 },
   under: { paddingTop: 4 },
   source: { flexShrink: 1, flexGrow: 1, fontFamily: font.bold, fontSize: 18, color: colour.text },

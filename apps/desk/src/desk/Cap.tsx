@@ -36,8 +36,22 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
   const lost = face?.lost === true || connection === 'lost';
   const lamp = lampOf(press, face?.sign);
   const telling = press?.phase === 'failed' || press?.phase === 'asking';
-  const second = (telling ? (press.short ?? press.why) : connection === 'lost' ? 'no connection' : face?.lost ? 'no answer' : (told ?? face?.note ?? note)) ?? '';
-  const words = [legend === '' ? 'Button without legend' : legend, second, lamp === null ? '' : lampWords[lamp], hold ? 'hold' : ''].filter(Boolean).join(', ');
+  const second =
+    (telling
+      ? (press.short ?? press.why)
+      : connection === 'lost'
+        ? 'no connection'
+        : face?.lost
+          ? 'no answer'
+          : (told ?? face?.note ?? note)) ?? '';
+  const words = [
+    legend === '' ? 'Button without legend' : legend,
+    second,
+    lamp === null ? '' : lampWords[lamp],
+    hold ? 'hold' : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
   return (
     <CapFace
       hostRef={ref}

@@ -26,7 +26,21 @@ interface CapFaceProps {
 }
 
 /** How a cap looks, whatever it does. */
-export const CapFace = memo(function CapFace({ legend, second, leftMs = null, lamp, lost, family, large = false, telling = false, down = false, hostRef, label, testID, data }: CapFaceProps) {
+export const CapFace = memo(function CapFace({
+  legend,
+  second,
+  leftMs = null,
+  lamp,
+  lost,
+  family,
+  large = false,
+  telling = false,
+  down = false,
+  hostRef,
+  label,
+  testID,
+  data,
+}: CapFaceProps) {
   const press = label === undefined ? {} : { role: 'button' as const, tabIndex: 0 as const, accessibilityLabel: label };
   return (
     <View
@@ -34,14 +48,25 @@ export const CapFace = memo(function CapFace({ legend, second, leftMs = null, la
       {...press}
       {...(testID === undefined ? {} : { testID })}
       {...(data === undefined ? {} : { dataSet: data })}
-      style={[styles.cap, label === undefined ? styles.shown : styles.pressed, large && styles.large, lamp === 'onAir' && styles.onAir, lamp === 'onPreview' && styles.onPreview, down && styles.down]}
+      style={[
+        styles.cap,
+        label === undefined ? styles.shown : styles.pressed,
+        large && styles.large,
+        lamp === 'onAir' && styles.onAir,
+        lamp === 'onPreview' && styles.onPreview,
+        down && styles.down,
+      ]}
     >
       <View style={styles.head}>
         <Lamp kind={lamp} />
       </View>
       {lost ? <Hatch /> : null}
       <View style={styles.words}>
-        <Text numberOfLines={telling ? 1 : 2} dir="auto" style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}>
+        <Text
+          numberOfLines={telling ? 1 : 2}
+          dir="auto"
+          style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}
+        >
           {legend}
         </Text>
         {leftMs === null ? (

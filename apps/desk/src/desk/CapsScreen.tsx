@@ -5,7 +5,13 @@ import { colour, font } from '../theme/tokens';
 import { CapFace } from './CapFace';
 import type { LampKind } from './Lamp';
 
-const LAMPS: readonly { readonly lamp: LampKind; readonly name: string; readonly says: string; readonly lost?: boolean; readonly telling?: boolean }[] = [
+const LAMPS: readonly {
+  readonly lamp: LampKind;
+  readonly name: string;
+  readonly says: string;
+  readonly lost?: boolean;
+  readonly telling?: boolean;
+}[] = [
   { lamp: null, name: 'Dark', says: 'no rule holds' },
   { lamp: 'onAir', name: 'On air', says: 'red, the whole head' },
   { lamp: 'onPreview', name: 'Next', says: 'green, its middle half' },
@@ -28,14 +34,26 @@ export function CapsScreen() {
   const share = { width: `${100 / columns}%` as const, padding: 5 };
   return (
     // Nothing in it takes the focus, so the page itself does: it can be scrolled from the keyboard.
-    <ScrollView style={styles.all} contentContainerStyle={styles.column} tabIndex={0} accessibilityLabel="Every lamp and family">
+    <ScrollView
+      style={styles.all}
+      contentContainerStyle={styles.column}
+      tabIndex={0}
+      accessibilityLabel="Every lamp and family"
+    >
       <Text style={styles.title} role="heading">
         Every lamp
       </Text>
       <View style={[styles.grid, brightness < 1 ? ({ filter: `brightness(${brightness})` } as object) : null]}>
         {LAMPS.map(({ lamp, name, says, lost = false, telling = false }, at) => (
           <View key={name} style={share}>
-            <CapFace legend={name} second={says} lamp={lamp} lost={lost} telling={telling} family={FAMILY_NAMES[at % FAMILY_NAMES.length] ?? 'stone'} />
+            <CapFace
+              legend={name}
+              second={says}
+              lamp={lamp}
+              lost={lost}
+              telling={telling}
+              family={FAMILY_NAMES[at % FAMILY_NAMES.length] ?? 'stone'}
+            />
           </View>
         ))}
       </View>

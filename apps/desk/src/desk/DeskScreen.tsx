@@ -32,10 +32,16 @@ export function DeskScreen() {
 }
 
 /** The strips of a panel with their buttons, as they stand. */
-export function useStrips(document: ShowDocument, panelId: string | undefined): { strip: StripData; buttons: ButtonData[] }[] {
+export function useStrips(
+  document: ShowDocument,
+  panelId: string | undefined,
+): { strip: StripData; buttons: ButtonData[] }[] {
   return useMemo(
     () =>
-      inOrder(document.strips.filter((strip) => strip.panelId === panelId)).map((strip) => ({ strip, buttons: inOrder(document.buttons.filter((button) => button.stripId === strip.id)) })),
+      inOrder(document.strips.filter((strip) => strip.panelId === panelId)).map((strip) => ({
+        strip,
+        buttons: inOrder(document.buttons.filter((button) => button.stripId === strip.id)),
+      })),
     [document, panelId],
   );
 }
@@ -59,12 +65,20 @@ function Desk({ document }: { readonly document: ShowDocument }) {
 
   const head = <Head name={document.show.name} />;
   const tabs =
-    panels.length > 1 && panel ? <Segments value={panel.id} onChange={setChosen} options={panels.map((one) => ({ value: one.id, label: one.name }))} /> : null;
+    panels.length > 1 && panel ? (
+      <Segments
+        value={panel.id}
+        onChange={setChosen}
+        options={panels.map((one) => ({ value: one.id, label: one.name }))}
+      />
+    ) : null;
   const caps =
     strips.length === 0 ? (
       <View style={styles.nothing}>
         <Text style={styles.emptyText}>This show has no panel yet.</Text>
-        <Text style={styles.emptyHint}>Add devices in the Rig, then a panel and its buttons in the Bench. The demo show can be loaded in the Rig.</Text>
+        <Text style={styles.emptyHint}>
+          Add devices in the Rig, then a panel and its buttons in the Bench. The demo show can be loaded in the Rig.
+        </Text>
         <View style={styles.row}>
           <Button mode="contained" onPress={() => router.navigate('/bench' as never)}>
             To the Bench
@@ -89,7 +103,11 @@ function Desk({ document }: { readonly document: ShowDocument }) {
         <View style={[styles.side, sideways && styles.sideNarrow]}>
           <ScrollView style={styles.fill} contentContainerStyle={styles.sideColumn}>
             {head}
-            {wide ? <AirPictures document={document} beside={<View style={styles.takeBeside}>{takeBar}</View>} /> : <AirPictures document={document} />}
+            {wide ? (
+              <AirPictures document={document} beside={<View style={styles.takeBeside}>{takeBar}</View>} />
+            ) : (
+              <AirPictures document={document} />
+            )}
             <OpenSound document={document} />
             <Faults />
             {wide ? (
@@ -112,7 +130,9 @@ function Desk({ document }: { readonly document: ShowDocument }) {
           {tabs}
           <View style={styles.gap} />
           {caps}
-          {wide && height >= 560 ? <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} /> : null}
+          {wide && height >= 560 ? (
+            <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
+          ) : null}
         </ScrollView>
       </View>
     );
@@ -145,14 +165,25 @@ function Desk({ document }: { readonly document: ShowDocument }) {
 }
 
 /** Cut and mix, with what they would bring on air. */
-const TakeBar = memo(function TakeBar({ document, strip, dim, upright }: { readonly document: ShowDocument; readonly strip: StripData; readonly dim: object | null; readonly upright: boolean }) {
+const TakeBar = memo(function TakeBar({
+  document,
+  strip,
+  dim,
+  upright,
+}: {
+  readonly document: ShowDocument;
+  readonly strip: StripData;
+  readonly dim: object | null;
+  readonly upright: boolean;
+}) {
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const preview = usePoint(`${switcher}.preview`);
   const next = document.sources.find((source) => source.input === preview)?.name;
   const buttons = inOrder(document.buttons.filter((button) => button.stripId === strip.id));
   const told = (button: ButtonData): string | undefined => {
     const [step] = button.steps;
-    if (button.steps.length !== 1 || step?.kind !== 'command' || step.device !== switcher || next === undefined) return undefined;
+    if (button.steps.length !== 1 || step?.kind !== 'command' || step.device !== switcher || next === undefined)
+      return undefined;
     if (step.command === 'cut') return `to ${next}`;
     return step.command === 'mix' || step.command === 'wipe' ? `${String(step.params.frames ?? 25)} f` : undefined;
   };
@@ -160,7 +191,17 @@ const TakeBar = memo(function TakeBar({ document, strip, dim, upright }: { reado
     <View style={[upright ? styles.takeUpright : styles.take, dim]}>
       {buttons.map((button) => {
         const words = told(button);
-        return <Cap key={button.id} buttonId={button.id} legend={button.legend} note={button.note} family={button.family ?? strip.family} large {...(words === undefined ? {} : { told: words })} />;
+        return (
+          <Cap
+            key={button.id}
+            buttonId={button.id}
+            legend={button.legend}
+            note={button.note}
+            family={button.family ?? strip.family}
+            large
+            {...(words === undefined ? {} : { told: words })}
+          />
+        );
       })}
     </View>
   );
@@ -175,8 +216,16 @@ function Head({ name }: { readonly name: string }) {
         {name}
       </Text>
       <TimeOfDay />
-      <Chip compact textStyle={styles.chip} style={[styles.chipBox, reached < devices.length || connection !== 'live' ? styles.chipWarn : null]}>
-        {connection === 'live' ? (devices.length === 0 ? 'no devices yet' : `${reached} of ${devices.length} reached`) : 'no connection'}
+      <Chip
+        compact
+        textStyle={styles.chip}
+        style={[styles.chipBox, reached < devices.length || connection !== 'live' ? styles.chipWarn : null]}
+      >
+        {connection === 'live'
+          ? devices.length === 0
+            ? 'no devices yet'
+            : `${reached} of ${devices.length} reached`
+          : 'no connection'}
       </Chip>
     </View>
   );
@@ -195,7 +244,17 @@ const styles = StyleSheet.create({
   phone: { flex: 1, backgroundColor: colour.ground },
   fixed: { paddingHorizontal: 12, paddingTop: 12, gap: 10 },
   column: { padding: 12, gap: 10 },
-  bottom: { flexDirection: 'row', gap: 8, paddingHorizontal: 12, paddingTop: 10, paddingBottom: 4, alignItems: 'center', borderTopWidth: 1, borderTopColor: colour.hairline, backgroundColor: colour.plate },
+  bottom: {
+    flexDirection: 'row',
+    gap: 8,
+    paddingHorizontal: 12,
+    paddingTop: 10,
+    paddingBottom: 4,
+    alignItems: 'center',
+    borderTopWidth: 1,
+    borderTopColor: colour.hairline,
+    backgroundColor: colour.plate,
+  },
   stack: { flexDirection: 'column', alignItems: 'stretch' },
   wide: { flex: 1, flexDirection: 'row', backgroundColor: colour.ground },
   side: { width: 440, padding: 16, gap: 12, borderRightWidth: 1, borderRightColor: colour.hairline },

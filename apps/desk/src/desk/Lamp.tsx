@@ -4,7 +4,8 @@ import Svg, { Path, Polyline } from 'react-native-svg';
 import { reducedMotion } from '../live/motion';
 import { colour, families } from '../theme/tokens';
 
-export type LampKind = 'onAir' | 'onPreview' | 'chosen' | 'up' | 'arrived' | 'armed' | 'recording' | 'working' | 'done' | 'failed' | null;
+export type LampKind =
+  'onAir' | 'onPreview' | 'chosen' | 'up' | 'arrived' | 'armed' | 'recording' | 'working' | 'done' | 'failed' | null;
 
 /** What each lamp says, for those who do not see it. */
 export const lampWords: Readonly<Record<Exclude<LampKind, null>, string>> = {
@@ -50,7 +51,12 @@ export const Lamp = memo(function Lamp({ kind }: { readonly kind: LampKind }) {
     case 'failed':
       return (
         <Svg style={styles.zigzag} width="100%" height={6} viewBox="0 0 60 6" preserveAspectRatio="none">
-          <Polyline points={Array.from({ length: 16 }, (_, at) => `${at * 4},${at % 2 === 0 ? 1 : 5}`).join(' ')} fill="none" stroke="#B3541E" strokeWidth={2} />
+          <Polyline
+            points={Array.from({ length: 16 }, (_, at) => `${at * 4},${at % 2 === 0 ? 1 : 5}`).join(' ')}
+            fill="none"
+            stroke="#B3541E"
+            strokeWidth={2}
+          />
         </Svg>
       );
     default:
@@ -58,7 +64,19 @@ export const Lamp = memo(function Lamp({ kind }: { readonly kind: LampKind }) {
   }
 });
 
-function Mark({ path, fill, stroke, width, left = false }: { readonly path: string; readonly fill?: string; readonly stroke?: string; readonly width: number; readonly left?: boolean }) {
+function Mark({
+  path,
+  fill,
+  stroke,
+  width,
+  left = false,
+}: {
+  readonly path: string;
+  readonly fill?: string;
+  readonly stroke?: string;
+  readonly width: number;
+  readonly left?: boolean;
+}) {
   return (
     <Svg style={[styles.mark, left ? styles.left : null]} width={width} height={9} viewBox={`0 0 ${width} 9`}>
       <Path d={path} fill={fill ?? 'none'} stroke={stroke ?? 'none'} strokeWidth={2.2} />
@@ -83,7 +101,12 @@ function Travelling() {
 const styles = StyleSheet.create({
   bar: { position: 'absolute', top: 0, height: 6 },
   onAir: { left: 0, right: 0, backgroundColor: colour.onAir, boxShadow: `0 2px 10px ${colour.onAir}` },
-  onPreview: { left: '25%', right: '25%', backgroundColor: colour.onPreview, boxShadow: `0 2px 8px ${colour.onPreview}` },
+  onPreview: {
+    left: '25%',
+    right: '25%',
+    backgroundColor: colour.onPreview,
+    boxShadow: `0 2px 8px ${colour.onPreview}`,
+  },
   travelling: { width: '28%', backgroundColor: colour.warning },
   dashes: { position: 'absolute', top: 0, left: 4, right: 4, flexDirection: 'row', justifyContent: 'space-between' },
   dash: { width: '14%', height: 6, backgroundColor: colour.warning },

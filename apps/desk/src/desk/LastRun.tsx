@@ -20,10 +20,17 @@ const signed = (ms: number): string => `${ms > 0 ? '+' : '−'}${(Math.abs(ms) /
 /** How the last run went beside its rehearsal: a camera that is slower than it is declared is told, not hidden. */
 export function LastRun() {
   const { lastRun } = useLiveState();
-  const run = useQuery({ queryKey: ['run', lastRun?.runId], queryFn: () => load(lastRun?.runId ?? ''), enabled: lastRun !== null });
+  const run = useQuery({
+    queryKey: ['run', lastRun?.runId],
+    queryFn: () => load(lastRun?.runId ?? ''),
+    enabled: lastRun !== null,
+  });
   if (lastRun === null || !run.data) return <Text style={styles.quiet}>Nothing runs.</Text>;
   const { name, lines, sameOrder } = run.data;
-  const worst = lines.reduce<Run['lines'][number] | null>((most, line) => (Math.abs(line.errorMs ?? 0) > Math.abs(most?.errorMs ?? 0) ? line : most), null);
+  const worst = lines.reduce<Run['lines'][number] | null>(
+    (most, line) => (Math.abs(line.errorMs ?? 0) > Math.abs(most?.errorMs ?? 0) ? line : most),
+    null,
+  );
   const first = lines.find((line) => Math.abs(line.errorMs ?? 0) > WORTH_TELLING_MS && !line.what.startsWith('step'));
   const took = lines.at(-1)?.realMs ?? 0;
   if (!run.data.rehearsed) return <Text style={styles.quiet}>Nothing runs.</Text>;

@@ -9,7 +9,11 @@ import { colour, font } from '../theme/tokens';
 import { LastRun } from './LastRun';
 
 async function stopRun(runId: string): Promise<void> {
-  await fetch(`/api/runs/${runId}/stop`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ station: readIdentity().station }) });
+  await fetch(`/api/runs/${runId}/stop`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ station: readIdentity().station }),
+  });
 }
 
 /** Faults in words, with the mend. */
@@ -18,11 +22,22 @@ export function Faults() {
   const silent = devices.filter((device) => device.state !== 'reached');
   return (
     <View style={styles.list}>
-      {connection === 'lost' ? <Fault words="No connection to the engine. Nothing that is pressed here is sent." mend="It is looked for again by itself." /> : null}
+      {connection === 'lost' ? (
+        <Fault
+          words="No connection to the engine. Nothing that is pressed here is sent."
+          mend="It is looked for again by itself."
+        />
+      ) : null}
       {connection === 'live'
         ? silent.map((device) => {
             const [first = '', ...rest] = device.words.split('. ');
-            return <Fault key={device.id} words={`${first}.`} mend={`${rest.join('. ')} Its buttons refuse until it is back.`} />;
+            return (
+              <Fault
+                key={device.id}
+                words={`${first}.`}
+                mend={`${rest.join('. ')} Its buttons refuse until it is back.`}
+              />
+            );
           })
         : null}
     </View>
@@ -53,7 +68,12 @@ export function RunSlot() {
     return (
       <View style={styles.list}>
         <Runs />
-        <Pressable role="button" accessibilityLabel="Show only the newest run" onPress={() => setAll(false)} style={styles.more}>
+        <Pressable
+          role="button"
+          accessibilityLabel="Show only the newest run"
+          onPress={() => setAll(false)}
+          style={styles.more}
+        >
           <Text style={styles.moreText}>only the newest</Text>
         </Pressable>
       </View>
@@ -64,10 +84,21 @@ export function RunSlot() {
       {newest ? (
         <>
           <View style={styles.fill}>
-            <Running key={newest.runId} runId={newest.runId} name={newest.name} step={newest.step} leftMs={newest.leftMs} />
+            <Running
+              key={newest.runId}
+              runId={newest.runId}
+              name={newest.name}
+              step={newest.step}
+              leftMs={newest.leftMs}
+            />
           </View>
           {runs.length > 1 ? (
-            <Pressable role="button" accessibilityLabel={`Show all ${runs.length} runs`} onPress={() => setAll(true)} style={styles.more}>
+            <Pressable
+              role="button"
+              accessibilityLabel={`Show all ${runs.length} runs`}
+              onPress={() => setAll(true)}
+              style={styles.more}
+            >
               <Text style={styles.moreText}>{`+${runs.length - 1}`}</Text>
             </Pressable>
           ) : null}
@@ -88,7 +119,17 @@ function Fault({ words, mend }: { readonly words: string; readonly mend: string 
   );
 }
 
-const Running = memo(function Running({ runId, name, step, leftMs }: { readonly runId: string; readonly name: string; readonly step: string; readonly leftMs: number | null }) {
+const Running = memo(function Running({
+  runId,
+  name,
+  step,
+  leftMs,
+}: {
+  readonly runId: string;
+  readonly name: string;
+  readonly step: string;
+  readonly leftMs: number | null;
+}) {
   const stop = useMutation({ mutationFn: () => stopRun(runId) });
   return (
     <View style={styles.run} testID="running">
@@ -96,7 +137,14 @@ const Running = memo(function Running({ runId, name, step, leftMs }: { readonly 
         <Text style={styles.runName}>{name}</Text> · {step}
       </Text>
       {leftMs === null ? null : <TimeLeft leftMs={leftMs} style={styles.left} />}
-      <IconButton icon="stop" size={18} iconColor={colour.text} accessibilityLabel={`Stop ${name}`} onPress={() => stop.mutate()} style={styles.stop} />
+      <IconButton
+        icon="stop"
+        size={18}
+        iconColor={colour.text}
+        accessibilityLabel={`Stop ${name}`}
+        onPress={() => stop.mutate()}
+        style={styles.stop}
+      />
     </View>
   );
 });
@@ -107,10 +155,27 @@ const styles = StyleSheet.create({
   fill: { flex: 1 },
   more: { minWidth: 44, minHeight: 44, alignItems: 'center', justifyContent: 'center' },
   moreText: { fontFamily: font.semibold, fontSize: 15, color: colour.warning },
-  fault: { backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 6, paddingHorizontal: 12, paddingVertical: 8 },
+  fault: {
+    backgroundColor: colour.raised,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    borderRadius: 6,
+    paddingHorizontal: 12,
+    paddingVertical: 8,
+  },
   words: { fontFamily: font.semibold, fontSize: 15, color: colour.text },
   mend: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
-  run: { flexDirection: 'row', alignItems: 'center', backgroundColor: colour.plate, borderRadius: 6, paddingLeft: 12, gap: 10, borderBottomWidth: 3, borderBottomColor: colour.warning, minHeight: 44 },
+  run: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    backgroundColor: colour.plate,
+    borderRadius: 6,
+    paddingLeft: 12,
+    gap: 10,
+    borderBottomWidth: 3,
+    borderBottomColor: colour.warning,
+    minHeight: 44,
+  },
   runText: { flex: 1, fontFamily: font.regular, fontSize: 14, color: colour.text },
   runName: { fontFamily: font.semibold },
   left: { fontFamily: font.semibold, fontSize: 15, color: colour.warning, fontVariant: ['tabular-nums'] },

@@ -16,11 +16,20 @@ export const OpenSound = memo(function OpenSound({ document }: { readonly docume
     const settings = SoundSettings.safeParse(mixer?.settings);
     return settings.success ? settings.data.channels : 0;
   }, [mixer]);
-  const values = usePoints(mixer ? Array.from({ length: count }, (_, at) => POINTS.map((point) => `${mixer.key}.ch${at + 1}${point}`)).flat() : []);
+  const values = usePoints(
+    mixer
+      ? Array.from({ length: count }, (_, at) => POINTS.map((point) => `${mixer.key}.ch${at + 1}${point}`)).flat()
+      : [],
+  );
   if (!mixer) return null;
   const channels = Array.from({ length: count }, (_, at) => {
     const [name, muted, fader, speaks] = values.slice(at * POINTS.length, (at + 1) * POINTS.length);
-    return { name: String(name || `Channel ${at + 1}`), known: muted !== undefined, open: muted === false && Number(fader) > CLOSED_DB, speaks: speaks === true };
+    return {
+      name: String(name || `Channel ${at + 1}`),
+      known: muted !== undefined,
+      open: muted === false && Number(fader) > CLOSED_DB,
+      speaks: speaks === true,
+    };
   });
   const open = channels.filter((one) => one.open);
   const known = channels.some((one) => one.known);

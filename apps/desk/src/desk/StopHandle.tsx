@@ -11,7 +11,11 @@ const KNOB = 48;
 const HOLD_MS = 800;
 
 async function stopAll(): Promise<{ runs: number; holds: number }> {
-  const response = await fetch('/api/stop-all', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ station: readIdentity().station }) });
+  const response = await fetch('/api/stop-all', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ station: readIdentity().station }),
+  });
   if (!response.ok) throw new Error('Not stopped: the engine refused.');
   return response.json() as Promise<{ runs: number; holds: number }>;
 }
@@ -50,16 +54,43 @@ export function StopHandle({ upright = false }: { readonly upright?: boolean }) 
     const keyUp = (): void => {
       if (timer) clearTimeout(timer);
     };
-    return listen(element, { pointerdown: down, pointermove: move, pointerup: up, pointercancel: up, keydown: keyDown, keyup: keyUp, blur: keyUp });
+    return listen(element, {
+      pointerdown: down,
+      pointermove: move,
+      pointerup: up,
+      pointercancel: up,
+      keydown: keyDown,
+      keyup: keyUp,
+      blur: keyUp,
+    });
   }, [mutate, upright]);
-  const what = stop.isError ? 'not stopped: no answer' : runs.length === 0 ? 'moves, holds' : runs.length === 1 ? '1 run, moves' : `${runs.length} runs, moves`;
+  const what = stop.isError
+    ? 'not stopped: no answer'
+    : runs.length === 0
+      ? 'moves, holds'
+      : runs.length === 1
+        ? '1 run, moves'
+        : `${runs.length} runs, moves`;
   return (
-    <View ref={track} role="button" tabIndex={0} testID="stop-all" accessibilityLabel={`Stop everything: ${what}. Slide to the end, or hold the key.`} style={upright ? styles.upright : styles.track}>
+    <View
+      ref={track}
+      role="button"
+      tabIndex={0}
+      testID="stop-all"
+      accessibilityLabel={`Stop everything: ${what}. Slide to the end, or hold the key.`}
+      style={upright ? styles.upright : styles.track}
+    >
       <Text numberOfLines={upright ? 4 : 2} style={upright ? styles.whatUpright : styles.what}>
         slide to stop{'\n'}
         <Text style={styles.count}>{what}</Text>
       </Text>
-      <View style={[styles.knob, upright ? styles.knobUpright : null, { transform: upright ? [{ translateY: offset }] : [{ translateX: offset }] }]}>
+      <View
+        style={[
+          styles.knob,
+          upright ? styles.knobUpright : null,
+          { transform: upright ? [{ translateY: offset }] : [{ translateX: offset }] },
+        ]}
+      >
         <Text style={styles.word}>STOP</Text>
       </View>
     </View>
@@ -67,11 +98,47 @@ export function StopHandle({ upright = false }: { readonly upright?: boolean }) 
 }
 
 const styles = StyleSheet.create({
-  track: { width: 152, height: KNOB + 8, borderRadius: 32, borderWidth: 2, borderColor: colour.warning, justifyContent: 'center', cursor: 'pointer', userSelect: 'none', touchAction: 'none' } as object,
-  upright: { width: KNOB + 8, height: 148, alignSelf: 'center', borderRadius: 32, borderWidth: 2, borderColor: colour.warning, cursor: 'pointer', userSelect: 'none', touchAction: 'none' } as object,
-  whatUpright: { marginTop: KNOB + 10, fontFamily: font.medium, fontSize: 12, lineHeight: 15, color: colour.warning, textAlign: 'center' },
+  track: {
+    width: 152,
+    height: KNOB + 8,
+    borderRadius: 32,
+    borderWidth: 2,
+    borderColor: colour.warning,
+    justifyContent: 'center',
+    cursor: 'pointer',
+    userSelect: 'none',
+    touchAction: 'none',
+  } as object,
+  upright: {
+    width: KNOB + 8,
+    height: 148,
+    alignSelf: 'center',
+    borderRadius: 32,
+    borderWidth: 2,
+    borderColor: colour.warning,
+    cursor: 'pointer',
+    userSelect: 'none',
+    touchAction: 'none',
+  } as object,
+  whatUpright: {
+    marginTop: KNOB + 10,
+    fontFamily: font.medium,
+    fontSize: 12,
+    lineHeight: 15,
+    color: colour.warning,
+    textAlign: 'center',
+  },
   knobUpright: { top: 2, left: 2 },
-  knob: { position: 'absolute', left: 2, width: KNOB, height: KNOB, borderRadius: KNOB / 2, backgroundColor: colour.warning, alignItems: 'center', justifyContent: 'center' },
+  knob: {
+    position: 'absolute',
+    left: 2,
+    width: KNOB,
+    height: KNOB,
+    borderRadius: KNOB / 2,
+    backgroundColor: colour.warning,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
   word: { fontFamily: font.bold, fontSize: 14, color: colour.legend },
   what: { marginLeft: KNOB + 10, fontFamily: font.medium, fontSize: 12, lineHeight: 16, color: colour.warning },
   count: { fontFamily: font.regular, color: colour.muted },

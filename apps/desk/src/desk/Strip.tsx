@@ -6,20 +6,36 @@ import { colour, families, font } from '../theme/tokens';
 import { Cap } from './Cap';
 
 /** So many caps stand in a row. */
-const inRows = <T,>(items: readonly T[], columns: number): T[][] => Array.from({ length: Math.ceil(items.length / columns) }, (_, row) => items.slice(row * columns, (row + 1) * columns));
+const inRows = <T,>(items: readonly T[], columns: number): T[][] =>
+  Array.from({ length: Math.ceil(items.length / columns) }, (_, row) =>
+    items.slice(row * columns, (row + 1) * columns),
+  );
 
 /** Letters that fit beside one row of caps; a longer name stands above it. */
 const FITS_ONE_ROW = 9;
 
 /** A labelled row of things: the name stands beside it where there is room, above it where one row is too low for it. */
-export function StripFrame({ strip, columns, items, plain = false }: { readonly strip: StripData; readonly columns: number; readonly items: readonly { readonly key: string; readonly node: ReactNode }[]; readonly plain?: boolean }) {
+export function StripFrame({
+  strip,
+  columns,
+  items,
+  plain = false,
+}: {
+  readonly strip: StripData;
+  readonly columns: number;
+  readonly items: readonly { readonly key: string; readonly node: ReactNode }[];
+  readonly plain?: boolean;
+}) {
   const rows = inRows(items, columns);
   const beside = rows.length > 1 || strip.name.length <= FITS_ONE_ROW;
   return (
     <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
       <View style={[beside ? styles.plate : styles.plateAbove, familyFill(strip.family)]}>
         <View style={[beside ? styles.label : null, { backgroundColor: families[strip.family] }]}>
-          <Text numberOfLines={1} style={[styles.name, beside && styles.upright, strip.name.length > 7 && rows.length === 1 && styles.small]}>
+          <Text
+            numberOfLines={1}
+            style={[styles.name, beside && styles.upright, strip.name.length > 7 && rows.length === 1 && styles.small]}
+          >
             {strip.name.toUpperCase()}
           </Text>
         </View>
@@ -32,7 +48,11 @@ export function StripFrame({ strip, columns, items, plain = false }: { readonly 
                 {node}
               </View>
             ))}
-            {plain ? null : Array.from({ length: columns - row.length }, (_, at) => <View key={`space-${at}`} style={styles.place} />)}
+            {plain
+              ? null
+              : Array.from({ length: columns - row.length }, (_, at) => (
+                  <View key={`space-${at}`} style={styles.place} />
+                ))}
           </View>
         ))}
       </View>
@@ -41,10 +61,26 @@ export function StripFrame({ strip, columns, items, plain = false }: { readonly 
 }
 
 /** A strip to operate. */
-export const Strip = memo(function Strip({ strip, buttons, columns }: { readonly strip: StripData; readonly buttons: readonly Button[]; readonly columns: number }) {
+export const Strip = memo(function Strip({
+  strip,
+  buttons,
+  columns,
+}: {
+  readonly strip: StripData;
+  readonly buttons: readonly Button[];
+  readonly columns: number;
+}) {
   const items = buttons.map((button) => ({
     key: button.id,
-    node: <Cap buttonId={button.id} legend={button.legend} note={button.note.includes('{{') ? '' : button.note} family={button.family ?? strip.family} hold={button.mode === 'hold'} />,
+    node: (
+      <Cap
+        buttonId={button.id}
+        legend={button.legend}
+        note={button.note.includes('{{') ? '' : button.note}
+        family={button.family ?? strip.family}
+        hold={button.mode === 'hold'}
+      />
+    ),
   }));
   return <StripFrame strip={strip} columns={columns} items={items} />;
 });
@@ -55,7 +91,14 @@ const styles = StyleSheet.create({
   plate: { width: 28, borderRadius: 6, alignItems: 'center', justifyContent: 'center', overflow: 'hidden' },
   plateAbove: { alignSelf: 'flex-start', borderRadius: 5, paddingHorizontal: 8, paddingVertical: 2 },
   label: { paddingVertical: 5, paddingHorizontal: 2, borderRadius: 3 },
-  name: { fontFamily: font.bold, fontSize: 12, letterSpacing: 0.5, color: colour.legend, textAlign: 'center', paddingHorizontal: 3 },
+  name: {
+    fontFamily: font.bold,
+    fontSize: 12,
+    letterSpacing: 0.5,
+    color: colour.legend,
+    textAlign: 'center',
+    paddingHorizontal: 3,
+  },
   small: { fontSize: 10.5, letterSpacing: 0 },
   // Reads from below to above, as on a label turned to the left.
   upright: { writingMode: 'vertical-rl', transform: [{ rotate: '180deg' }], paddingHorizontal: 0 } as object,

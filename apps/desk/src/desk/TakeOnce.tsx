@@ -11,13 +11,19 @@ const LENGTHS = [0.5, 1, 2] as const;
 export function TakeOnce({ document }: { readonly document: ShowDocument }) {
   const live = useLive();
   const switcher = document.devices.find((one) => one.kind === 'switcher');
-  const [mix, wipe] = [usePressState(`${switcher?.key ?? 'none'}.mix`), usePressState(`${switcher?.key ?? 'none'}.wipe`)];
+  const [mix, wipe] = [
+    usePressState(`${switcher?.key ?? 'none'}.mix`),
+    usePressState(`${switcher?.key ?? 'none'}.wipe`),
+  ];
   if (!switcher) return null;
   const failed = [mix, wipe].find((press) => press?.phase === 'failed');
   const items = (['mix', 'wipe'] as const).flatMap((command) =>
     LENGTHS.map((seconds) => {
       const frames = Math.max(1, Math.round(seconds * document.show.frameRate));
-      return { title: `${command === 'mix' ? 'Mix' : 'Wipe'} over ${frames} f`, onPress: () => live.sendCommand(switcher.key, command, { frames }) };
+      return {
+        title: `${command === 'mix' ? 'Mix' : 'Wipe'} over ${frames} f`,
+        onPress: () => live.sendCommand(switcher.key, command, { frames }),
+      };
     }),
   );
   return (
@@ -35,7 +41,16 @@ export function TakeOnce({ document }: { readonly document: ShowDocument }) {
 }
 
 const styles = StyleSheet.create({
-  chip: { alignSelf: 'flex-start', minHeight: 44, justifyContent: 'center', paddingHorizontal: 8, borderWidth: 1, borderColor: colour.hairline, borderRadius: 5, marginTop: 4 },
+  chip: {
+    alignSelf: 'flex-start',
+    minHeight: 44,
+    justifyContent: 'center',
+    paddingHorizontal: 8,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+    borderRadius: 5,
+    marginTop: 4,
+  },
   words: { fontFamily: font.medium, fontSize: 14, color: colour.muted },
   failed: { color: colour.warning },
 });

@@ -20,7 +20,9 @@ export function Joystick() {
   const document = useShow();
   const [plugged, setPlugged] = useState(false);
   const heads = useRef<readonly string[]>([]);
-  heads.current = document ? inOrder(document.devices.filter((one) => one.kind === 'ptzHead')).map((one) => one.key) : [];
+  heads.current = document
+    ? inOrder(document.devices.filter((one) => one.kind === 'ptzHead')).map((one) => one.key)
+    : [];
   useEffect(() => {
     const look = (): void => setPlugged(padNow() !== null);
     window.addEventListener('gamepadconnected', look);
@@ -47,7 +49,11 @@ export function Joystick() {
       if (button !== null && button !== choosing) {
         letGo();
         const to = heads.current[button] ?? '';
-        void ask('/api/steps/run', { name: 'Joystick chooses', steps: [{ id: 'choose', kind: 'set', target: 'chosen.camera', to }], station: readIdentity().station });
+        void ask('/api/steps/run', {
+          name: 'Joystick chooses',
+          steps: [{ id: 'choose', kind: 'set', target: 'chosen.camera', to }],
+          station: readIdentity().station,
+        });
       }
       choosing = button;
       const camera = live.point(CHOSEN);
@@ -84,6 +90,13 @@ function JoystickWords() {
 }
 
 const styles = StyleSheet.create({
-  words: { fontFamily: font.medium, fontSize: 14, color: colour.text, backgroundColor: colour.raised, paddingHorizontal: 12, paddingVertical: 5 },
+  words: {
+    fontFamily: font.medium,
+    fontSize: 14,
+    color: colour.text,
+    backgroundColor: colour.raised,
+    paddingHorizontal: 12,
+    paddingVertical: 5,
+  },
   asking: { backgroundColor: colour.warning, color: colour.legend },
 });

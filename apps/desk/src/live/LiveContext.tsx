@@ -1,5 +1,14 @@
 import type { LiveFace, LivePoint } from '@umbek/core/api';
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useState,
+  useSyncExternalStore,
+} from 'react';
 import { LiveStore, type PressState } from './liveStore';
 import { readIdentity } from './identity';
 
@@ -50,15 +59,26 @@ export function usePoints(keys: readonly string[]): readonly (LivePoint | undefi
   const list = keys.join(' ');
   const subscribe = useCallback(
     (listener: () => void) => {
-      const ends = list.split(' ').filter(Boolean).map((key) => store.subscribe(`point:${key}`, listener));
+      const ends = list
+        .split(' ')
+        .filter(Boolean)
+        .map((key) => store.subscribe(`point:${key}`, listener));
       return () => ends.forEach((end) => end());
     },
     [store, list],
   );
   // A text that changes when one of them does: what is told apart must be a plain value.
-  const told = useSyncExternalStore(subscribe, () => JSON.stringify(list.split(' ').filter(Boolean).map((key) => store.point(key) ?? null)));
+  const told = useSyncExternalStore(subscribe, () =>
+    JSON.stringify(
+      list
+        .split(' ')
+        .filter(Boolean)
+        .map((key) => store.point(key) ?? null),
+    ),
+  );
   return useMemo(() => (JSON.parse(told) as (LivePoint | null)[]).map((value) => value ?? undefined), [told]);
 }
 
 export const useFace = (id: string): LiveFace | undefined => useTopic(`face:${id}`, (store) => store.face(id));
-export const usePressState = (id: string): PressState | undefined => useTopic(`press:${id}`, (store) => store.pressState(id));
+export const usePressState = (id: string): PressState | undefined =>
+  useTopic(`press:${id}`, (store) => store.pressState(id));

@@ -11,7 +11,11 @@ export interface StationMemory extends StationIdentity {
 export function readIdentity(): StationMemory {
   try {
     const stored = JSON.parse(window.localStorage.getItem(KEY) ?? '{}') as Partial<StationMemory>;
-    return { station: stored.station ?? 'Desk', person: stored.person ?? '', brightness: Math.min(1, Math.max(0.3, stored.brightness ?? 1)) };
+    return {
+      station: stored.station ?? 'Desk',
+      person: stored.person ?? '',
+      brightness: Math.min(1, Math.max(0.3, stored.brightness ?? 1)),
+    };
   } catch {
     return { station: 'Desk', person: '', brightness: 1 };
   }

@@ -1,6 +1,7 @@
 /** Listens to several events of an element or window. @returns what ends all of it */
 export function listen(target: EventTarget, handlers: Readonly<Record<string, (event: never) => void>>): () => void {
   const ending = new AbortController();
-  for (const [type, handler] of Object.entries(handlers)) target.addEventListener(type, handler as EventListener, { signal: ending.signal });
+  for (const [type, handler] of Object.entries(handlers))
+    target.addEventListener(type, handler as EventListener, { signal: ending.signal });
   return () => ending.abort();
 }

@@ -28,7 +28,17 @@ class HandSocket {
   }
 }
 
-const snapshot = { type: 'snapshot', epoch: 3, n: 10, revision: 1, points: { 'switcher.program': 4 }, faces: { b1: { sign: 'onAir', lost: false, note: '' } }, runs: [], devices: [], now: 0 };
+const snapshot = {
+  type: 'snapshot',
+  epoch: 3,
+  n: 10,
+  revision: 1,
+  points: { 'switcher.program': 4 },
+  faces: { b1: { sign: 'onAir', lost: false, note: '' } },
+  runs: [],
+  devices: [],
+  now: 0,
+};
 
 function opened() {
   const store = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: 'Ines' }));
@@ -61,7 +71,13 @@ describe('the live store', () => {
   it('shows a refusal with its words and its mend', () => {
     const store = opened();
     const pressId = store.down('b1');
-    HandSocket.last.say({ type: 'answer', pressId, phase: 'down', accepted: false, error: { code: 'device-silent', message: 'Dome cam does not answer.', mend: 'Check power.' } });
+    HandSocket.last.say({
+      type: 'answer',
+      pressId,
+      phase: 'down',
+      accepted: false,
+      error: { code: 'device-silent', message: 'Dome cam does not answer.', mend: 'Check power.' },
+    });
     expect(store.pressState('b1')).toMatchObject({ phase: 'failed', why: 'Dome cam does not answer. Check power.' });
   });
 
@@ -83,7 +99,11 @@ describe('the live store', () => {
     store.subscribe('point:switcher.program', program);
     store.subscribe('point:switcher.preview', preview);
     HandSocket.last.say({ type: 'changes', epoch: 3, n: 11, points: { 'switcher.program': null } });
-    expect([program.mock.calls.length, preview.mock.calls.length, store.point('switcher.program')]).toEqual([1, 0, undefined]);
+    expect([program.mock.calls.length, preview.mock.calls.length, store.point('switcher.program')]).toEqual([
+      1,
+      0,
+      undefined,
+    ]);
   });
 
   it('sends nothing without a connection and says so; then comes back and asks for what it missed', () => {
@@ -91,7 +111,10 @@ describe('the live store', () => {
     const held = store.down('b1');
     const first = HandSocket.last;
     first.close();
-    expect(store.pressState('b1')).toMatchObject({ phase: 'failed', why: 'The connection was lost before an answer came.' });
+    expect(store.pressState('b1')).toMatchObject({
+      phase: 'failed',
+      why: 'The connection was lost before an answer came.',
+    });
     store.down('b2');
     expect(store.pressState('b2')?.why).toMatch(/nothing was sent/);
     jest.advanceTimersByTime(300);

@@ -1,4 +1,12 @@
-import type { DeviceHealth, LiveClientMessage, LiveEdit, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
+import type {
+  DeviceHealth,
+  LiveClientMessage,
+  LiveEdit,
+  LiveFace,
+  LivePoint,
+  LiveRun,
+  LiveServerMessage,
+} from '@umbek/core/api';
 import { ulid } from 'ulid';
 
 /** What a cap shows of its own last press. */
@@ -38,7 +46,14 @@ const FAILED_SHOWN_MS = 8000;
 const ASKING_SHOWN_MS = 3000;
 const ENDED_KEPT = 200;
 
-type Pressed = { readonly type: 'press'; readonly buttonId: string } | { readonly type: 'send'; readonly device: string; readonly command: string; readonly params: Record<string, LivePoint> };
+type Pressed =
+  | { readonly type: 'press'; readonly buttonId: string }
+  | {
+      readonly type: 'send';
+      readonly device: string;
+      readonly command: string;
+      readonly params: Record<string, LivePoint>;
+    };
 
 /**
  * The live state of the engine on this page, and the way that presses go. Points, faces and press states are told key by key, so that a
@@ -107,7 +122,11 @@ export class LiveStore {
     const pressId = ulid();
     const buttonId = what.type === 'press' ? what.buttonId : `${what.device}.${what.command}`;
     if (this.state.connection !== 'live') {
-      this.tell(buttonId, { phase: 'failed', why: 'No connection to the engine; nothing was sent.', since: Date.now() }, FAILED_SHOWN_MS);
+      this.tell(
+        buttonId,
+        { phase: 'failed', why: 'No connection to the engine; nothing was sent.', since: Date.now() },
+        FAILED_SHOWN_MS,
+      );
       return pressId;
     }
     this.buttonOf.set(pressId, buttonId);
@@ -153,7 +172,15 @@ export class LiveStore {
     socket.onopen = () => {
       this.tries = 0;
       const { station, person } = this.identity();
-      this.send({ type: 'hello', station, person, operate: true, program: true, linkGroup: 'main', ...(this.last ? { resume: this.last } : {}) });
+      this.send({
+        type: 'hello',
+        station,
+        person,
+        operate: true,
+        program: true,
+        linkGroup: 'main',
+        ...(this.last ? { resume: this.last } : {}),
+      });
       this.send({ type: 'time', sent: Date.now() });
       this.set({ connection: 'live' });
     };
@@ -165,7 +192,12 @@ export class LiveStore {
       this.set({ connection: 'lost' });
       // What was sent and not answered is not known to have been done; the engine's own record will tell.
       for (const [buttonId, press] of this.presses) {
-        if (press.phase === 'sent') this.tell(buttonId, { phase: 'failed', why: 'The connection was lost before an answer came.', since: Date.now() }, FAILED_SHOWN_MS);
+        if (press.phase === 'sent')
+          this.tell(
+            buttonId,
+            { phase: 'failed', why: 'The connection was lost before an answer came.', since: Date.now() },
+            FAILED_SHOWN_MS,
+          );
       }
       if (this.closed) return;
       setTimeout(() => this.connect(), RETRY_MS[Math.min(this.tries, RETRY_MS.length - 1)]);
@@ -210,7 +242,16 @@ export class LiveStore {
         if (!message.accepted && buttonId !== undefined && message.phase === 'down') {
           const asking = message.error?.code === 'second-touch';
           const why = message.error ? `${message.error.message} ${message.error.mend}` : 'Refused.';
-          this.tell(buttonId, { phase: asking ? 'asking' : 'failed', why, ...(asking && message.error ? { short: message.error.mend } : {}), since: Date.now() }, asking ? ASKING_SHOWN_MS : FAILED_SHOWN_MS);
+          this.tell(
+            buttonId,
+            {
+              phase: asking ? 'asking' : 'failed',
+              why,
+              ...(asking && message.error ? { short: message.error.mend } : {}),
+              since: Date.now(),
+            },
+            asking ? ASKING_SHOWN_MS : FAILED_SHOWN_MS,
+          );
         }
         break;
       }
@@ -233,7 +274,10 @@ export class LiveStore {
       if (this.endedRuns.size > ENDED_KEPT && oldest !== undefined) this.endedRuns.delete(oldest);
     }
     const others = this.state.runs.filter((one) => one.runId !== run.runId);
-    this.set({ runs: run.ended ? others : [...others, run], ...(run.ended && run.buttonId !== undefined ? { lastRun: { runId: run.runId } } : {}) });
+    this.set({
+      runs: run.ended ? others : [...others, run],
+      ...(run.ended && run.buttonId !== undefined ? { lastRun: { runId: run.runId } } : {}),
+    });
     if (run.buttonId === undefined) return;
     const since = Date.now();
     if (!run.ended) this.tell(run.buttonId, { phase: 'working', leftMs: run.leftMs, since });

@@ -23,7 +23,9 @@ export function EditHistory() {
   return (
     <View style={styles.all}>
       <View style={styles.head}>
-        <Text style={styles.hint}>{data?.undo == null ? 'Nothing of yours to undo.' : `Undo would take back: ${data.undo}`}</Text>
+        <Text style={styles.hint}>
+          {data?.undo == null ? 'Nothing of yours to undo.' : `Undo would take back: ${data.undo}`}
+        </Text>
         <UndoBar />
       </View>
       <FlatList

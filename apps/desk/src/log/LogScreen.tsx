@@ -52,9 +52,25 @@ function Log({ document }: { readonly document: ShowDocument }) {
       initialNumToRender={30}
       style={styles.fill}
       contentContainerStyle={styles.rows}
-      ListEmptyComponent={<Text style={styles.hint}>{failed ? 'The engine cannot be reached.' : loaded ? 'Nothing of this kind has happened yet.' : 'Reading…'}</Text>}
-      ListFooterComponent={entries.length >= limit && limit < MOST ? <Button onPress={() => setLimit(Math.min(MOST, limit + PAGE))}>Show earlier ones</Button> : null}
-      renderItem={({ item }) => <Row entry={item} document={document} chosen={run !== undefined && item.runId === run} onOpen={open} wide={wide} />}
+      ListEmptyComponent={
+        <Text style={styles.hint}>
+          {failed ? 'The engine cannot be reached.' : loaded ? 'Nothing of this kind has happened yet.' : 'Reading…'}
+        </Text>
+      }
+      ListFooterComponent={
+        entries.length >= limit && limit < MOST ? (
+          <Button onPress={() => setLimit(Math.min(MOST, limit + PAGE))}>Show earlier ones</Button>
+        ) : null
+      }
+      renderItem={({ item }) => (
+        <Row
+          entry={item}
+          document={document}
+          chosen={run !== undefined && item.runId === run}
+          onOpen={open}
+          wide={wide}
+        />
+      )}
     />
   );
   return (
@@ -79,9 +95,30 @@ function Log({ document }: { readonly document: ShowDocument }) {
       ) : (
         <>
           <View style={styles.filters}>
-            <Filter label={KINDS.find((one) => one.kinds === kind)?.label ?? 'Kind'} active={kind !== ''} choices={KINDS.map((one) => ({ value: one.kinds, label: one.label }))} onChoose={setKind} name="Kind" />
-            <Filter label={document.devices.find((one) => one.key === device)?.name ?? 'All devices'} active={device !== ''} choices={[{ value: '', label: 'All devices' }, ...document.devices.map((one) => ({ value: one.key, label: one.name }))]} onChoose={setDevice} name="Device" />
-            <Filter label={person === '' ? 'Everybody' : person} active={person !== ''} choices={[{ value: '', label: 'Everybody' }, ...people.map((one) => ({ value: one, label: one }))]} onChoose={setPerson} name="Person" />
+            <Filter
+              label={KINDS.find((one) => one.kinds === kind)?.label ?? 'Kind'}
+              active={kind !== ''}
+              choices={KINDS.map((one) => ({ value: one.kinds, label: one.label }))}
+              onChoose={setKind}
+              name="Kind"
+            />
+            <Filter
+              label={document.devices.find((one) => one.key === device)?.name ?? 'All devices'}
+              active={device !== ''}
+              choices={[
+                { value: '', label: 'All devices' },
+                ...document.devices.map((one) => ({ value: one.key, label: one.name })),
+              ]}
+              onChoose={setDevice}
+              name="Device"
+            />
+            <Filter
+              label={person === '' ? 'Everybody' : person}
+              active={person !== ''}
+              choices={[{ value: '', label: 'Everybody' }, ...people.map((one) => ({ value: one, label: one }))]}
+              onChoose={setPerson}
+              name="Person"
+            />
           </View>
           <View style={styles.body}>
             {run !== undefined && !wide ? null : list}
@@ -93,12 +130,30 @@ function Log({ document }: { readonly document: ShowDocument }) {
   );
 }
 
-function Filter({ name, label, active, choices, onChoose }: { readonly name: string; readonly label: string; readonly active: boolean; readonly choices: readonly { value: string; label: string }[]; readonly onChoose: (value: string) => void }) {
+function Filter({
+  name,
+  label,
+  active,
+  choices,
+  onChoose,
+}: {
+  readonly name: string;
+  readonly label: string;
+  readonly active: boolean;
+  readonly choices: readonly { value: string; label: string }[];
+  readonly onChoose: (value: string) => void;
+}) {
   return (
     <AnchoredMenu
       items={choices.map((choice) => ({ title: choice.label, onPress: () => onChoose(choice.value) }))}
       anchor={(open) => (
-        <Chip selected={active} showSelectedCheck={false} mode={active ? 'flat' : 'outlined'} onPress={open} accessibilityLabel={`${name}: ${label}`}>
+        <Chip
+          selected={active}
+          showSelectedCheck={false}
+          mode={active ? 'flat' : 'outlined'}
+          onPress={open}
+          accessibilityLabel={`${name}: ${label}`}
+        >
           {label}
         </Chip>
       )}
@@ -106,14 +161,28 @@ function Filter({ name, label, active, choices, onChoose }: { readonly name: str
   );
 }
 
-function Row({ entry, document, chosen, onOpen, wide }: { readonly entry: LogEntry; readonly document: ShowDocument; readonly chosen: boolean; readonly onOpen: (runId: string) => void; readonly wide: boolean }) {
+function Row({
+  entry,
+  document,
+  chosen,
+  onOpen,
+  wide,
+}: {
+  readonly entry: LogEntry;
+  readonly document: ShowDocument;
+  readonly chosen: boolean;
+  readonly onOpen: (runId: string) => void;
+  readonly wide: boolean;
+}) {
   const { runId } = entry;
   const inner = (
     <>
       <Text style={styles.time}>{timeOfDay(entry.at)}</Text>
       {wide ? <Text style={styles.kind}>{kindWords[entry.kind]}</Text> : null}
       <View style={styles.fill}>
-        <Text style={[styles.words, isBad(entry) && styles.bad]}>{`${isBad(entry) ? '▲ ' : ''}${entryWords(entry, document)}`}</Text>
+        <Text
+          style={[styles.words, isBad(entry) && styles.bad]}
+        >{`${isBad(entry) ? '▲ ' : ''}${entryWords(entry, document)}`}</Text>
         {whoOf(entry) === '' ? null : <Text style={styles.who}>{whoOf(entry)}</Text>}
       </View>
       {runId === undefined ? null : <Text style={styles.open}>›</Text>}
@@ -121,7 +190,12 @@ function Row({ entry, document, chosen, onOpen, wide }: { readonly entry: LogEnt
   );
   if (runId === undefined) return <View style={styles.row}>{inner}</View>;
   return (
-    <Pressable role="button" accessibilityLabel={`${entryWords(entry, document)}: open its run`} onPress={() => onOpen(runId)} style={[styles.row, chosen && styles.chosen]}>
+    <Pressable
+      role="button"
+      accessibilityLabel={`${entryWords(entry, document)}: open its run`}
+      onPress={() => onOpen(runId)}
+      style={[styles.row, chosen && styles.chosen]}
+    >
       {inner}
     </Pressable>
   );
@@ -136,7 +210,15 @@ const styles = StyleSheet.create({
   body: { flex: 1, flexDirection: 'row', gap: 14 },
   fill: { flex: 1 },
   rows: { paddingBottom: 20 },
-  row: { flexDirection: 'row', gap: 10, minHeight: 40, paddingVertical: 6, alignItems: 'center', borderBottomWidth: 1, borderBottomColor: colour.hairline },
+  row: {
+    flexDirection: 'row',
+    gap: 10,
+    minHeight: 40,
+    paddingVertical: 6,
+    alignItems: 'center',
+    borderBottomWidth: 1,
+    borderBottomColor: colour.hairline,
+  },
   chosen: { backgroundColor: colour.raised },
   time: { fontFamily: font.regular, fontSize: 14, color: colour.muted, fontVariant: ['tabular-nums'], minWidth: 90 },
   kind: { fontFamily: font.regular, fontSize: 14, color: colour.muted, minWidth: 74 },

@@ -11,12 +11,21 @@ import { colour, font } from '../theme/tokens';
 type Run = z.infer<typeof RunReply>;
 
 const told = (ms: number | null): string => (ms === null ? '–' : (ms / 1000).toFixed(2));
-const signed = (ms: number | null): string => (ms === null ? '' : `${ms >= 0 ? '+' : '−'}${(Math.abs(ms) / 1000).toFixed(2)}`);
+const signed = (ms: number | null): string =>
+  ms === null ? '' : `${ms >= 0 ? '+' : '−'}${(Math.abs(ms) / 1000).toFixed(2)}`;
 /** Differences below this are those of the wire and the machine. */
 const WORTH_TELLING_MS = 100;
 
 /** A run with the times that its rehearsal predicted and those that were. */
-export function RunSheet({ runId, onClose, wide }: { readonly runId: string; readonly onClose: () => void; readonly wide: boolean }) {
+export function RunSheet({
+  runId,
+  onClose,
+  wide,
+}: {
+  readonly runId: string;
+  readonly onClose: () => void;
+  readonly wide: boolean;
+}) {
   const { runs } = useLiveState();
   const running = runs.some((run) => run.runId === runId);
   const { data, isPending } = useQuery({
@@ -35,7 +44,14 @@ export function RunSheet({ runId, onClose, wide }: { readonly runId: string; rea
       {typeof data === 'object' ? (
         <ScrollView contentContainerStyle={styles.lines} tabIndex={0} accessibilityLabel="Lines of the run">
           <Text style={styles.text}>
-            {!data.rehearsed ? 'Not held against a rehearsal.' : data.sameOrder ? 'In the rehearsed order.' : 'Not in the rehearsed order.'} {data.worstMs === null || !data.rehearsed ? '' : `Largest difference ${(data.worstMs / 1000).toFixed(2)} s.`}
+            {!data.rehearsed
+              ? 'Not held against a rehearsal.'
+              : data.sameOrder
+                ? 'In the rehearsed order.'
+                : 'Not in the rehearsed order.'}{' '}
+            {data.worstMs === null || !data.rehearsed
+              ? ''
+              : `Largest difference ${(data.worstMs / 1000).toFixed(2)} s.`}
           </Text>
           <View style={styles.line}>
             <Text style={[styles.what, styles.muted]}>seconds from its start</Text>
@@ -45,10 +61,14 @@ export function RunSheet({ runId, onClose, wide }: { readonly runId: string; rea
           </View>
           {data.lines.map((line, at) => (
             <View key={at} style={styles.line}>
-              <Text style={styles.what}>{line.words.replace(/^step [^:]*: /, '').replace(/^step (\S+) ends/, 'step ends')}</Text>
+              <Text style={styles.what}>
+                {line.words.replace(/^step [^:]*: /, '').replace(/^step (\S+) ends/, 'step ends')}
+              </Text>
               <Text style={styles.number}>{told(line.predictedMs)}</Text>
               <Text style={styles.number}>{told(line.realMs)}</Text>
-              <Text style={[styles.number, Math.abs(line.errorMs ?? 0) > WORTH_TELLING_MS && styles.off]}>{signed(line.errorMs)}</Text>
+              <Text style={[styles.number, Math.abs(line.errorMs ?? 0) > WORTH_TELLING_MS && styles.off]}>
+                {signed(line.errorMs)}
+              </Text>
             </View>
           ))}
         </ScrollView>
@@ -61,9 +81,23 @@ const styles = StyleSheet.create({
   sheet: { flex: 1, backgroundColor: colour.plate, borderRadius: 8, padding: 12, gap: 8 },
   wide: { flex: 1.1 },
   lines: { paddingBottom: 20 },
-  line: { flexDirection: 'row', gap: 8, paddingVertical: 5, borderBottomWidth: 1, borderBottomColor: colour.hairline, alignItems: 'baseline' },
+  line: {
+    flexDirection: 'row',
+    gap: 8,
+    paddingVertical: 5,
+    borderBottomWidth: 1,
+    borderBottomColor: colour.hairline,
+    alignItems: 'baseline',
+  },
   what: { flex: 1, fontFamily: font.medium, fontSize: 15, color: colour.text },
-  number: { minWidth: 52, textAlign: 'right', fontFamily: font.medium, fontSize: 15, color: colour.text, fontVariant: ['tabular-nums'] },
+  number: {
+    minWidth: 52,
+    textAlign: 'right',
+    fontFamily: font.medium,
+    fontSize: 15,
+    color: colour.text,
+    fontVariant: ['tabular-nums'],
+  },
   muted: { color: colour.muted, fontFamily: font.regular, fontSize: 13 },
   off: { color: colour.warning },
   text: { fontFamily: font.regular, fontSize: 15, color: colour.muted, paddingBottom: 6 },

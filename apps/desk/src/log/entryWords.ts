@@ -10,17 +10,33 @@ const value = (one: PlainValue): string => (typeof one === 'string' ? one : Stri
 
 /** A command as the editor words it; the wire counts sources by number, people by name. */
 function sentWords({ device, command }: Extract<LogEntry, { kind: 'command' }>, document: ShowDocument): string {
-  const kind = kindOf(document.devices.find((one) => one.key === device), document);
-  const bySource = (key: string): boolean => (kind?.commands[command.command]?.params.shape[key] as { meta?: () => { reference?: string } | undefined } | undefined)?.meta?.()?.reference === 'source';
-  const params = Object.fromEntries(Object.entries(command.params).map(([key, one]) => [key, bySource(key) ? (document.sources.find((source) => source.input === one)?.name ?? `input ${value(one)}`) : one]));
+  const kind = kindOf(
+    document.devices.find((one) => one.key === device),
+    document,
+  );
+  const bySource = (key: string): boolean =>
+    (
+      kind?.commands[command.command]?.params.shape[key] as
+        { meta?: () => { reference?: string } | undefined } | undefined
+    )?.meta?.()?.reference === 'source';
+  const params = Object.fromEntries(
+    Object.entries(command.params).map(([key, one]) => [
+      key,
+      bySource(key) ? (document.sources.find((source) => source.input === one)?.name ?? `input ${value(one)}`) : one,
+    ]),
+  );
   const words = commandWords({ device, command: command.command, params }, document);
-  return kind?.commands[command.command]?.phrase?.includes('{device}') === true ? words : `${document.devices.find((one) => one.key === device)?.name ?? device}: ${words}`;
+  return kind?.commands[command.command]?.phrase?.includes('{device}') === true
+    ? words
+    : `${document.devices.find((one) => one.key === device)?.name ?? device}: ${words}`;
 }
 
 /** One line of the log in words, with the names of today. */
 export function entryWords(entry: LogEntry, document: ShowDocument): string {
   const device = (key: string): string => document.devices.find((one) => one.key === key)?.name ?? key;
-  const button = (id: string): string => document.buttons.find((one) => one.id === id)?.legend ?? id.replace(/^(\w+)\.(\w+)$/, (_all, key: string, command: string) => `${device(key)} ${command}`);
+  const button = (id: string): string =>
+    document.buttons.find((one) => one.id === id)?.legend ??
+    id.replace(/^(\w+)\.(\w+)$/, (_all, key: string, command: string) => `${device(key)} ${command}`);
   switch (entry.kind) {
     case 'press':
       return `${entry.phase === 'down' ? 'Pressed' : 'Released'} ${button(entry.buttonId)}${entry.why === undefined ? '' : ` · ${entry.why}`}`;
@@ -83,4 +99,9 @@ export const isBad = (entry: LogEntry): boolean =>
 export const stationName = (station: string): string => station.replace(/#\d+$/, '');
 
 /** Who stands beside a line: the person, or the station where nobody gave a name. */
-export const whoOf = (entry: LogEntry): string => ('person' in entry && entry.person !== undefined && entry.person !== '' ? entry.person : 'station' in entry ? stationName(entry.station) : '');
+export const whoOf = (entry: LogEntry): string =>
+  'person' in entry && entry.person !== undefined && entry.person !== ''
+    ? entry.person
+    : 'station' in entry
+      ? stationName(entry.station)
+      : '';

@@ -33,9 +33,17 @@ function useHappenings(): number {
 }
 
 /** The newest entries that fit, newest first, kept fresh while something happens. */
-export function useLog(filter: LogFilter, limit: number): { readonly entries: readonly LogEntry[]; readonly failed: boolean; readonly loaded: boolean } {
+export function useLog(
+  filter: LogFilter,
+  limit: number,
+): { readonly entries: readonly LogEntry[]; readonly failed: boolean; readonly loaded: boolean } {
   const happenings = useHappenings();
-  const query = new URLSearchParams({ limit: String(limit), ...(filter.device === '' ? {} : { device: filter.device }), ...(filter.kind === '' ? {} : { kind: filter.kind }), ...(filter.person === '' ? {} : { person: filter.person }) });
+  const query = new URLSearchParams({
+    limit: String(limit),
+    ...(filter.device === '' ? {} : { device: filter.device }),
+    ...(filter.kind === '' ? {} : { kind: filter.kind }),
+    ...(filter.person === '' ? {} : { person: filter.person }),
+  });
   const { data, isError, refetch } = useQuery({
     queryKey: ['log', query.toString()],
     queryFn: async () => {

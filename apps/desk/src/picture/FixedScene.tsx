@@ -14,11 +14,23 @@ const METEOR_EVERY = 9;
 const METEOR_MS = 700;
 
 /** A meteor: when in its nine seconds it comes, where it begins, and where it goes. The same for everybody at the same time of day. */
-export function meteorAt(slot: number): { readonly afterMs: number; readonly x: number; readonly y: number; readonly dx: number; readonly dy: number } {
+export function meteorAt(slot: number): {
+  readonly afterMs: number;
+  readonly x: number;
+  readonly y: number;
+  readonly dx: number;
+  readonly dy: number;
+} {
   const random = seeded(slot * 7919 + 13);
   const angle = 0.5 + random() * 0.9;
   const length = 260 + random() * 320;
-  return { afterMs: 500 + random() * (METEOR_EVERY * 1000 - 2000), x: 300 + random() * 1100, y: 60 + random() * 300, dx: -Math.cos(angle) * length, dy: Math.sin(angle) * length };
+  return {
+    afterMs: 500 + random() * (METEOR_EVERY * 1000 - 2000),
+    x: 300 + random() * 1100,
+    y: 60 + random() * 300,
+    dx: -Math.cos(angle) * length,
+    dy: Math.sin(angle) * length,
+  };
 }
 
 /** @param sent how many were let cross by hand so far: one more crosses at once */
@@ -65,8 +77,29 @@ function Meteors({ sent }: { readonly sent: number }) {
   );
 }
 
-const CHART: readonly (readonly [number, number, number])[] = [[260, 640, 9], [420, 520, 6], [560, 560, 8], [700, 400, 7], [860, 470, 10], [1010, 330, 6], [1180, 380, 8], [1330, 250, 7], [760, 660, 6], [980, 690, 8]];
-const LINES: readonly (readonly [number, number])[] = [[0, 1], [1, 2], [2, 3], [3, 4], [4, 5], [5, 6], [6, 7], [4, 8], [8, 9]];
+const CHART: readonly (readonly [number, number, number])[] = [
+  [260, 640, 9],
+  [420, 520, 6],
+  [560, 560, 8],
+  [700, 400, 7],
+  [860, 470, 10],
+  [1010, 330, 6],
+  [1180, 380, 8],
+  [1330, 250, 7],
+  [760, 660, 6],
+  [980, 690, 8],
+];
+const LINES: readonly (readonly [number, number])[] = [
+  [0, 1],
+  [1, 2],
+  [2, 3],
+  [3, 4],
+  [4, 5],
+  [5, 6],
+  [6, 7],
+  [4, 8],
+  [8, 9],
+];
 
 function Chart() {
   return (
@@ -79,7 +112,15 @@ function Chart() {
         <Line key={x} x1={x} x2={x} y1={90} y2={820} stroke="#22365C" strokeWidth={2} />
       ))}
       {LINES.map(([a, b]) => (
-        <Line key={`${a}-${b}`} x1={CHART[a]?.[0] ?? 0} y1={CHART[a]?.[1] ?? 0} x2={CHART[b]?.[0] ?? 0} y2={CHART[b]?.[1] ?? 0} stroke="#7C93C4" strokeWidth={3} />
+        <Line
+          key={`${a}-${b}`}
+          x1={CHART[a]?.[0] ?? 0}
+          y1={CHART[a]?.[1] ?? 0}
+          x2={CHART[b]?.[0] ?? 0}
+          y2={CHART[b]?.[1] ?? 0}
+          stroke="#7C93C4"
+          strokeWidth={3}
+        />
       ))}
       {CHART.map(([x, y, r]) => (
         <Circle key={x} cx={x} cy={y} r={r} fill="#F3EEDC" />
@@ -96,7 +137,15 @@ function Chart() {
 }
 
 /** A source that no head moves. */
-export const FixedScene = memo(function FixedScene({ picture, name, meteors = 0 }: { readonly picture: 'none' | 'sky' | 'chart' | 'black'; readonly name: string; /** Meteors let cross by hand so far. */ readonly meteors?: number }) {
+export const FixedScene = memo(function FixedScene({
+  picture,
+  name,
+  meteors = 0,
+}: {
+  readonly picture: 'none' | 'sky' | 'chart' | 'black';
+  readonly name: string;
+  /** Meteors let cross by hand so far. */ readonly meteors?: number;
+}) {
   switch (picture) {
     case 'sky':
       return (

@@ -37,10 +37,21 @@ function useOccupant(point: string, document: ShowDocument): Source | undefined 
   return document.sources.find((one) => one.input === input);
 }
 
-const numbers = (text: unknown): number[] => String(text ?? '').split(' ').map(Number);
+const numbers = (text: unknown): number[] =>
+  String(text ?? '')
+    .split(' ')
+    .map(Number);
 const percent = (share: number): `${number}%` => `${Math.round(share * 10_000) / 100}%`;
 
-function Box({ at, document, draw }: { readonly at: string; readonly document: ShowDocument; readonly draw: LayoutSceneProps['draw'] }) {
+function Box({
+  at,
+  document,
+  draw,
+}: {
+  readonly at: string;
+  readonly document: ShowDocument;
+  readonly draw: LayoutSceneProps['draw'];
+}) {
   const shown = usePoint(`${at}On`) === true;
   const occupant = useOccupant(`${at}Occupant`, document);
   const [x = 0, y = 0, width = 0, height = 0] = numbers(usePoint(`${at}Place`));
@@ -50,8 +61,35 @@ function Box({ at, document, draw }: { readonly at: string; readonly document: S
   if (!shown || !(width > 0) || !(height > 0)) return null;
   const [across, down] = [1 - left - right, 1 - top - bottom];
   return (
-    <View testID={`box-${at}`} style={[styles.box, { left: percent(x), top: percent(y), width: percent(width), height: percent(height), zIndex: order, borderWidth: border > 0 ? Math.max(1, Math.round(border * 400)) : 0 }]}>
-      {occupant ? <View style={[styles.source, { left: percent(-left / across), top: percent(-top / down), width: percent(1 / across), height: percent(1 / down) }]}>{draw(occupant)}</View> : null}
+    <View
+      testID={`box-${at}`}
+      style={[
+        styles.box,
+        {
+          left: percent(x),
+          top: percent(y),
+          width: percent(width),
+          height: percent(height),
+          zIndex: order,
+          borderWidth: border > 0 ? Math.max(1, Math.round(border * 400)) : 0,
+        },
+      ]}
+    >
+      {occupant ? (
+        <View
+          style={[
+            styles.source,
+            {
+              left: percent(-left / across),
+              top: percent(-top / down),
+              width: percent(1 / across),
+              height: percent(1 / down),
+            },
+          ]}
+        >
+          {draw(occupant)}
+        </View>
+      ) : null}
     </View>
   );
 }

@@ -15,7 +15,12 @@ export interface CameraPlace {
   readonly wideAngle: number;
 }
 
-export const viewOf = (pan: number, tilt: number, zoom: number, camera: Pick<CameraPlace, 'heading' | 'wideAngle'>): View => ({
+export const viewOf = (
+  pan: number,
+  tilt: number,
+  zoom: number,
+  camera: Pick<CameraPlace, 'heading' | 'wideAngle'>,
+): View => ({
   pan: pan + camera.heading,
   tilt,
   width: viewAngleOf(zoom, camera),
@@ -29,7 +34,9 @@ export const StillScene = memo(function StillScene({ pan, tilt, width }: View) {
   return (
     <Svg width="100%" height="100%" viewBox={BOX} preserveAspectRatio="xMidYMid slice">
       <Rect width={WIDTH} height={HEIGHT} fill={ZENITH} />
-      {paths.map((d, at) => (d === '' ? null : <Path key={at} d={d} fill={FILLS[at]?.fill ?? 'none'} opacity={FILLS[at]?.opacity ?? 1} />))}
+      {paths.map((d, at) =>
+        d === '' ? null : <Path key={at} d={d} fill={FILLS[at]?.fill ?? 'none'} opacity={FILLS[at]?.opacity ?? 1} />,
+      )}
     </Svg>
   );
 });
@@ -53,7 +60,12 @@ export function placeAt(readings: readonly Reading[], at: number): Reading | und
   if (!before) return after;
   if (!after) return before;
   const share = (at - before.at) / Math.max(1, after.at - before.at);
-  return { at, pan: between(before.pan, after.pan, share), tilt: between(before.tilt, after.tilt, share), zoom: between(before.zoom, after.zoom, share) };
+  return {
+    at,
+    pan: between(before.pan, after.pan, share),
+    tilt: between(before.tilt, after.tilt, share),
+    zoom: between(before.zoom, after.zoom, share),
+  };
 }
 
 /** Calls back with the place to draw, at each frame while the head moves and once where it stands. @returns what ends it */

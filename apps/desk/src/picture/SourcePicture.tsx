@@ -12,17 +12,30 @@ import { type CameraPlace, LiveScene } from './Scene';
 export function cameraPlace(document: ShowDocument, key: string | null): CameraPlace | null {
   const device = key === null ? undefined : document.devices.find((one) => one.key === key);
   const settings = PtzSettings.safeParse(device?.settings);
-  return device && settings.success ? { key: device.key, heading: settings.data.heading, wideAngle: settings.data.wideAngle } : null;
+  return device && settings.success
+    ? { key: device.key, heading: settings.data.heading, wideAngle: settings.data.wideAngle }
+    : null;
 }
 
 /** So deep a layout in a layout is drawn: one may hold itself. */
 const DEEPEST = 2;
 
 /** What a source shows: drawn from where its head says that it looks, the boxes of a layout, or its fixed picture. */
-export const SourcePicture = memo(function SourcePicture({ source, document, depth = 0 }: { readonly source: Source; readonly document: ShowDocument; readonly depth?: number }) {
+export const SourcePicture = memo(function SourcePicture({
+  source,
+  document,
+  depth = 0,
+}: {
+  readonly source: Source;
+  readonly document: ShowDocument;
+  readonly depth?: number;
+}) {
   const camera = useMemo(() => cameraPlace(document, source.camera), [document, source.camera]);
   const known = usePoint(`${source.camera ?? 'none'}.pan`) !== undefined;
-  const switcher = useMemo(() => document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher', [document.devices]);
+  const switcher = useMemo(
+    () => document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher',
+    [document.devices],
+  );
   const window = windowOf(usePoint(`${switcher}.input${source.input ?? 0}Window`));
   const state = usePoint(`${switcher}.input${source.input ?? 0}Picture`);
   const meteors = usePoint(source.picture === 'sky' ? `${switcher}.meteors` : 'none.pan');
@@ -31,15 +44,47 @@ export const SourcePicture = memo(function SourcePicture({ source, document, dep
   if (layout !== null)
     return (
       <View style={styles.fill} aria-hidden>
-        <LayoutScene switcher={switcher} layout={layout} document={document} draw={(occupant) => <SourcePicture source={occupant} document={document} depth={depth + 1} />} />
+        <LayoutScene
+          switcher={switcher}
+          layout={layout}
+          document={document}
+          draw={(occupant) => <SourcePicture source={occupant} document={document} depth={depth + 1} />}
+        />
       </View>
     );
   return (
     <View style={styles.fill} aria-hidden>
-      <View style={window === null ? styles.fill : [styles.fill, { transform: [{ scale: window.scale }, { translateX: `${(0.5 - window.x) * 100}%` as never }, { translateY: `${(0.5 - window.y) * 100}%` as never }] }]}>
-        {lost ? <FixedScene picture={state === 'black' ? 'black' : 'none'} name={`${source.name}: no picture`} /> : camera && known ? <LiveScene camera={camera} /> : <FixedScene picture={camera ? 'none' : source.picture} meteors={Number(meteors ?? 0)} name={camera ? `${source.name}: no picture known` : source.name} />}
+      <View
+        style={
+          window === null
+            ? styles.fill
+            : [
+                styles.fill,
+                {
+                  transform: [
+                    { scale: window.scale },
+                    { translateX: `${(0.5 - window.x) * 100}%` as never },
+                    { translateY: `${(0.5 - window.y) * 100}%` as never },
+                  ],
+                },
+              ]
+        }
+      >
+        {lost ? (
+          <FixedScene picture={state === 'black' ? 'black' : 'none'} name={`${source.name}: no picture`} />
+        ) : camera && known ? (
+          <LiveScene camera={camera} />
+        ) : (
+          <FixedScene
+            picture={camera ? 'none' : source.picture}
+            meteors={Number(meteors ?? 0)}
+            name={camera ? `${source.name}: no picture known` : source.name}
+          />
+        )}
       </View>
-      {state === 'black' || state === 'frozen' ? <Text style={styles.state}>{state === 'black' ? 'picture is black' : 'picture is frozen'}</Text> : null}
+      {state === 'black' || state === 'frozen' ? (
+        <Text style={styles.state}>{state === 'black' ? 'picture is black' : 'picture is frozen'}</Text>
+      ) : null}
     </View>
   );
 });
@@ -52,5 +97,14 @@ export function windowOf(point: unknown): { readonly x: number; readonly y: numb
 
 const styles = StyleSheet.create({
   fill: { flex: 1 },
-  state: { position: 'absolute', left: 0, right: 0, bottom: 4, textAlign: 'center', fontFamily: font.semibold, fontSize: 14, color: colour.warning },
+  state: {
+    position: 'absolute',
+    left: 0,
+    right: 0,
+    bottom: 4,
+    textAlign: 'center',
+    fontFamily: font.semibold,
+    fontSize: 14,
+    color: colour.warning,
+  },
 });

@@ -10,7 +10,10 @@ const MOST_DENSITY = 2;
 /** Gives a canvas as many dots as its place on the screen has. */
 export function fit(canvas: HTMLCanvasElement): void {
   const density = Math.min(MOST_DENSITY, window.devicePixelRatio);
-  const [width, height] = [Math.max(1, Math.round(canvas.clientWidth * density)), Math.max(1, Math.round(canvas.clientHeight * density))];
+  const [width, height] = [
+    Math.max(1, Math.round(canvas.clientWidth * density)),
+    Math.max(1, Math.round(canvas.clientHeight * density)),
+  ];
   if (canvas.width !== width) canvas.width = width;
   if (canvas.height !== height) canvas.height = height;
 }

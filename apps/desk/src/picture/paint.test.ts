@@ -6,7 +6,8 @@ import { SHAPES, SKY } from './world';
 
 jest.mock('../live/LiveContext', () => ({}));
 
-const cornersOf = (path: string): [number, number][] => [...path.matchAll(/[ML](-?\d+) (-?\d+)/g)].map((match) => [Number(match[1]), Number(match[2])]);
+const cornersOf = (path: string): [number, number][] =>
+  [...path.matchAll(/[ML](-?\d+) (-?\d+)/g)].map((match) => [Number(match[1]), Number(match[2])]);
 const shapesFrom = SKY + 3 + 3;
 
 describe('the painted picture', () => {
@@ -36,7 +37,9 @@ describe('the painted picture', () => {
     const dome = paint({ pan: -120, tilt: 30, width: 63 }).filter((path) => path !== '').length;
     expect(desk).toBeLessThan(FILLS.length);
     expect(dome).toBeLessThan(FILLS.length);
-    expect(paint({ pan: 0, tilt: 0, width: 63 })[shapesFrom + SHAPES.findIndex((shape) => shape.points[0]?.[0] === -187.4)]).toBe('');
+    expect(
+      paint({ pan: 0, tilt: 0, width: 63 })[shapesFrom + SHAPES.findIndex((shape) => shape.points[0]?.[0] === -187.4)],
+    ).toBe('');
   });
 
   it('covers the whole frame with the lowest sky wherever it looks', () => {

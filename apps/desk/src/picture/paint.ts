@@ -29,7 +29,10 @@ const unit = (direction: number, elevation: number): [number, number, number] =>
 
 function outlineOf(points: readonly (readonly [number, number])[]): Outline {
   const vectors = points.map(([direction, elevation]) => unit(direction, elevation));
-  const sum = vectors.reduce<[number, number, number]>((all, one) => [all[0] + one[0], all[1] + one[1], all[2] + one[2]], [0, 0, 0]);
+  const sum = vectors.reduce<[number, number, number]>(
+    (all, one) => [all[0] + one[0], all[1] + one[1], all[2] + one[2]],
+    [0, 0, 0],
+  );
   const length = Math.hypot(...sum) || 1;
   const middle: [number, number, number] = [sum[0] / length, sum[1] / length, sum[2] / length];
   const nearest = Math.min(...vectors.map((one) => one[0] * middle[0] + one[1] * middle[1] + one[2] * middle[2]));
@@ -37,9 +40,15 @@ function outlineOf(points: readonly (readonly [number, number])[]): Outline {
 }
 
 const outlines = SHAPES.map((shape) => outlineOf(shape.points));
-const starVectors = ([0, 1, 2] as const).map((grade) => Float64Array.from(STARS.filter((star) => star.grade === grade).flatMap((star) => unit(star.direction, star.elevation))));
+const starVectors = ([0, 1, 2] as const).map((grade) =>
+  Float64Array.from(
+    STARS.filter((star) => star.grade === grade).flatMap((star) => unit(star.direction, star.elevation)),
+  ),
+);
 /** Each horizon's line once around, a point for each degree from −180°. */
-const horizonLines = HORIZONS.map((horizon) => Float64Array.from(Array.from({ length: 360 }, (_, at) => unit(at - 180, horizon.height(at - 180))).flat()));
+const horizonLines = HORIZONS.map((horizon) =>
+  Float64Array.from(Array.from({ length: 360 }, (_, at) => unit(at - 180, horizon.height(at - 180))).flat()),
+);
 
 /** Lowest elevation of each horizon, degrees. */
 const lowest = HORIZONS.map((horizon) => Math.min(...Array.from({ length: 360 }, (_, at) => horizon.height(at - 180))));

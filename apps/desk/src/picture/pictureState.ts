@@ -2,7 +2,11 @@ import type { ShowDocument, Source } from '@umbek/core/show';
 import { usePoint } from '../live/LiveContext';
 
 /** What is told of a picture that is not good. */
-const WORDS: Readonly<Record<string, string>> = { none: 'no picture', black: 'picture is black', frozen: 'picture is frozen' };
+const WORDS: Readonly<Record<string, string>> = {
+  none: 'no picture',
+  black: 'picture is black',
+  frozen: 'picture is frozen',
+};
 
 /** What the switcher says of the picture of a source, in words; empty while it is good, or nothing is known. */
 export function usePictureState(document: ShowDocument, source: Source | undefined): string {

@@ -10,18 +10,34 @@ import { colour, font } from '../theme/tokens';
 
 /** A finger must move so far, in points, before it is a drag. */
 const SLOP = 6;
-const clamp = (value: number, low: number, high: number): number => Math.round(Math.min(high, Math.max(low, value)) * 100) / 100;
+const clamp = (value: number, low: number, high: number): number =>
+  Math.round(Math.min(high, Math.max(low, value)) * 100) / 100;
 
 /**
  * The picture of a head, to aim in: what is grabbed comes under the finger. The picture follows the finger at once; the head is sent there
  * when it is let go, and the picture then shows where it really looks.
  */
-export function AimPicture({ device, settings, onAir }: { readonly device: Device; readonly settings: PtzSettings; readonly onAir: boolean }) {
+export function AimPicture({
+  device,
+  settings,
+  onAir,
+}: {
+  readonly device: Device;
+  readonly settings: PtzSettings;
+  readonly onAir: boolean;
+}) {
   const live = useLive();
   const frame = useRef<View | null>(null);
   const [offset, setOffset] = useState<{ x: number; y: number } | null>(null);
-  const [pan, tilt, zoom] = [usePoint(`${device.key}.pan`), usePoint(`${device.key}.tilt`), usePoint(`${device.key}.zoom`)];
-  const camera = useMemo(() => ({ key: device.key, heading: settings.heading, wideAngle: settings.wideAngle }), [device.key, settings.heading, settings.wideAngle]);
+  const [pan, tilt, zoom] = [
+    usePoint(`${device.key}.pan`),
+    usePoint(`${device.key}.tilt`),
+    usePoint(`${device.key}.zoom`),
+  ];
+  const camera = useMemo(
+    () => ({ key: device.key, heading: settings.heading, wideAngle: settings.wideAngle }),
+    [device.key, settings.heading, settings.wideAngle],
+  );
   useEffect(() => {
     const element = frame.current as unknown as HTMLElement | null;
     if (!element) return undefined;
@@ -62,9 +78,31 @@ export function AimPicture({ device, settings, onAir }: { readonly device: Devic
   }, [device.key, live, settings]);
   const known = typeof pan === 'number' && typeof tilt === 'number' && typeof zoom === 'number';
   return (
-    <View ref={frame} style={[styles.frame, onAir && styles.onAir]} testID="aim" accessibilityLabel={known ? `Picture of ${device.name}: pan ${pan}°, tilt ${tilt}°, zoom ${zoom} times. Drag to aim; the nudge keys do the same.` : `No picture of ${device.name}`} role="img">
+    <View
+      ref={frame}
+      style={[styles.frame, onAir && styles.onAir]}
+      testID="aim"
+      accessibilityLabel={
+        known
+          ? `Picture of ${device.name}: pan ${pan}°, tilt ${tilt}°, zoom ${zoom} times. Drag to aim; the nudge keys do the same.`
+          : `No picture of ${device.name}`
+      }
+      role="img"
+    >
       {known ? (
-        <View style={[styles.fill, offset ? { transform: [{ translateX: `${offset.x * 100}%` as never }, { translateY: `${offset.y * 100}%` as never }] } : null]}>
+        <View
+          style={[
+            styles.fill,
+            offset
+              ? {
+                  transform: [
+                    { translateX: `${offset.x * 100}%` as never },
+                    { translateY: `${offset.y * 100}%` as never },
+                  ],
+                }
+              : null,
+          ]}
+        >
           <LiveScene camera={camera} />
         </View>
       ) : (
@@ -87,12 +125,55 @@ export function AimPicture({ device, settings, onAir }: { readonly device: Devic
 }
 
 const styles = StyleSheet.create({
-  frame: { width: '100%', aspectRatio: 16 / 9, borderRadius: 5, overflow: 'hidden', backgroundColor: colour.raised, cursor: 'grab', touchAction: 'none', userSelect: 'none' } as object,
+  frame: {
+    width: '100%',
+    aspectRatio: 16 / 9,
+    borderRadius: 5,
+    overflow: 'hidden',
+    backgroundColor: colour.raised,
+    cursor: 'grab',
+    touchAction: 'none',
+    userSelect: 'none',
+  } as object,
   onAir: { boxShadow: `0 0 0 2px ${colour.onAir}` },
   fill: { flex: 1 },
-  ring: { position: 'absolute', left: '50%', top: '50%', width: 40, height: 40, marginLeft: -20, marginTop: -20, borderRadius: 20, borderWidth: 2, borderColor: 'rgba(233,228,214,0.75)' },
-  place: { position: 'absolute', left: 10, top: 12, fontFamily: font.medium, fontSize: 14, color: colour.text, backgroundColor: 'rgba(16,31,32,0.75)', paddingHorizontal: 8, paddingVertical: 2, borderRadius: 4, fontVariant: ['tabular-nums'] },
+  ring: {
+    position: 'absolute',
+    left: '50%',
+    top: '50%',
+    width: 40,
+    height: 40,
+    marginLeft: -20,
+    marginTop: -20,
+    borderRadius: 20,
+    borderWidth: 2,
+    borderColor: 'rgba(233,228,214,0.75)',
+  },
+  place: {
+    position: 'absolute',
+    left: 10,
+    top: 12,
+    fontFamily: font.medium,
+    fontSize: 14,
+    color: colour.text,
+    backgroundColor: 'rgba(16,31,32,0.75)',
+    paddingHorizontal: 8,
+    paddingVertical: 2,
+    borderRadius: 4,
+    fontVariant: ['tabular-nums'],
+  },
   bar: { position: 'absolute', top: 0, left: 0, right: 0, height: 6, backgroundColor: colour.onAir },
-  badge: { position: 'absolute', right: 10, top: 12, fontFamily: font.bold, fontSize: 13, color: '#FFFFFF', backgroundColor: '#C32A22', paddingHorizontal: 8, paddingVertical: 2, borderRadius: 4 },
+  badge: {
+    position: 'absolute',
+    right: 10,
+    top: 12,
+    fontFamily: font.bold,
+    fontSize: 13,
+    color: '#FFFFFF',
+    backgroundColor: '#C32A22',
+    paddingHorizontal: 8,
+    paddingVertical: 2,
+    borderRadius: 4,
+  },
   unknown: { margin: 'auto', fontFamily: font.medium, fontSize: 16, color: colour.muted },
 });

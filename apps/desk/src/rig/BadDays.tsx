@@ -11,24 +11,50 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
 type Standin = StandinsReply['standins'][number];
-const NO_FAULTS: StandinFaults = { dropIn: 0, dropOut: 0, doubleIn: 0, doubleOut: 0, delayMs: 0, silent: false, refuse: false, seed: 1 };
+const NO_FAULTS: StandinFaults = {
+  dropIn: 0,
+  dropOut: 0,
+  doubleIn: 0,
+  doubleOut: 0,
+  delayMs: 0,
+  silent: false,
+  refuse: false,
+  seed: 1,
+};
 /** So many simulations stand as buttons; more are chosen from a list. */
 const AS_BUTTONS = 8;
 
-const faulty = (faults: StandinFaults): boolean => (Object.keys(NO_FAULTS) as (keyof StandinFaults)[]).some((key) => key !== 'seed' && faults[key] !== NO_FAULTS[key]);
+const faulty = (faults: StandinFaults): boolean =>
+  (Object.keys(NO_FAULTS) as (keyof StandinFaults)[]).some((key) => key !== 'seed' && faults[key] !== NO_FAULTS[key]);
 
 /** What may go wrong with the stand-ins, so that a bad day can be rehearsed before it comes. */
 export function BadDays() {
   const queries = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
-  const { data } = useQuery({ queryKey: ['standins'], queryFn: async () => (await ask('/api/standins')).json() as Promise<StandinsReply>, refetchInterval: 4000, staleTime: 0 });
-  const calm = useMutation({ mutationFn: async (standins: readonly Standin[]) => Promise.all(standins.map((one) => ask(`/api/standins/${one.key}/faults`, NO_FAULTS))), onSettled: () => queries.invalidateQueries({ queryKey: ['standins'] }) });
+  const { data } = useQuery({
+    queryKey: ['standins'],
+    queryFn: async () => (await ask('/api/standins')).json() as Promise<StandinsReply>,
+    refetchInterval: 4000,
+    staleTime: 0,
+  });
+  const calm = useMutation({
+    mutationFn: async (standins: readonly Standin[]) =>
+      Promise.all(standins.map((one) => ask(`/api/standins/${one.key}/faults`, NO_FAULTS))),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['standins'] }),
+  });
   if (!data) return <Loading />;
   const troubled = data.standins.filter((one) => faulty(one.faults));
-  if (data.standins.length === 0) return <Text style={styles.text}>No device of this show is a stand-in of this machine. Real devices fail by themselves.</Text>;
+  if (data.standins.length === 0)
+    return (
+      <Text style={styles.text}>
+        No device of this show is a stand-in of this machine. Real devices fail by themselves.
+      </Text>
+    );
   return (
     <View style={styles.list}>
-      <Text style={styles.text}>{`${data.standins.length} stand-ins answer. What is set here happens on the wire: programs, lamps and the log find out as they would of real devices.`}</Text>
+      <Text
+        style={styles.text}
+      >{`${data.standins.length} stand-ins answer. What is set here happens on the wire: programs, lamps and the log find out as they would of real devices.`}</Text>
       {troubled.length > 0 ? (
         <Button mode="contained" style={styles.left} loading={calm.isPending} onPress={() => calm.mutate(troubled)}>
           {`Make ${troubled.length} well again`}
@@ -36,9 +62,17 @@ export function BadDays() {
       ) : null}
       {data.standins.map((standin) => (
         <View key={standin.key} style={[styles.card, faulty(standin.faults) && styles.bad]}>
-          <Pressable role="button" aria-expanded={open === standin.key} accessibilityLabel={`Stand-in ${standin.name}`} onPress={() => setOpen(open === standin.key ? null : standin.key)} style={styles.line}>
+          <Pressable
+            role="button"
+            aria-expanded={open === standin.key}
+            accessibilityLabel={`Stand-in ${standin.name}`}
+            onPress={() => setOpen(open === standin.key ? null : standin.key)}
+            style={styles.line}
+          >
             <Text style={styles.name}>{standin.name}</Text>
-            <Text style={[styles.text, faulty(standin.faults) && styles.warn]}>{faulty(standin.faults) ? faultWords(standin.faults) : 'well'}</Text>
+            <Text style={[styles.text, faulty(standin.faults) && styles.warn]}>
+              {faulty(standin.faults) ? faultWords(standin.faults) : 'well'}
+            </Text>
           </Pressable>
           {open === standin.key ? <StandinForm standin={standin} /> : null}
         </View>
@@ -55,7 +89,9 @@ function faultWords({ dropIn, dropOut, doubleIn, doubleOut, delayMs, silent, ref
     dropIn || dropOut ? `loses ${percent(Math.max(dropIn, dropOut))}` : '',
     doubleIn || doubleOut ? `doubles ${percent(Math.max(doubleIn, doubleOut))}` : '',
     delayMs ? `up to ${delayMs} ms late` : '',
-  ].filter(Boolean).join(', ');
+  ]
+    .filter(Boolean)
+    .join(', ');
 }
 
 function StandinForm({ standin }: { readonly standin: Standin }) {
@@ -66,12 +102,34 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
     const reply = (await response.json()) as { message?: string; mend?: string };
     edits.tell(response.ok ? words : `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim(), !response.ok);
   };
-  const settled = { onError: () => edits.tell('The engine cannot be reached; nothing was set.', true), onSettled: () => queries.invalidateQueries({ queryKey: ['standins'] }) };
-  const set = useMutation({ mutationFn: async (faults: StandinFaults) => told(await ask(`/api/standins/${standin.key}/faults`, faults), `${standin.name}: ${faulty(faults) ? faultWords(faults) : 'well again'}.`), ...settled });
-  const simulate = useMutation({ mutationFn: async ({ what, words }: Standin['simulations'][number]) => told(await ask(`/api/standins/${standin.key}/simulate`, { what }), `${standin.name}: ${words.toLowerCase()}.`), ...settled });
+  const settled = {
+    onError: () => edits.tell('The engine cannot be reached; nothing was set.', true),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['standins'] }),
+  };
+  const set = useMutation({
+    mutationFn: async (faults: StandinFaults) =>
+      told(
+        await ask(`/api/standins/${standin.key}/faults`, faults),
+        `${standin.name}: ${faulty(faults) ? faultWords(faults) : 'well again'}.`,
+      ),
+    ...settled,
+  });
+  const simulate = useMutation({
+    mutationFn: async ({ what, words }: Standin['simulations'][number]) =>
+      told(await ask(`/api/standins/${standin.key}/simulate`, { what }), `${standin.name}: ${words.toLowerCase()}.`),
+    ...settled,
+  });
   const { faults } = standin;
   const share = (label: string, keys: readonly ['dropIn', 'dropOut'] | readonly ['doubleIn', 'doubleOut']) => (
-    <NumberField label={label} unit="%" min={0} max={100} step={5} value={Math.round(faults[keys[0]] * 100)} onChange={(value) => set.mutate({ ...faults, [keys[0]]: value / 100, [keys[1]]: value / 100 })} />
+    <NumberField
+      label={label}
+      unit="%"
+      min={0}
+      max={100}
+      step={5}
+      value={Math.round(faults[keys[0]] * 100)}
+      onChange={(value) => set.mutate({ ...faults, [keys[0]]: value / 100, [keys[1]]: value / 100 })}
+    />
   );
   return (
     <View style={styles.form}>
@@ -92,16 +150,39 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
       ) : null}
       <View style={styles.toggle}>
         <Text style={styles.words}>Silent: hears and says nothing</Text>
-        <Switch value={faults.silent} accessibilityLabel={`${standin.name} silent`} onValueChange={(silent) => set.mutate({ ...faults, silent })} />
+        <Switch
+          value={faults.silent}
+          accessibilityLabel={`${standin.name} silent`}
+          onValueChange={(silent) => set.mutate({ ...faults, silent })}
+        />
       </View>
       <View style={styles.toggle}>
         <Text style={styles.words}>Refuses every command</Text>
-        <Switch value={faults.refuse} accessibilityLabel={`${standin.name} refuses`} onValueChange={(refuse) => set.mutate({ ...faults, refuse })} />
+        <Switch
+          value={faults.refuse}
+          accessibilityLabel={`${standin.name} refuses`}
+          onValueChange={(refuse) => set.mutate({ ...faults, refuse })}
+        />
       </View>
       {share('Messages lost', ['dropIn', 'dropOut'])}
       {share('Messages doubled', ['doubleIn', 'doubleOut'])}
-      <NumberField label="Late by up to" unit="ms" min={0} max={5000} step={50} value={faults.delayMs} onChange={(delayMs) => set.mutate({ ...faults, delayMs })} />
-      <Picker title={`Let something happen to ${standin.name}`} memory={`simulate.${standin.key}`} visible={picking} onClose={() => setPicking(false)} choices={standin.simulations.map((one) => ({ ...one, key: one.what, group: standin.name }))} onChoose={(choice) => simulate.mutate(choice)} />
+      <NumberField
+        label="Late by up to"
+        unit="ms"
+        min={0}
+        max={5000}
+        step={50}
+        value={faults.delayMs}
+        onChange={(delayMs) => set.mutate({ ...faults, delayMs })}
+      />
+      <Picker
+        title={`Let something happen to ${standin.name}`}
+        memory={`simulate.${standin.key}`}
+        visible={picking}
+        onClose={() => setPicking(false)}
+        choices={standin.simulations.map((one) => ({ ...one, key: one.what, group: standin.name }))}
+        onChoose={(choice) => simulate.mutate(choice)}
+      />
     </View>
   );
 }

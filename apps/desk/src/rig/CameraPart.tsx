@@ -35,19 +35,34 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   const recall = usePressState(`${device.key}.recall`);
   const nudge = usePressState(`${device.key}.nudge`);
   const travel = useTravel(device.key);
-  if (!parsed.success) return <Text style={styles.text}>The settings of this head do not fit. Correct them in Set-up.</Text>;
+  if (!parsed.success)
+    return <Text style={styles.text}>The settings of this head do not fit. Correct them in Set-up.</Text>;
   const settings = parsed.data;
   // Ways are foretold with what was learned; everything else goes by what is declared.
   const foretold = travel?.limits ? { ...settings, ...travel.limits } : settings;
   const positions = inOrder(document.positions.filter((one) => one.camera === device.key));
-  const setting = (key: 'nudgeSpeed' | 'onAirMoves' | 'onAirSeconds', value: unknown, what: string): void => edits.edit(`${what} of ${device.name}`, [changed('devices', device, 'settings', { ...device.settings, [key]: value })]);
+  const setting = (key: 'nudgeSpeed' | 'onAirMoves' | 'onAirSeconds', value: unknown, what: string): void =>
+    edits.edit(`${what} of ${device.name}`, [
+      changed('devices', device, 'settings', { ...device.settings, [key]: value }),
+    ]);
   const now = (): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null => placeNow(live.point, device.key);
   const storeNew = (): void => {
     const place = now();
     if (!place) return edits.tell(`${device.name} does not say where it looks, so there is nothing to store.`, true);
     const name = `Position ${positions.length + 1}`;
     const key = keyFrom(`${device.key} ${name}`, new Set(document.positions.map((one) => one.key)), 'position');
-    edits.edit(`Store ${name}`, [made('positions', { id: ulid(), key, name, camera: device.key, ...place, headNumber: null, inHead: null, order: orderBetween(inOrder(document.positions).at(-1)?.order ?? null, null) })]);
+    edits.edit(`Store ${name}`, [
+      made('positions', {
+        id: ulid(),
+        key,
+        name,
+        camera: device.key,
+        ...place,
+        headNumber: null,
+        inHead: null,
+        order: orderBetween(inOrder(document.positions).at(-1)?.order ?? null, null),
+      }),
+    ]);
   };
   const asking = [recall, nudge].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
   const step = Math.round(settings.nudgeSpeed * 100) / 100;
@@ -75,14 +90,38 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
       </View>
       <View style={styles.line}>
         <Text style={styles.label}>Speed</Text>
-        <IconButton icon="minus" accessibilityLabel="Slower" disabled={step <= 0.02} onPress={() => setting('nudgeSpeed', Math.max(0.02, Math.round((step - 0.02) * 100) / 100), 'Speed')} />
+        <IconButton
+          icon="minus"
+          accessibilityLabel="Slower"
+          disabled={step <= 0.02}
+          onPress={() => setting('nudgeSpeed', Math.max(0.02, Math.round((step - 0.02) * 100) / 100), 'Speed')}
+        />
         <Text style={styles.value}>{step.toFixed(2)} widths/s</Text>
-        <IconButton icon="plus" accessibilityLabel="Faster" disabled={step >= 1} onPress={() => setting('nudgeSpeed', Math.min(1, Math.round((step + 0.02) * 100) / 100), 'Speed')} />
+        <IconButton
+          icon="plus"
+          accessibilityLabel="Faster"
+          disabled={step >= 1}
+          onPress={() => setting('nudgeSpeed', Math.min(1, Math.round((step + 0.02) * 100) / 100), 'Speed')}
+        />
       </View>
       <Heading words="Moves on air" />
-      <Segments value={settings.onAirMoves} onChange={(to) => setting('onAirMoves', to, 'Moves on air')} options={ON_AIR.map(({ value, label }) => ({ value, label }))} />
+      <Segments
+        value={settings.onAirMoves}
+        onChange={(to) => setting('onAirMoves', to, 'Moves on air')}
+        options={ON_AIR.map(({ value, label }) => ({ value, label }))}
+      />
       <Text style={styles.small}>{ON_AIR.find(({ value }) => value === settings.onAirMoves)?.words}</Text>
-      {settings.onAirMoves === 'slow' ? <NumberField label="A slow move takes about" unit="s" min={0.5} max={60} step={0.5} value={settings.onAirSeconds} onChange={(seconds) => setting('onAirSeconds', seconds, 'Length of moves on air')} /> : null}
+      {settings.onAirMoves === 'slow' ? (
+        <NumberField
+          label="A slow move takes about"
+          unit="s"
+          min={0.5}
+          max={60}
+          step={0.5}
+          value={settings.onAirSeconds}
+          onChange={(seconds) => setting('onAirSeconds', seconds, 'Length of moves on air')}
+        />
+      ) : null}
       <Optics device={device} />
     </View>
   );
@@ -95,10 +134,19 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
             Store as new
           </Button>
         </Heading>
-        {positions.length === 0 ? <Text style={styles.text}>No position yet. Aim the camera, then store what it sees.</Text> : null}
+        {positions.length === 0 ? (
+          <Text style={styles.text}>No position yet. Aim the camera, then store what it sees.</Text>
+        ) : null}
         <View style={styles.grid}>
           {positions.map((position) => (
-            <PositionCard key={position.id} document={document} device={device} settings={foretold} position={position} now={now} />
+            <PositionCard
+              key={position.id}
+              document={document}
+              device={device}
+              settings={foretold}
+              position={position}
+              now={now}
+            />
           ))}
         </View>
         <PositionsTools device={device} settings={foretold} positions={positions} onAir={onAir} />
@@ -110,14 +158,23 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
 
 const ON_AIR = [
   { value: 'secondTouch', label: 'Ask', words: 'A move on air needs a second touch.' },
-  { value: 'slow', label: 'Slowly', words: 'A recall on air goes by itself, slowly enough to be seen. Nudges go as ever.' },
-  { value: 'allow', label: 'At once', words: 'A move on air goes at the head\'s own speed.' },
+  {
+    value: 'slow',
+    label: 'Slowly',
+    words: 'A recall on air goes by itself, slowly enough to be seen. Nudges go as ever.',
+  },
+  { value: 'allow', label: 'At once', words: "A move on air goes at the head's own speed." },
 ] as const;
 const [LEFT, RIGHT, UP, DOWN, CLOSER, WIDER] = [{ x: -1 }, { x: 1 }, { y: 1 }, { y: -1 }, { zoom: 1 }, { zoom: -1 }];
 
 /** Where a head looks now, with focus and iris where they are set by hand; null while it is not known. */
-function placeNow(point: (key: string) => string | number | boolean | undefined, key: string): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null {
-  const [pan, tilt, zoom, focus, iris] = ['pan', 'tilt', 'zoom', 'focus', 'iris'].map((name) => point(`${key}.${name}`));
+function placeNow(
+  point: (key: string) => string | number | boolean | undefined,
+  key: string,
+): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null {
+  const [pan, tilt, zoom, focus, iris] = ['pan', 'tilt', 'zoom', 'focus', 'iris'].map((name) =>
+    point(`${key}.${name}`),
+  );
   if (typeof pan !== 'number' || typeof tilt !== 'number' || typeof zoom !== 'number') return null;
   return {
     pan,
@@ -136,9 +193,23 @@ const styles = StyleSheet.create({
   nudges: { flexDirection: 'row', gap: 6, flexWrap: 'wrap' },
   line: { flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap', minHeight: 48 },
   label: { fontFamily: font.medium, fontSize: 16, color: colour.text, marginRight: 8 },
-  value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, fontVariant: ['tabular-nums'], minWidth: 100, textAlign: 'center' },
+  value: {
+    fontFamily: font.semibold,
+    fontSize: 16,
+    color: colour.text,
+    fontVariant: ['tabular-nums'],
+    minWidth: 100,
+    textAlign: 'center',
+  },
   small: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
   text: { fontFamily: font.regular, fontSize: 16, color: colour.muted },
-  asking: { fontFamily: font.semibold, fontSize: 15, color: colour.legend, backgroundColor: colour.warning, borderRadius: 5, padding: 8 },
+  asking: {
+    fontFamily: font.semibold,
+    fontSize: 15,
+    color: colour.legend,
+    backgroundColor: colour.warning,
+    borderRadius: 5,
+    padding: 8,
+  },
   grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
 });

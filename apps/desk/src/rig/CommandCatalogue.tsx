@@ -14,13 +14,31 @@ import { HoldCap } from './HoldCap';
 export function CommandCatalogue({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
   const [search, setSearch] = useState('');
   const [open, setOpen] = useState<string | null>(null);
-  const commands = Object.entries(kindOf(device, document)?.commands ?? {}).map(([key, definition]) => ({ key, group: key, words: definition.words, definition }));
+  const commands = Object.entries(kindOf(device, document)?.commands ?? {}).map(([key, definition]) => ({
+    key,
+    group: key,
+    words: definition.words,
+    definition,
+  }));
   return (
     <View style={styles.list}>
-      <Search placeholder="Search the commands" value={search} onChangeText={setSearch} style={styles.search} inputStyle={styles.searchInput} accessibilityLabel="Search the commands" />
+      <Search
+        placeholder="Search the commands"
+        value={search}
+        onChangeText={setSearch}
+        style={styles.search}
+        inputStyle={styles.searchInput}
+        accessibilityLabel="Search the commands"
+      />
       {searched(commands, search).map(({ key, definition }) => (
         <View key={key} style={styles.card}>
-          <Pressable role="button" aria-expanded={open === key} accessibilityLabel={definition.words} onPress={() => setOpen(open === key ? null : key)} style={styles.line}>
+          <Pressable
+            role="button"
+            aria-expanded={open === key}
+            accessibilityLabel={definition.words}
+            onPress={() => setOpen(open === key ? null : key)}
+            style={styles.line}
+          >
             <Text style={styles.words}>{definition.words}</Text>
             <Text style={styles.key}>{key}</Text>
           </Pressable>
@@ -32,13 +50,34 @@ export function CommandCatalogue({ document, device }: { readonly document: Show
 }
 
 /** One command with its parameters, to be sent now: held where it moves until told otherwise. */
-export function SendNow({ document, device, command, definition }: { readonly document: ShowDocument; readonly device: Device; readonly command: string; readonly definition: CommandDefinition }) {
+export function SendNow({
+  document,
+  device,
+  command,
+  definition,
+}: {
+  readonly document: ShowDocument;
+  readonly device: Device;
+  readonly command: string;
+  readonly definition: CommandDefinition;
+}) {
   const live = useLive();
   const fields = fieldsOf(definition);
-  const [params, setParams] = useState<Record<string, PlainValue>>(() => Object.fromEntries(fields.filter((field) => field.required || field.start !== null).map((field) => [field.key, field.reference === null ? startOf(field) : firstOf(document, device, field.reference)])));
+  const [params, setParams] = useState<Record<string, PlainValue>>(() =>
+    Object.fromEntries(
+      fields
+        .filter((field) => field.required || field.start !== null)
+        .map((field) => [
+          field.key,
+          field.reference === null ? startOf(field) : firstOf(document, device, field.reference),
+        ]),
+    ),
+  );
   const press = usePressState(`${device.key}.${command}`);
   const onAir = useOnAir(document, device);
-  const wrong = fields.find((field) => params[field.key] !== undefined && faultOf(field, params[field.key] ?? '') !== null);
+  const wrong = fields.find(
+    (field) => params[field.key] !== undefined && faultOf(field, params[field.key] ?? '') !== null,
+  );
   const seen = definition.seenOnAir && (device.kind !== 'ptzHead' || onAir);
   return (
     <View style={styles.body}>
@@ -52,7 +91,9 @@ export function SendNow({ document, device, command, definition }: { readonly do
           onChange={(value: Argument | undefined) =>
             setParams((now) => {
               const { [field.key]: before, ...rest } = now;
-              return value === undefined ? rest : { ...rest, [field.key]: typeof value === 'object' ? (before ?? '') : value };
+              return value === undefined
+                ? rest
+                : { ...rest, [field.key]: typeof value === 'object' ? (before ?? '') : value };
             })
           }
         />
@@ -60,15 +101,33 @@ export function SendNow({ document, device, command, definition }: { readonly do
       <View style={styles.row}>
         {definition.endedBy ? (
           <View style={styles.hold}>
-            <HoldCap device={device.key} command={command} params={params} sign="Hold" label={`Hold to send: ${definition.words}`} />
+            <HoldCap
+              device={device.key}
+              command={command}
+              params={params}
+              sign="Hold"
+              label={`Hold to send: ${definition.words}`}
+            />
           </View>
         ) : (
-          <Button mode="contained" disabled={wrong !== undefined} onPress={() => live.sendCommand(device.key, command, params)}>
+          <Button
+            mode="contained"
+            disabled={wrong !== undefined}
+            onPress={() => live.sendCommand(device.key, command, params)}
+          >
             Send now
           </Button>
         )}
         <Text style={[styles.state, press?.phase === 'failed' && styles.bad]}>
-          {press ? (press.phase === 'failed' || press.phase === 'asking' ? press.why : press.phase === 'done' ? 'done' : 'sent') : seen ? 'This is seen on air.' : ''}
+          {press
+            ? press.phase === 'failed' || press.phase === 'asking'
+              ? press.why
+              : press.phase === 'done'
+                ? 'done'
+                : 'sent'
+            : seen
+              ? 'This is seen on air.'
+              : ''}
         </Text>
       </View>
     </View>
@@ -76,13 +135,19 @@ export function SendNow({ document, device, command, definition }: { readonly do
 }
 
 const firstOf = (document: ShowDocument, device: Device, reference: 'source' | 'position' | 'reframe'): string =>
-  (reference === 'reframe' ? document.reframes[0]?.key : reference === 'position' ? document.positions.find((one) => one.camera === device.key)?.key : document.sources[0]?.key) ?? '';
+  (reference === 'reframe'
+    ? document.reframes[0]?.key
+    : reference === 'position'
+      ? document.positions.find((one) => one.camera === device.key)?.key
+      : document.sources[0]?.key) ?? '';
 
 /** Whether the picture of this head is on program. */
 export function useOnAir(document: ShowDocument, device: Device): boolean {
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const program = usePoint(`${switcher}.program`);
-  return document.sources.some((source) => source.camera === device.key && source.input !== null && source.input === program);
+  return document.sources.some(
+    (source) => source.camera === device.key && source.input !== null && source.input === program,
+  );
 }
 
 const styles = StyleSheet.create({

@@ -10,7 +10,11 @@ import { CSV_COLUMNS, type CsvTarget, planCsv } from './csvPlan';
 
 /** So many lines are shown before they are taken. */
 const SHOWN = 8;
-const TITLES: Readonly<Record<CsvTarget, string>> = { devices: 'Devices from a list', sources: 'Sources from a list', labels: 'Labels from a list' };
+const TITLES: Readonly<Record<CsvTarget, string>> = {
+  devices: 'Devices from a list',
+  sources: 'Sources from a list',
+  labels: 'Labels from a list',
+};
 
 interface CsvImportProps {
   readonly document: ShowDocument;
@@ -23,7 +27,10 @@ interface CsvImportProps {
 export function CsvImport({ document, target, router, onClose }: CsvImportProps) {
   const edits = useEdits();
   const [text, setText] = useState('');
-  const plan = useMemo(() => (text.trim() === '' ? null : planCsv(text, target, document, router)), [text, target, document, router]);
+  const plan = useMemo(
+    () => (text.trim() === '' ? null : planCsv(text, target, document, router)),
+    [text, target, document, router],
+  );
   const { needed, more } = CSV_COLUMNS[target];
   const take = (): void => {
     if (!plan) return;
@@ -33,9 +40,25 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
   return (
     <View style={styles.form}>
       <Heading words={TITLES[target]} />
-      <Text style={styles.hint}>{`The first line names the columns: ${needed.join(', ')}${more.length > 0 ? `, and if wanted ${more.join(', ')}` : ''}.`}</Text>
-      <TextInput mode="outlined" multiline value={text} onChangeText={setText} accessibilityLabel="The list as CSV" placeholder={`${[...needed, ...more].join(',')}\n…`} style={styles.input} contentStyle={styles.inputText} />
-      <Button mode="outlined" icon="upload" style={styles.left} onPress={() => void chooseFile('.csv,text/csv,text/plain').then((file) => file !== null && setText(file))}>
+      <Text
+        style={styles.hint}
+      >{`The first line names the columns: ${needed.join(', ')}${more.length > 0 ? `, and if wanted ${more.join(', ')}` : ''}.`}</Text>
+      <TextInput
+        mode="outlined"
+        multiline
+        value={text}
+        onChangeText={setText}
+        accessibilityLabel="The list as CSV"
+        placeholder={`${[...needed, ...more].join(',')}\n…`}
+        style={styles.input}
+        contentStyle={styles.inputText}
+      />
+      <Button
+        mode="outlined"
+        icon="upload"
+        style={styles.left}
+        onPress={() => void chooseFile('.csv,text/csv,text/plain').then((file) => file !== null && setText(file))}
+      >
         From a file
       </Button>
       {plan && plan.faults.length > 0 ? (
@@ -45,7 +68,9 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
               {`Line ${fault.line}: ${fault.words}`}
             </Text>
           ))}
-          {plan.faults.length > SHOWN ? <Text style={styles.fault}>{`and ${plan.faults.length - SHOWN} more lines`}</Text> : null}
+          {plan.faults.length > SHOWN ? (
+            <Text style={styles.fault}>{`and ${plan.faults.length - SHOWN} more lines`}</Text>
+          ) : null}
         </View>
       ) : null}
       {plan && plan.faults.length === 0 ? (
@@ -55,7 +80,9 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
               {line}
             </Text>
           ))}
-          {plan.preview.length > SHOWN ? <Text style={styles.text}>{`and ${plan.preview.length - SHOWN} more`}</Text> : null}
+          {plan.preview.length > SHOWN ? (
+            <Text style={styles.text}>{`and ${plan.preview.length - SHOWN} more`}</Text>
+          ) : null}
         </View>
       ) : null}
       <View style={styles.line}>

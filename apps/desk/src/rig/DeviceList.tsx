@@ -26,23 +26,55 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const { devices: told } = useLiveState();
   const [adding, setAdding] = useState<'one' | 'many' | 'list' | null>(null);
   const [search, setSearch] = useState('');
-  const stateOf = (device: Device) => told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
+  const stateOf = (device: Device) =>
+    told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
   const groups = useMemo(() => groupsOf(document, search), [document, search]);
   return (
     <View style={styles.list}>
-      {document.devices.length > MANY ? <Search placeholder="Search by name, kind, room or address" value={search} onChangeText={setSearch} accessibilityLabel="Search the devices" style={styles.search} inputStyle={styles.searchInput} /> : null}
-      {groups.length === 0 && document.devices.length > 0 ? <Text style={styles.hint}>No device is called that. Search for a part of its name, its kind, its room or its address.</Text> : null}
-      {document.devices.length === 0 ? <Text style={styles.hint}>No device yet. Add the switcher first, then the cameras: buttons and sources are made from what is here.</Text> : null}
+      {document.devices.length > MANY ? (
+        <Search
+          placeholder="Search by name, kind, room or address"
+          value={search}
+          onChangeText={setSearch}
+          accessibilityLabel="Search the devices"
+          style={styles.search}
+          inputStyle={styles.searchInput}
+        />
+      ) : null}
+      {groups.length === 0 && document.devices.length > 0 ? (
+        <Text style={styles.hint}>
+          No device is called that. Search for a part of its name, its kind, its room or its address.
+        </Text>
+      ) : null}
+      {document.devices.length === 0 ? (
+        <Text style={styles.hint}>
+          No device yet. Add the switcher first, then the cameras: buttons and sources are made from what is here.
+        </Text>
+      ) : null}
       {groups.map((group) => (
-      <View key={group.room} style={[styles.cards, width >= WIDE && styles.cardsWide]}>
-        {groups.length > 1 || group.room !== '' ? <View style={styles.wholeLine}><Heading words={group.room === '' ? 'Elsewhere' : group.room} /></View> : null}
-        {group.devices.map((device) => {
-          const state = stateOf(device);
-          const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
-          const reached = state?.state === 'reached';
-          return <DeviceCard key={device.id} device={device} kind={kindOf(device, document)?.words ?? device.kind} wide={width >= WIDE} state={state?.state} words={state?.words ?? ''} age={reached ? ageWords(age) : ''} />;
-        })}
-      </View>
+        <View key={group.room} style={[styles.cards, width >= WIDE && styles.cardsWide]}>
+          {groups.length > 1 || group.room !== '' ? (
+            <View style={styles.wholeLine}>
+              <Heading words={group.room === '' ? 'Elsewhere' : group.room} />
+            </View>
+          ) : null}
+          {group.devices.map((device) => {
+            const state = stateOf(device);
+            const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
+            const reached = state?.state === 'reached';
+            return (
+              <DeviceCard
+                key={device.id}
+                device={device}
+                kind={kindOf(device, document)?.words ?? device.kind}
+                wide={width >= WIDE}
+                state={state?.state}
+                words={state?.words ?? ''}
+                age={reached ? ageWords(age) : ''}
+              />
+            );
+          })}
+        </View>
       ))}
       {adding === 'one' ? <NewDevice document={document} onClose={() => setAdding(null)} /> : null}
       {adding === 'many' ? <ManyDevices document={document} onClose={() => setAdding(null)} /> : null}
@@ -78,10 +110,15 @@ const DeviceCard = memo(function DeviceCard({ device, kind, wide, state, words, 
   const reached = state === 'reached';
   return (
     <Link href={`/rig/${device.key}` as never} asChild>
-      <Pressable accessibilityLabel={`${device.name}, ${state ?? 'not known'}`} style={StyleSheet.flatten([styles.card, wide && styles.cardWide, !reached && styles.away])}>
+      <Pressable
+        accessibilityLabel={`${device.name}, ${state ?? 'not known'}`}
+        style={StyleSheet.flatten([styles.card, wide && styles.cardWide, !reached && styles.away])}
+      >
         <View style={styles.line}>
           <Text style={styles.name}>{device.name}</Text>
-          <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>{reached ? `● reached · ${age}` : `▲ ${state ?? 'not known'}`}</Text>
+          <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>
+            {reached ? `● reached · ${age}` : `▲ ${state ?? 'not known'}`}
+          </Text>
         </View>
         <Text style={styles.small}>{`${kind} · ${device.host}:${device.port}`}</Text>
         {reached || state === undefined ? null : <Text style={styles.words}>{words}</Text>}
@@ -98,14 +135,17 @@ export function groupsOf(document: ShowDocument, search: string): { room: string
   const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
   const groups = new Map<string, Device[]>();
   for (const device of inOrder(document.devices)) {
-    const text = `${device.name} ${kindOf(device, document)?.words ?? device.kind} ${device.room} ${device.host}:${device.port}`.toLowerCase();
+    const text =
+      `${device.name} ${kindOf(device, document)?.words ?? device.kind} ${device.room} ${device.host}:${device.port}`.toLowerCase();
     if (!wanted.every((word) => text.includes(word))) continue;
     const group = groups.get(device.room);
     if (group) group.push(device);
     else groups.set(device.room, [device]);
   }
   // Those without a room come last.
-  return [...groups].map(([room, found]) => ({ room, devices: found })).sort((a, b) => Number(a.room === '') - Number(b.room === ''));
+  return [...groups]
+    .map(([room, found]) => ({ room, devices: found }))
+    .sort((a, b) => Number(a.room === '') - Number(b.room === ''));
 }
 
 function NewDevice({ document, onClose }: { readonly document: ShowDocument; readonly onClose: () => void }) {
@@ -116,7 +156,11 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
   const [port, setPort] = useState('52381');
   const [room, setRoom] = useState('');
   const [profile, setProfile] = useState(document.profiles[0]?.key ?? '');
-  const wrong = (kind === GENERIC && profile === '') || name.trim() === '' || hostFault(host) !== null || portFault(port, host, document, null) !== null;
+  const wrong =
+    (kind === GENERIC && profile === '') ||
+    name.trim() === '' ||
+    hostFault(host) !== null ||
+    portFault(port, host, document, null) !== null;
   const add = (): void => {
     const device: Device = {
       id: ulid(),
@@ -135,8 +179,20 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
   return (
     <View style={styles.form}>
       <Heading words="A new device" />
-      <Segments value={kind} onChange={setKind} options={Object.values(DEVICE_KINDS).map((one) => ({ value: one.key, label: one.words }))} />
-      {kind !== GENERIC ? null : document.profiles.length === 0 ? <Text style={styles.hint}>There is no profile to follow yet. Make one under Profiles first.</Text> : <Segments value={profile} onChange={setProfile} options={document.profiles.map((one) => ({ value: one.key, label: one.content.name }))} />}
+      <Segments
+        value={kind}
+        onChange={setKind}
+        options={Object.values(DEVICE_KINDS).map((one) => ({ value: one.key, label: one.words }))}
+      />
+      {kind !== GENERIC ? null : document.profiles.length === 0 ? (
+        <Text style={styles.hint}>There is no profile to follow yet. Make one under Profiles first.</Text>
+      ) : (
+        <Segments
+          value={profile}
+          onChange={setProfile}
+          options={document.profiles.map((one) => ({ value: one.key, label: one.content.name }))}
+        />
+      )}
       <TextField label="Name" value={name} longest={120} onChange={setName} />
       <TextField label="Address" value={host} fault={hostFault} onChange={setHost} />
       <TextField label="Port" value={port} fault={(text) => portFault(text, host, document, null)} onChange={setPort} />
@@ -160,7 +216,15 @@ const styles = StyleSheet.create({
   search: { backgroundColor: colour.plate, borderRadius: 6, height: 48 },
   searchInput: { fontFamily: font.regular, fontSize: 17, minHeight: 0 },
   cardsWide: { flexDirection: 'row', flexWrap: 'wrap' },
-  card: { backgroundColor: colour.plate, borderRadius: 6, paddingHorizontal: 14, paddingVertical: 10, gap: 3, borderLeftWidth: 4, borderLeftColor: colour.hairline },
+  card: {
+    backgroundColor: colour.plate,
+    borderRadius: 6,
+    paddingHorizontal: 14,
+    paddingVertical: 10,
+    gap: 3,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.hairline,
+  },
   cardWide: { width: '49%' },
   away: { borderLeftColor: colour.warning },
   line: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 10 },

@@ -42,11 +42,18 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
   return (
     <ScrollView style={styles.all} contentContainerStyle={[styles.column, width >= WIDE && styles.wide]}>
       <View style={styles.head}>
-        <IconButton icon="chevron-left" accessibilityLabel="Back to the Rig" onPress={() => router.navigate('/rig' as never)} style={styles.back} />
+        <IconButton
+          icon="chevron-left"
+          accessibilityLabel="Back to the Rig"
+          onPress={() => router.navigate('/rig' as never)}
+          style={styles.back}
+        />
         <Text numberOfLines={1} style={styles.title} role="heading">
           {device.name}
         </Text>
-        <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>{reached ? `● reached · ${ageWords(age)}` : `▲ ${state?.state ?? 'not known'}`}</Text>
+        <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>
+          {reached ? `● reached · ${ageWords(age)}` : `▲ ${state?.state ?? 'not known'}`}
+        </Text>
         {width >= WIDE ? <UndoBar /> : null}
       </View>
       {reached || !state ? null : (
@@ -58,7 +65,14 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
         most={width >= WIDE ? 5 : 3}
         value={part}
         onChange={setPart}
-        options={[...(isHead ? [{ value: 'camera', label: 'Camera' }] : []), ...(device.kind === 'recorder' ? [{ value: 'files', label: 'Files' }] : []), { value: 'commands', label: 'Commands' }, { value: 'points', label: 'States' }, { value: 'messages', label: 'Wire' }, { value: 'setUp', label: 'Set-up' }]}
+        options={[
+          ...(isHead ? [{ value: 'camera', label: 'Camera' }] : []),
+          ...(device.kind === 'recorder' ? [{ value: 'files', label: 'Files' }] : []),
+          { value: 'commands', label: 'Commands' },
+          { value: 'points', label: 'States' },
+          { value: 'messages', label: 'Wire' },
+          { value: 'setUp', label: 'Set-up' },
+        ]}
       />
       {part === 'camera' ? <CameraPart document={document} device={device} /> : null}
       {part === 'files' ? <FileList device={device} /> : null}
@@ -78,5 +92,14 @@ const styles = StyleSheet.create({
   back: { margin: 0, marginLeft: -8 },
   title: { flexGrow: 1, flexShrink: 1, flexBasis: 110, fontFamily: font.bold, fontSize: 21, color: colour.text },
   state: { fontFamily: font.medium, fontSize: 14, fontVariant: ['tabular-nums'] },
-  words: { fontFamily: font.medium, fontSize: 15, color: colour.text, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 10 },
+  words: {
+    fontFamily: font.medium,
+    fontSize: 15,
+    color: colour.text,
+    backgroundColor: colour.raised,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    borderRadius: 5,
+    padding: 10,
+  },
 });

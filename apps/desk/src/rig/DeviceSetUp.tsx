@@ -27,23 +27,48 @@ function numbersOf(kind: string): { key: string; property: Property }[] {
   const schema = DEVICE_KINDS[kind]?.settings;
   if (!schema) return [];
   const { properties = {} } = z.toJSONSchema(schema, { io: 'input' }) as { properties?: Record<string, Property> };
-  return Object.entries(properties).flatMap(([key, property]) => (property.type === 'number' || property.type === 'integer' ? [{ key, property }] : []));
+  return Object.entries(properties).flatMap(([key, property]) =>
+    property.type === 'number' || property.type === 'integer' ? [{ key, property }] : [],
+  );
 }
 
-const plainWords = (key: string): string => key.replace(/([A-Z])/g, ' $1').toLowerCase().replace(/^./, (first) => first.toUpperCase());
+const plainWords = (key: string): string =>
+  key
+    .replace(/([A-Z])/g, ' $1')
+    .toLowerCase()
+    .replace(/^./, (first) => first.toUpperCase());
 
 /** Name, address and declared limits of a device. A new address is reached for at once. */
 export function DeviceSetUp({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
   const edits = useEdits();
   const router = useRouter();
   const numbers = useMemo(() => numbersOf(device.kind), [device.kind]);
-  const set = (field: keyof Device, to: unknown, what: string): void => edits.edit(`${what} of ${device.name}`, [changed('devices', device, field, to)]);
+  const set = (field: keyof Device, to: unknown, what: string): void =>
+    edits.edit(`${what} of ${device.name}`, [changed('devices', device, field, to)]);
   return (
     <View style={styles.all}>
-      <TextField label="Name" value={device.name} longest={120} fault={(text) => (text === '' ? 'Give the device a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
+      <TextField
+        label="Name"
+        value={device.name}
+        longest={120}
+        fault={(text) => (text === '' ? 'Give the device a name.' : null)}
+        onChange={(text) => set('name', text, 'Name')}
+      />
       <TextField label="Room" value={device.room} longest={60} onChange={(text) => set('room', text.trim(), 'Room')} />
-      <TextField label="Address" value={device.host} fault={hostFault} onChange={(text) => set('host', text.trim(), 'Address')} testID="host" />
-      <TextField label="Port" value={String(device.port)} fault={(text) => portFault(text, device.host, document, device.key)} onChange={(text) => set('port', Number(text), 'Port')} testID="port" />
+      <TextField
+        label="Address"
+        value={device.host}
+        fault={hostFault}
+        onChange={(text) => set('host', text.trim(), 'Address')}
+        testID="host"
+      />
+      <TextField
+        label="Port"
+        value={String(device.port)}
+        fault={(text) => portFault(text, device.host, document, device.key)}
+        onChange={(text) => set('port', Number(text), 'Port')}
+        testID="port"
+      />
       <Text style={styles.hint}>{`In expressions it is called ${device.key}, whatever its name.`}</Text>
       {numbers.length > 0 ? <Heading words="As declared" /> : null}
       {numbers.map(({ key, property }) => (
@@ -62,7 +87,10 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
         what={device.name}
         uses={usesOf(document, { kind: 'device', key: device.key })}
         onRemove={() => {
-          edits.edit(`Remove ${device.name}`, [...document.setUps.filter((one) => one.device === device.key).map((one) => removed('setUps', one)), removed('devices', device)]);
+          edits.edit(`Remove ${device.name}`, [
+            ...document.setUps.filter((one) => one.device === device.key).map((one) => removed('setUps', one)),
+            removed('devices', device),
+          ]);
           router.navigate('/rig' as never);
         }}
       />
@@ -73,11 +101,14 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
 /** What is cabled to a router's inputs and outputs, from a list. */
 function RouterLabels({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
   const [listing, setListing] = useState(false);
-  const count = (key: string): number => ((device.settings[key] as string[] | undefined) ?? []).filter((label) => label !== '').length;
+  const count = (key: string): number =>
+    ((device.settings[key] as string[] | undefined) ?? []).filter((label) => label !== '').length;
   return (
     <>
       <Heading words="Labels" />
-      <Text style={styles.hint}>{`${count('sourceLabels')} sources and ${count('destinationLabels')} destinations have a label.`}</Text>
+      <Text
+        style={styles.hint}
+      >{`${count('sourceLabels')} sources and ${count('destinationLabels')} destinations have a label.`}</Text>
       {listing ? (
         <CsvImport document={document} target="labels" router={device} onClose={() => setListing(false)} />
       ) : (

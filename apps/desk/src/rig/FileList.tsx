@@ -17,12 +17,21 @@ export function FileList({ device }: { readonly device: Device }) {
   return (
     <View style={styles.list}>
       {files.length === 0 ? <Text style={styles.text}>It has recorded nothing yet.</Text> : null}
-      {press?.phase === 'failed' ? <Text style={styles.bad} role="alert">{press.why}</Text> : null}
+      {press?.phase === 'failed' ? (
+        <Text style={styles.bad} role="alert">
+          {press.why}
+        </Text>
+      ) : null}
       {files.map((file) => (
         <View key={file} style={styles.line}>
           <Text style={styles.name}>{file}</Text>
           {file === writing ? <Text style={styles.text}>is being recorded</Text> : null}
-          <Button compact icon="download" accessibilityLabel={`Download ${file}`} onPress={() => void Linking.openURL(`/api/devices/${device.key}/files/${encodeURIComponent(file)}`)}>
+          <Button
+            compact
+            icon="download"
+            accessibilityLabel={`Download ${file}`}
+            onPress={() => void Linking.openURL(`/api/devices/${device.key}/files/${encodeURIComponent(file)}`)}
+          >
             Download
           </Button>
           <Button
@@ -46,7 +55,16 @@ export function FileList({ device }: { readonly device: Device }) {
 
 const styles = StyleSheet.create({
   list: { gap: 4, maxWidth: 720 },
-  line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 6, paddingLeft: 14, backgroundColor: colour.plate, borderRadius: 6, minHeight: 50 },
+  line: {
+    flexDirection: 'row',
+    flexWrap: 'wrap',
+    alignItems: 'center',
+    gap: 6,
+    paddingLeft: 14,
+    backgroundColor: colour.plate,
+    borderRadius: 6,
+    minHeight: 50,
+  },
   name: { flex: 1, minWidth: 140, fontFamily: font.medium, fontSize: 16, color: colour.text },
   text: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
   bad: { fontFamily: font.medium, fontSize: 15, color: colour.warning },

@@ -23,6 +23,18 @@ export const HoldCap = memo(function HoldCap({ device, command, params, sign, la
 });
 
 const styles = StyleSheet.create({
-  cap: { flex: 1, minWidth: 44, height: 54, backgroundColor: colour.cap, borderRadius: 6, alignItems: 'center', justifyContent: 'center', cursor: 'pointer', userSelect: 'none', touchAction: 'none', boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)' } as object,
+  cap: {
+    flex: 1,
+    minWidth: 44,
+    height: 54,
+    backgroundColor: colour.cap,
+    borderRadius: 6,
+    alignItems: 'center',
+    justifyContent: 'center',
+    cursor: 'pointer',
+    userSelect: 'none',
+    touchAction: 'none',
+    boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
+  } as object,
   sign: { fontFamily: font.bold, fontSize: 20, color: colour.legend },
 });

@@ -25,31 +25,58 @@ export function ManyDevices({ document, onClose }: { readonly document: ShowDocu
   const [port, setPort] = useState('9001');
   const [countsUp, setCountsUp] = useState<CountsUp>('port');
   const names = useMemo(() => manyNames({ pattern, words }), [pattern, words]);
-  const plan = useMemo(() => (names.ok ? planDevices(names.value, { kind, host, port: Number(port), countsUp }, document) : null), [names, kind, host, port, countsUp, document]);
+  const plan = useMemo(
+    () => (names.ok ? planDevices(names.value, { kind, host, port: Number(port), countsUp }, document) : null),
+    [names, kind, host, port, countsUp, document],
+  );
   const make = (): void => {
     if (!plan) return;
-    edits.edit(`Add ${plan.devices.length} from ${pattern}`, plan.devices.map((device) => made('devices', device)));
+    edits.edit(
+      `Add ${plan.devices.length} from ${pattern}`,
+      plan.devices.map((device) => made('devices', device)),
+    );
     onClose();
   };
   const faults = names.ok ? (plan?.faults ?? []) : [`${names.error.message} ${names.error.mend}`];
   return (
     <View style={styles.form}>
       <Heading words="Many devices alike" />
-      <Segments value={kind} onChange={setKind} options={Object.values(DEVICE_KINDS).filter((one) => one.key !== GENERIC).map((one) => ({ value: one.key, label: one.words }))} />
+      <Segments
+        value={kind}
+        onChange={setKind}
+        options={Object.values(DEVICE_KINDS)
+          .filter((one) => one.key !== GENERIC)
+          .map((one) => ({ value: one.key, label: one.words }))}
+      />
       <TextField label="Name, with {{words}} that change" value={pattern} longest={120} onChange={setPattern} />
       {wordsIn(pattern).map((word) => (
-        <TextField key={word} label={`{{${word}}}: a list (Dome, Gate) or a range (1-6, 01-30)`} value={words[word] ?? ''} longest={2000} onChange={(text) => setWords({ ...words, [word]: text })} />
+        <TextField
+          key={word}
+          label={`{{${word}}}: a list (Dome, Gate) or a range (1-6, 01-30)`}
+          value={words[word] ?? ''}
+          longest={2000}
+          onChange={(text) => setWords({ ...words, [word]: text })}
+        />
       ))}
       <TextField label="First address" value={host} fault={hostFault} onChange={setHost} />
       <TextField label="First port" value={port} onChange={setPort} />
-      <Segments value={countsUp} onChange={(to) => setCountsUp(to as CountsUp)} options={[{ value: 'port', label: 'Ports count up' }, { value: 'address', label: 'Addresses count up' }]} />
+      <Segments
+        value={countsUp}
+        onChange={(to) => setCountsUp(to as CountsUp)}
+        options={[
+          { value: 'port', label: 'Ports count up' },
+          { value: 'address', label: 'Addresses count up' },
+        ]}
+      />
       <View testID="many-preview" style={styles.preview}>
         {plan?.devices.slice(0, SHOWN).map((device) => (
           <Text key={device.key} style={styles.text}>
             {`${device.name} · ${device.host}:${device.port}${device.room === '' ? '' : ` · ${device.room}`}`}
           </Text>
         ))}
-        {plan && plan.devices.length > SHOWN ? <Text style={styles.text}>{`and ${plan.devices.length - SHOWN} more`}</Text> : null}
+        {plan && plan.devices.length > SHOWN ? (
+          <Text style={styles.text}>{`and ${plan.devices.length - SHOWN} more`}</Text>
+        ) : null}
       </View>
       {faults.length > 0 ? (
         <View role="alert" style={styles.preview}>
@@ -58,7 +85,9 @@ export function ManyDevices({ document, onClose }: { readonly document: ShowDocu
               {fault}
             </Text>
           ))}
-          {faults.length > SHOWN ? <Text style={styles.fault}>{`and ${faults.length - SHOWN} more like it`}</Text> : null}
+          {faults.length > SHOWN ? (
+            <Text style={styles.fault}>{`and ${faults.length - SHOWN} more like it`}</Text>
+          ) : null}
         </View>
       ) : null}
       <View style={styles.line}>

@@ -19,7 +19,16 @@ interface NameOrRemoveProps {
 }
 
 /** The menu of something that was stored: store again, rename, remove after saying where it is used. */
-export function NameOrRemove({ name, label, iconColor, style, uses, onStoreAgain, onName, onRemove }: NameOrRemoveProps) {
+export function NameOrRemove({
+  name,
+  label,
+  iconColor,
+  style,
+  uses,
+  onStoreAgain,
+  onName,
+  onRemove,
+}: NameOrRemoveProps) {
   const [open, setOpen] = useState<'name' | 'remove' | null>(null);
   const close = (): void => setOpen(null);
   return (
@@ -30,10 +39,27 @@ export function NameOrRemove({ name, label, iconColor, style, uses, onStoreAgain
           { icon: 'pencil', title: 'Rename', onPress: () => setOpen('name') },
           { icon: 'delete', title: 'Remove', onPress: () => setOpen('remove') },
         ]}
-        anchor={(show) => <IconButton icon="dots-vertical" size={18} {...(iconColor === undefined ? {} : { iconColor })} style={style} accessibilityLabel={`More for ${name}`} onPress={show} />}
+        anchor={(show) => (
+          <IconButton
+            icon="dots-vertical"
+            size={18}
+            {...(iconColor === undefined ? {} : { iconColor })}
+            style={style}
+            accessibilityLabel={`More for ${name}`}
+            onPress={show}
+          />
+        )}
       />
       <AppDialog visible={open !== null} onClose={close} actions={<Button onPress={close}>Close</Button>}>
-        {open === 'name' ? <TextField label={label} value={name} longest={120} fault={(text) => (text === '' ? 'Give it a name.' : null)} onChange={onName} /> : null}
+        {open === 'name' ? (
+          <TextField
+            label={label}
+            value={name}
+            longest={120}
+            fault={(text) => (text === '' ? 'Give it a name.' : null)}
+            onChange={onName}
+          />
+        ) : null}
         {open === 'remove' ? (
           <RemoveWithUses
             what={name}

@@ -17,7 +17,8 @@ const BALANCES = [
 /** Focus, iris and white balance of the camera, home and power. What is shown is what the head says. */
 export function Optics({ device }: { readonly device: Device }) {
   const live = useLive();
-  const send = (command: string, params: Record<string, string | number | boolean> = {}): void => live.sendCommand(device.key, command, params);
+  const send = (command: string, params: Record<string, string | number | boolean> = {}): void =>
+    live.sendCommand(device.key, command, params);
   const balance = usePoint(`${device.key}.whiteBalance`);
   const power = usePoint(`${device.key}.power`);
   const tally = usePoint(`${device.key}.tally`) === true;
@@ -27,7 +28,12 @@ export function Optics({ device }: { readonly device: Device }) {
       <Dial device={device} name="Focus" mode="focusMode" point="focus" unit="%" step={2} max={100} />
       <Dial device={device} name="Iris" mode="irisMode" point="iris" unit="" step={1} max={20} />
       <Text style={styles.label}>White balance</Text>
-      <Segments most={4} value={typeof balance === 'string' ? balance : ''} onChange={(mode) => send('whiteBalance', { mode })} options={BALANCES} />
+      <Segments
+        most={4}
+        value={typeof balance === 'string' ? balance : ''}
+        onChange={(mode) => send('whiteBalance', { mode })}
+        options={BALANCES}
+      />
       <View style={styles.row}>
         <Button mode="outlined" onPress={() => send('home')}>
           Home
@@ -43,12 +49,29 @@ export function Optics({ device }: { readonly device: Device }) {
   );
 }
 
-function Dial({ device, name, mode, point, unit, step, max }: { readonly device: Device; readonly name: string; readonly mode: string; readonly point: string; readonly unit: string; readonly step: number; readonly max: number }) {
+function Dial({
+  device,
+  name,
+  mode,
+  point,
+  unit,
+  step,
+  max,
+}: {
+  readonly device: Device;
+  readonly name: string;
+  readonly mode: string;
+  readonly point: string;
+  readonly unit: string;
+  readonly step: number;
+  readonly max: number;
+}) {
   const live = useLive();
   const how = usePoint(`${device.key}.${mode}`);
   const value = usePoint(`${device.key}.${point}`);
   const known = typeof value === 'number';
-  const set = (next: number): void => live.sendCommand(device.key, point, { [point]: Math.min(max, Math.max(0, Math.round(next))) });
+  const set = (next: number): void =>
+    live.sendCommand(device.key, point, { [point]: Math.min(max, Math.max(0, Math.round(next))) });
   return (
     <View style={styles.dial}>
       <Text style={styles.label}>{name}</Text>
@@ -62,9 +85,21 @@ function Dial({ device, name, mode, point, unit, step, max }: { readonly device:
           ]}
         />
       </View>
-      <IconButton icon="minus" size={20} accessibilityLabel={`${name} less`} disabled={!known} onPress={() => set(Number(value) - step)} />
+      <IconButton
+        icon="minus"
+        size={20}
+        accessibilityLabel={`${name} less`}
+        disabled={!known}
+        onPress={() => set(Number(value) - step)}
+      />
       <Text style={styles.value}>{known ? `${Math.round(value)} ${unit}`.trim() : '–'}</Text>
-      <IconButton icon="plus" size={20} accessibilityLabel={`${name} more`} disabled={!known} onPress={() => set(Number(value) + step)} />
+      <IconButton
+        icon="plus"
+        size={20}
+        accessibilityLabel={`${name} more`}
+        disabled={!known}
+        onPress={() => set(Number(value) + step)}
+      />
     </View>
   );
 }
@@ -74,6 +109,13 @@ const styles = StyleSheet.create({
   dial: { flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap' },
   label: { fontFamily: font.medium, fontSize: 16, color: colour.text, minWidth: 52 },
   mode: { flexGrow: 1, flexShrink: 1, flexBasis: 120, maxWidth: 190 },
-  value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, fontVariant: ['tabular-nums'], minWidth: 44, textAlign: 'center' },
+  value: {
+    fontFamily: font.semibold,
+    fontSize: 16,
+    color: colour.text,
+    fontVariant: ['tabular-nums'],
+    minWidth: 44,
+    textAlign: 'center',
+  },
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
 });

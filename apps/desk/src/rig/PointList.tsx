@@ -6,7 +6,13 @@ import { usePoint } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 
 /** Every state that the device gives back, as it is now. Lamps, waits and conditions read these. */
-export function PointList({ device, points }: { readonly device: Device; readonly points: Readonly<Record<string, PointDefinition>> }) {
+export function PointList({
+  device,
+  points,
+}: {
+  readonly device: Device;
+  readonly points: Readonly<Record<string, PointDefinition>>;
+}) {
   return (
     <View style={styles.list}>
       {Object.entries(points).map(([key, point]) => (
@@ -18,7 +24,16 @@ export function PointList({ device, points }: { readonly device: Device; readonl
 
 const Row = memo(function Row({ name, point }: { readonly name: string; readonly point: PointDefinition }) {
   const value = usePoint(name);
-  const shown = value === undefined ? 'not known' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : value === '' ? 'nothing' : `${value}${point.unit === undefined || typeof value !== 'number' ? '' : ` ${point.unit}`}`;
+  const shown =
+    value === undefined
+      ? 'not known'
+      : typeof value === 'boolean'
+        ? value
+          ? 'yes'
+          : 'no'
+        : value === ''
+          ? 'nothing'
+          : `${value}${point.unit === undefined || typeof value !== 'number' ? '' : ` ${point.unit}`}`;
   return (
     <View style={styles.row}>
       <View style={styles.fill}>
@@ -32,10 +47,24 @@ const Row = memo(function Row({ name, point }: { readonly name: string; readonly
 
 const styles = StyleSheet.create({
   list: { maxWidth: 720 },
-  row: { flexDirection: 'row', alignItems: 'center', gap: 12, paddingVertical: 7, borderBottomWidth: 1, borderBottomColor: colour.hairline },
+  row: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 12,
+    paddingVertical: 7,
+    borderBottomWidth: 1,
+    borderBottomColor: colour.hairline,
+  },
   fill: { flex: 1 },
   words: { fontFamily: font.medium, fontSize: 16, color: colour.text },
   key: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
-  value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, fontVariant: ['tabular-nums'], maxWidth: '50%', textAlign: 'right' },
+  value: {
+    fontFamily: font.semibold,
+    fontSize: 16,
+    color: colour.text,
+    fontVariant: ['tabular-nums'],
+    maxWidth: '50%',
+    textAlign: 'right',
+  },
   unknown: { color: colour.warning },
 });

@@ -23,8 +23,15 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
   const edits = useEdits();
   const [seconds, setSeconds] = useState(3);
   const round = useMutation({
-    mutationFn: () => runSteps(`Round through ${device.name}`, roundSteps(device.key, positions, settings, seconds * 1000), [device.key]),
-    onSuccess: (why) => edits.tell(why === null ? `${device.name} has been through ${positions.length} positions.` : `The round ended: ${why}`, why !== null),
+    mutationFn: () =>
+      runSteps(`Round through ${device.name}`, roundSteps(device.key, positions, settings, seconds * 1000), [
+        device.key,
+      ]),
+    onSuccess: (why) =>
+      edits.tell(
+        why === null ? `${device.name} has been through ${positions.length} positions.` : `The round ended: ${why}`,
+        why !== null,
+      ),
     onError: () => edits.tell('The engine cannot be reached; the round was not begun.', true),
   });
   const write = useMutation({
@@ -33,13 +40,20 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
       if (memories === null) return 'The head has no memory left: it holds 127 positions.';
       const why = await runSteps(`Positions into ${device.name}`, writeSteps(device.key, list, memories), [device.key]);
       if (why !== null) return why;
-      edits.edit(`Positions into ${device.name}`, list.flatMap((one) => {
-        const number = memories.get(one.key) ?? null;
-        return [...(number === one.headNumber ? [] : [changed('positions', one, 'headNumber', number)]), changed('positions', one, 'inHead', { pan: one.pan, tilt: one.tilt, zoom: one.zoom })];
-      }));
+      edits.edit(
+        `Positions into ${device.name}`,
+        list.flatMap((one) => {
+          const number = memories.get(one.key) ?? null;
+          return [
+            ...(number === one.headNumber ? [] : [changed('positions', one, 'headNumber', number)]),
+            changed('positions', one, 'inHead', { pan: one.pan, tilt: one.tilt, zoom: one.zoom }),
+          ];
+        }),
+      );
       return null;
     },
-    onSuccess: (why) => edits.tell(why === null ? 'The head holds these positions now.' : `Not all is in the head: ${why}`, why !== null),
+    onSuccess: (why) =>
+      edits.tell(why === null ? 'The head holds these positions now.' : `Not all is in the head: ${why}`, why !== null),
     onError: () => edits.tell('The engine cannot be reached; nothing was written.', true),
   });
   const behind = positions.filter((one) => headDiffers(one) !== false);
@@ -51,16 +65,30 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
         <View style={styles.number}>
           <NumberField label="Each for" unit="s" min={0} max={600} value={seconds} onChange={setSeconds} />
         </View>
-        <Button mode="outlined" icon="play-circle-outline" loading={round.isPending} disabled={busy || onAir} onPress={() => round.mutate()}>
+        <Button
+          mode="outlined"
+          icon="play-circle-outline"
+          loading={round.isPending}
+          disabled={busy || onAir}
+          onPress={() => round.mutate()}
+        >
           {`Run through ${positions.length}`}
         </Button>
       </View>
       <Text style={styles.text} testID="head-copies">
-        {behind.length === 0 ? 'The head holds each position as the show has it.' : `The head lacks, or holds otherwise: ${behind.map((one) => one.name).join(', ')}.`}
+        {behind.length === 0
+          ? 'The head holds each position as the show has it.'
+          : `The head lacks, or holds otherwise: ${behind.map((one) => one.name).join(', ')}.`}
       </Text>
       <View style={styles.row}>
         {behind.length > 0 ? (
-          <Button mode="outlined" icon="content-save-outline" loading={write.isPending} disabled={busy || onAir} onPress={() => write.mutate(behind)}>
+          <Button
+            mode="outlined"
+            icon="content-save-outline"
+            loading={write.isPending}
+            disabled={busy || onAir}
+            onPress={() => write.mutate(behind)}
+          >
             {`Write ${behind.length} into the head`}
           </Button>
         ) : null}
@@ -68,7 +96,9 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
           Write all, into a new head
         </Button>
       </View>
-      {onAir ? <Text style={styles.warn}>It is on air: rounds and writing move it, so they wait until it is not.</Text> : null}
+      {onAir ? (
+        <Text style={styles.warn}>It is on air: rounds and writing move it, so they wait until it is not.</Text>
+      ) : null}
       {busy ? <Text style={styles.text}>It runs now; stop it on the Desk, or with the slide.</Text> : null}
     </View>
   );

@@ -38,33 +38,62 @@ export function stepped(from: Window, x: number, y: number, zoom: number): Windo
   const scale = Math.min(MOST, Math.max(1, from.scale * ZOOM ** (zoom * seconds)));
   const half = 0.5 / scale;
   const inside = (value: number): number => rounded(Math.min(1 - half, Math.max(half, value)));
-  return { x: inside(from.x + (x * SPEED * seconds) / scale), y: inside(from.y + (y * SPEED * seconds) / scale), scale: rounded(scale) };
+  return {
+    x: inside(from.x + (x * SPEED * seconds) / scale),
+    y: inside(from.y + (y * SPEED * seconds) / scale),
+    scale: rounded(scale),
+  };
 }
 
 /** The window of a source that no motor moves: the same keys as a head's, and stored like positions. */
-export function ReframePart({ document, source, switcher }: { readonly document: ShowDocument; readonly source: Source; readonly switcher: string }) {
+export function ReframePart({
+  document,
+  source,
+  switcher,
+}: {
+  readonly document: ShowDocument;
+  readonly source: Source;
+  readonly switcher: string;
+}) {
   const live = useLive();
   const edits = useEdits();
   const point = `${switcher}.input${source.input ?? 0}Window`;
   const told = usePoint(point);
   const now = windowOf(told) ?? FULL;
   const stored = inOrder(document.reframes.filter((one) => one.source === source.key));
-  const send = (window: Window, frames: number): void => live.sendCommand(switcher, 'reframe', { source: source.key, ...window, frames });
+  const send = (window: Window, frames: number): void =>
+    live.sendCommand(switcher, 'reframe', { source: source.key, ...window, frames });
   const onAir = usePoint(`${switcher}.program`) === source.input;
   const store = (): void => {
     const name = `${source.shortName} ${stored.length + 1}`;
-    const reframe: Reframe = { id: ulid(), key: keyFrom(`${source.key} view ${stored.length + 1}`, new Set(document.reframes.map((one) => one.key)), 'view'), name, source: source.key, ...now, order: orderBetween(inOrder(document.reframes).at(-1)?.order ?? null, null) };
+    const reframe: Reframe = {
+      id: ulid(),
+      key: keyFrom(`${source.key} view ${stored.length + 1}`, new Set(document.reframes.map((one) => one.key)), 'view'),
+      name,
+      source: source.key,
+      ...now,
+      order: orderBetween(inOrder(document.reframes).at(-1)?.order ?? null, null),
+    };
     edits.edit(`Store ${name}`, [made('reframes', reframe)]);
   };
-  if (told === undefined) return <Text style={styles.text}>Its window is not known: the switcher does not answer.</Text>;
-  const key = (sign: string, label: string, x: number, y: number, zoom: number) => <StepKey sign={sign} label={label} onStep={() => send(stepped(windowOf(live.point(point)) ?? FULL, x, y, zoom), STEP_FRAMES)} />;
+  if (told === undefined)
+    return <Text style={styles.text}>Its window is not known: the switcher does not answer.</Text>;
+  const key = (sign: string, label: string, x: number, y: number, zoom: number) => (
+    <StepKey
+      sign={sign}
+      label={label}
+      onStep={() => send(stepped(windowOf(live.point(point)) ?? FULL, x, y, zoom), STEP_FRAMES)}
+    />
+  );
   return (
     <View style={styles.all}>
       <Heading words="Reframe" />
       <View style={[styles.frame, onAir && styles.onAir]}>
         <SourcePicture source={source} document={document} />
         <Text style={styles.place} testID="window">
-          {now.scale <= 1 ? 'full view' : `${now.scale.toFixed(1)}× at ${Math.round(now.x * 100)} %, ${Math.round(now.y * 100)} %`}
+          {now.scale <= 1
+            ? 'full view'
+            : `${now.scale.toFixed(1)}× at ${Math.round(now.x * 100)} %, ${Math.round(now.y * 100)} %`}
         </Text>
       </View>
       {onAir ? <Text style={styles.warn}>It is on air: what you move is seen.</Text> : null}
@@ -85,17 +114,45 @@ export function ReframePart({ document, source, switcher }: { readonly document:
         </Button>
       </View>
       {stored.map((reframe) => (
-        <Stored key={reframe.id} document={document} reframe={reframe} here={Math.abs(reframe.x - now.x) < 0.002 && Math.abs(reframe.y - now.y) < 0.002 && Math.abs(reframe.scale - now.scale) < 0.02} now={now} onRecall={() => live.sendCommand(switcher, 'reframeTo', { reframe: reframe.key, frames: RECALL_FRAMES })} />
+        <Stored
+          key={reframe.id}
+          document={document}
+          reframe={reframe}
+          here={
+            Math.abs(reframe.x - now.x) < 0.002 &&
+            Math.abs(reframe.y - now.y) < 0.002 &&
+            Math.abs(reframe.scale - now.scale) < 0.02
+          }
+          now={now}
+          onRecall={() => live.sendCommand(switcher, 'reframeTo', { reframe: reframe.key, frames: RECALL_FRAMES })}
+        />
       ))}
     </View>
   );
 }
 
-function Stored({ document, reframe, here, now, onRecall }: { readonly document: ShowDocument; readonly reframe: Reframe; readonly here: boolean; readonly now: Window; readonly onRecall: () => void }) {
+function Stored({
+  document,
+  reframe,
+  here,
+  now,
+  onRecall,
+}: {
+  readonly document: ShowDocument;
+  readonly reframe: Reframe;
+  readonly here: boolean;
+  readonly now: Window;
+  readonly onRecall: () => void;
+}) {
   const edits = useEdits();
   return (
     <View style={styles.stored}>
-      <Pressable role="button" accessibilityLabel={`Recall ${reframe.name}${here ? ', here' : ''}`} onPress={onRecall} style={styles.recall}>
+      <Pressable
+        role="button"
+        accessibilityLabel={`Recall ${reframe.name}${here ? ', here' : ''}`}
+        onPress={onRecall}
+        style={styles.recall}
+      >
         <Text style={styles.name}>{reframe.name}</Text>
         <Text style={styles.note}>{here ? 'here' : `${reframe.scale.toFixed(1)}×`}</Text>
       </Pressable>
@@ -104,7 +161,14 @@ function Stored({ document, reframe, here, now, onRecall }: { readonly document:
         label="Name of the view"
         style={styles.more}
         uses={() => usesOf(document, { kind: 'reframe', key: reframe.key })}
-        onStoreAgain={() => edits.edit(`Store ${reframe.name} again`, (['x', 'y', 'scale'] as const).flatMap((field) => (reframe[field] === now[field] ? [] : [changed('reframes', reframe, field, now[field])])))}
+        onStoreAgain={() =>
+          edits.edit(
+            `Store ${reframe.name} again`,
+            (['x', 'y', 'scale'] as const).flatMap((field) =>
+              reframe[field] === now[field] ? [] : [changed('reframes', reframe, field, now[field])],
+            ),
+          )
+        }
         onName={(name) => edits.edit(`Name view ${name}`, [changed('reframes', reframe, 'name', name)])}
         onRemove={() => edits.edit(`Remove ${reframe.name}`, [removed('reframes', reframe)])}
       />
@@ -113,7 +177,15 @@ function Stored({ document, reframe, here, now, onRecall }: { readonly document:
 }
 
 /** Steps while it is held. Nothing moves without a step, so that a lost release, page or network ends it by itself. */
-function StepKey({ sign, label, onStep }: { readonly sign: string; readonly label: string; readonly onStep: () => void }) {
+function StepKey({
+  sign,
+  label,
+  onStep,
+}: {
+  readonly sign: string;
+  readonly label: string;
+  readonly onStep: () => void;
+}) {
   const ref = useRef<View | null>(null);
   const step = useRef(onStep);
   step.current = onStep;
@@ -154,15 +226,54 @@ function StepKey({ sign, label, onStep }: { readonly sign: string; readonly labe
 
 const styles = StyleSheet.create({
   all: { gap: 10 },
-  frame: { width: '100%', maxWidth: 480, aspectRatio: 16 / 9, backgroundColor: '#000', borderRadius: 4, overflow: 'hidden' },
+  frame: {
+    width: '100%',
+    maxWidth: 480,
+    aspectRatio: 16 / 9,
+    backgroundColor: '#000',
+    borderRadius: 4,
+    overflow: 'hidden',
+  },
   onAir: { boxShadow: `inset 0 0 0 3px ${colour.onAir}` },
-  place: { position: 'absolute', left: 8, top: 8, fontFamily: font.medium, fontSize: 13, color: colour.text, backgroundColor: 'rgba(16,31,32,0.8)', paddingHorizontal: 8, paddingVertical: 3, borderRadius: 4, fontVariant: ['tabular-nums'] },
+  place: {
+    position: 'absolute',
+    left: 8,
+    top: 8,
+    fontFamily: font.medium,
+    fontSize: 13,
+    color: colour.text,
+    backgroundColor: 'rgba(16,31,32,0.8)',
+    paddingHorizontal: 8,
+    paddingVertical: 3,
+    borderRadius: 4,
+    fontVariant: ['tabular-nums'],
+  },
   keys: { flexDirection: 'row', gap: 6, flexWrap: 'wrap', maxWidth: 480 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  cap: { flex: 1, minWidth: 44, height: 54, backgroundColor: colour.cap, borderRadius: 6, alignItems: 'center', justifyContent: 'center', cursor: 'pointer', userSelect: 'none', touchAction: 'none', boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)' } as object,
+  cap: {
+    flex: 1,
+    minWidth: 44,
+    height: 54,
+    backgroundColor: colour.cap,
+    borderRadius: 6,
+    alignItems: 'center',
+    justifyContent: 'center',
+    cursor: 'pointer',
+    userSelect: 'none',
+    touchAction: 'none',
+    boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
+  } as object,
   sign: { fontFamily: font.bold, fontSize: 20, color: colour.legend },
   stored: { flexDirection: 'row', alignItems: 'center', gap: 4, maxWidth: 480 },
-  recall: { flex: 1, flexDirection: 'row', alignItems: 'center', minHeight: 46, paddingHorizontal: 12, backgroundColor: colour.raised, borderRadius: 5 },
+  recall: {
+    flex: 1,
+    flexDirection: 'row',
+    alignItems: 'center',
+    minHeight: 46,
+    paddingHorizontal: 12,
+    backgroundColor: colour.raised,
+    borderRadius: 5,
+  },
   name: { flex: 1, fontFamily: font.semibold, fontSize: 16, color: colour.text },
   note: { fontFamily: font.medium, fontSize: 14, color: colour.muted },
   more: { margin: 0, width: 44, height: 44 },

@@ -8,7 +8,17 @@ import { colour, font } from '../theme/tokens';
 const SHOWN = 12;
 
 /** Takes a thing away, after it was told where it is used. What is used cannot be taken away: its users would point at nothing. */
-export function RemoveWithUses({ what, uses, onRemove, label = 'Remove' }: { readonly what: string; readonly uses: readonly Use[]; readonly onRemove: () => void; readonly label?: string }) {
+export function RemoveWithUses({
+  what,
+  uses,
+  onRemove,
+  label = 'Remove',
+}: {
+  readonly what: string;
+  readonly uses: readonly Use[];
+  readonly onRemove: () => void;
+  readonly label?: string;
+}) {
   const [asked, setAsked] = useState(false);
   return (
     <View style={styles.all}>
@@ -19,7 +29,9 @@ export function RemoveWithUses({ what, uses, onRemove, label = 'Remove' }: { rea
             <Text style={styles.text}>{`${what} is used nowhere. Undo brings it back.`}</Text>
           ) : (
             <>
-              <Text style={styles.text}>{`${what} is used in ${uses.length} ${uses.length === 1 ? 'place' : 'places'}:`}</Text>
+              <Text
+                style={styles.text}
+              >{`${what} is used in ${uses.length} ${uses.length === 1 ? 'place' : 'places'}:`}</Text>
               {uses.slice(0, SHOWN).map((use, at) => (
                 <Text key={`${use.id}${at}`} style={styles.use}>
                   {use.where}
@@ -47,7 +59,14 @@ export function RemoveWithUses({ what, uses, onRemove, label = 'Remove' }: { rea
 
 const styles = StyleSheet.create({
   all: { gap: 4 },
-  box: { gap: 6, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 12 },
+  box: {
+    gap: 6,
+    backgroundColor: colour.raised,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    borderRadius: 5,
+    padding: 12,
+  },
   text: { fontFamily: font.medium, fontSize: 15, color: colour.text },
   use: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
   row: { flexDirection: 'row', gap: 8 },

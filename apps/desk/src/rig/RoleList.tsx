@@ -24,17 +24,34 @@ export function RoleList({ document }: { readonly document: ShowDocument }) {
   const roles = inOrder(document.roles);
   const add = (): void => {
     const name = `Role ${roles.length + 1}`;
-    const role: Role = { id: ulid(), key: keyFrom(name, new Set([...document.roles, ...document.sources].map((one) => one.key)), 'role'), name, person: '', source: document.sources[0]?.key ?? null, order: orderBetween(roles.at(-1)?.order ?? null, null) };
+    const role: Role = {
+      id: ulid(),
+      key: keyFrom(name, new Set([...document.roles, ...document.sources].map((one) => one.key)), 'role'),
+      name,
+      person: '',
+      source: document.sources[0]?.key ?? null,
+      order: orderBetween(roles.at(-1)?.order ?? null, null),
+    };
     edits.edit(`New role ${name}`, [made('roles', role)]);
     setOpen(role.id);
   };
   return (
     <View style={styles.list}>
       <Heading words="Roles" />
-      {roles.length === 0 ? <Text style={styles.small}>No role yet. A role such as Host stands wherever a source may, and finds the person on their line.</Text> : null}
+      {roles.length === 0 ? (
+        <Text style={styles.small}>
+          No role yet. A role such as Host stands wherever a source may, and finds the person on their line.
+        </Text>
+      ) : null}
       {roles.map((role) => (
         <View key={role.id} style={styles.card}>
-          <Pressable role="button" aria-expanded={open === role.id} accessibilityLabel={`Role ${role.name}`} onPress={() => setOpen(open === role.id ? null : role.id)} style={styles.line}>
+          <Pressable
+            role="button"
+            aria-expanded={open === role.id}
+            accessibilityLabel={`Role ${role.name}`}
+            onPress={() => setOpen(open === role.id ? null : role.id)}
+            style={styles.line}
+          >
             <Text style={styles.name}>{role.name}</Text>
             <SeatNow document={document} role={role} />
           </Pressable>
@@ -50,7 +67,9 @@ export function RoleList({ document }: { readonly document: ShowDocument }) {
 
 /** Everything that the gateways tell of who sits where. */
 function useGateways(document: ShowDocument): (key: string) => string | number | boolean | undefined {
-  const keys = document.devices.filter((one) => one.kind === 'guestGateway').flatMap((one) => [`${one.key}.waiting`, ...LINES.map((line) => `${one.key}.line${line}Guest`)]);
+  const keys = document.devices
+    .filter((one) => one.kind === 'guestGateway')
+    .flatMap((one) => [`${one.key}.waiting`, ...LINES.map((line) => `${one.key}.line${line}Guest`)]);
   const values = usePoints(keys);
   return (key) => values[keys.indexOf(key)];
 }
@@ -59,7 +78,15 @@ function SeatNow({ document, role }: { readonly document: ShowDocument; readonly
   const point = useGateways(document);
   const seat = seatOf(role, document, (key) => point(key) ?? UNKNOWN);
   const source = seat.source?.name ?? 'no source';
-  return <Text style={styles.small}>{seat.line ? `${role.person} on line ${seat.line.number}: ${source}` : role.person === '' ? source : `${role.person} on no line: ${source}`}</Text>;
+  return (
+    <Text style={styles.small}>
+      {seat.line
+        ? `${role.person} on line ${seat.line.number}: ${source}`
+        : role.person === ''
+          ? source
+          : `${role.person} on no line: ${source}`}
+    </Text>
+  );
 }
 
 function RoleForm({ document, role }: { readonly document: ShowDocument; readonly role: Role }) {
@@ -68,9 +95,16 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
   const point = useGateways(document);
   const [picking, setPicking] = useState(false);
   const [sure, setSure] = useState<{ gateway: string; line: number; guest: string } | null>(null);
-  const set = (field: keyof Role, to: unknown, what: string): void => edits.edit(`${what} of ${role.name}`, [changed('roles', role, field, to)]);
+  const set = (field: keyof Role, to: unknown, what: string): void =>
+    edits.edit(`${what} of ${role.name}`, [changed('roles', role, field, to)]);
   const seat = seatOf(role, document, (key) => point(key) ?? UNKNOWN);
-  const gateway = document.devices.find((one) => one.kind === 'guestGateway' && String(point(`${one.key}.waiting`) ?? '').split('\n').includes(role.person));
+  const gateway = document.devices.find(
+    (one) =>
+      one.kind === 'guestGateway' &&
+      String(point(`${one.key}.waiting`) ?? '')
+        .split('\n')
+        .includes(role.person),
+  );
   const lines = gateway ? LINES.filter((line) => point(`${gateway.key}.line${line}Guest`) !== undefined) : [];
   const bring = (line: number, guest: string): void => {
     if (!gateway) return;
@@ -83,12 +117,26 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
     live.sendCommand(sure.gateway, 'putOnLine', { guest: role.person, line: sure.line });
   };
   // A line on air asks for a second touch: the question stays until the person sits there.
-  const [taken, put] = [usePressState(`${gateway?.key ?? 'none'}.takeOff`), usePressState(`${gateway?.key ?? 'none'}.putOnLine`)];
+  const [taken, put] = [
+    usePressState(`${gateway?.key ?? 'none'}.takeOff`),
+    usePressState(`${gateway?.key ?? 'none'}.putOnLine`),
+  ];
   const refused = [taken, put].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
   return (
     <View style={styles.form}>
-      <TextField label="Name of the role" value={role.name} longest={120} fault={(text) => (text === '' ? 'Give the role a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
-      <TextField label="Person, as the gateway names them" value={role.person} longest={120} onChange={(text) => set('person', text.trim(), 'Person')} />
+      <TextField
+        label="Name of the role"
+        value={role.name}
+        longest={120}
+        fault={(text) => (text === '' ? 'Give the role a name.' : null)}
+        onChange={(text) => set('name', text, 'Name')}
+      />
+      <TextField
+        label="Person, as the gateway names them"
+        value={role.person}
+        longest={120}
+        onChange={(text) => set('person', text.trim(), 'Person')}
+      />
       <Text style={styles.small}>While the person sits on a line, its source is meant; otherwise this one:</Text>
       <Button mode="outlined" style={styles.left} onPress={() => setPicking(true)}>
         {document.sources.find((one) => one.key === role.source)?.name ?? 'No source'}
@@ -124,8 +172,22 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
           </View>
         </View>
       ) : null}
-      <RemoveWithUses what={role.name} uses={usesOf(document, { kind: 'role', key: role.key })} onRemove={() => edits.edit(`Remove ${role.name}`, [removed('roles', role)])} />
-      <Picker title="Which source, otherwise?" memory="sources" visible={picking} onClose={() => setPicking(false)} choices={[{ key: '', group: 'Sources', words: 'No source' }, ...document.sources.map((one) => ({ key: one.key, group: 'Sources', words: one.name }))]} onChoose={(choice) => set('source', choice.key === '' ? null : choice.key, 'Source')} />
+      <RemoveWithUses
+        what={role.name}
+        uses={usesOf(document, { kind: 'role', key: role.key })}
+        onRemove={() => edits.edit(`Remove ${role.name}`, [removed('roles', role)])}
+      />
+      <Picker
+        title="Which source, otherwise?"
+        memory="sources"
+        visible={picking}
+        onClose={() => setPicking(false)}
+        choices={[
+          { key: '', group: 'Sources', words: 'No source' },
+          ...document.sources.map((one) => ({ key: one.key, group: 'Sources', words: one.name })),
+        ]}
+        onChoose={(choice) => set('source', choice.key === '' ? null : choice.key, 'Source')}
+      />
     </View>
   );
 }
@@ -140,6 +202,13 @@ const styles = StyleSheet.create({
   words: { fontFamily: font.medium, fontSize: 15, color: colour.text },
   form: { padding: 14, gap: 10 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  ask: { gap: 8, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 12 },
+  ask: {
+    gap: 8,
+    backgroundColor: colour.raised,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    borderRadius: 5,
+    padding: 12,
+  },
   left: { alignSelf: 'flex-start' },
 });

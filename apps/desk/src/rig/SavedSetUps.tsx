@@ -19,22 +19,35 @@ export function SavedSetUps({ document }: { readonly document: ShowDocument }) {
     edits.edit(
       which.length === 1 ? `Save the set-up of ${which[0]?.name ?? ''}` : 'Save how the devices are set up',
       which.flatMap((device) => {
-        const points = Object.fromEntries(setUpPoints(device, document).flatMap(([point]) => {
-          const value = live.point(`${device.key}.${point}`);
-          return value === undefined ? [] : [[point, value]];
-        }));
+        const points = Object.fromEntries(
+          setUpPoints(device, document).flatMap(([point]) => {
+            const value = live.point(`${device.key}.${point}`);
+            return value === undefined ? [] : [[point, value]];
+          }),
+        );
         if (Object.keys(points).length === 0) return [];
         const before = document.setUps.find((one) => one.device === device.key);
-        return before ? [changed('setUps', before, 'points', points), changed('setUps', before, 'savedAt', savedAt)] : [made('setUps', { id: ulid(), device: device.key, savedAt, points } satisfies SetUp)];
+        return before
+          ? [changed('setUps', before, 'points', points), changed('setUps', before, 'savedAt', savedAt)]
+          : [made('setUps', { id: ulid(), device: device.key, savedAt, points } satisfies SetUp)];
       }),
     );
   };
-  if (devices.length === 0) return <Text style={styles.text}>No device of this show has a set-up that could be saved: a switcher would.</Text>;
+  if (devices.length === 0)
+    return <Text style={styles.text}>No device of this show has a set-up that could be saved: a switcher would.</Text>;
   return (
     <View style={styles.all}>
-      <Text style={styles.text}>Layouts, names and keyer settings live in the devices. Saved with the show, they can be compared and put back.</Text>
+      <Text style={styles.text}>
+        Layouts, names and keyer settings live in the devices. Saved with the show, they can be compared and put back.
+      </Text>
       {devices.map((device) => (
-        <DeviceSaved key={device.id} document={document} device={device} setUp={document.setUps.find((one) => one.device === device.key)} onSave={() => save([device])} />
+        <DeviceSaved
+          key={device.id}
+          document={document}
+          device={device}
+          setUp={document.setUps.find((one) => one.device === device.key)}
+          onSave={() => save([device])}
+        />
       ))}
     </View>
   );
@@ -53,26 +66,45 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
   const values = usePoints(keys);
   const reached = live.getState().devices.find((one) => one.key === device.key)?.state === 'reached';
   const differences = setUp ? differencesOf(device, setUp, document, (key) => values[keys.indexOf(key)]) : [];
-  const restore = (list: typeof differences): void => list.forEach(({ command }) => live.sendCommand(device.key, command.command, command.params));
+  const restore = (list: typeof differences): void =>
+    list.forEach(({ command }) => live.sendCommand(device.key, command.command, command.params));
   return (
     <View style={styles.card} testID={`saved-${device.key}`}>
       <Heading words={device.name} />
       <Text style={styles.text}>
-        {!setUp ? 'Its set-up was never saved.' : !reached ? `Saved ${when(setUp.savedAt)}. It does not answer, so nothing can be compared.` : differences.length === 0 ? `As it was saved ${when(setUp.savedAt)}.` : `${differences.length} ${differences.length === 1 ? 'thing is' : 'things are'} not as saved ${when(setUp.savedAt)}:`}
+        {!setUp
+          ? 'Its set-up was never saved.'
+          : !reached
+            ? `Saved ${when(setUp.savedAt)}. It does not answer, so nothing can be compared.`
+            : differences.length === 0
+              ? `As it was saved ${when(setUp.savedAt)}.`
+              : `${differences.length} ${differences.length === 1 ? 'thing is' : 'things are'} not as saved ${when(setUp.savedAt)}:`}
       </Text>
       {differences.map((difference) => (
         <View key={difference.point} style={styles.line}>
           <View style={styles.fill}>
             <Text style={styles.words}>{difference.words}</Text>
-            <Text style={styles.small}>{`now ${contentWords(difference.now, difference.words, document)} · saved ${contentWords(difference.saved, difference.words, document)}`}</Text>
+            <Text
+              style={styles.small}
+            >{`now ${contentWords(difference.now, difference.words, document)} · saved ${contentWords(difference.saved, difference.words, document)}`}</Text>
           </View>
-          <Button compact mode="outlined" accessibilityLabel={`Put back: ${difference.words}`} onPress={() => restore([difference])}>
+          <Button
+            compact
+            mode="outlined"
+            accessibilityLabel={`Put back: ${difference.words}`}
+            onPress={() => restore([difference])}
+          >
             Put back
           </Button>
         </View>
       ))}
       <View style={styles.row}>
-        <Button mode="outlined" disabled={!reached} onPress={onSave} accessibilityLabel={`Save the set-up of ${device.name} as it is now`}>
+        <Button
+          mode="outlined"
+          disabled={!reached}
+          onPress={onSave}
+          accessibilityLabel={`Save the set-up of ${device.name} as it is now`}
+        >
           Save as it is now
         </Button>
         {differences.length > 1 ? (
@@ -85,7 +117,8 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
   );
 }
 
-const when = (at: string): string => (at === '' ? '' : new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' }));
+const when = (at: string): string =>
+  at === '' ? '' : new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 
 const styles = StyleSheet.create({
   all: { gap: 10, maxWidth: 720 },

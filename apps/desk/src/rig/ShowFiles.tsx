@@ -32,37 +32,66 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
     edits.tell(`${reply.name ?? 'The show'} is open.`, false);
     await edits.load();
   };
-  const unreachable = (): void => setFaults([{ message: 'The engine cannot be reached; nothing was changed.', mend: 'Try again when it is back.' }]);
+  const unreachable = (): void =>
+    setFaults([{ message: 'The engine cannot be reached; nothing was changed.', mend: 'Try again when it is back.' }]);
   const take = useMutation({
     mutationFn: async () => {
       const text = await chooseFile('.json,application/json');
       if (text === null) return;
-      await settle(await fetch('/api/show', { method: 'POST', headers: { 'content-type': 'application/json' }, body: text }));
+      await settle(
+        await fetch('/api/show', { method: 'POST', headers: { 'content-type': 'application/json' }, body: text }),
+      );
     },
     onError: unreachable,
   });
-  const reset = useMutation({ mutationFn: async (to: 'demo' | 'empty') => settle(await ask('/api/show/reset', { to })), onError: unreachable, onSettled: () => setSure(null) });
-  const bringBack = useMutation({ mutationFn: async () => settle(await ask('/api/show/bring-back', {})), onError: unreachable });
+  const reset = useMutation({
+    mutationFn: async (to: 'demo' | 'empty') => settle(await ask('/api/show/reset', { to })),
+    onError: unreachable,
+    onSettled: () => setSure(null),
+  });
+  const bringBack = useMutation({
+    mutationFn: async () => settle(await ask('/api/show/bring-back', {})),
+    onError: unreachable,
+  });
   return (
     <View style={styles.all}>
       <Text style={styles.name}>{document.show.name}</Text>
       <Text style={styles.text}>
-        {[...COUNTED.map((name) => `${document[name].length} ${document[name].length === 1 ? name.slice(0, -1) : name}`), `${document.show.frameRate} frames a second`].join(', ')}
+        {[
+          ...COUNTED.map(
+            (name) => `${document[name].length} ${document[name].length === 1 ? name.slice(0, -1) : name}`,
+          ),
+          `${document.show.frameRate} frames a second`,
+        ].join(', ')}
       </Text>
       <Versions document={document} />
       <Heading words="As a file" />
       <View style={styles.row}>
-        <Button mode="contained" icon="download" onPress={() => void Linking.openURL('/api/show/file')} accessibilityLabel="Export the show">
+        <Button
+          mode="contained"
+          icon="download"
+          onPress={() => void Linking.openURL('/api/show/file')}
+          accessibilityLabel="Export the show"
+        >
           Export
         </Button>
-        <Button mode="outlined" icon="upload" loading={take.isPending} onPress={() => take.mutate()} accessibilityLabel="Import a show">
+        <Button
+          mode="outlined"
+          icon="upload"
+          loading={take.isPending}
+          onPress={() => take.mutate()}
+          accessibilityLabel="Import a show"
+        >
           Import
         </Button>
         <Button mode="text" onPress={() => void Linking.openURL('/api/show/schema.json')}>
           JSON Schema
         </Button>
       </View>
-      <Text style={styles.text}>An import is checked as a whole before anything changes. It takes the place of this show; runs under way finish as they began.</Text>
+      <Text style={styles.text}>
+        An import is checked as a whole before anything changes. It takes the place of this show; runs under way finish
+        as they began.
+      </Text>
       {faults.length > 0 ? (
         <View style={styles.faults} role="alert" testID="file-faults">
           <Text style={styles.fault}>Nothing was changed.</Text>
@@ -88,7 +117,9 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
         </View>
       ) : (
         <View style={styles.faults}>
-          <Text style={styles.text}>{`${document.show.name} is put aside and ${sure === 'demo' ? 'the demo show as it comes' : 'an empty show'} takes its place. One step back stays possible.`}</Text>
+          <Text
+            style={styles.text}
+          >{`${document.show.name} is put aside and ${sure === 'demo' ? 'the demo show as it comes' : 'an empty show'} takes its place. One step back stays possible.`}</Text>
           <View style={styles.row}>
             <Button onPress={() => setSure(null)}>Keep this show</Button>
             <Button mode="contained" loading={reset.isPending} onPress={() => reset.mutate(sure)}>
@@ -106,6 +137,13 @@ const styles = StyleSheet.create({
   name: { fontFamily: font.semibold, fontSize: 20, color: colour.text },
   text: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
-  faults: { gap: 6, backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.warning, borderRadius: 5, padding: 12 },
+  faults: {
+    gap: 6,
+    backgroundColor: colour.raised,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    borderRadius: 5,
+    padding: 12,
+  },
   fault: { fontFamily: font.semibold, fontSize: 16, color: colour.text },
 });

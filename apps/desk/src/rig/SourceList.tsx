@@ -38,19 +38,53 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
     const inputs = new Set(sources.map((one) => one.input));
     const input = Array.from({ length: 64 }, (_, at) => at + 1).find((one) => !inputs.has(one)) ?? null;
     const name = `Source ${sources.length + 1}`;
-    const source: Source = { id: ulid(), key: keyFrom(name, new Set([...sources, ...document.roles].map((one) => one.key)), 'source'), name, shortName: `Src ${sources.length + 1}`, family: 'slate', input, camera: null, picture: 'none',
-      line: null, order: orderBetween(sources.at(-1)?.order ?? null, null) };
+    const source: Source = {
+      id: ulid(),
+      key: keyFrom(name, new Set([...sources, ...document.roles].map((one) => one.key)), 'source'),
+      name,
+      shortName: `Src ${sources.length + 1}`,
+      family: 'slate',
+      input,
+      camera: null,
+      picture: 'none',
+      line: null,
+      order: orderBetween(sources.at(-1)?.order ?? null, null),
+    };
     edits.edit(`New source ${name}`, [made('sources', source)]);
     setOpen(source.id);
   };
   const list = (
     <>
-      {sources.length === 0 ? <Text style={styles.hint}>No source yet. A source is a named picture; it tells the switcher&apos;s number for it, and which head moves it.</Text> : null}
-      {sources.length > MANY ? <Search placeholder="Search by name, short name, family or input" value={search} onChangeText={setSearch} accessibilityLabel="Search the sources" style={styles.search} inputStyle={styles.searchInput} /> : null}
-      {found.length === 0 && sources.length > 0 ? <Text style={styles.hint}>No source is called that. Search for a part of its name, its family or its input.</Text> : null}
+      {sources.length === 0 ? (
+        <Text style={styles.hint}>
+          No source yet. A source is a named picture; it tells the switcher&apos;s number for it, and which head moves
+          it.
+        </Text>
+      ) : null}
+      {sources.length > MANY ? (
+        <Search
+          placeholder="Search by name, short name, family or input"
+          value={search}
+          onChangeText={setSearch}
+          accessibilityLabel="Search the sources"
+          style={styles.search}
+          inputStyle={styles.searchInput}
+        />
+      ) : null}
+      {found.length === 0 && sources.length > 0 ? (
+        <Text style={styles.hint}>
+          No source is called that. Search for a part of its name, its family or its input.
+        </Text>
+      ) : null}
       {found.slice(0, shown).map((source) => (
         <View key={source.id} style={[styles.card, wide && open === source.id && styles.chosen]}>
-          <Pressable role="button" aria-expanded={open === source.id} accessibilityLabel={`Source ${source.name}`} onPress={() => setOpen(open === source.id ? null : source.id)} style={styles.line}>
+          <Pressable
+            role="button"
+            aria-expanded={open === source.id}
+            accessibilityLabel={`Source ${source.name}`}
+            onPress={() => setOpen(open === source.id ? null : source.id)}
+            style={styles.line}
+          >
             <View style={[styles.swatch, familyFill(source.family)]} />
             <Text style={styles.name}>{source.name}</Text>
             <OnBus document={document} source={source} />
@@ -110,7 +144,8 @@ export function sourcesFound(sources: readonly Source[], search: string): readon
   const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
   if (wanted.length === 0) return sources;
   return sources.filter((source) => {
-    const text = `${source.name} ${source.shortName} ${source.family} ${source.input === null ? 'no input' : `input ${source.input}`}`.toLowerCase();
+    const text =
+      `${source.name} ${source.shortName} ${source.family} ${source.input === null ? 'no input' : `input ${source.input}`}`.toLowerCase();
     return wanted.every((word) => text.includes(word));
   });
 }
@@ -129,10 +164,28 @@ function Names({ document }: { readonly document: ShowDocument }) {
   if (!switcher || others.length === 0) return null;
   return (
     <>
-      <Button mode="outlined" icon="upload" onPress={() => others.forEach(({ source }) => live.sendCommand(switcher.key, 'name', { input: source.input ?? 1, name: source.name.slice(0, 60) }))}>
+      <Button
+        mode="outlined"
+        icon="upload"
+        onPress={() =>
+          others.forEach(({ source }) =>
+            live.sendCommand(switcher.key, 'name', { input: source.input ?? 1, name: source.name.slice(0, 60) }),
+          )
+        }
+      >
         {`Tell the switcher ${others.length} ${others.length === 1 ? 'name' : 'names'}`}
       </Button>
-      <Button mode="text" onPress={() => edits.edit(`Names from ${switcher.name}`, others.filter(({ name }) => name !== '').map(({ source, name }) => changed('sources', source, 'name', name)))}>
+      <Button
+        mode="text"
+        onPress={() =>
+          edits.edit(
+            `Names from ${switcher.name}`,
+            others
+              .filter(({ name }) => name !== '')
+              .map(({ source, name }) => changed('sources', source, 'name', name)),
+          )
+        }
+      >
         {`Take ${others.length === 1 ? 'its name' : 'its names'}`}
       </Button>
     </>
@@ -141,10 +194,18 @@ function Names({ document }: { readonly document: ShowDocument }) {
 
 function OnBus({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
-  const [program, preview, held] = [usePoint(`${switcher}.program`), usePoint(`${switcher}.preview`), usePoint(`${switcher}.input${source.input ?? 0}Name`)];
+  const [program, preview, held] = [
+    usePoint(`${switcher}.program`),
+    usePoint(`${switcher}.preview`),
+    usePoint(`${switcher}.input${source.input ?? 0}Name`),
+  ];
   const picture = usePictureState(document, source);
   const told = [
-    source.input !== null && program === source.input ? 'on air' : source.input !== null && preview === source.input ? 'next' : '',
+    source.input !== null && program === source.input
+      ? 'on air'
+      : source.input !== null && preview === source.input
+        ? 'next'
+        : '',
     picture,
     typeof held === 'string' && held !== source.name ? `the switcher calls it ${held}` : '',
   ];
@@ -154,8 +215,11 @@ function OnBus({ document, source }: { readonly document: ShowDocument; readonly
 function SourceForm({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
   const edits = useEdits();
   const [picking, setPicking] = useState(false);
-  const set = (field: keyof Source, to: unknown, what: string): void => edits.edit(`${what} of ${source.name}`, [changed('sources', source, field, to)]);
-  const other = document.sources.find((one) => one.id !== source.id && one.input !== null && one.input === source.input);
+  const set = (field: keyof Source, to: unknown, what: string): void =>
+    edits.edit(`${what} of ${source.name}`, [changed('sources', source, field, to)]);
+  const other = document.sources.find(
+    (one) => one.id !== source.id && one.input !== null && one.input === source.input,
+  );
   const head = document.devices.find((one) => one.key === source.camera);
   const switcher = document.devices.find((one) => one.kind === 'switcher');
   const own = switcher !== undefined && source.input !== null && !isSwitcherInput(source.input, switcher.settings);
@@ -167,34 +231,80 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
           <SourcePicture source={source} document={document} />
         </View>
       )}
-      <TextField label="Name" value={source.name} longest={120} fault={(text) => (text === '' ? 'Give the source a name.' : null)} onChange={(text) => set('name', text, 'Name')} />
-      <TextField label="Short name, fits a cap" value={source.shortName} longest={16} onChange={(text) => set('shortName', text, 'Short name')} />
-      <NumberField label="Input of the switcher" value={source.input ?? 0} min={0} max={1024} whole onChange={(input) => set('input', input === 0 ? null : input, 'Input')} />
-      {other ? <Text style={styles.warn}>{`${other.name} is on input ${source.input ?? 0} as well: both are the same picture.`}</Text> : null}
+      <TextField
+        label="Name"
+        value={source.name}
+        longest={120}
+        fault={(text) => (text === '' ? 'Give the source a name.' : null)}
+        onChange={(text) => set('name', text, 'Name')}
+      />
+      <TextField
+        label="Short name, fits a cap"
+        value={source.shortName}
+        longest={16}
+        onChange={(text) => set('shortName', text, 'Short name')}
+      />
+      <NumberField
+        label="Input of the switcher"
+        value={source.input ?? 0}
+        min={0}
+        max={1024}
+        whole
+        onChange={(input) => set('input', input === 0 ? null : input, 'Input')}
+      />
+      {other ? (
+        <Text
+          style={styles.warn}
+        >{`${other.name} is on input ${source.input ?? 0} as well: both are the same picture.`}</Text>
+      ) : null}
       <Text style={styles.small}>0 stands for no input.</Text>
       <Heading words="Family" />
       <FamilyChoice value={source.family} onChange={(family) => family && set('family', family, 'Family')} />
-      <NumberField label="Guest line that it carries" value={source.line ?? 0} min={0} max={64} whole onChange={(line) => set('line', line === 0 ? null : line, 'Line')} />
+      <NumberField
+        label="Guest line that it carries"
+        value={source.line ?? 0}
+        min={0}
+        max={64}
+        whole
+        onChange={(line) => set('line', line === 0 ? null : line, 'Line')}
+      />
       <Text style={styles.small}>0 stands for none.</Text>
       <Heading words="Moved by" />
       <Button mode="outlined" style={styles.left} onPress={() => setPicking(true)}>
         {head?.name ?? 'No head'}
       </Button>
-      {own ? <Text style={styles.small}>{`${switcher.name} has no such input. The numbers behind its inputs are its own outputs: drawn as it tells them, and never reframed.`}</Text> : null}
+      {own ? (
+        <Text
+          style={styles.small}
+        >{`${switcher.name} has no such input. The numbers behind its inputs are its own outputs: drawn as it tells them, and never reframed.`}</Text>
+      ) : null}
       {source.camera === null && !own ? (
         <>
           <Heading words="Drawn as" />
-          <Segments value={source.picture} onChange={(picture) => set('picture', picture, 'Picture')} options={['none', 'sky', 'chart', 'black'].map((value) => ({ value, label: value }))} />
+          <Segments
+            value={source.picture}
+            onChange={(picture) => set('picture', picture, 'Picture')}
+            options={['none', 'sky', 'chart', 'black'].map((value) => ({ value, label: value }))}
+          />
         </>
       ) : null}
       {reframed ? <ReframePart document={document} source={source} switcher={switcher.key} /> : null}
-      <RemoveWithUses what={source.name} uses={usesOf(document, { kind: 'source', key: source.key })} onRemove={() => edits.edit(`Remove ${source.name}`, [removed('sources', source)])} />
+      <RemoveWithUses
+        what={source.name}
+        uses={usesOf(document, { kind: 'source', key: source.key })}
+        onRemove={() => edits.edit(`Remove ${source.name}`, [removed('sources', source)])}
+      />
       <Picker
         title="Which head moves it?"
         memory="heads"
         visible={picking}
         onClose={() => setPicking(false)}
-        choices={[{ key: '', group: 'Heads', words: 'No head' }, ...document.devices.filter((one) => one.kind === 'ptzHead').map((one) => ({ key: one.key, group: 'Heads', words: one.name }))]}
+        choices={[
+          { key: '', group: 'Heads', words: 'No head' },
+          ...document.devices
+            .filter((one) => one.kind === 'ptzHead')
+            .map((one) => ({ key: one.key, group: 'Heads', words: one.name })),
+        ]}
         onChoose={(choice) => set('camera', choice.key === '' ? null : choice.key, 'Head')}
       />
     </View>
@@ -206,7 +316,14 @@ const styles = StyleSheet.create({
   columns: { flexDirection: 'row', gap: 16, alignItems: 'flex-start' },
   column: { flex: 1, gap: 8, minWidth: 0 },
   chosen: { backgroundColor: colour.raised },
-  picture: { width: '100%', maxWidth: 360, aspectRatio: 16 / 9, borderRadius: 4, overflow: 'hidden', backgroundColor: colour.raised },
+  picture: {
+    width: '100%',
+    maxWidth: 360,
+    aspectRatio: 16 / 9,
+    borderRadius: 4,
+    overflow: 'hidden',
+    backgroundColor: colour.raised,
+  },
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
   card: { backgroundColor: colour.plate, borderRadius: 6, overflow: 'hidden' },
   line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 50, paddingRight: 14 },

@@ -38,12 +38,21 @@ interface TravelPartProps {
 /** How long the ways of this head take: as measured, as declared, and as learned from its own recalls. */
 export function TravelPart({ document, device, travel }: TravelPartProps) {
   const queries = useQueryClient();
-  const forget = useMutation({ mutationFn: () => ask(`/api/devices/${device.key}/travel/forget`, {}), onSettled: () => queries.invalidateQueries({ queryKey: ['travel', device.key] }) });
+  const forget = useMutation({
+    mutationFn: () => ask(`/api/devices/${device.key}/travel/forget`, {}),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['travel', device.key] }),
+  });
   if (!travel) return null;
   const { learned, limits, lines } = travel;
   const last = lines.slice(-12);
   const nameOf = (place: TravelReply['lines'][number]['to']): string =>
-    document.positions.find((one) => one.camera === device.key && Math.abs(one.pan - place.pan) < 0.2 && Math.abs(one.tilt - place.tilt) < 0.2 && Math.abs(one.zoom / place.zoom - 1) < 0.02)?.name ?? 'elsewhere';
+    document.positions.find(
+      (one) =>
+        one.camera === device.key &&
+        Math.abs(one.pan - place.pan) < 0.2 &&
+        Math.abs(one.tilt - place.tilt) < 0.2 &&
+        Math.abs(one.zoom / place.zoom - 1) < 0.02,
+    )?.name ?? 'elsewhere';
   return (
     <View style={styles.all}>
       <Heading words="Ways and their times" />
@@ -61,16 +70,23 @@ export function TravelPart({ document, device, travel }: TravelPartProps) {
       ) : null}
       {last.length > 0 ? (
         <View role="list" style={styles.list}>
-          {[...last].reverse().slice(0, 5).map((line) => (
-            <Text key={line.at} role="listitem" style={styles.line}>
-              {`${nameOf(line.from)} → ${nameOf(line.to)}: ${(line.measuredMs / 1000).toFixed(2)} s measured, ${(line.declaredMs / 1000).toFixed(2)} s declared${line.learnedMs === null ? '' : `, ${(line.learnedMs / 1000).toFixed(2)} s learned`}`}
-            </Text>
-          ))}
+          {[...last]
+            .reverse()
+            .slice(0, 5)
+            .map((line) => (
+              <Text key={line.at} role="listitem" style={styles.line}>
+                {`${nameOf(line.from)} → ${nameOf(line.to)}: ${(line.measuredMs / 1000).toFixed(2)} s measured, ${(line.declaredMs / 1000).toFixed(2)} s declared${line.learnedMs === null ? '' : `, ${(line.learnedMs / 1000).toFixed(2)} s learned`}`}
+              </Text>
+            ))}
         </View>
       ) : null}
       {learned && limits ? (
         <Text style={styles.text}>
-          {AXES.map((axis) => (learned.runs[axis] === 0 ? `${axis} as declared` : `${axis} ${Math.round((limits[`${axis}Speed`] ?? 0) * 10) / 10}${axis === 'zoom' ? ' codes' : '°'}/s`)).join(' · ')}
+          {AXES.map((axis) =>
+            learned.runs[axis] === 0
+              ? `${axis} as declared`
+              : `${axis} ${Math.round((limits[`${axis}Speed`] ?? 0) * 10) / 10}${axis === 'zoom' ? ' codes' : '°'}/s`,
+          ).join(' · ')}
         </Text>
       ) : null}
       {lines.length > 0 ? (

@@ -29,7 +29,11 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
   const queries = useQueryClient();
   const [name, setName] = useState('');
   const [open, setOpen] = useState<string | null>(null);
-  const { data, isError } = useQuery({ queryKey: ['versions'], queryFn: () => read<VersionsReply>('/api/versions'), staleTime: 0 });
+  const { data, isError } = useQuery({
+    queryKey: ['versions'],
+    queryFn: () => read<VersionsReply>('/api/versions'),
+    staleTime: 0,
+  });
   const settled = async (response: Response, words: string): Promise<void> => {
     const reply = (await response.json()) as { message?: string; mend?: string };
     edits.tell(response.ok ? words : `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim(), !response.ok);
@@ -37,16 +41,24 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
   };
   const unreachable = (): void => edits.tell('The engine cannot be reached; nothing was changed.', true);
   const keep = useMutation({
-    mutationFn: async (as: string) => settled(await ask('/api/versions', { id: ulid(), name: as, by: editorName() }), `${as} is kept.`),
+    mutationFn: async (as: string) =>
+      settled(await ask('/api/versions', { id: ulid(), name: as, by: editorName() }), `${as} is kept.`),
     onSuccess: () => setName(''),
     onError: unreachable,
   });
-  const drop = useMutation({ mutationFn: async ({ id, name: as }: Listed) => settled(await fetch(`/api/versions/${id}`, { method: 'DELETE' }), `${as} was let go.`), onError: unreachable });
+  const drop = useMutation({
+    mutationFn: async ({ id, name: as }: Listed) =>
+      settled(await fetch(`/api/versions/${id}`, { method: 'DELETE' }), `${as} was let go.`),
+    onError: unreachable,
+  });
   const versions = data?.versions ?? [];
   return (
     <>
       <Heading words="Versions" />
-      <Text style={styles.text}>Keep the show under a name before you change it. Later you see what has changed since, and go back in one step, which can be undone.</Text>
+      <Text style={styles.text}>
+        Keep the show under a name before you change it. Later you see what has changed since, and go back in one step,
+        which can be undone.
+      </Text>
       <View style={styles.row}>
         <View style={styles.field}>
           <TextField label="Name of the version" value={name} longest={120} onChange={(text) => setName(text.trim())} />
@@ -55,14 +67,28 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
           Keep this version
         </Button>
       </View>
-      {isError ? <Text style={styles.warn}>The versions cannot be read: the engine or its database does not answer.</Text> : data && versions.length === 0 ? <Text style={styles.text}>None is kept yet.</Text> : null}
+      {isError ? (
+        <Text style={styles.warn}>The versions cannot be read: the engine or its database does not answer.</Text>
+      ) : data && versions.length === 0 ? (
+        <Text style={styles.text}>None is kept yet.</Text>
+      ) : null}
       {versions.map((version) => (
         <View key={version.id} style={styles.card}>
-          <Pressable role="button" aria-expanded={open === version.id} accessibilityLabel={`Version ${version.name}`} onPress={() => setOpen(open === version.id ? null : version.id)} style={styles.line}>
+          <Pressable
+            role="button"
+            aria-expanded={open === version.id}
+            accessibilityLabel={`Version ${version.name}`}
+            onPress={() => setOpen(open === version.id ? null : version.id)}
+            style={styles.line}
+          >
             <Text style={styles.name}>{version.name}</Text>
-            <Text style={styles.text}>{`${new Date(version.at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })}${version.by === '' ? '' : ` · ${version.by}`}`}</Text>
+            <Text
+              style={styles.text}
+            >{`${new Date(version.at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })}${version.by === '' ? '' : ` · ${version.by}`}`}</Text>
           </Pressable>
-          {open === version.id ? <Comparison version={version} document={document} onDrop={() => drop.mutate(version)} /> : null}
+          {open === version.id ? (
+            <Comparison version={version} document={document} onDrop={() => drop.mutate(version)} />
+          ) : null}
         </View>
       ))}
     </>
@@ -70,29 +96,66 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
 }
 
 /** What going back to a version would change, and going back. */
-function Comparison({ version, document, onDrop }: { readonly version: Listed; readonly document: ShowDocument; readonly onDrop: () => void }) {
+function Comparison({
+  version,
+  document,
+  onDrop,
+}: {
+  readonly version: Listed;
+  readonly document: ShowDocument;
+  readonly onDrop: () => void;
+}) {
   const edits = useEdits();
   const [sure, setSure] = useState(false);
-  const { data, isError } = useQuery({ queryKey: ['versions', version.id], queryFn: () => read<VersionReply>(`/api/versions/${version.id}`), staleTime: Infinity });
-  const changes: readonly Change[] | null = useMemo(() => (data ? changesBetween(document, data.document) : null), [data, document]);
+  const { data, isError } = useQuery({
+    queryKey: ['versions', version.id],
+    queryFn: () => read<VersionReply>(`/api/versions/${version.id}`),
+    staleTime: Infinity,
+  });
+  const changes: readonly Change[] | null = useMemo(
+    () => (data ? changesBetween(document, data.document) : null),
+    [data, document],
+  );
   const words = useMemo(() => (changes === null ? [] : changeWords(changes, document)), [changes, document]);
-  if (isError) return <Text style={[styles.body, styles.warn]}>It cannot be read: the engine or its database does not answer, or it was kept by an Umbek that described shows otherwise.</Text>;
+  if (isError)
+    return (
+      <Text style={[styles.body, styles.warn]}>
+        It cannot be read: the engine or its database does not answer, or it was kept by an Umbek that described shows
+        otherwise.
+      </Text>
+    );
   if (changes === null) return <Text style={[styles.body, styles.text]}>Comparing…</Text>;
   return (
     <View style={styles.body} testID={`version-${version.name}`}>
-      <Text style={styles.strong}>{changes.length === 0 ? 'The show is as it was then.' : `Going back changes ${words.length} ${words.length === 1 ? 'thing' : 'things'}:`}</Text>
+      <Text style={styles.strong}>
+        {changes.length === 0
+          ? 'The show is as it was then.'
+          : `Going back changes ${words.length} ${words.length === 1 ? 'thing' : 'things'}:`}
+      </Text>
       {words.slice(0, LISTED).map((line) => (
         <Text key={line} style={styles.text}>
           {line}
         </Text>
       ))}
       {words.length > LISTED ? <Text style={styles.text}>{`and ${words.length - LISTED} more`}</Text> : null}
-      {changes.length > MOST_CHANGES ? <Text style={styles.warn}>{`These are ${changes.length} changes; at most ${MOST_CHANGES} fit into one edit. Save it as a file and import that.`}</Text> : null}
+      {changes.length > MOST_CHANGES ? (
+        <Text
+          style={styles.warn}
+        >{`These are ${changes.length} changes; at most ${MOST_CHANGES} fit into one edit. Save it as a file and import that.`}</Text>
+      ) : null}
       <View style={styles.row}>
-        <Button mode="contained" disabled={changes.length === 0 || changes.length > MOST_CHANGES} onPress={() => edits.edit(`Back to ${version.name}`, changes)}>
+        <Button
+          mode="contained"
+          disabled={changes.length === 0 || changes.length > MOST_CHANGES}
+          onPress={() => edits.edit(`Back to ${version.name}`, changes)}
+        >
           {`Back to ${version.name}`}
         </Button>
-        <Button mode="outlined" icon="download" onPress={() => void Linking.openURL(`/api/versions/${version.id}/file`)}>
+        <Button
+          mode="outlined"
+          icon="download"
+          onPress={() => void Linking.openURL(`/api/versions/${version.id}/file`)}
+        >
           As a file
         </Button>
         <Button mode="text" onPress={() => (sure ? onDrop() : setSure(true))}>
@@ -110,7 +173,16 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap', alignItems: 'center' },
   field: { flexGrow: 1, flexBasis: 200, maxWidth: 420 },
   card: { backgroundColor: colour.plate, borderRadius: 6, overflow: 'hidden' },
-  line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', alignContent: 'center', columnGap: 12, minHeight: 50, paddingHorizontal: 14, paddingVertical: 6 },
+  line: {
+    flexDirection: 'row',
+    flexWrap: 'wrap',
+    alignItems: 'center',
+    alignContent: 'center',
+    columnGap: 12,
+    minHeight: 50,
+    paddingHorizontal: 14,
+    paddingVertical: 6,
+  },
   name: { flexGrow: 1, fontFamily: font.semibold, fontSize: 17, color: colour.text },
   body: { padding: 14, paddingTop: 0, gap: 8 },
 });

@@ -4,9 +4,12 @@ import type { ShowDocument } from '@umbek/core/show';
 export function hostFault(host: string): string | null {
   const text = host.trim();
   if (text === '') return 'Give an address, such as 127.0.0.1.';
-  if (text.length > 253 || !/^[A-Za-z0-9.:_-]+$/.test(text)) return 'An address holds letters, digits, dots and hyphens.';
-  if (/^[\d.]+$/.test(text) && !/^(\d{1,3}\.){3}\d{1,3}$/.test(text)) return 'An IP address has four numbers with dots between.';
-  if (/^[\d.]+$/.test(text) && text.split('.').some((part) => Number(part) > 255)) return 'Each number of an IP address is at most 255.';
+  if (text.length > 253 || !/^[A-Za-z0-9.:_-]+$/.test(text))
+    return 'An address holds letters, digits, dots and hyphens.';
+  if (/^[\d.]+$/.test(text) && !/^(\d{1,3}\.){3}\d{1,3}$/.test(text))
+    return 'An IP address has four numbers with dots between.';
+  if (/^[\d.]+$/.test(text) && text.split('.').some((part) => Number(part) > 255))
+    return 'Each number of an IP address is at most 255.';
   return null;
 }
 

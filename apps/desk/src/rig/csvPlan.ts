@@ -24,7 +24,9 @@ export interface CsvPlan {
 }
 
 /** Columns of each list; those behind the bar may be left out. */
-export const CSV_COLUMNS: Readonly<Record<CsvTarget, { readonly needed: readonly string[]; readonly more: readonly string[] }>> = {
+export const CSV_COLUMNS: Readonly<
+  Record<CsvTarget, { readonly needed: readonly string[]; readonly more: readonly string[] }>
+> = {
   devices: { needed: ['name', 'kind', 'address', 'port'], more: ['room'] },
   sources: { needed: ['name', 'input'], more: ['short name', 'family'] },
   labels: { needed: ['side', 'number', 'label'], more: [] },
@@ -41,18 +43,46 @@ interface Row {
 const nothing = (faults: readonly CsvFault[]): CsvPlan => ({ changes: [], preview: [], faults });
 
 /** Rows of a text with a heading line; a missing column, a broken quote and too many lines are told with their line. */
-function rowsOf(text: string, target: CsvTarget): { readonly rows: readonly Row[] } | { readonly faults: readonly CsvFault[] } {
+function rowsOf(
+  text: string,
+  target: CsvTarget,
+): { readonly rows: readonly Row[] } | { readonly faults: readonly CsvFault[] } {
   const lines = text.split(/\r\n|\n|\r/);
   const filled = lines.filter((line) => line.trim() !== '').length;
-  if (filled > MOST_LINES + 1) return { faults: [{ line: MOST_LINES + 2, words: `These are ${filled - 1} lines; at most ${MOST_LINES} can be taken in one go. Split the list.` }] };
+  if (filled > MOST_LINES + 1)
+    return {
+      faults: [
+        {
+          line: MOST_LINES + 2,
+          words: `These are ${filled - 1} lines; at most ${MOST_LINES} can be taken in one go. Split the list.`,
+        },
+      ],
+    };
   const parsed = Papa.parse<string[]>(text.trimEnd(), { delimiter: '', skipEmptyLines: false });
   const [broken] = parsed.errors.filter((error) => error.type !== 'Delimiter');
-  if (broken) return { faults: [{ line: (broken.row ?? 0) + 1, words: 'A quotation mark is never closed. Close it, or leave both out.' }] };
+  if (broken)
+    return {
+      faults: [
+        { line: (broken.row ?? 0) + 1, words: 'A quotation mark is never closed. Close it, or leave both out.' },
+      ],
+    };
   const [heading = [], ...rest] = parsed.data;
   const columns = heading.map((one) => one.trim().toLowerCase());
   const missing = CSV_COLUMNS[target].needed.filter((column) => !columns.includes(column));
-  if (missing.length > 0) return { faults: [{ line: 1, words: `The heading lacks ${missing.join(', ')}. Begin with a line such as ${CSV_COLUMNS[target].needed.join(',')}.` }] };
-  const rows = rest.flatMap((cells, index): Row[] => (cells.every((cell) => cell.trim() === '') ? [] : [{ line: index + 2, cell: (column) => (cells[columns.indexOf(column)] ?? '').trim() }]));
+  if (missing.length > 0)
+    return {
+      faults: [
+        {
+          line: 1,
+          words: `The heading lacks ${missing.join(', ')}. Begin with a line such as ${CSV_COLUMNS[target].needed.join(',')}.`,
+        },
+      ],
+    };
+  const rows = rest.flatMap((cells, index): Row[] =>
+    cells.every((cell) => cell.trim() === '')
+      ? []
+      : [{ line: index + 2, cell: (column) => (cells[columns.indexOf(column)] ?? '').trim() }],
+  );
   return rows.length === 0 ? { faults: [{ line: 2, words: 'There is nothing below the heading.' }] } : { rows };
 }
 
@@ -60,11 +90,19 @@ function rowsOf(text: string, target: CsvTarget): { readonly rows: readonly Row[
 export function planCsv(text: string, target: CsvTarget, document: ShowDocument, router?: Device): CsvPlan {
   const read = rowsOf(text, target);
   if ('faults' in read) return nothing(read.faults);
-  const plan = target === 'devices' ? planDeviceRows(read.rows, document) : target === 'sources' ? planSourceRows(read.rows, document) : planLabels(read.rows, router);
+  const plan =
+    target === 'devices'
+      ? planDeviceRows(read.rows, document)
+      : target === 'sources'
+        ? planSourceRows(read.rows, document)
+        : planLabels(read.rows, router);
   return plan.faults.length > 0 ? { ...plan, changes: [] } : plan;
 }
 
-const kindNamed = (text: string): string | undefined => Object.values(DEVICE_KINDS).find((kind) => kind.key !== GENERIC && [kind.key, kind.words].some((one) => one.toLowerCase() === text.toLowerCase()))?.key;
+const kindNamed = (text: string): string | undefined =>
+  Object.values(DEVICE_KINDS).find(
+    (kind) => kind.key !== GENERIC && [kind.key, kind.words].some((one) => one.toLowerCase() === text.toLowerCase()),
+  )?.key;
 
 function planDeviceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
   const faults: CsvFault[] = [];
@@ -78,20 +116,48 @@ function planDeviceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
     const at = `${host}:${port}`;
     const twice = names.get(name);
     const fault =
-      name === '' ? 'The name is missing.'
-      : name.length > 120 ? 'The name is longer than 120 characters.'
-      : twice !== undefined ? `${name} is there already${twice > 0 ? `, on line ${twice}` : ''}. Give another name.`
-      : kind === undefined ? `There is no kind ${cell('kind') || '(empty)'}. Give one of ${Object.values(DEVICE_KINDS).filter((one) => one.key !== GENERIC).map((one) => one.words).join(', ')}.`
-      : (hostFault(host) ?? portFault(port, host, document, null) ?? (addresses.has(at) ? `Line ${addresses.get(at) ?? 0} is at ${at} as well. Give one of them another port.` : null));
+      name === ''
+        ? 'The name is missing.'
+        : name.length > 120
+          ? 'The name is longer than 120 characters.'
+          : twice !== undefined
+            ? `${name} is there already${twice > 0 ? `, on line ${twice}` : ''}. Give another name.`
+            : kind === undefined
+              ? `There is no kind ${cell('kind') || '(empty)'}. Give one of ${Object.values(DEVICE_KINDS)
+                  .filter((one) => one.key !== GENERIC)
+                  .map((one) => one.words)
+                  .join(', ')}.`
+              : (hostFault(host) ??
+                portFault(port, host, document, null) ??
+                (addresses.has(at)
+                  ? `Line ${addresses.get(at) ?? 0} is at ${at} as well. Give one of them another port.`
+                  : null));
     if (fault !== null) faults.push({ line, words: fault });
     names.set(name, line);
     addresses.set(at, line);
     const key = keyFrom(name, keys, kind ?? 'device');
     keys.add(key);
     order = orderBetween(order, null);
-    return { id: ulid(), key, name, kind: kind ?? '', host, port: Number(port), room: cell('room').slice(0, 60), settings: kind === 'switcher' ? { frameRate: document.show.frameRate } : {}, order };
+    return {
+      id: ulid(),
+      key,
+      name,
+      kind: kind ?? '',
+      host,
+      port: Number(port),
+      room: cell('room').slice(0, 60),
+      settings: kind === 'switcher' ? { frameRate: document.show.frameRate } : {},
+      order,
+    };
   });
-  return { changes: devices.map((device) => made('devices', device)), preview: devices.map((device) => `${device.name} · ${device.kind} · ${device.host}:${device.port}${device.room === '' ? '' : ` · ${device.room}`}`), faults };
+  return {
+    changes: devices.map((device) => made('devices', device)),
+    preview: devices.map(
+      (device) =>
+        `${device.name} · ${device.kind} · ${device.host}:${device.port}${device.room === '' ? '' : ` · ${device.room}`}`,
+    ),
+    faults,
+  };
 }
 
 /** A source of the same name is changed and keeps its key, so that everything that names it goes on; the others are made. */
@@ -107,12 +173,19 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
     const input = cell('input') === '' ? null : Number(cell('input'));
     const family = cell('family') === '' ? undefined : Family.safeParse(cell('family').toLowerCase()).data;
     const fault =
-      name === '' ? 'The name is missing.'
-      : name.length > 120 ? 'The name is longer than 120 characters.'
-      : seen.has(name) ? `${name} is on line ${seen.get(name) ?? 0} already. Give another name.`
-      : input !== null && (!Number.isInteger(input) || input < 1 || input > 1024) ? 'An input is a whole number from 1 to 1024, or empty.'
-      : cell('short name').length > 16 ? 'A short name has at most 16 characters.'
-      : cell('family') !== '' && family === undefined ? `There is no family ${cell('family')}. Give one of ${Family.options.join(', ')}.` : null;
+      name === ''
+        ? 'The name is missing.'
+        : name.length > 120
+          ? 'The name is longer than 120 characters.'
+          : seen.has(name)
+            ? `${name} is on line ${seen.get(name) ?? 0} already. Give another name.`
+            : input !== null && (!Number.isInteger(input) || input < 1 || input > 1024)
+              ? 'An input is a whole number from 1 to 1024, or empty.'
+              : cell('short name').length > 16
+                ? 'A short name has at most 16 characters.'
+                : cell('family') !== '' && family === undefined
+                  ? `There is no family ${cell('family')}. Give one of ${Family.options.join(', ')}.`
+                  : null;
     if (fault !== null) faults.push({ line, words: fault });
     seen.set(name, line);
     const there = document.sources.find((one) => one.name === name);
@@ -120,7 +193,8 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
     if (there) {
       const fields: Change[] = [];
       if (there.input !== input) fields.push(changed('sources', there, 'input', input));
-      if (cell('short name') !== '' && cell('short name') !== there.shortName) fields.push(changed('sources', there, 'shortName', cell('short name')));
+      if (cell('short name') !== '' && cell('short name') !== there.shortName)
+        fields.push(changed('sources', there, 'shortName', cell('short name')));
       if (family !== undefined && family !== there.family) fields.push(changed('sources', there, 'family', family));
       changes.push(...fields);
       preview.push(fields.length === 0 ? `${name} stays as it is` : `${name} becomes ${told}`);
@@ -129,7 +203,18 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
     const key = keyFrom(name, keys, 'source');
     keys.add(key);
     order = orderBetween(order, null);
-    const source: Source = { id: ulid(), key, name, shortName: cell('short name') || name.slice(0, 16), family: family ?? 'slate', input, camera: null, picture: 'none', line: null, order };
+    const source: Source = {
+      id: ulid(),
+      key,
+      name,
+      shortName: cell('short name') || name.slice(0, 16),
+      family: family ?? 'slate',
+      input,
+      camera: null,
+      picture: 'none',
+      line: null,
+      order,
+    };
     changes.push(made('sources', source));
     preview.push(`${name} · ${told}`);
   }
@@ -139,16 +224,23 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
 function planLabels(rows: readonly Row[], router: Device | undefined): CsvPlan {
   if (router === undefined) return nothing([{ line: 1, words: 'There is no router to label.' }]);
   const faults: CsvFault[] = [];
-  const labels = { source: [...((router.settings.sourceLabels as string[] | undefined) ?? [])], destination: [...((router.settings.destinationLabels as string[] | undefined) ?? [])] };
+  const labels = {
+    source: [...((router.settings.sourceLabels as string[] | undefined) ?? [])],
+    destination: [...((router.settings.destinationLabels as string[] | undefined) ?? [])],
+  };
   const preview: string[] = [];
   for (const { line, cell } of rows) {
     const side = cell('side').toLowerCase();
     const number = Number(cell('number'));
     const most = Number(router.settings[side === 'source' ? 'sources' : 'destinations'] ?? 32);
     const fault =
-      side !== 'source' && side !== 'destination' ? 'The side is source or destination.'
-      : !Number.isInteger(number) || number < 1 || number > Math.min(most, ROUTER_MOST) ? `${router.name} counts its ${side}s from 1 to ${most}.`
-      : cell('label').length > 60 ? 'A label has at most 60 characters.' : null;
+      side !== 'source' && side !== 'destination'
+        ? 'The side is source or destination.'
+        : !Number.isInteger(number) || number < 1 || number > Math.min(most, ROUTER_MOST)
+          ? `${router.name} counts its ${side}s from 1 to ${most}.`
+          : cell('label').length > 60
+            ? 'A label has at most 60 characters.'
+            : null;
     if (fault !== null) {
       faults.push({ line, words: fault });
       continue;
@@ -158,5 +250,15 @@ function planLabels(rows: readonly Row[], router: Device | undefined): CsvPlan {
     list[number - 1] = cell('label');
     preview.push(`${side} ${number}: ${cell('label')}`);
   }
-  return { changes: [changed('devices', router, 'settings', { ...router.settings, sourceLabels: labels.source, destinationLabels: labels.destination })], preview, faults };
+  return {
+    changes: [
+      changed('devices', router, 'settings', {
+        ...router.settings,
+        sourceLabels: labels.source,
+        destinationLabels: labels.destination,
+      }),
+    ],
+    preview,
+    faults,
+  };
 }

@@ -12,10 +12,16 @@ export interface Difference {
 }
 
 /** Points of a device that belong to its set-up: those that a command can put back. */
-export const setUpPoints = (device: Device, document: ShowDocument): [string, PointDefinition][] => Object.entries(pointsOf(device, document)).filter(([, definition]) => definition.restore !== undefined);
+export const setUpPoints = (device: Device, document: ShowDocument): [string, PointDefinition][] =>
+  Object.entries(pointsOf(device, document)).filter(([, definition]) => definition.restore !== undefined);
 
 /** What a device shows now beside what was saved. A point that is not known now is no difference: nobody can say. */
-export function differencesOf(device: Device, setUp: SetUp, document: ShowDocument, now: (key: string) => PlainValue | undefined): Difference[] {
+export function differencesOf(
+  device: Device,
+  setUp: SetUp,
+  document: ShowDocument,
+  now: (key: string) => PlainValue | undefined,
+): Difference[] {
   return setUpPoints(device, document).flatMap(([point, definition]) => {
     const [saved, shown] = [setUp.points[point], now(`${device.key}.${point}`)];
     if (saved === undefined || shown === undefined || saved === shown || !definition.restore) return [];
@@ -26,6 +32,7 @@ export function differencesOf(device: Device, setUp: SetUp, document: ShowDocume
 /** A content as people read it: inputs by the names of their sources. */
 export function contentWords(value: PlainValue, words: string, document: ShowDocument): string {
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number' && /by its input$|^Input (behind|that)/.test(words)) return value === 0 ? 'nothing' : (document.sources.find((one) => one.input === value)?.name ?? `input ${value}`);
+  if (typeof value === 'number' && /by its input$|^Input (behind|that)/.test(words))
+    return value === 0 ? 'nothing' : (document.sources.find((one) => one.input === value)?.name ?? `input ${value}`);
   return value === '' ? 'nothing' : String(value);
 }

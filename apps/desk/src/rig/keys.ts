@@ -8,7 +8,10 @@ export function keyFrom(name: string, taken: ReadonlySet<string>, otherwise: str
     .trim()
     .split(/\s+/)
     .filter(Boolean);
-  const joined = words.map((word, at) => (at === 0 ? word.charAt(0).toLowerCase() : word.charAt(0).toUpperCase()) + word.slice(1)).join('').slice(0, 34);
+  const joined = words
+    .map((word, at) => (at === 0 ? word.charAt(0).toLowerCase() : word.charAt(0).toUpperCase()) + word.slice(1))
+    .join('')
+    .slice(0, 34);
   const base = /^[a-z]/.test(joined) ? joined : otherwise;
   const free = (key: string): boolean => !taken.has(key) && !RESERVED_KEYS.has(key);
   if (free(base)) return base;

@@ -2,14 +2,35 @@ import { arrivalTimeoutMs, type PtzSettings, travelMs } from '@umbek/core/device
 import type { Position, Step } from '@umbek/core/show';
 
 /** Longest way to a position from any of the others, as a wait allows for it. */
-const limitTo = (position: Position, positions: readonly Position[], settings: PtzSettings): number => Math.max(3000, arrivalTimeoutMs(Math.max(0, ...positions.map((one) => travelMs(one, position, settings)))));
+const limitTo = (position: Position, positions: readonly Position[], settings: PtzSettings): number =>
+  Math.max(3000, arrivalTimeoutMs(Math.max(0, ...positions.map((one) => travelMs(one, position, settings)))));
 
 /** A round through positions: each recalled, arrived at and looked at for so long. The last one is where it ends. */
-export function roundSteps(camera: string, positions: readonly Position[], settings: PtzSettings, intervalMs: number): Step[] {
+export function roundSteps(
+  camera: string,
+  positions: readonly Position[],
+  settings: PtzSettings,
+  intervalMs: number,
+): Step[] {
   return positions.flatMap((position, index): Step[] => [
-    { id: `recall${index}`, onFail: 'stop', kind: 'command', device: camera, command: 'recall', params: { position: position.key } },
-    { id: `arrive${index}`, onFail: 'stop', kind: 'wait', until: `${camera}.arrived == "${position.key}"`, timeoutMs: limitTo(position, positions, settings) + 10_000 },
-    ...(index < positions.length - 1 ? [{ id: `look${index}`, onFail: 'stop' as const, kind: 'pause' as const, length: { ms: intervalMs } }] : []),
+    {
+      id: `recall${index}`,
+      onFail: 'stop',
+      kind: 'command',
+      device: camera,
+      command: 'recall',
+      params: { position: position.key },
+    },
+    {
+      id: `arrive${index}`,
+      onFail: 'stop',
+      kind: 'wait',
+      until: `${camera}.arrived == "${position.key}"`,
+      timeoutMs: limitTo(position, positions, settings) + 10_000,
+    },
+    ...(index < positions.length - 1
+      ? [{ id: `look${index}`, onFail: 'stop' as const, kind: 'pause' as const, length: { ms: intervalMs } }]
+      : []),
   ]);
 }
 
@@ -30,11 +51,29 @@ export function memoriesFor(positions: readonly Position[]): Map<string, number>
 }
 
 /** Goes to each place as the show has it, waits until the head stands there, and stores it in the head. */
-export function writeSteps(camera: string, positions: readonly Position[], memories: ReadonlyMap<string, number>): Step[] {
+export function writeSteps(
+  camera: string,
+  positions: readonly Position[],
+  memories: ReadonlyMap<string, number>,
+): Step[] {
   return positions.flatMap((position, index): Step[] => [
-    { id: `go${index}`, onFail: 'stop', kind: 'command', device: camera, command: 'goTo', params: { pan: position.pan, tilt: position.tilt, zoom: position.zoom } },
+    {
+      id: `go${index}`,
+      onFail: 'stop',
+      kind: 'command',
+      device: camera,
+      command: 'goTo',
+      params: { pan: position.pan, tilt: position.tilt, zoom: position.zoom },
+    },
     { id: `stand${index}`, onFail: 'stop', kind: 'wait', until: `!${camera}.travelling`, timeoutMs: 30_000 },
-    { id: `store${index}`, onFail: 'stop', kind: 'command', device: camera, command: 'store', params: { number: memories.get(position.key) ?? 1 } },
+    {
+      id: `store${index}`,
+      onFail: 'stop',
+      kind: 'command',
+      device: camera,
+      command: 'store',
+      params: { number: memories.get(position.key) ?? 1 },
+    },
     // The head takes one command at a time: the next move waits until the memory is written.
     { id: `rest${index}`, onFail: 'stop', kind: 'pause', length: { ms: 100 } },
   ]);
@@ -42,4 +81,8 @@ export function writeSteps(camera: string, positions: readonly Position[], memor
 
 /** Whether the head holds another place under a position's number than the show; null when it holds none of it. */
 export const headDiffers = ({ inHead, headNumber, pan, tilt, zoom }: Position): boolean | null =>
-  headNumber === null || inHead === null ? null : Math.abs(inHead.pan - pan) > 0.16 || Math.abs(inHead.tilt - tilt) > 0.16 || Math.abs(inHead.zoom / zoom - 1) > 0.02;
+  headNumber === null || inHead === null
+    ? null
+    : Math.abs(inHead.pan - pan) > 0.16 ||
+      Math.abs(inHead.tilt - tilt) > 0.16 ||
+      Math.abs(inHead.zoom / zoom - 1) > 0.02;

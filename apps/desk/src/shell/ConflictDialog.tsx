@@ -4,7 +4,13 @@ import { AppDialog } from '../common/AppDialog';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
-const shown = (value: unknown): string => (value === null || value === undefined ? 'nothing' : typeof value === 'string' ? value : JSON.stringify(value, null, 1)).slice(0, 600);
+const shown = (value: unknown): string =>
+  (value === null || value === undefined
+    ? 'nothing'
+    : typeof value === 'string'
+      ? value
+      : JSON.stringify(value, null, 1)
+  ).slice(0, 600);
 
 /** Two engineers changed the same field: both values, and the choice. */
 export function ConflictDialog() {
@@ -44,5 +50,12 @@ const styles = StyleSheet.create({
   field: { gap: 3 },
   label: { fontFamily: font.semibold, fontSize: 15, color: colour.text },
   who: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
-  value: { fontFamily: font.medium, fontSize: 15, color: colour.text, backgroundColor: colour.ground, padding: 8, borderRadius: 4 },
+  value: {
+    fontFamily: font.medium,
+    fontSize: 15,
+    color: colour.text,
+    backgroundColor: colour.ground,
+    padding: 8,
+    borderRadius: 4,
+  },
 });

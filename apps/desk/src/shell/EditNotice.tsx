@@ -7,7 +7,9 @@ import { colour } from '../theme/tokens';
 export function EditNotice({ wide }: { readonly wide: boolean }) {
   const edits = useEdits();
   const { notice, kept, waiting } = useEditState();
-  const words = kept ? `The engine cannot be reached. ${waiting === 1 ? 'One edit is' : `${waiting} edits are`} kept and sent when it is back.` : (notice?.words ?? '');
+  const words = kept
+    ? `The engine cannot be reached. ${waiting === 1 ? 'One edit is' : `${waiting} edits are`} kept and sent when it is back.`
+    : (notice?.words ?? '');
   return (
     <Snackbar
       visible={kept || notice !== null}

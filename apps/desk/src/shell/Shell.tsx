@@ -22,14 +22,23 @@ export function Shell() {
   const wide = width >= WIDE;
   const low = !wide && height < 500 && width >= 600;
   const path = usePathname();
-  const here = PLACES.findLast((place) => path === place.path || (place.path !== '/' && path.startsWith(place.path)))?.path ?? null;
+  const here =
+    PLACES.findLast((place) => path === place.path || (place.path !== '/' && path.startsWith(place.path)))?.path ??
+    null;
   const [station, setStation] = useState(false);
-  const places = PLACES.map((place) => <PlaceLink key={place.path} {...place} here={place.path === here} wide={wide} />);
+  const places = PLACES.map((place) => (
+    <PlaceLink key={place.path} {...place} here={place.path === here} wide={wide} />
+  ));
   return (
     <View style={[styles.all, wide && styles.wide]}>
       {wide ? (
         <View style={styles.rail} role="navigation" accessibilityLabel="Places">
-          <Pressable onPress={() => setStation(true)} accessibilityLabel="This station" role="button" style={styles.mark}>
+          <Pressable
+            onPress={() => setStation(true)}
+            accessibilityLabel="This station"
+            role="button"
+            style={styles.mark}
+          >
             <View style={styles.markHead} />
             <View style={styles.markFoot} />
           </Pressable>
@@ -52,7 +61,12 @@ export function Shell() {
           )}
           <View style={styles.places}>
             {places}
-            <Pressable onPress={() => setStation(true)} accessibilityLabel="This station" role="button" style={styles.place}>
+            <Pressable
+              onPress={() => setStation(true)}
+              accessibilityLabel="This station"
+              role="button"
+              style={styles.place}
+            >
               <View style={styles.knob} />
               <Text style={styles.name}>Station</Text>
             </Pressable>
@@ -66,11 +80,25 @@ export function Shell() {
   );
 }
 
-function PlaceLink({ path, name, here, wide }: { readonly path: string; readonly name: string; readonly here: boolean; readonly wide: boolean }) {
+function PlaceLink({
+  path,
+  name,
+  here,
+  wide,
+}: {
+  readonly path: string;
+  readonly name: string;
+  readonly here: boolean;
+  readonly wide: boolean;
+}) {
   return (
     <Link href={path as never} asChild>
-      <Pressable aria-current={here ? 'page' : undefined} accessibilityLabel={name} style={wide ? styles.placeWide : styles.place}>
-      <View style={wide ? [styles.sideMark, here && styles.hereMark] : [styles.topMark, here && styles.hereMark]} />
+      <Pressable
+        aria-current={here ? 'page' : undefined}
+        accessibilityLabel={name}
+        style={wide ? styles.placeWide : styles.place}
+      >
+        <View style={wide ? [styles.sideMark, here && styles.hereMark] : [styles.topMark, here && styles.hereMark]} />
         <Text style={[styles.name, here && styles.hereName]}>{name}</Text>
       </Pressable>
     </Link>
@@ -81,9 +109,24 @@ const styles = StyleSheet.create({
   all: { flex: 1, backgroundColor: colour.ground },
   wide: { flexDirection: 'row' },
   fill: { flex: 1, minWidth: 0 },
-  rail: { width: 84, paddingVertical: 16, alignItems: 'stretch', gap: 4, backgroundColor: colour.plate, borderRightWidth: 1, borderRightColor: colour.hairline },
+  rail: {
+    width: 84,
+    paddingVertical: 16,
+    alignItems: 'stretch',
+    gap: 4,
+    backgroundColor: colour.plate,
+    borderRightWidth: 1,
+    borderRightColor: colour.hairline,
+  },
   mark: { alignSelf: 'center', width: 44, height: 44, padding: 6, justifyContent: 'center', marginBottom: 10 },
-  markHead: { height: 20, backgroundColor: colour.cap, borderTopWidth: 4, borderTopColor: colour.onAir, borderTopLeftRadius: 3, borderTopRightRadius: 3 },
+  markHead: {
+    height: 20,
+    backgroundColor: colour.cap,
+    borderTopWidth: 4,
+    borderTopColor: colour.onAir,
+    borderTopLeftRadius: 3,
+    borderTopRightRadius: 3,
+  },
   markFoot: { height: 4, backgroundColor: families.moss, borderBottomLeftRadius: 3, borderBottomRightRadius: 3 },
   bar: { backgroundColor: colour.plate, borderTopWidth: 1, borderTopColor: colour.hairline, paddingBottom: 4 },
   barLow: { flexDirection: 'row', alignItems: 'center' },

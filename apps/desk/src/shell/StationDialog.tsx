@@ -23,7 +23,11 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
   }, [visible]);
   const save = (): void => {
     const known = readIdentity();
-    const next = { ...known, station: station.trim() === '' ? 'Desk' : station.trim().slice(0, 120), person: person.trim().slice(0, 120) };
+    const next = {
+      ...known,
+      station: station.trim() === '' ? 'Desk' : station.trim().slice(0, 120),
+      person: person.trim().slice(0, 120),
+    };
     writeIdentity(next);
     if (next.station !== known.station || next.person !== known.person) live.introduce();
     onClose();
@@ -42,14 +46,41 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
         </>
       }
     >
-      <TextInput mode="outlined" dense label="Station" accessibilityLabel="Station" value={station} onChangeText={setStation} maxLength={120} />
-      <TextInput mode="outlined" dense label="Person" accessibilityLabel="Person" value={person} onChangeText={setPerson} maxLength={120} onSubmitEditing={save} />
+      <TextInput
+        mode="outlined"
+        dense
+        label="Station"
+        accessibilityLabel="Station"
+        value={station}
+        onChangeText={setStation}
+        maxLength={120}
+      />
+      <TextInput
+        mode="outlined"
+        dense
+        label="Person"
+        accessibilityLabel="Person"
+        value={person}
+        onChangeText={setPerson}
+        maxLength={120}
+        onSubmitEditing={save}
+      />
       <Text style={styles.hint}>Both stand in the as-run beside every press; undo goes by the person.</Text>
       <View style={styles.row}>
         <Text style={styles.label}>Brightness of the caps</Text>
-        <IconButton icon="minus" accessibilityLabel="Caps darker" onPress={() => setBrightness(brightness - 0.1)} disabled={brightness <= 0.31} />
+        <IconButton
+          icon="minus"
+          accessibilityLabel="Caps darker"
+          onPress={() => setBrightness(brightness - 0.1)}
+          disabled={brightness <= 0.31}
+        />
         <Text style={styles.value}>{Math.round(brightness * 100)} %</Text>
-        <IconButton icon="plus" accessibilityLabel="Caps brighter" onPress={() => setBrightness(brightness + 0.1)} disabled={brightness >= 0.99} />
+        <IconButton
+          icon="plus"
+          accessibilityLabel="Caps brighter"
+          onPress={() => setBrightness(brightness + 0.1)}
+          disabled={brightness >= 0.99}
+        />
       </View>
       <Button
         mode="outlined"
@@ -68,5 +99,12 @@ const styles = StyleSheet.create({
   hint: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
   row: { flexDirection: 'row', alignItems: 'center' },
   label: { flex: 1, fontFamily: font.medium, fontSize: 15, color: colour.text },
-  value: { fontFamily: font.medium, fontSize: 15, color: colour.text, fontVariant: ['tabular-nums'], minWidth: 46, textAlign: 'center' },
+  value: {
+    fontFamily: font.medium,
+    fontSize: 15,
+    color: colour.text,
+    fontVariant: ['tabular-nums'],
+    minWidth: 46,
+    textAlign: 'center',
+  },
 });

@@ -13,7 +13,8 @@ class HandServer {
   readonly call = (path: string, body?: unknown): Promise<Response> => {
     if (this.away) return Promise.reject(new TypeError('away'));
     if (path === '/api/show') return Promise.resolve(answer(200, { revision: this.revision, ...this.document }));
-    if (path === '/api/undo') return Promise.resolve(answer(200, { label: 'Something', kept: ['name of Main was changed since.'] }));
+    if (path === '/api/undo')
+      return Promise.resolve(answer(200, { label: 'Something', kept: ['name of Main was changed since.'] }));
     const edit = body as Edit;
     const refusal = this.refuse?.(edit) ?? null;
     if (refusal) return Promise.resolve(answer(409, refusal));
@@ -24,7 +25,8 @@ class HandServer {
     return Promise.resolve(answer(200, { revision: (this.revision += 1) }));
   };
 }
-const answer = (status: number, body: object): Response => ({ ok: status < 400, status, json: () => Promise.resolve(body) }) as Response;
+const answer = (status: number, body: object): Response =>
+  ({ ok: status < 400, status, json: () => Promise.resolve(body) }) as Response;
 const settle = async (): Promise<void> => {
   for (let turn = 0; turn < 20; turn += 1) await Promise.resolve();
 };
@@ -44,7 +46,12 @@ describe('the edit store', () => {
     store.edit('Name', [changed('panels', panel, 'name', 'First')]);
     expect([name(store), store.getState().waiting]).toEqual(['First', 1]);
     await settle();
-    expect([server.taken[0]?.by, name(store), store.getState().waiting, store.getState().revision]).toEqual(['Ada', 'First', 0, 2]);
+    expect([server.taken[0]?.by, name(store), store.getState().waiting, store.getState().revision]).toEqual([
+      'Ada',
+      'First',
+      0,
+      2,
+    ]);
   });
 
   it('keeps edits in order while the engine is away, and sends them when it is back', async () => {
@@ -69,13 +76,25 @@ describe('the edit store', () => {
     server.refuse = () => {
       if (told) return null;
       told = true;
-      server.document = { ...server.document, panels: server.document.panels.map((one) => (one.id === panel.id ? { ...one, name: 'Theirs' } : one)) };
+      server.document = {
+        ...server.document,
+        panels: server.document.panels.map((one) => (one.id === panel.id ? { ...one, name: 'Theirs' } : one)),
+      };
       server.revision += 1;
-      return { code: 'conflict', message: 'Changed.', mend: 'Decide.', path: 'changes.0.from', newer: 'Theirs', others: [] };
+      return {
+        code: 'conflict',
+        message: 'Changed.',
+        mend: 'Decide.',
+        path: 'changes.0.from',
+        newer: 'Theirs',
+        others: [],
+      };
     };
     store.edit('Name', [changed('panels', panel, 'name', 'Mine')]);
     await settle();
-    expect(store.getState().conflict?.fields).toEqual([{ change: { entity: 'panels', id: panel.id, field: 'name', from: 'Main', to: 'Mine' }, newer: 'Theirs' }]);
+    expect(store.getState().conflict?.fields).toEqual([
+      { change: { entity: 'panels', id: panel.id, field: 'name', from: 'Main', to: 'Mine' }, newer: 'Theirs' },
+    ]);
     expect(name(store)).toBe('Theirs');
     store.decide(true);
     await settle();
@@ -110,9 +129,21 @@ describe('the edit store', () => {
   it('follows edits that were told without loading the show, and loads it when one is missing', async () => {
     const { server, store } = await opened();
     const { revision } = store.getState();
-    const renamed = (to: string, from: string) => ({ entity: 'panels' as const, id: panel.id, field: 'name', from, to });
-    store.heard(revision + 2, [{ revision: revision + 1, changes: [renamed('One', panel.name)] }, { revision: revision + 2, changes: [renamed('Two', 'One')] }]);
-    expect(store.getState()).toMatchObject({ revision: revision + 2, document: { panels: expect.arrayContaining([expect.objectContaining({ id: panel.id, name: 'Two' })]) } });
+    const renamed = (to: string, from: string) => ({
+      entity: 'panels' as const,
+      id: panel.id,
+      field: 'name',
+      from,
+      to,
+    });
+    store.heard(revision + 2, [
+      { revision: revision + 1, changes: [renamed('One', panel.name)] },
+      { revision: revision + 2, changes: [renamed('Two', 'One')] },
+    ]);
+    expect(store.getState()).toMatchObject({
+      revision: revision + 2,
+      document: { panels: expect.arrayContaining([expect.objectContaining({ id: panel.id, name: 'Two' })]) },
+    });
     server.document = { ...server.document, panels: [{ ...panel, name: 'As it is' }] };
     server.revision = revision + 4;
     store.heard(revision + 4, [{ revision: revision + 4, changes: [renamed('Three', 'Two')] }]);

@@ -38,7 +38,15 @@ const AGAIN_MS = 1000;
  * reached, and taken off again when it is refused.
  */
 export class EditStore {
-  private state: EditState = { document: null, revision: 0, waiting: 0, kept: false, conflict: null, notice: null, failed: false };
+  private state: EditState = {
+    document: null,
+    revision: 0,
+    waiting: 0,
+    kept: false,
+    conflict: null,
+    notice: null,
+    failed: false,
+  };
   private server: ShowDocument | null = null;
   private pending: Edit[] = [];
   private sending = false;
@@ -101,7 +109,12 @@ export class EditStore {
     this.set({ conflict: null });
     if (!conflict || !mine) return;
     const newer = new Map(conflict.fields.map((field) => [field.change, field.newer]));
-    this.edit(conflict.edit.label, conflict.edit.changes.map((change) => (newer.has(change) ? { ...change, from: newer.get(change) ?? null } : change)));
+    this.edit(
+      conflict.edit.label,
+      conflict.edit.changes.map((change) =>
+        newer.has(change) ? { ...change, from: newer.get(change) ?? null } : change,
+      ),
+    );
   }
 
   async undo(which: 'undo' | 'redo'): Promise<void> {
@@ -110,7 +123,10 @@ export class EditStore {
       const reply = (await response.json()) as Refusal & { label?: string; kept?: string[] };
       if (!response.ok) return this.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
       const kept = reply.kept ?? [];
-      this.tell(`${which === 'undo' ? 'Undone' : 'Done again'}: ${reply.label ?? ''}${kept.length > 0 ? `. Left as it is: ${kept.join(' ')}` : ''}`, kept.length > 0);
+      this.tell(
+        `${which === 'undo' ? 'Undone' : 'Done again'}: ${reply.label ?? ''}${kept.length > 0 ? `. Left as it is: ${kept.join(' ')}` : ''}`,
+        kept.length > 0,
+      );
       await this.load();
     } catch {
       this.tell('The engine cannot be reached, so nothing was undone. Try again when it is back.', true);
@@ -174,7 +190,8 @@ export class EditStore {
     }
     const all = [reply, ...(reply.others ?? [])];
     const fields = all.flatMap((one): FieldConflict[] => {
-      const change = one.code === 'conflict' ? edit.changes[Number(/^changes\.(\d+)/.exec(one.path ?? '')?.[1])] : undefined;
+      const change =
+        one.code === 'conflict' ? edit.changes[Number(/^changes\.(\d+)/.exec(one.path ?? '')?.[1])] : undefined;
       return change ? [{ change, newer: one.newer }] : [];
     });
     await this.load();
@@ -196,7 +213,9 @@ export class EditStore {
 
 /** Calls the API: with a body it posts. */
 export function ask(path: string, body?: unknown): Promise<Response> {
-  return body === undefined ? fetch(path) : fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  return body === undefined
+    ? fetch(path)
+    : fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
 }
 
 interface Entry {
@@ -204,6 +223,23 @@ interface Entry {
 }
 
 /** One field of an entry, from what it is to what it shall be. */
-export const changed = <T extends Entry>(entity: EntityName, entry: T, field: keyof T & string, to: unknown): Change => ({ entity, id: entry.id, field, from: entry[field] ?? null, to });
-export const made = <T extends Entry>(entity: EntityName, entry: T): Change => ({ entity, id: entry.id, field: '*', from: null, to: entry });
-export const removed = <T extends Entry>(entity: EntityName, entry: T): Change => ({ entity, id: entry.id, field: '*', from: entry, to: null });
+export const changed = <T extends Entry>(
+  entity: EntityName,
+  entry: T,
+  field: keyof T & string,
+  to: unknown,
+): Change => ({ entity, id: entry.id, field, from: entry[field] ?? null, to });
+export const made = <T extends Entry>(entity: EntityName, entry: T): Change => ({
+  entity,
+  id: entry.id,
+  field: '*',
+  from: null,
+  to: entry,
+});
+export const removed = <T extends Entry>(entity: EntityName, entry: T): Change => ({
+  entity,
+  id: entry.id,
+  field: '*',
+  from: entry,
+  to: null,
+});

@@ -1,12 +1,28 @@
 /** The caption engine: a name caption, a count board and a countdown, each in and out over a length. */
 import { z } from 'zod';
-import { actLayers, advanceLayers, goesOn, LAYER_COMMANDS, LAYER_POINTS, layerPoints, type Layers, layersWake, startLayers, Template, templateText, TEMPLATES } from './layers';
+import {
+  actLayers,
+  advanceLayers,
+  goesOn,
+  LAYER_COMMANDS,
+  LAYER_POINTS,
+  layerPoints,
+  type Layers,
+  layersWake,
+  startLayers,
+  Template,
+  templateText,
+  TEMPLATES,
+} from './layers';
 import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(3),
   /** What it has to show on its layers. */
-  templates: z.array(Template).max(60).default([...TEMPLATES]),
+  templates: z
+    .array(Template)
+    .max(60)
+    .default([...TEMPLATES]),
 });
 type Settings = z.infer<typeof Settings>;
 
@@ -43,13 +59,20 @@ const IN: Motion = { stage: 'in', endsAt: null };
 const NO_REPLIES: readonly ModelReply[] = [];
 const isUp = ({ stage }: Motion): boolean => stage === 'comingIn' || stage === 'in';
 /** Whole seconds left, as a clock that counts down shows them. */
-const secondsLeft = (state: State, now: number): number => (state.zeroAt === null ? 0 : Math.max(0, Math.ceil((state.zeroAt - now) / 1000 - 1e-9)));
+const secondsLeft = (state: State, now: number): number =>
+  state.zeroAt === null ? 0 : Math.max(0, Math.ceil((state.zeroAt - now) / 1000 - 1e-9));
 
 /**
  * @param whole whether the layers are told as well: they are many, and change but seldom
  * @param nameAlone whether nothing but the name caption has changed, which is what rehearsals do most
  */
-function seen(state: State, now: number, replies: readonly ModelReply[], whole = false, nameAlone = false): ModelStep<State> {
+function seen(
+  state: State,
+  now: number,
+  replies: readonly ModelReply[],
+  whole = false,
+  nameAlone = false,
+): ModelStep<State> {
   const left = secondsLeft(state, now);
   let wakeAt: number | null = null;
   for (const part of PARTS) {
@@ -65,7 +88,14 @@ function seen(state: State, now: number, replies: readonly ModelReply[], whole =
   if (layersAt !== null && (wakeAt === null || layersAt < wakeAt)) wakeAt = layersAt;
   if (nameAlone && state.zeroAt === null && !whole) return { state, replies, wakeAt, points: nameShown(state) };
   const points = shown(state, left);
-  return { state, replies, wakeAt, points: whole ? { ...points, templates: templateText(state.settings.templates), ...layerPoints(state.layers, now) } : points };
+  return {
+    state,
+    replies,
+    wakeAt,
+    points: whole
+      ? { ...points, templates: templateText(state.settings.templates), ...layerPoints(state.layers, now) }
+      : points,
+  };
 }
 
 /** The same with one caption in another motion. Field by field: rehearsals do this most, and a spread takes ten times as long. */
@@ -75,7 +105,12 @@ const moved = ({ name, count, countdown }: State['motions'], part: Part, motion:
   countdown: part === 'countdown' ? motion : countdown,
 });
 
-const nameShown = (state: State): Points => ({ nameUp: isUp(state.motions.name), nameStage: state.motions.name.stage, nameText: state.texts.name, nameTitle: state.texts.title });
+const nameShown = (state: State): Points => ({
+  nameUp: isUp(state.motions.name),
+  nameStage: state.motions.name.stage,
+  nameText: state.texts.name,
+  nameTitle: state.texts.title,
+});
 
 const shown = (state: State, left: number): Points => ({
   nameUp: isUp(state.motions.name),
@@ -96,7 +131,11 @@ const model: Model<State, Settings> = {
     const left = Number(from.countdownLeft ?? 0);
     return {
       settings,
-      motions: { name: standing(from.nameUp === true), count: standing(from.countUp === true), countdown: standing(from.countdownUp === true) },
+      motions: {
+        name: standing(from.nameUp === true),
+        count: standing(from.countUp === true),
+        countdown: standing(from.countdownUp === true),
+      },
       texts: {
         name: String(from.nameText ?? ''),
         title: String(from.nameTitle ?? ''),
@@ -114,12 +153,21 @@ const model: Model<State, Settings> = {
       let { motions, zeroAt } = state;
       for (const part of PARTS) {
         const { stage, endsAt } = motions[part];
-        if (endsAt !== null && input.now + 1e-6 >= endsAt) motions = moved(motions, part, stage === 'comingIn' ? IN : OUT);
+        if (endsAt !== null && input.now + 1e-6 >= endsAt)
+          motions = moved(motions, part, stage === 'comingIn' ? IN : OUT);
       }
       if (zeroAt !== null && input.now + 1e-6 >= zeroAt) zeroAt = null;
       const layers = advanceLayers(state.layers, input.now);
       const same = motions === state.motions && zeroAt === state.zeroAt && layers === state.layers;
-      return seen(same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers }, input.now, NO_REPLIES, input.type === 'read' || layers !== state.layers || goesOn(layers), motions.count === state.motions.count && motions.countdown === state.motions.countdown && zeroAt === state.zeroAt);
+      return seen(
+        same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers },
+        input.now,
+        NO_REPLIES,
+        input.type === 'read' || layers !== state.layers || goesOn(layers),
+        motions.count === state.motions.count &&
+          motions.countdown === state.motions.countdown &&
+          zeroAt === state.zeroAt,
+      );
     }
     const { id, now, command } = input;
     const { params } = command;
@@ -128,12 +176,38 @@ const model: Model<State, Settings> = {
     const endsAt = now + Number(params.ms ?? 0);
     const { settings, motions, texts, layers } = state;
     const bring = (part: Part, shows: Texts, zeroAt = state.zeroAt): ModelStep<State> =>
-      seen({ settings, motions: moved(motions, part, { stage: 'comingIn', endsAt }), texts: shows, zeroAt, layers }, now, done, false, part === 'name');
+      seen(
+        { settings, motions: moved(motions, part, { stage: 'comingIn', endsAt }), texts: shows, zeroAt, layers },
+        now,
+        done,
+        false,
+        part === 'name',
+      );
     const take = (part: Part): ModelStep<State> =>
-      seen(motions[part].stage === 'out' ? state : { settings, motions: moved(motions, part, { stage: 'goingOut', endsAt }), texts, zeroAt: state.zeroAt, layers }, now, done, false, part === 'name');
+      seen(
+        motions[part].stage === 'out'
+          ? state
+          : {
+              settings,
+              motions: moved(motions, part, { stage: 'goingOut', endsAt }),
+              texts,
+              zeroAt: state.zeroAt,
+              layers,
+            },
+        now,
+        done,
+        false,
+        part === 'name',
+      );
     switch (command.command) {
       case 'nameIn':
-        return bring('name', { name: String(params.name), title: String(params.title ?? ''), count: texts.count, countLabel: texts.countLabel, countdownLabel: texts.countdownLabel });
+        return bring('name', {
+          name: String(params.name),
+          title: String(params.title ?? ''),
+          count: texts.count,
+          countLabel: texts.countLabel,
+          countdownLabel: texts.countdownLabel,
+        });
       case 'nameOut':
         return take('name');
       case 'countIn':
@@ -143,13 +217,19 @@ const model: Model<State, Settings> = {
       case 'countOut':
         return take('count');
       case 'countdownIn':
-        return bring('countdown', { ...texts, countdownLabel: String(params.label ?? '') }, now + Number(params.seconds) * 1000);
+        return bring(
+          'countdown',
+          { ...texts, countdownLabel: String(params.label ?? '') },
+          now + Number(params.seconds) * 1000,
+        );
       case 'countdownOut':
         return take('countdown');
       default: {
         const after = actLayers(layers, command, now, settings.templates);
         if (typeof after === 'object') return seen({ ...state, layers: after }, now, done, true);
-        return seen(state, now, [{ id, at, event: 'refused', why: after ?? 'The caption engine does not know this command.' }]);
+        return seen(state, now, [
+          { id, at, event: 'refused', why: after ?? 'The caption engine does not know this command.' },
+        ]);
       }
     }
   },
@@ -158,7 +238,13 @@ const model: Model<State, Settings> = {
 const Length = z.number().min(0).max(10_000).meta({ title: 'Length', unit: 'ms' });
 const Label = z.string().max(60).default('').meta({ title: 'Label' });
 const Count = z.number().int().min(0).max(9999).default(0).meta({ title: 'Count' });
-const out = (words: string) => ({ words, phrase: words, params: z.strictObject({ ms: Length.default(300) }), seenOnAir: true, repeatable: true });
+const out = (words: string) => ({
+  words,
+  phrase: words,
+  params: z.strictObject({ ms: Length.default(300) }),
+  seenOnAir: true,
+  repeatable: true,
+});
 
 export const captions = defineKind({
   key: 'captions',
@@ -179,13 +265,29 @@ export const captions = defineKind({
       repeatable: true,
     },
     nameOut: out('Take the name caption out'),
-    countIn: { words: 'Bring the count board in', phrase: 'Count board in at {count}', params: z.strictObject({ count: Count, label: Label, ms: Length.default(400) }), seenOnAir: true, repeatable: true },
-    countSet: { words: 'Set the count', phrase: 'Set the count to {count}', params: z.strictObject({ count: Count }), seenOnAir: true, repeatable: true },
+    countIn: {
+      words: 'Bring the count board in',
+      phrase: 'Count board in at {count}',
+      params: z.strictObject({ count: Count, label: Label, ms: Length.default(400) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    countSet: {
+      words: 'Set the count',
+      phrase: 'Set the count to {count}',
+      params: z.strictObject({ count: Count }),
+      seenOnAir: true,
+      repeatable: true,
+    },
     countOut: out('Take the count board out'),
     countdownIn: {
       words: 'Bring a countdown in',
       phrase: 'Countdown from {seconds} s in',
-      params: z.strictObject({ seconds: z.number().int().min(1).max(359_999).default(600).meta({ title: 'From', unit: 's' }), label: Label, ms: Length.default(400) }),
+      params: z.strictObject({
+        seconds: z.number().int().min(1).max(359_999).default(600).meta({ title: 'From', unit: 's' }),
+        label: Label,
+        ms: Length.default(400),
+      }),
       seenOnAir: true,
       // The same again would begin to count anew.
       repeatable: false,

@@ -7,7 +7,10 @@ const FIELDS = 4;
 const list = (count: number): number[] => Array.from({ length: count }, (_, index) => index + 1);
 
 /** What a caption engine has to show: a name and the names of its fields. */
-export const Template = z.strictObject({ name: z.string().min(1).max(60), fields: z.array(z.string().min(1).max(40)).max(FIELDS).default([]) });
+export const Template = z.strictObject({
+  name: z.string().min(1).max(60),
+  fields: z.array(z.string().min(1).max(40)).max(FIELDS).default([]),
+});
 export type Template = z.infer<typeof Template>;
 
 export const TEMPLATES: readonly Template[] = [
@@ -36,7 +39,8 @@ export type Layers = readonly Layer[];
 
 const EMPTY: Layer = { template: '', texts: ['', '', '', ''], stage: 'out', endsAt: null, goesAt: null, outMs: 300 };
 const up = ({ stage }: Layer): boolean => stage === 'comingIn' || stage === 'in';
-const secondsLeft = ({ goesAt }: Layer, now: number): number => (goesAt === null ? 0 : Math.max(0, Math.ceil((goesAt - now) / 1000 - 1e-9)));
+const secondsLeft = ({ goesAt }: Layer, now: number): number =>
+  goesAt === null ? 0 : Math.max(0, Math.ceil((goesAt - now) / 1000 - 1e-9));
 
 export function startLayers(from: Points, now: number): Layers {
   return list(LAYERS).map((number) => {
@@ -63,8 +67,10 @@ export function advanceLayers(layers: Layers, now: number): Layers {
   let changed = false;
   const next = layers.map((layer) => {
     let one = layer;
-    if (one.endsAt !== null && now + 1e-6 >= one.endsAt) one = one.stage === 'comingIn' ? { ...one, stage: 'in', endsAt: null } : { ...one, stage: 'out', endsAt: null };
-    if (one.goesAt !== null && now + 1e-6 >= one.goesAt) one = up(one) ? { ...one, stage: 'goingOut', endsAt: now + one.outMs, goesAt: null } : { ...one, goesAt: null };
+    if (one.endsAt !== null && now + 1e-6 >= one.endsAt)
+      one = one.stage === 'comingIn' ? { ...one, stage: 'in', endsAt: null } : { ...one, stage: 'out', endsAt: null };
+    if (one.goesAt !== null && now + 1e-6 >= one.goesAt)
+      one = up(one) ? { ...one, stage: 'goingOut', endsAt: now + one.outMs, goesAt: null } : { ...one, goesAt: null };
     changed ||= one !== layer;
     return one;
   });
@@ -95,10 +101,16 @@ export const layerPoints = (layers: Layers, now: number): Points =>
   );
 
 /** The templates as they are told: one a line, its fields behind it. */
-export const templateText = (templates: readonly Template[]): string => templates.map(({ name, fields }) => (fields.length === 0 ? name : `${name}: ${fields.join(', ')}`)).join('\n');
+export const templateText = (templates: readonly Template[]): string =>
+  templates.map(({ name, fields }) => (fields.length === 0 ? name : `${name}: ${fields.join(', ')}`)).join('\n');
 
 /** Carries one of the commands below out. @returns the new layers, why it is refused, or undefined when it is none of these */
-export function actLayers(layers: Layers, { command, params }: DeviceCommand, now: number, templates: readonly Template[]): Layers | string | undefined {
+export function actLayers(
+  layers: Layers,
+  { command, params }: DeviceCommand,
+  now: number,
+  templates: readonly Template[],
+): Layers | string | undefined {
   const at = Number(params.layer) - 1;
   const layer = layers[at];
   const put = (next: Layer): Layers => layers.map((one, index) => (index === at ? next : one));
@@ -120,9 +132,14 @@ export function actLayers(layers: Layers, { command, params }: DeviceCommand, no
       });
     }
     case 'layerOut':
-      return layer.stage === 'out' ? layers : put({ ...layer, stage: 'goingOut', endsAt: now + Number(params.ms), goesAt: null });
+      return layer.stage === 'out'
+        ? layers
+        : put({ ...layer, stage: 'goingOut', endsAt: now + Number(params.ms), goesAt: null });
     case 'layerField':
-      return put({ ...layer, texts: layer.texts.map((text, index) => (index === Number(params.field) - 1 ? String(params.text) : text)) });
+      return put({
+        ...layer,
+        texts: layer.texts.map((text, index) => (index === Number(params.field) - 1 ? String(params.text) : text)),
+      });
     default:
       return put(EMPTY);
   }
@@ -130,7 +147,12 @@ export function actLayers(layers: Layers, { command, params }: DeviceCommand, no
 
 const LayerNumber = z.number().int().min(1).max(LAYERS).default(1).meta({ title: 'Layer' });
 const Length = z.number().min(0).max(10_000).meta({ title: 'Length', unit: 'ms' });
-const FieldText = (field: number) => z.string().max(240).default('').meta({ title: `Field ${field}` });
+const FieldText = (field: number) =>
+  z
+    .string()
+    .max(240)
+    .default('')
+    .meta({ title: `Field ${field}` });
 
 export const LAYER_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
   layerIn: {
@@ -149,15 +171,31 @@ export const LAYER_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     seenOnAir: true,
     repeatable: true,
   },
-  layerOut: { words: 'Take a layer out', phrase: 'Take layer {layer} out', params: z.strictObject({ layer: LayerNumber, ms: Length.default(300) }), seenOnAir: true, repeatable: true },
-  layerField: {
-    words: 'Change a field of a layer',
-    phrase: 'Field {field} of layer {layer} to {text}',
-    params: z.strictObject({ layer: LayerNumber, field: z.number().int().min(1).max(FIELDS).default(1).meta({ title: 'Field' }), text: FieldText(1).meta({ title: 'Text' }) }),
+  layerOut: {
+    words: 'Take a layer out',
+    phrase: 'Take layer {layer} out',
+    params: z.strictObject({ layer: LayerNumber, ms: Length.default(300) }),
     seenOnAir: true,
     repeatable: true,
   },
-  layerClear: { words: 'Clear a layer at once', phrase: 'Clear layer {layer}', params: z.strictObject({ layer: LayerNumber }), seenOnAir: true, repeatable: true },
+  layerField: {
+    words: 'Change a field of a layer',
+    phrase: 'Field {field} of layer {layer} to {text}',
+    params: z.strictObject({
+      layer: LayerNumber,
+      field: z.number().int().min(1).max(FIELDS).default(1).meta({ title: 'Field' }),
+      text: FieldText(1).meta({ title: 'Text' }),
+    }),
+    seenOnAir: true,
+    repeatable: true,
+  },
+  layerClear: {
+    words: 'Clear a layer at once',
+    phrase: 'Clear layer {layer}',
+    params: z.strictObject({ layer: LayerNumber }),
+    seenOnAir: true,
+    repeatable: true,
+  },
 };
 
 export const LAYER_POINTS: Readonly<Record<string, PointDefinition>> = {
@@ -168,7 +206,10 @@ export const LAYER_POINTS: Readonly<Record<string, PointDefinition>> = {
       [`layer${layer}Template`, { words: `Template on layer ${layer}`, type: 'text' }],
       [`layer${layer}Stage`, { words: `Layer ${layer}: out, comingIn, in, goingOut`, type: 'text' }],
       [`layer${layer}Left`, { words: `Seconds until layer ${layer} goes`, type: 'number', unit: 's' }],
-      ...list(FIELDS).map((field): [string, PointDefinition] => [`layer${layer}Field${field}`, { words: `Field ${field} of layer ${layer}`, type: 'text' }]),
+      ...list(FIELDS).map((field): [string, PointDefinition] => [
+        `layer${layer}Field${field}`,
+        { words: `Field ${field} of layer ${layer}`, type: 'text' },
+      ]),
     ]),
   ),
 };

@@ -6,12 +6,17 @@ import { defineKind, type PointDefinition } from '../kind';
 
 const CHANNELS = [1, 2] as const;
 const LAYERS = [1, 2] as const;
-const SLOTS = CHANNELS.flatMap((channel) => LAYERS.map((layer) => ({ channel, layer, key: `ch${channel}Layer${layer}` })));
+const SLOTS = CHANNELS.flatMap((channel) =>
+  LAYERS.map((layer) => ({ channel, layer, key: `ch${channel}Layer${layer}` })),
+);
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(3),
   /** What is on its disk. */
-  clips: z.array(z.strictObject({ name: z.string().min(1).max(60), seconds: z.number().min(0.1).max(36_000) })).max(500).default([]),
+  clips: z
+    .array(z.strictObject({ name: z.string().min(1).max(60), seconds: z.number().min(0.1).max(36_000) }))
+    .max(500)
+    .default([]),
 });
 type Settings = z.infer<typeof Settings>;
 
@@ -35,10 +40,21 @@ interface Slot {
   readonly change: { readonly going: boolean; readonly until: number } | null;
 }
 
-const EMPTY: Slot = { stage: 'empty', clip: '', lengthMs: 0, loop: false, standsAt: 0, zeroAt: 0, transition: 'cut', transitionMs: 500, change: null };
+const EMPTY: Slot = {
+  stage: 'empty',
+  clip: '',
+  lengthMs: 0,
+  loop: false,
+  standsAt: 0,
+  zeroAt: 0,
+  transition: 'cut',
+  transitionMs: 500,
+  change: null,
+};
 /** What a layer keeps when its clip has gone: how the next one comes. */
 const emptied = ({ transition, transitionMs }: Slot): Slot => ({ ...EMPTY, transition, transitionMs });
-const changing = ({ transition, transitionMs }: Slot, going: boolean, now: number): Slot['change'] => (transition === 'cut' || transitionMs === 0 ? null : { going, until: now + transitionMs });
+const changing = ({ transition, transitionMs }: Slot, going: boolean, now: number): Slot['change'] =>
+  transition === 'cut' || transitionMs === 0 ? null : { going, until: now + transitionMs };
 type State = Readonly<Record<string, Slot>>;
 
 /** A transition as its point tells it, `mix 500`. */
@@ -47,7 +63,8 @@ function transitionIn(value: PlainValue): { kind: string; ms: number } {
   return { kind: kind || EMPTY.transition, ms: Number(ms ?? EMPTY.transitionMs) };
 }
 
-const positionOf = (slot: Slot, now: number): number => (slot.stage === 'playing' ? Math.max(0, now - slot.zeroAt) : slot.standsAt);
+const positionOf = (slot: Slot, now: number): number =>
+  slot.stage === 'playing' ? Math.max(0, now - slot.zeroAt) : slot.standsAt;
 
 function advanced(before: Slot, now: number): Slot {
   const over = before.change !== null && now + 1e-6 >= before.change.until;
@@ -68,13 +85,26 @@ const behaviour: Behaviour<State, Settings> = {
         const how = { transition, transitionMs, change: null };
         if (!clip) return [key, { ...EMPTY, ...how }];
         const standsAt = Number(from[`${key}Position`] ?? 0) * 1000;
-        return [key, { stage: String(from[`${key}Stage`] ?? 'cued') as Stage, clip: clip.name, lengthMs: clip.seconds * 1000, loop: from[`${key}Loop`] === true, standsAt, zeroAt: now - standsAt, ...how }];
+        return [
+          key,
+          {
+            stage: String(from[`${key}Stage`] ?? 'cued') as Stage,
+            clip: clip.name,
+            lengthMs: clip.seconds * 1000,
+            loop: from[`${key}Loop`] === true,
+            standsAt,
+            zeroAt: now - standsAt,
+            ...how,
+          },
+        ];
       }),
     ),
 
   advance(state, now) {
     const changed = SLOTS.filter(({ key }) => advanced(state[key] ?? EMPTY, now) !== state[key]);
-    return changed.length === 0 ? state : { ...state, ...Object.fromEntries(changed.map(({ key }) => [key, advanced(state[key] ?? EMPTY, now)])) };
+    return changed.length === 0
+      ? state
+      : { ...state, ...Object.fromEntries(changed.map(({ key }) => [key, advanced(state[key] ?? EMPTY, now)])) };
   },
 
   act(state, { command, params }, now, settings) {
@@ -85,19 +115,28 @@ const behaviour: Behaviour<State, Settings> = {
     if (command === 'cue') {
       const clip = settings.clips.find((one) => one.name === params.clip);
       if (!clip) return `There is no clip "${String(params.clip)}" on the player.`;
-      return put({ stage: 'cued', clip: clip.name, lengthMs: clip.seconds * 1000, loop: params.loop === true, standsAt: 0, change: null });
+      return put({
+        stage: 'cued',
+        clip: clip.name,
+        lengthMs: clip.seconds * 1000,
+        loop: params.loop === true,
+        standsAt: 0,
+        change: null,
+      });
     }
     if (command === 'transition') return put({ transition: String(params.kind), transitionMs: Number(params.ms) });
     if (command === 'clear') {
       const change = slot.stage === 'empty' || slot.stage === 'cued' ? null : changing(slot, true, now);
       return change === null ? { ...state, [key]: emptied(slot) } : put({ change });
     }
-    if (slot.stage === 'empty') return `Channel ${String(params.channel)}, layer ${String(params.layer)} holds no clip.`;
+    if (slot.stage === 'empty')
+      return `Channel ${String(params.channel)}, layer ${String(params.layer)} holds no clip.`;
     const at = positionOf(slot, now);
     switch (command) {
       case 'play': {
         const from = slot.stage === 'ended' ? 0 : at;
-        const change = slot.stage === 'cued' ? changing(slot, false, now) : slot.change?.going === true ? null : slot.change;
+        const change =
+          slot.stage === 'cued' ? changing(slot, false, now) : slot.change?.going === true ? null : slot.change;
         return put({ stage: 'playing', zeroAt: now - from, standsAt: from, change });
       }
       case 'pause':
@@ -147,7 +186,9 @@ const behaviour: Behaviour<State, Settings> = {
         const end = slot.zeroAt + slot.lengthMs;
         // Position counts up on whole seconds from the beginning, what is left counts down on whole seconds to the end.
         const left = Math.ceil((end - now) / 1000 - 1e-9);
-        return [...change, nextSecond(slot.zeroAt, now), end - Math.max(0, left - 1) * 1000, end].filter((time) => time > now + 1e-6);
+        return [...change, nextSecond(slot.zeroAt, now), end - Math.max(0, left - 1) * 1000, end].filter(
+          (time) => time > now + 1e-6,
+        );
       }),
     ),
 };
@@ -156,7 +197,13 @@ const place = {
   channel: z.number().int().min(1).max(CHANNELS.length).default(1).meta({ title: 'Channel' }),
   layer: z.number().int().min(1).max(LAYERS.length).default(1).meta({ title: 'Layer' }),
 };
-const placed = (words: string, phrase: string) => ({ words, phrase, params: z.strictObject(place), seenOnAir: true, repeatable: true });
+const placed = (words: string, phrase: string) => ({
+  words,
+  phrase,
+  params: z.strictObject(place),
+  seenOnAir: true,
+  repeatable: true,
+});
 
 const slotPoints = Object.fromEntries(
   SLOTS.flatMap(({ channel, layer, key }): [string, PointDefinition][] => {
@@ -167,7 +214,14 @@ const slotPoints = Object.fromEntries(
       [`${key}Playing`, { words: `Plays on ${where}`, type: 'switch' }],
       [`${key}Ended`, { words: `Ended on ${where}`, type: 'switch' }],
       [`${key}Loop`, { words: `Loops on ${where}`, type: 'switch' }],
-      [`${key}Transition`, { words: `How ${where} comes and goes (${TRANSITIONS.join(', ')}), and over how many milliseconds`, type: 'text', restore: (value) => ({ command: 'transition', params: { channel, layer, ...transitionIn(value) } }) }],
+      [
+        `${key}Transition`,
+        {
+          words: `How ${where} comes and goes (${TRANSITIONS.join(', ')}), and over how many milliseconds`,
+          type: 'text',
+          restore: (value) => ({ command: 'transition', params: { channel, layer, ...transitionIn(value) } }),
+        },
+      ],
       [`${key}Changing`, { words: `The picture on ${where} comes or goes`, type: 'switch' }],
       [`${key}Position`, { words: `Position on ${where}`, type: 'number', unit: 's' }],
       [`${key}Length`, { words: `Length of the clip on ${where}`, type: 'number', unit: 's' }],
@@ -186,7 +240,11 @@ export const clipPlayer = defineKind({
     cue: {
       words: 'Cue a clip',
       phrase: 'Cue {clip}',
-      params: z.strictObject({ clip: z.string().min(1).max(60).meta({ title: 'Clip', listedIn: 'clips' }), ...place, loop: z.boolean().default(false).meta({ title: 'Loop' }) }),
+      params: z.strictObject({
+        clip: z.string().min(1).max(60).meta({ title: 'Clip', listedIn: 'clips' }),
+        ...place,
+        loop: z.boolean().default(false).meta({ title: 'Loop' }),
+      }),
       seenOnAir: true,
       repeatable: true,
     },
@@ -196,18 +254,31 @@ export const clipPlayer = defineKind({
     goTo: {
       words: 'Go to a place in the clip',
       phrase: 'Channel {channel} to {seconds} s',
-      params: z.strictObject({ seconds: z.number().min(0).max(36_000).default(0).meta({ title: 'From the beginning', unit: 's' }), ...place }),
+      params: z.strictObject({
+        seconds: z.number().min(0).max(36_000).default(0).meta({ title: 'From the beginning', unit: 's' }),
+        ...place,
+      }),
       seenOnAir: true,
       repeatable: true,
     },
     transition: {
       words: 'Set how a layer comes and goes',
       phrase: 'Channel {channel}, layer {layer} comes and goes by {kind} over {ms} ms',
-      params: z.strictObject({ kind: z.enum(TRANSITIONS).default('mix').meta({ title: 'Kind' }), ms: z.number().int().min(0).max(10_000).default(500).meta({ title: 'Length', unit: 'ms' }), ...place }),
+      params: z.strictObject({
+        kind: z.enum(TRANSITIONS).default('mix').meta({ title: 'Kind' }),
+        ms: z.number().int().min(0).max(10_000).default(500).meta({ title: 'Length', unit: 'ms' }),
+        ...place,
+      }),
       seenOnAir: false,
       repeatable: true,
     },
-    loop: { words: 'Loop on or off', phrase: 'Loop channel {channel}: {on}', params: z.strictObject({ ...place, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: false, repeatable: true },
+    loop: {
+      words: 'Loop on or off',
+      phrase: 'Loop channel {channel}: {on}',
+      params: z.strictObject({ ...place, on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: false,
+      repeatable: true,
+    },
     clear: placed('Clear a layer', 'Clear channel {channel}, layer {layer}'),
   },
   points: { clips: { words: 'Clips on the player, one a line', type: 'text' }, ...slotPoints },

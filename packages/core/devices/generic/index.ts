@@ -21,13 +21,27 @@ interface State {
   readonly pending: readonly Pending[];
 }
 
-const TRANSPORT_WORDS = { osc: 'OSC', http: 'HTTP', webSocket: 'WebSocket', tcp: 'lines over TCP', udp: 'text over UDP', midi: 'MIDI' } as const;
+const TRANSPORT_WORDS = {
+  osc: 'OSC',
+  http: 'HTTP',
+  webSocket: 'WebSocket',
+  tcp: 'lines over TCP',
+  udp: 'text over UDP',
+  midi: 'MIDI',
+} as const;
 
 /** A parameter of a profile as the schema that forms and checks are made from. */
 function schemaOf(param: ProfileParam): z.ZodType {
-  const meta = { title: param.title === '' ? param.key : param.title, ...(param.unit === '' ? {} : { unit: param.unit }) };
-  if (param.type === 'switch') return (typeof param.start === 'boolean' ? z.boolean().default(param.start) : z.boolean()).meta(meta);
-  if (param.type === 'text') return (typeof param.start === 'string' ? z.string().max(2000).default(param.start) : z.string().max(2000)).meta(meta);
+  const meta = {
+    title: param.title === '' ? param.key : param.title,
+    ...(param.unit === '' ? {} : { unit: param.unit }),
+  };
+  if (param.type === 'switch')
+    return (typeof param.start === 'boolean' ? z.boolean().default(param.start) : z.boolean()).meta(meta);
+  if (param.type === 'text')
+    return (typeof param.start === 'string' ? z.string().max(2000).default(param.start) : z.string().max(2000)).meta(
+      meta,
+    );
   let number = param.whole ? z.number().int() : z.number();
   if (param.min !== null) number = number.min(param.min);
   if (param.max !== null) number = number.max(param.max);
@@ -35,7 +49,11 @@ function schemaOf(param: ProfileParam): z.ZodType {
 }
 
 /** Works a profile's argument out with the parameters of one command. @returns undefined when it cannot be worked out */
-export function argumentWith(argument: Argument, params: Readonly<Record<string, PlainValue>>, compiled: (text: string) => Expression | undefined): PlainValue | undefined {
+export function argumentWith(
+  argument: Argument,
+  params: Readonly<Record<string, PlainValue>>,
+  compiled: (text: string) => Expression | undefined,
+): PlainValue | undefined {
   if (typeof argument !== 'object') return argument;
   const value = compiled(argument.cel)?.evaluate((key) => params[key.slice('param.'.length)] ?? UNKNOWN);
   return value === undefined || value === UNKNOWN || value instanceof ExpressionFault ? undefined : value;
@@ -70,10 +88,17 @@ function makeKind(profile: ProfileFile): DeviceKind {
     commands: Object.fromEntries(
       profile.commands.map((command) => [
         command.key,
-        { words: command.words, params: z.strictObject(Object.fromEntries(command.params.map((param) => [param.key, schemaOf(param)]))), seenOnAir: command.seenOnAir, repeatable: command.repeatable },
+        {
+          words: command.words,
+          params: z.strictObject(Object.fromEntries(command.params.map((param) => [param.key, schemaOf(param)]))),
+          seenOnAir: command.seenOnAir,
+          repeatable: command.repeatable,
+        },
       ]),
     ),
-    points: Object.fromEntries(profile.points.map(({ key, words, type, unit }) => [key, { words, type, ...(unit === '' ? {} : { unit }) }])),
+    points: Object.fromEntries(
+      profile.points.map(({ key, words, type, unit }) => [key, { words, type, ...(unit === '' ? {} : { unit }) }]),
+    ),
     model: modelWith(effectOf, names, delays),
   });
 }
@@ -85,10 +110,18 @@ type Effects = (command: DeviceCommand) => Record<string, PlainValue>;
 /** Points change as the profile says, after the delay that it states; the answer comes at once, for what was sent is all that is known. */
 const modelWith = (effectOf: Effects, names: ReadonlySet<string>, delays: ReadonlyMap<string, number>) =>
   modelOf<State, ModelSettings>({
-    start: (_settings, _now, from) => ({ points: Object.fromEntries(Object.entries(from).filter(([key]) => names.has(key))), pending: [] }),
+    start: (_settings, _now, from) => ({
+      points: Object.fromEntries(Object.entries(from).filter(([key]) => names.has(key))),
+      pending: [],
+    }),
     advance: (state, now) => {
       const due = state.pending.filter((one) => one.at <= now + 1e-6);
-      return due.length === 0 ? state : { points: Object.assign({}, state.points, ...due.map((one) => one.points)) as State['points'], pending: state.pending.filter((one) => !due.includes(one)) };
+      return due.length === 0
+        ? state
+        : {
+            points: Object.assign({}, state.points, ...due.map((one) => one.points)) as State['points'],
+            pending: state.pending.filter((one) => !due.includes(one)),
+          };
     },
     act: (state, command, now) => {
       const delay = delays.get(command.command);
@@ -100,7 +133,18 @@ const modelWith = (effectOf: Effects, names: ReadonlySet<string>, delays: Readon
   });
 
 /** The kind as it stands in the list, before a device has named its profile: nothing is known of it. */
-export const generic: DeviceKind = { ...makeKind({ format: 'umbek-profile', version: 1, name: 'Device by profile', transport: { kind: 'osc' }, commands: [], points: [], asks: [] }), settings: GenericSettings };
+export const generic: DeviceKind = {
+  ...makeKind({
+    format: 'umbek-profile',
+    version: 1,
+    name: 'Device by profile',
+    transport: { kind: 'osc' },
+    commands: [],
+    points: [],
+    asks: [],
+  }),
+  settings: GenericSettings,
+};
 
 const known = new WeakMap<ProfileFile, DeviceKind>();
 

@@ -52,7 +52,10 @@ const [EVENT_AFTER, EVENT_SPREAD] = [4000, 16_000];
 const drawNext = (drawn: number): number => (Math.imul(drawn, 1664525) + 1013904223) >>> 0;
 /** Its high bits as a choice among so many: the low ones repeat after a few. */
 const pick = (drawn: number, count: number): number => Math.floor((drawn / 2 ** 32) * count);
-const happening = (drawn: number, now: number): State['chance'] => ({ drawn, at: now + EVENT_AFTER + pick(drawn, EVENT_SPREAD) });
+const happening = (drawn: number, now: number): State['chance'] => ({
+  drawn,
+  at: now + EVENT_AFTER + pick(drawn, EVENT_SPREAD),
+});
 
 /** What the seed brings about on the lines, in the order of its choices. */
 const HAPPENS = ['guestJoins', 'guestSpeaks', 'guestDrops', 'guestReturns', 'guestSpeaks', 'guestShares'] as const;
@@ -62,7 +65,10 @@ function joined(state: State, settings: Settings): State {
   return guest === undefined ? state : { ...state, come: state.come + 1, waiting: [...state.waiting, guest] };
 }
 
-const nextJoin = (state: State, settings: Settings): number | null => (settings.joinEvery === null || state.come >= settings.guests.length ? null : state.began + (state.come + 1) * settings.joinEvery * 1000);
+const nextJoin = (state: State, settings: Settings): number | null =>
+  settings.joinEvery === null || state.come >= settings.guests.length
+    ? null
+    : state.began + (state.come + 1) * settings.joinEvery * 1000;
 
 /** What guests do of themselves. @returns the new state, why it cannot be, or undefined when it is none of these */
 function happens(state: State, what: string, settings: Settings): State | string | undefined {
@@ -73,7 +79,9 @@ function happens(state: State, what: string, settings: Settings): State | string
   };
   const change = (wanted: (line: Line) => boolean, to: Partial<Line>, otherwise: string): State | string => {
     const index = state.lines.findIndex(wanted);
-    return index < 0 ? otherwise : quiet({ ...state, lines: state.lines.map((line, at) => (at === index ? { ...line, ...to } : line)) });
+    return index < 0
+      ? otherwise
+      : quiet({ ...state, lines: state.lines.map((line, at) => (at === index ? { ...line, ...to } : line)) });
   };
   switch (what) {
     case 'guestJoins':
@@ -81,13 +89,19 @@ function happens(state: State, what: string, settings: Settings): State | string
     case 'guestDrops':
       return change((line) => line.connected, { connected: false, picture: false, height: 0 }, 'Nobody is on a line.');
     case 'guestReturns':
-      return change((line) => line.guest !== '' && !line.connected, { connected: true, picture: true, height: HEIGHT }, 'Nobody has dropped.');
+      return change(
+        (line) => line.guest !== '' && !line.connected,
+        { connected: true, picture: true, height: HEIGHT },
+        'Nobody has dropped.',
+      );
     case 'guestSpeaks':
       return nextLine(state.speaking) === 0 ? 'Nobody is on a line.' : { ...state, speaking: nextLine(state.speaking) };
     case 'nobodySpeaks':
       return { ...state, speaking: 0 };
     case 'guestShares':
-      return nextLine(state.sharing) === 0 ? 'Nobody is on a line.' : { ...state, sharing: state.sharing === 0 ? nextLine(0) : 0 };
+      return nextLine(state.sharing) === 0
+        ? 'Nobody is on a line.'
+        : { ...state, sharing: state.sharing === 0 ? nextLine(0) : 0 };
     case 'lineNarrow':
       return change((line) => line.height === HEIGHT, { height: LOW_HEIGHT }, 'No line comes in full.');
     default:
@@ -109,15 +123,24 @@ const behaviour: Behaviour<State, Settings> = {
     // A rehearsal foretells nobody's coming and going.
     chance: settings.seed === null || from.waiting !== undefined ? null : happening(drawNext(settings.seed), now),
     come: 0,
-    waiting: String(from.waiting ?? '').split('\n').filter(Boolean),
+    waiting: String(from.waiting ?? '')
+      .split('\n')
+      .filter(Boolean),
     lines: Array.from({ length: settings.lines }, (_, index) => {
       const point = (name: string) => from[`line${index + 1}${name}`];
-      return { guest: String(point('Guest') ?? ''), connected: point('Connected') === true, muted: point('Muted') === true, picture: point('Picture') === true, height: Number(point('Height') ?? 0) };
+      return {
+        guest: String(point('Guest') ?? ''),
+        connected: point('Connected') === true,
+        muted: point('Muted') === true,
+        picture: point('Picture') === true,
+        height: Number(point('Height') ?? 0),
+      };
     }),
   }),
   advance(state, now, settings) {
     let next = state;
-    for (let at = nextJoin(next, settings); at !== null && now + 1e-6 >= at; at = nextJoin(next, settings)) next = joined(next, settings);
+    for (let at = nextJoin(next, settings); at !== null && now + 1e-6 >= at; at = nextJoin(next, settings))
+      next = joined(next, settings);
     while (next.chance !== null && now + 1e-6 >= next.chance.at) {
       const { drawn, at } = next.chance;
       const after = happens(next, HAPPENS[pick(drawn, HAPPENS.length)] ?? 'guestJoins', settings);
@@ -137,11 +160,19 @@ const behaviour: Behaviour<State, Settings> = {
         const guest = String(params.guest);
         if (!state.waiting.includes(guest)) return `${guest} is not waiting.`;
         if (line.guest !== '') return `${line.guest} is on line ${number}.`;
-        return { ...state, waiting: state.waiting.filter((one) => one !== guest), lines: put({ guest, connected: true, muted: false, picture: true, height: HEIGHT }) };
+        return {
+          ...state,
+          waiting: state.waiting.filter((one) => one !== guest),
+          lines: put({ guest, connected: true, muted: false, picture: true, height: HEIGHT }),
+        };
       }
       case 'takeOff':
         if (line.guest === '') return `Nobody is on line ${number}.`;
-        return quiet({ ...state, waiting: line.connected ? [...state.waiting, line.guest] : state.waiting, lines: put(EMPTY) });
+        return quiet({
+          ...state,
+          waiting: line.connected ? [...state.waiting, line.guest] : state.waiting,
+          lines: put(EMPTY),
+        });
       case 'mute':
         if (line.guest === '') return `Nobody is on line ${number}.`;
         return { ...state, lines: put({ ...line, muted: params.on === true }) };
@@ -156,15 +187,17 @@ const behaviour: Behaviour<State, Settings> = {
     waiting: state.waiting.join('\n'),
     speaking: state.speaking,
     sharing: state.sharing,
-    ...Object.fromEntries(state.lines.flatMap((line, index) => [
-      [`line${index + 1}Guest`, line.guest],
-      [`line${index + 1}Connected`, line.connected],
-      [`line${index + 1}Dropped`, line.guest !== '' && !line.connected],
-      [`line${index + 1}Muted`, line.muted],
-      [`line${index + 1}Picture`, line.picture],
-      [`line${index + 1}Height`, line.height],
-      [`line${index + 1}Speaking`, state.speaking === index + 1],
-    ])),
+    ...Object.fromEntries(
+      state.lines.flatMap((line, index) => [
+        [`line${index + 1}Guest`, line.guest],
+        [`line${index + 1}Connected`, line.connected],
+        [`line${index + 1}Dropped`, line.guest !== '' && !line.connected],
+        [`line${index + 1}Muted`, line.muted],
+        [`line${index + 1}Picture`, line.picture],
+        [`line${index + 1}Height`, line.height],
+        [`line${index + 1}Speaking`, state.speaking === index + 1],
+      ]),
+    ),
   }),
   wakeAt: (state, _now, settings) => earliest(nextJoin(state, settings), state.chance?.at ?? null),
 };
@@ -178,10 +211,40 @@ export const guestGateway = defineKind({
   wire: 'http',
   settings: Settings,
   commands: {
-    putOnLine: { words: 'Put a guest on a line', phrase: 'Put {guest} on line {line}', params: z.strictObject({ guest: z.string().min(1).max(60).meta({ title: 'Guest', listedIn: 'waiting' }), line: LineNumber }), seenOnAir: false, repeatable: false, changesLine: true },
-    takeOff: { words: 'Take the guest off a line', phrase: 'Take the guest off line {line}', params: z.strictObject({ line: LineNumber }), seenOnAir: true, repeatable: false, changesLine: true },
-    mute: { words: 'Mute a line', phrase: 'Mute line {line}: {on}', params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
-    picture: { words: 'Picture of a line on or off', phrase: 'Picture of line {line}: {on}', params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true, changesLine: true },
+    putOnLine: {
+      words: 'Put a guest on a line',
+      phrase: 'Put {guest} on line {line}',
+      params: z.strictObject({
+        guest: z.string().min(1).max(60).meta({ title: 'Guest', listedIn: 'waiting' }),
+        line: LineNumber,
+      }),
+      seenOnAir: false,
+      repeatable: false,
+      changesLine: true,
+    },
+    takeOff: {
+      words: 'Take the guest off a line',
+      phrase: 'Take the guest off line {line}',
+      params: z.strictObject({ line: LineNumber }),
+      seenOnAir: true,
+      repeatable: false,
+      changesLine: true,
+    },
+    mute: {
+      words: 'Mute a line',
+      phrase: 'Mute line {line}: {on}',
+      params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    picture: {
+      words: 'Picture of a line on or off',
+      phrase: 'Picture of line {line}: {on}',
+      params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: true,
+      repeatable: true,
+      changesLine: true,
+    },
   },
   simulations: {
     guestJoins: { words: 'The next guest joins' },
@@ -199,15 +262,17 @@ export const guestGateway = defineKind({
   },
   pointsFor: (settings) =>
     Object.fromEntries(
-      Array.from({ length: Settings.parse(settings).lines }, (_, index) => index + 1).flatMap((line): [string, PointDefinition][] => [
-        [`line${line}Guest`, { words: `Guest on line ${line}`, type: 'text' }],
-        [`line${line}Connected`, { words: `Line ${line} is connected`, type: 'switch' }],
-        [`line${line}Dropped`, { words: `The guest on line ${line} dropped`, type: 'switch' }],
-        [`line${line}Muted`, { words: `Line ${line} is muted`, type: 'switch' }],
-        [`line${line}Picture`, { words: `Line ${line} sends its picture`, type: 'switch' }],
-        [`line${line}Height`, { words: `Height of the picture on line ${line}`, type: 'number', unit: 'lines' }],
-        [`line${line}Speaking`, { words: `Line ${line} speaks`, type: 'switch' }],
-      ]),
+      Array.from({ length: Settings.parse(settings).lines }, (_, index) => index + 1).flatMap(
+        (line): [string, PointDefinition][] => [
+          [`line${line}Guest`, { words: `Guest on line ${line}`, type: 'text' }],
+          [`line${line}Connected`, { words: `Line ${line} is connected`, type: 'switch' }],
+          [`line${line}Dropped`, { words: `The guest on line ${line} dropped`, type: 'switch' }],
+          [`line${line}Muted`, { words: `Line ${line} is muted`, type: 'switch' }],
+          [`line${line}Picture`, { words: `Line ${line} sends its picture`, type: 'switch' }],
+          [`line${line}Height`, { words: `Height of the picture on line ${line}`, type: 'number', unit: 'lines' }],
+          [`line${line}Speaking`, { words: `Line ${line} speaks`, type: 'switch' }],
+        ],
+      ),
     ),
   model: modelOf(behaviour),
 });

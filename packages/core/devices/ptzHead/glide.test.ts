@@ -14,11 +14,21 @@ describe('a slow move', () => {
 
   it('is foretold as slow by the model, and the next one is not', () => {
     const model = ptzHead.startModel({ panSpeed: 80, panAcceleration: 120, replyDelayMs: 0 }, 0);
-    const slow = model.step({ type: 'command', id: 'a', now: 0, command: { command: 'goTo', params: { pan: 40, tilt: 0, seconds: 4 } } });
+    const slow = model.step({
+      type: 'command',
+      id: 'a',
+      now: 0,
+      command: { command: 'goTo', params: { pan: 40, tilt: 0, seconds: 4 } },
+    });
     expect(slow.wakeAt).toBeCloseTo(4083.3, 0);
     model.step({ type: 'wake', now: slow.wakeAt ?? 0 });
     // Back at 80°/s: the way is shorter than v²/a = 53.3°, so 2·√(40/120) = 1.155 s.
-    const fast = model.step({ type: 'command', id: 'b', now: 5000, command: { command: 'goTo', params: { pan: 0, tilt: 0 } } });
+    const fast = model.step({
+      type: 'command',
+      id: 'b',
+      now: 5000,
+      command: { command: 'goTo', params: { pan: 0, tilt: 0 } },
+    });
     expect((fast.wakeAt ?? 0) - 5000).toBeCloseTo(1154.7, 0);
   });
 });

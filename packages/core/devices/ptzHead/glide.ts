@@ -7,7 +7,10 @@ import { type AxisName, limitsOf, type PtzSettings, SPEED_STEPS, stepSpeedOf } f
  */
 export function glideStep(axis: AxisName, from: number, to: number, seconds: number, settings: PtzSettings): number {
   const limits = limitsOf(settings)[axis];
-  const off = (step: number): number => Math.abs(planTo(restAt(from, { ...limits, speed: stepSpeedOf(axis, step, settings) }, 0), to, 0).endsAt - seconds * 1000);
+  const off = (step: number): number =>
+    Math.abs(
+      planTo(restAt(from, { ...limits, speed: stepSpeedOf(axis, step, settings) }, 0), to, 0).endsAt - seconds * 1000,
+    );
   let best = 1;
   for (let step = 2; step <= SPEED_STEPS[axis]; step += 1) if (off(step) < off(best)) best = step;
   return best;

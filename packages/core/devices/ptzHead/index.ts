@@ -21,7 +21,8 @@ const HeadNumber = z.number().int().min(0).max(127).meta({ title: 'Memory of the
 const degreesASecond = (title: string): z.ZodDefault<z.ZodNumber> =>
   z.number().min(-300).max(300).default(0).meta({ title, unit: '°/s' });
 
-const deflection = (title: string): z.ZodDefault<z.ZodNumber> => z.number().min(-1).max(1).default(0).meta({ title, unit: '−1…1' });
+const deflection = (title: string): z.ZodDefault<z.ZodNumber> =>
+  z.number().min(-1).max(1).default(0).meta({ title, unit: '−1…1' });
 
 export const ptzHead = defineKind({
   key: 'ptzHead',
@@ -34,7 +35,10 @@ export const ptzHead = defineKind({
       words: 'Recall a position',
       phrase: 'Recall {position} on {device}',
       // `position` is turned into number, pan, tilt and zoom before it reaches the device; number −1 means the head does not hold it.
-      params: z.strictObject({ position: z.string().meta({ title: 'Position', reference: 'position' }), seconds: Seconds.optional() }),
+      params: z.strictObject({
+        position: z.string().meta({ title: 'Position', reference: 'position' }),
+        seconds: Seconds.optional(),
+      }),
       seenOnAir: true,
       repeatable: true,
       long: true,
@@ -43,14 +47,28 @@ export const ptzHead = defineKind({
     },
     goTo: {
       words: 'Go to pan, tilt and zoom',
-      params: z.strictObject({ pan: Pan.optional(), tilt: Tilt.optional(), zoom: Zoom.optional(), seconds: Seconds.optional() }),
+      params: z.strictObject({
+        pan: Pan.optional(),
+        tilt: Tilt.optional(),
+        zoom: Zoom.optional(),
+        seconds: Seconds.optional(),
+      }),
       seenOnAir: true,
       repeatable: true,
       long: true,
       movesPicture: true,
       unsettles: ['arrived', 'travelling'],
     },
-    home: { words: 'Go to the middle: pan 0, tilt 0', phrase: 'Bring {device} to the middle', params: z.strictObject({}), seenOnAir: true, repeatable: true, long: true, movesPicture: true, unsettles: ['arrived', 'travelling'] },
+    home: {
+      words: 'Go to the middle: pan 0, tilt 0',
+      phrase: 'Bring {device} to the middle',
+      params: z.strictObject({}),
+      seenOnAir: true,
+      repeatable: true,
+      long: true,
+      movesPicture: true,
+      unsettles: ['arrived', 'travelling'],
+    },
     store: {
       words: 'Store where it looks now in the head',
       params: z.strictObject({ number: HeadNumber }),
@@ -81,20 +99,68 @@ export const ptzHead = defineKind({
       movesPicture: true,
       endedBy: STOP,
     },
-    focusMode: { words: 'Focus by itself or by hand', params: z.strictObject({ mode: z.enum(['auto', 'manual']).default('auto').meta({ title: 'Focus' }) }), seenOnAir: true, repeatable: true },
-    focus: { words: 'Set the focus by hand', phrase: 'Focus {focus} % on {device}', params: z.strictObject({ focus: z.number().min(0).max(100).default(50).meta({ title: 'Focus, far to near', unit: '%' }) }), seenOnAir: true, repeatable: true },
-    irisMode: { words: 'Iris by itself or by hand', params: z.strictObject({ mode: z.enum(['auto', 'manual']).default('auto').meta({ title: 'Iris' }) }), seenOnAir: true, repeatable: true },
-    iris: { words: 'Set the iris by hand', phrase: 'Iris {iris} on {device}', params: z.strictObject({ iris: z.number().int().min(0).max(20).default(10).meta({ title: 'Iris, closed to open', unit: 'steps' }) }), seenOnAir: true, repeatable: true },
-    whiteBalance: {
-      words: 'White balance',
-      phrase: 'White balance {mode} on {device}',
-      params: z.strictObject({ mode: z.enum(['auto', 'indoor', 'outdoor', 'onePush', 'manual']).default('auto').meta({ title: 'White balance' }) }),
+    focusMode: {
+      words: 'Focus by itself or by hand',
+      params: z.strictObject({ mode: z.enum(['auto', 'manual']).default('auto').meta({ title: 'Focus' }) }),
       seenOnAir: true,
       repeatable: true,
     },
-    power: { words: 'Power on or standby', params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
-    tally: { words: 'Tally lamp', params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: false, repeatable: true },
-    stop: { words: 'Stop moving', phrase: 'Stop {device}', params: z.strictObject({}), seenOnAir: true, repeatable: true, lane: 'stop' },
+    focus: {
+      words: 'Set the focus by hand',
+      phrase: 'Focus {focus} % on {device}',
+      params: z.strictObject({
+        focus: z.number().min(0).max(100).default(50).meta({ title: 'Focus, far to near', unit: '%' }),
+      }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    irisMode: {
+      words: 'Iris by itself or by hand',
+      params: z.strictObject({ mode: z.enum(['auto', 'manual']).default('auto').meta({ title: 'Iris' }) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    iris: {
+      words: 'Set the iris by hand',
+      phrase: 'Iris {iris} on {device}',
+      params: z.strictObject({
+        iris: z.number().int().min(0).max(20).default(10).meta({ title: 'Iris, closed to open', unit: 'steps' }),
+      }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    whiteBalance: {
+      words: 'White balance',
+      phrase: 'White balance {mode} on {device}',
+      params: z.strictObject({
+        mode: z
+          .enum(['auto', 'indoor', 'outdoor', 'onePush', 'manual'])
+          .default('auto')
+          .meta({ title: 'White balance' }),
+      }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    power: {
+      words: 'Power on or standby',
+      params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    tally: {
+      words: 'Tally lamp',
+      params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: false,
+      repeatable: true,
+    },
+    stop: {
+      words: 'Stop moving',
+      phrase: 'Stop {device}',
+      params: z.strictObject({}),
+      seenOnAir: true,
+      repeatable: true,
+      lane: 'stop',
+    },
   },
   points: {
     pan: { words: 'Pan', type: 'number', unit: '°' },

@@ -1,4 +1,16 @@
-import { arrivalTimeoutMs, axisAt, learnLimits, limitsOf, planTo, PtzSettings, restAt, travelMs, type TravelRun, zoomCodeOf, zoomRatioOf } from './index';
+import {
+  arrivalTimeoutMs,
+  axisAt,
+  learnLimits,
+  limitsOf,
+  planTo,
+  PtzSettings,
+  restAt,
+  travelMs,
+  type TravelRun,
+  zoomCodeOf,
+  zoomRatioOf,
+} from './index';
 
 const declared = PtzSettings.parse({});
 const real = PtzSettings.parse({ panSpeed: 40, tiltSpeed: 24, zoomSpeed: 4200, panAcceleration: 90, replyDelayMs: 12 });
@@ -19,11 +31,18 @@ function run(from: Place, to: Place, settings = real): TravelRun {
   const motions = {
     pan: planTo(restAt(from.pan, limits.pan, ackMs), to.pan, ackMs).motion,
     tilt: planTo(restAt(from.tilt, limits.tilt, ackMs), to.tilt, ackMs).motion,
-    zoom: planTo(restAt(zoomCodeOf(from.zoom, settings), limits.zoom, ackMs), zoomCodeOf(to.zoom, settings), ackMs).motion,
+    zoom: planTo(restAt(zoomCodeOf(from.zoom, settings), limits.zoom, ackMs), zoomCodeOf(to.zoom, settings), ackMs)
+      .motion,
   };
   const counted = (value: number): number => Math.round(value / 0.075) * 0.075;
   const path = [];
-  for (let t = 100; t < doneMs; t += 100) path.push({ t, pan: counted(axisAt(motions.pan, t).position), tilt: counted(axisAt(motions.tilt, t).position), zoom: zoomRatioOf(axisAt(motions.zoom, t).position, settings) });
+  for (let t = 100; t < doneMs; t += 100)
+    path.push({
+      t,
+      pan: counted(axisAt(motions.pan, t).position),
+      tilt: counted(axisAt(motions.tilt, t).position),
+      zoom: zoomRatioOf(axisAt(motions.zoom, t).position, settings),
+    });
   return { from, to, ackMs, doneMs, path };
 }
 const ten = Array.from({ length: 10 }, (_, index) => run(place(index), place(index + 1)));

@@ -21,7 +21,10 @@ export interface TravelRun {
 }
 
 /** The limits that were learned, named as in the settings of a head; an axis without enough runs keeps what is declared. */
-export type LearnedLimits = Pick<PtzSettings, 'panSpeed' | 'tiltSpeed' | 'zoomSpeed' | 'panAcceleration' | 'tiltAcceleration' | 'zoomAcceleration' | 'replyDelayMs'>;
+export type LearnedLimits = Pick<
+  PtzSettings,
+  'panSpeed' | 'tiltSpeed' | 'zoomSpeed' | 'panAcceleration' | 'tiltAcceleration' | 'zoomAcceleration' | 'replyDelayMs'
+>;
 
 export interface Learned {
   readonly limits: LearnedLimits;
@@ -63,7 +66,11 @@ interface Fit {
 const median = (values: readonly number[]): number => {
   const sorted = [...values].sort((a, b) => a - b);
   const middle = sorted.length >> 1;
-  return sorted.length === 0 ? 0 : sorted.length % 2 === 1 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2;
+  return sorted.length === 0
+    ? 0
+    : sorted.length % 2 === 1
+      ? (sorted[middle] ?? 0)
+      : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2;
 };
 
 /** How far an axis has gone on a way of so many units, so many seconds after it began from rest: the trapezoid profile in closed form. */
@@ -135,10 +142,18 @@ function search(runs: readonly AxisRun[], limits: AxisLimits): Fit {
  * Speed and acceleration of one axis from its own polled path: least squares, then once more without the runs that lie far off.
  * @returns undefined when fewer than five runs moved the axis far enough
  */
-function fitAxis(axis: AxisName, runs: readonly TravelRun[], settings: PtzSettings): { readonly fit: Fit; readonly runs: number } | undefined {
+function fitAxis(
+  axis: AxisName,
+  runs: readonly TravelRun[],
+  settings: PtzSettings,
+): { readonly fit: Fit; readonly runs: number } | undefined {
   const on = (place: Place): number => (axis === 'zoom' ? zoomCodeOf(place.zoom, settings) : place[axis]);
   const own = runs
-    .map((run): AxisRun => ({ from: on(run.from), to: on(run.to), path: run.path.map((reading) => ({ t: reading.t - run.ackMs, at: on(reading) })) }))
+    .map((run): AxisRun => ({
+      from: on(run.from),
+      to: on(run.to),
+      path: run.path.map((reading) => ({ t: reading.t - run.ackMs, at: on(reading) })),
+    }))
     .filter((run) => Math.abs(run.to - run.from) >= SHORTEST[axis] && run.path.length >= 2);
   if (own.length < FEWEST_RUNS) return undefined;
   const limits = limitsOf(settings)[axis];
@@ -146,9 +161,17 @@ function fitAxis(axis: AxisName, runs: readonly TravelRun[], settings: PtzSettin
   const offs = own.map((run) => Math.sqrt(misfit(run, first)));
   const middle = median(offs);
   const spread = median(offs.map((off) => Math.abs(off - middle)));
-  const kept = own.filter((_, index) => (offs[index] ?? 0) - middle <= OUTLIER_MADS * Math.max(spread, 0.02 * SHORTEST[axis]));
+  const kept = own.filter(
+    (_, index) => (offs[index] ?? 0) - middle <= OUTLIER_MADS * Math.max(spread, 0.02 * SHORTEST[axis]),
+  );
   if (kept.length < FEWEST_RUNS) return undefined;
-  return { fit: kept.length === own.length ? first : search(kept, { ...limits, speed: first.speed, acceleration: first.acceleration }), runs: kept.length };
+  return {
+    fit:
+      kept.length === own.length
+        ? first
+        : search(kept, { ...limits, speed: first.speed, acceleration: first.acceleration }),
+    runs: kept.length,
+  };
 }
 
 const rounded = (value: number): number => Math.round(value * 1000) / 1000;
@@ -161,7 +184,10 @@ const rounded = (value: number): number => Math.round(value * 1000) / 1000;
  */
 export function learnLimits(runs: readonly TravelRun[], settings: PtzSettings): Learned | null {
   if (runs.length < FEWEST_RUNS) return null;
-  const fits = Object.fromEntries(AXES.map((axis) => [axis, fitAxis(axis, runs, settings)])) as Record<AxisName, ReturnType<typeof fitAxis>>;
+  const fits = Object.fromEntries(AXES.map((axis) => [axis, fitAxis(axis, runs, settings)])) as Record<
+    AxisName,
+    ReturnType<typeof fitAxis>
+  >;
   const axisLimits = {
     panSpeed: rounded(fits.pan?.fit.speed ?? settings.panSpeed),
     panAcceleration: rounded(fits.pan?.fit.acceleration ?? settings.panAcceleration),
@@ -171,9 +197,14 @@ export function learnLimits(runs: readonly TravelRun[], settings: PtzSettings): 
     zoomAcceleration: rounded(fits.zoom?.fit.acceleration ?? settings.zoomAcceleration),
   };
   const bare = { ...settings, ...axisLimits, replyDelayMs: 0 };
-  const delay = Math.min(1000, Math.max(0, rounded(median(runs.map((run) => run.doneMs - travelMs(run.from, run.to, bare))))));
+  const delay = Math.min(
+    1000,
+    Math.max(0, rounded(median(runs.map((run) => run.doneMs - travelMs(run.from, run.to, bare))))),
+  );
   const limits = { ...axisLimits, replyDelayMs: delay };
-  const ratios = runs.map((run) => run.doneMs / travelMs(run.from, run.to, { ...settings, ...limits })).sort((a, b) => a - b);
+  const ratios = runs
+    .map((run) => run.doneMs / travelMs(run.from, run.to, { ...settings, ...limits }))
+    .sort((a, b) => a - b);
   const errors = ratios.map((ratio) => Math.abs(ratio - 1));
   return {
     limits,
@@ -185,4 +216,5 @@ export function learnLimits(runs: readonly TravelRun[], settings: PtzSettings): 
 }
 
 /** How long a wait for an arrival lasts at most, when nobody has said: the larger of 1.5 × p90 and p90 + 0.5 s, in whole tenths. */
-export const arrivalTimeoutMs = (predictedMs: number, p90 = 1): number => Math.ceil(Math.max(1.5 * predictedMs * p90, predictedMs * p90 + 500) / 100) * 100;
+export const arrivalTimeoutMs = (predictedMs: number, p90 = 1): number =>
+  Math.ceil(Math.max(1.5 * predictedMs * p90, predictedMs * p90 + 500) / 100) * 100;

@@ -1,7 +1,16 @@
 import type { Model, ModelInput, ModelReply, ModelStep } from '../kind';
 import { glideStep } from './glide';
 import { type AxisMotion, axisAt, planTo, planVelocity, restAt } from './motion';
-import { type AxisName, limitsOf, nudgeDrive, type PtzSettings, speedStepOf, stepSpeedOf, zoomCodeOf, zoomRatioOf } from './settings';
+import {
+  type AxisName,
+  limitsOf,
+  nudgeDrive,
+  type PtzSettings,
+  speedStepOf,
+  stepSpeedOf,
+  zoomCodeOf,
+  zoomRatioOf,
+} from './settings';
 
 interface LongMove {
   readonly id: string;
@@ -43,7 +52,8 @@ const STILL = 1e-9;
 export const ptzModel: Model<PtzState, PtzSettings> = {
   start(settings, now, from) {
     const limits = limitsOf(settings);
-    const at = (point: string, otherwise: number): number => (typeof from[point] === 'number' ? from[point] : otherwise);
+    const at = (point: string, otherwise: number): number =>
+      typeof from[point] === 'number' ? from[point] : otherwise;
     return {
       settings,
       axes: {
@@ -76,7 +86,11 @@ export const ptzModel: Model<PtzState, PtzSettings> = {
       moves: state.moves.filter((move) => !over.includes(move)),
       arrived: over.find((move) => move.place !== '')?.place ?? state.arrived,
     };
-    return seen(next, input.now, over.map((move) => ({ id: move.id, at: move.endsAt, event: 'done' })));
+    return seen(
+      next,
+      input.now,
+      over.map((move) => ({ id: move.id, at: move.endsAt, event: 'done' })),
+    );
   },
 };
 
@@ -109,7 +123,8 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
   const number = (key: string): number => Number(params[key] ?? 0);
   const refuse = (why: string): ModelStep<PtzState> => seen(state, now, [{ id, at: answerAt, event: 'refused', why }]);
 
-  const lens = (change: Partial<Lens>): ModelStep<PtzState> => seen({ ...state, lens: { ...state.lens, ...change } }, now, [{ id, at: answerAt, event: 'done' }]);
+  const lens = (change: Partial<Lens>): ModelStep<PtzState> =>
+    seen({ ...state, lens: { ...state.lens, ...change } }, now, [{ id, at: answerAt, event: 'done' }]);
   if (!state.lens.power && input.command.command !== 'power') return refuse('The camera is in standby.');
 
   switch (input.command.command) {
@@ -135,17 +150,26 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
     }
     case 'recall': {
       const memory = state.memories[String(params.number)];
-      if (memory === undefined && params.pan === undefined) return refuse(`The head holds nothing under number ${number('number')}.`);
+      if (memory === undefined && params.pan === undefined)
+        return refuse(`The head holds nothing under number ${number('number')}.`);
       const goal = memory ?? { pan: number('pan'), tilt: number('tilt'), zoom: number('zoom') };
       const [focus, iris] = memory === undefined ? [params.focus, params.iris] : [memory.focus, memory.iris];
       const set = {
         ...(focus === undefined ? {} : { focusMode: 'manual', focus: Number(focus) }),
         ...(iris === undefined ? {} : { irisMode: 'manual', iris: Number(iris) }),
       };
-      return travel({ ...state, lens: { ...state.lens, ...set } }, { pan: goal.pan, tilt: goal.tilt, zoom: goal.zoom }, String(params.position ?? `#${number('number')}`), input, answerAt);
+      return travel(
+        { ...state, lens: { ...state.lens, ...set } },
+        { pan: goal.pan, tilt: goal.tilt, zoom: goal.zoom },
+        String(params.position ?? `#${number('number')}`),
+        input,
+        answerAt,
+      );
     }
     case 'goTo': {
-      const goal = Object.fromEntries(ALL.filter((axis) => params[axis] !== undefined).map((axis) => [axis, number(axis)]));
+      const goal = Object.fromEntries(
+        ALL.filter((axis) => params[axis] !== undefined).map((axis) => [axis, number(axis)]),
+      );
       return travel(state, goal, '', input, answerAt);
     }
     case 'store': {
@@ -158,7 +182,9 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
         ...(optics.focusMode === 'manual' ? { focus: optics.focus } : {}),
         ...(optics.irisMode === 'manual' ? { iris: optics.iris } : {}),
       };
-      return seen({ ...state, memories: { ...state.memories, [String(number('number'))]: place } }, now, [{ id, at: answerAt, event: 'done' }]);
+      return seen({ ...state, memories: { ...state.memories, [String(number('number'))]: place } }, now, [
+        { id, at: answerAt, event: 'done' },
+      ]);
     }
     case 'drive':
     case 'stop': {
@@ -166,9 +192,16 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
       const axes = input.command.command === 'stop' ? ALL : ALL.filter((axis) => params[axis] !== undefined);
       const { kept, cancelled } = givenUp(state, axes, answerAt);
       const motions = { ...state.axes };
-      for (const axis of axes) motions[axis] = planVelocity(state.axes[axis], realSpeed(axis, number(axis), state.settings), answerAt).motion;
-      const driven = [...state.driven.filter((axis) => !axes.includes(axis)), ...axes.filter((axis) => Math.abs(number(axis)) > STILL)];
-      return seen({ ...state, axes: motions, moves: kept, driven, arrived: '' }, now, [...cancelled, { id, at: answerAt, event: 'done' }]);
+      for (const axis of axes)
+        motions[axis] = planVelocity(state.axes[axis], realSpeed(axis, number(axis), state.settings), answerAt).motion;
+      const driven = [
+        ...state.driven.filter((axis) => !axes.includes(axis)),
+        ...axes.filter((axis) => Math.abs(number(axis)) > STILL),
+      ];
+      return seen({ ...state, axes: motions, moves: kept, driven, arrived: '' }, now, [
+        ...cancelled,
+        { id, at: answerAt, event: 'done' },
+      ]);
     }
     default:
       return refuse('The head does not know this command.');
@@ -176,7 +209,11 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
 }
 
 /** Moves that use one of these axes end when another command takes it. */
-function givenUp(state: PtzState, axes: readonly AxisName[], at: number): { kept: LongMove[]; cancelled: ModelReply[] } {
+function givenUp(
+  state: PtzState,
+  axes: readonly AxisName[],
+  at: number,
+): { kept: LongMove[]; cancelled: ModelReply[] } {
   const taken = state.moves.filter((move) => move.axes.some((axis) => axes.includes(axis)));
   return {
     kept: state.moves.filter((move) => !taken.includes(move)),
@@ -198,7 +235,11 @@ function travel(
   for (const axis of axes) {
     const target = axis === 'zoom' ? zoomCodeOf(goal.zoom ?? 1, state.settings) : (goal[axis] ?? 0);
     const motion = state.axes[axis];
-    const planned = planTo({ ...motion, limits: slowed(axis, motion, target, input, state.settings) }, target, startsAt);
+    const planned = planTo(
+      { ...motion, limits: slowed(axis, motion, target, input, state.settings) },
+      target,
+      startsAt,
+    );
     // The speed was for this way alone.
     motions[axis] = { ...planned.motion, limits: motion.limits };
     endsAt = Math.max(endsAt, planned.endsAt);
@@ -212,15 +253,28 @@ function travel(
 }
 
 /** Limits for one way: as slow as the bytes say, or as the time that it is to take makes it. An axis that already moves faster is not braked first. */
-function slowed(axis: AxisName, motion: AxisMotion, target: number, { now, command: { params } }: CommandInput, settings: PtzSettings): AxisMotion['limits'] {
+function slowed(
+  axis: AxisName,
+  motion: AxisMotion,
+  target: number,
+  { now, command: { params } }: CommandInput,
+  settings: PtzSettings,
+): AxisMotion['limits'] {
   const { position, velocity } = axisAt(motion, now);
   const told = params[`${axis}Speed`];
   const seconds = Number(params.seconds ?? 0);
-  const speed = told !== undefined ? Number(told) : seconds > 0 ? stepSpeedOf(axis, glideStep(axis, position, target, seconds, settings), settings) : motion.limits.speed;
+  const speed =
+    told !== undefined
+      ? Number(told)
+      : seconds > 0
+        ? stepSpeedOf(axis, glideStep(axis, position, target, seconds, settings), settings)
+        : motion.limits.speed;
   return { ...motion.limits, speed: Math.max(Math.abs(velocity), speed) };
 }
 
 /** The speed of the nearest step of the head's table, which is all that the drive bytes can say. */
 function realSpeed(axis: AxisName, speed: number, settings: PtzSettings): number {
-  return Math.abs(speed) < STILL ? 0 : Math.sign(speed) * stepSpeedOf(axis, speedStepOf(axis, Math.abs(speed), settings), settings);
+  return Math.abs(speed) < STILL
+    ? 0
+    : Math.sign(speed) * stepSpeedOf(axis, speedStepOf(axis, Math.abs(speed), settings), settings);
 }

@@ -38,14 +38,20 @@ describe('a move from a moving start', () => {
 
   it('always ends at the goal, at rest, never faster than it may', () => {
     fc.assert(
-      fc.property(fc.double({ min: -150, max: 150, noNaN: true }), fc.double({ min: -80, max: 80, noNaN: true }), fc.double({ min: -150, max: 150, noNaN: true }), (from, speed, goal) => {
-        const moving = planVelocity(restAt(from, { ...limits, min: -1e6, max: 1e6 }, 0), speed, 0).motion;
-        const { motion, endsAt } = planTo(moving, goal, 700);
-        const end = axisAt(motion, endsAt + 1);
-        expect(end.position).toBeCloseTo(goal, 6);
-        expect(end.velocity).toBe(0);
-        for (let t = 700; t < endsAt; t += 50) expect(Math.abs(axisAt(motion, t).velocity)).toBeLessThanOrEqual(80.0001);
-      }),
+      fc.property(
+        fc.double({ min: -150, max: 150, noNaN: true }),
+        fc.double({ min: -80, max: 80, noNaN: true }),
+        fc.double({ min: -150, max: 150, noNaN: true }),
+        (from, speed, goal) => {
+          const moving = planVelocity(restAt(from, { ...limits, min: -1e6, max: 1e6 }, 0), speed, 0).motion;
+          const { motion, endsAt } = planTo(moving, goal, 700);
+          const end = axisAt(motion, endsAt + 1);
+          expect(end.position).toBeCloseTo(goal, 6);
+          expect(end.velocity).toBe(0);
+          for (let t = 700; t < endsAt; t += 50)
+            expect(Math.abs(axisAt(motion, t).velocity)).toBeLessThanOrEqual(80.0001);
+        },
+      ),
       { numRuns: 200, seed: 4 },
     );
   });

@@ -116,7 +116,11 @@ export function planTo(motion: AxisMotion, target: number, now: number): { motio
 }
 
 /** Plans a change to a steady velocity (units a second; 0 brakes to a stand). @returns the motion and when the change is over (ms) */
-export function planVelocity(motion: AxisMotion, velocity: number, now: number): { motion: AxisMotion; endsAt: number } {
+export function planVelocity(
+  motion: AxisMotion,
+  velocity: number,
+  now: number,
+): { motion: AxisMotion; endsAt: number } {
   const { limits } = motion;
   const wanted = Math.min(limits.speed, Math.max(-limits.speed, velocity));
   const start = axisAt(motion, now);

@@ -5,7 +5,13 @@ import type { AxisLimits } from './motion';
 export const ZOOM_CODE_MAX = 0x4000;
 
 const Speed = z.number().positive().max(1000);
-const MemoryPlace = z.strictObject({ pan: z.number(), tilt: z.number(), zoom: z.number().min(1), focus: z.number().min(0).max(100).optional(), iris: z.number().int().min(0).max(20).optional() });
+const MemoryPlace = z.strictObject({
+  pan: z.number(),
+  tilt: z.number(),
+  zoom: z.number().min(1),
+  focus: z.number().min(0).max(100).optional(),
+  iris: z.number().int().min(0).max(20).optional(),
+});
 
 /** What is declared of a head: limits of each axis, its delays and the memories it is known to hold. */
 export const PtzSettings = z.strictObject({
@@ -25,7 +31,10 @@ export const PtzSettings = z.strictObject({
   /** From the datagram to the acknowledgement, milliseconds. */
   replyDelayMs: z.number().min(0).max(1000).default(8),
   /** Counts of the position inquiry for one degree (0.075° a count). */
-  countsPerDegree: z.number().positive().default(1 / 0.075),
+  countsPerDegree: z
+    .number()
+    .positive()
+    .default(1 / 0.075),
   /** Speed of a nudge at full deflection, widths of the picture a second: slow stays slow when zoomed in. */
   nudgeSpeed: z.number().min(0.01).max(2).default(0.15),
   /** A move while this camera is on air: goes at once, asks for a second touch, or is made slowly. */
@@ -51,7 +60,8 @@ export function limitsOf(settings: PtzSettings): Record<AxisName, AxisLimits> {
 }
 
 /** Zoom motor code p to ratio: z = Z^(p/0x4000), Z the lens's longest ratio. */
-export const zoomRatioOf = (code: number, settings: PtzSettings): number => settings.zoomRatio ** (code / ZOOM_CODE_MAX);
+export const zoomRatioOf = (code: number, settings: PtzSettings): number =>
+  settings.zoomRatio ** (code / ZOOM_CODE_MAX);
 
 /** Ratio to motor code, the inverse of {@link zoomRatioOf}, rounded to a whole code. */
 export const zoomCodeOf = (ratio: number, settings: PtzSettings): number =>
@@ -75,7 +85,8 @@ export const stepSpeedOf = (axis: AxisName, step: number, settings: PtzSettings)
 
 /** VISCA focus codes: 0x1000 at the far end, 0xF000 at the near end. Ours counts 0 (far) to 100 (near). */
 export const focusCodeOf = (focus: number): number => Math.round(0x1000 + (focus / 100) * 0xe000);
-export const focusOfCode = (code: number): number => Math.min(100, Math.max(0, Math.round(((code - 0x1000) / 0xe000) * 1000) / 10));
+export const focusOfCode = (code: number): number =>
+  Math.min(100, Math.max(0, Math.round(((code - 0x1000) / 0xe000) * 1000) / 10));
 
 /** Horizontal angle of view at a zoom ratio, degrees: h = 2·atan(tan(h₁/2)/z), h₁ at the wide end. */
 export const viewAngleOf = (zoom: number, settings: Pick<PtzSettings, 'wideAngle'>): number =>
@@ -85,7 +96,13 @@ export const viewAngleOf = (zoom: number, settings: Pick<PtzSettings, 'wideAngle
  * What a nudge comes to: picture-relative pan and tilt in degrees a second (deflection × widths a second × angle of view), and zoom in
  * motor codes a second, so that a full deflection doubles or halves the picture in about 1/(4·speed) seconds.
  */
-export function nudgeDrive(x: number, y: number, zoomIn: number, zoom: number, settings: PtzSettings): { pan: number; tilt: number; zoom: number } {
+export function nudgeDrive(
+  x: number,
+  y: number,
+  zoomIn: number,
+  zoom: number,
+  settings: PtzSettings,
+): { pan: number; tilt: number; zoom: number } {
   const widths = settings.nudgeSpeed * viewAngleOf(zoom, settings);
   const codesADoubling = (Math.LN2 / Math.log(Math.max(1.001, settings.zoomRatio))) * ZOOM_CODE_MAX;
   return { pan: x * widths, tilt: y * widths, zoom: zoomIn * 4 * settings.nudgeSpeed * codesADoubling };

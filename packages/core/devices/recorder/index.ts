@@ -37,9 +37,11 @@ interface State {
 }
 
 const gigabytes = (ms: number, settings: Settings): number => (ms / 1000) * (settings.rateMbit / 8000);
-const roomAt = (state: State, now: number, settings: Settings): number => settings.spaceGb - state.usedGb - (state.since === null ? 0 : gigabytes(now - state.since, settings));
+const roomAt = (state: State, now: number, settings: Settings): number =>
+  settings.spaceGb - state.usedGb - (state.since === null ? 0 : gigabytes(now - state.since, settings));
 /** When the disk is full if it goes on like this; null while it does not record. */
-const fullAt = (state: State, now: number, settings: Settings): number | null => (state.since === null ? null : now + (Math.max(0, roomAt(state, now, settings)) * 8000 * 1000) / settings.rateMbit);
+const fullAt = (state: State, now: number, settings: Settings): number | null =>
+  state.since === null ? null : now + (Math.max(0, roomAt(state, now, settings)) * 8000 * 1000) / settings.rateMbit;
 
 function ended(state: State, now: number, settings: Settings, unasked: string): State {
   if (state.since === null) return { ...state, startsAt: null };
@@ -71,7 +73,14 @@ const behaviour: Behaviour<State, Settings> = {
 
   advance(state, now, settings) {
     if (state.startsAt !== null && now + 1e-6 >= state.startsAt) {
-      if (state.willFail) return { ...state, startsAt: null, willFail: false, fault: 'It could not begin to record.', stoppedUnasked: true };
+      if (state.willFail)
+        return {
+          ...state,
+          startsAt: null,
+          willFail: false,
+          fault: 'It could not begin to record.',
+          stoppedUnasked: true,
+        };
       return { ...state, startsAt: null, since: state.startsAt, fileSince: state.startsAt };
     }
     const full = fullAt(state, now, settings);
@@ -83,23 +92,49 @@ const behaviour: Behaviour<State, Settings> = {
       case 'start': {
         const name = String(params.file);
         if (state.since !== null || state.startsAt !== null) return 'It records already.';
-        if (!/^[\w][\w .-]*$/.test(name)) return `"${name}" is no file name: letters, digits, spaces, dots, dashes and underscores only.`;
+        if (!/^[\w][\w .-]*$/.test(name))
+          return `"${name}" is no file name: letters, digits, spaces, dots, dashes and underscores only.`;
         if (state.files.some((one) => one.name === name)) return `There is a file ${name} already.`;
         if (roomAt(state, now, settings) <= 0) return 'The disk is full.';
-        return { ...state, startsAt: now + settings.startDelayMs, file: name, base: name, part: 1, fault: '', stoppedUnasked: false };
+        return {
+          ...state,
+          startsAt: now + settings.startDelayMs,
+          file: name,
+          base: name,
+          part: 1,
+          fault: '',
+          stoppedUnasked: false,
+        };
       }
       case 'stop':
         return ended(state, now, settings, '');
       case 'split':
         if (state.since === null) return 'It does not record.';
-        return { ...state, files: [...state.files, { name: state.file, seconds: (now - state.fileSince) / 1000 }], fileSince: now, part: state.part + 1, file: `${state.base}-${state.part + 1}` };
+        return {
+          ...state,
+          files: [...state.files, { name: state.file, seconds: (now - state.fileSince) / 1000 }],
+          fileSince: now,
+          part: state.part + 1,
+          file: `${state.base}-${state.part + 1}`,
+        };
       case 'delete':
         if (!state.files.some((one) => one.name === params.file)) return `There is no file ${String(params.file)}.`;
-        return { ...state, files: state.files.filter((one) => one.name !== params.file), usedGb: Math.max(0, state.usedGb - gigabytes((state.files.find((one) => one.name === params.file)?.seconds ?? 0) * 1000, settings)) };
+        return {
+          ...state,
+          files: state.files.filter((one) => one.name !== params.file),
+          usedGb: Math.max(
+            0,
+            state.usedGb -
+              gigabytes((state.files.find((one) => one.name === params.file)?.seconds ?? 0) * 1000, settings),
+          ),
+        };
       case 'failStart':
         return { ...state, willFail: true };
       case 'runFull':
-        return { ...state, usedGb: settings.spaceGb - (state.since === null ? 0 : gigabytes(now - state.since, settings)) };
+        return {
+          ...state,
+          usedGb: settings.spaceGb - (state.since === null ? 0 : gigabytes(now - state.since, settings)),
+        };
       case 'stopItself':
         return state.since === null ? 'It does not record.' : ended(state, now, settings, 'It stopped by itself.');
       default:
@@ -123,7 +158,8 @@ const behaviour: Behaviour<State, Settings> = {
     };
   },
 
-  wakeAt: (state, now, settings) => earliest(state.startsAt, state.since === null ? null : nextSecond(state.since, now), fullAt(state, now, settings)),
+  wakeAt: (state, now, settings) =>
+    earliest(state.startsAt, state.since === null ? null : nextSecond(state.since, now), fullAt(state, now, settings)),
 };
 
 const none = z.strictObject({});
@@ -135,10 +171,36 @@ export const recorder = defineKind({
   wire: 'http',
   settings: Settings,
   commands: {
-    start: { words: 'Start recording', phrase: 'Record {file} on {device}', params: z.strictObject({ file: z.string().min(1).max(120).meta({ title: 'File name' }) }), seenOnAir: false, repeatable: false, unsettles: ['recording'] },
-    stop: { words: 'Stop recording', phrase: 'Stop {device}', params: none, seenOnAir: false, repeatable: true, unsettles: ['recording'] },
-    split: { words: 'Begin a new file without losing a frame', phrase: 'Split on {device}', params: none, seenOnAir: false, repeatable: false },
-    delete: { words: 'Delete a file', phrase: 'Delete {file} on {device}', params: z.strictObject({ file: z.string().min(1).max(140).meta({ title: 'File', listedIn: 'files' }) }), seenOnAir: false, repeatable: false },
+    start: {
+      words: 'Start recording',
+      phrase: 'Record {file} on {device}',
+      params: z.strictObject({ file: z.string().min(1).max(120).meta({ title: 'File name' }) }),
+      seenOnAir: false,
+      repeatable: false,
+      unsettles: ['recording'],
+    },
+    stop: {
+      words: 'Stop recording',
+      phrase: 'Stop {device}',
+      params: none,
+      seenOnAir: false,
+      repeatable: true,
+      unsettles: ['recording'],
+    },
+    split: {
+      words: 'Begin a new file without losing a frame',
+      phrase: 'Split on {device}',
+      params: none,
+      seenOnAir: false,
+      repeatable: false,
+    },
+    delete: {
+      words: 'Delete a file',
+      phrase: 'Delete {file} on {device}',
+      params: z.strictObject({ file: z.string().min(1).max(140).meta({ title: 'File', listedIn: 'files' }) }),
+      seenOnAir: false,
+      repeatable: false,
+    },
   },
   simulations: {
     failStart: { words: 'The next start fails' },

@@ -38,10 +38,12 @@ interface State {
 
 const EMPTY: Channel = { stage: 'empty', mark: 0, angle: 1, speed: 100, place: 0, since: 0 };
 
-const bufferStart = (state: State, now: number, settings: Settings): number => Math.max(state.began, now - settings.bufferSeconds * 1000);
+const bufferStart = (state: State, now: number, settings: Settings): number =>
+  Math.max(state.began, now - settings.bufferSeconds * 1000);
 /** Times as the server tells them: seconds since it began to record, to the hundredth. */
 const secondsOf = (state: State, time: number): number => Math.round((time - state.began) / 10) / 100;
-const placeOf = (channel: Channel, now: number): number => (channel.stage === 'playing' ? channel.place + ((now - channel.since) * channel.speed) / 100 : channel.place);
+const placeOf = (channel: Channel, now: number): number =>
+  channel.stage === 'playing' ? channel.place + ((now - channel.since) * channel.speed) / 100 : channel.place;
 
 /** When a rolling channel has caught up with what is being recorded, or the buffer's start has caught up with it; null for never. */
 function endOf(channel: Channel, now: number, settings: Settings, state: State): number | null {
@@ -60,9 +62,23 @@ const behaviour: Behaviour<State, Settings> = {
     const channelOf = (number: number): Channel => {
       const point = (name: string): Points[string] | undefined => from[`ch${number}${name}`];
       const stage = (point('Stage') ?? 'empty') as Stage;
-      return stage === 'empty' ? EMPTY : { stage, mark: Number(point('Mark')), angle: Number(point('Angle')), speed: Number(point('Speed')), place: began + Number(point('At')) * 1000, since: now };
+      return stage === 'empty'
+        ? EMPTY
+        : {
+            stage,
+            mark: Number(point('Mark')),
+            angle: Number(point('Angle')),
+            speed: Number(point('Speed')),
+            place: began + Number(point('At')) * 1000,
+            since: now,
+          };
     };
-    return { began, lastMark, marks: lastMark === 0 ? [] : [[lastMark, markedAt]], channels: Object.fromEntries(CHANNELS.map((number) => [number, channelOf(number)])) };
+    return {
+      began,
+      lastMark,
+      marks: lastMark === 0 ? [] : [[lastMark, markedAt]],
+      channels: Object.fromEntries(CHANNELS.map((number) => [number, channelOf(number)])),
+    };
   },
 
   advance(state, now, settings) {
@@ -71,7 +87,8 @@ const behaviour: Behaviour<State, Settings> = {
       const channel = channels[number] ?? EMPTY;
       if (channel.stage !== 'playing') continue;
       const place = placeOf(channel, now);
-      if (place > now + 1e-6 || place + 1e-6 < bufferStart(state, now, settings)) channels = { ...channels, [number]: { ...channel, stage: 'ended', place: Math.min(place, now), since: now } };
+      if (place > now + 1e-6 || place + 1e-6 < bufferStart(state, now, settings))
+        channels = { ...channels, [number]: { ...channel, stage: 'ended', place: Math.min(place, now), since: now } };
     }
     return channels === state.channels ? state : { ...state, channels };
   },
@@ -80,27 +97,42 @@ const behaviour: Behaviour<State, Settings> = {
     if (command === 'mark' || command === 'markAt') {
       const time = command === 'mark' ? now - Number(params.ago) * 1000 : state.began + Number(params.time) * 1000;
       if (time > now + 1e-6) return `${String(params.time)} s has not been recorded yet.`;
-      if (time < bufferStart(state, now, settings)) return command === 'mark' ? `${String(params.ago)} s ago is no longer in the buffer.` : `${String(params.time)} s has fallen out of the buffer.`;
+      if (time < bufferStart(state, now, settings))
+        return command === 'mark'
+          ? `${String(params.ago)} s ago is no longer in the buffer.`
+          : `${String(params.time)} s has fallen out of the buffer.`;
       const number = state.lastMark + 1;
       return { ...state, lastMark: number, marks: [[number, time] as const, ...state.marks].slice(0, MARKS_KEPT) };
     }
     const number = Number(params.channel);
     const channel = state.channels[number];
     if (channel === undefined) return `There is no replay channel ${String(params.channel)}.`;
-    const put = (next: Partial<Channel>): State => ({ ...state, channels: { ...state.channels, [number]: { ...channel, ...next, since: now } } });
+    const put = (next: Partial<Channel>): State => ({
+      ...state,
+      channels: { ...state.channels, [number]: { ...channel, ...next, since: now } },
+    });
     if (command === 'cue') {
       const wanted = Number(params.mark) === 0 ? state.lastMark : Number(params.mark);
       const mark = state.marks.find(([one]) => one === wanted);
       if (!mark) return wanted === 0 ? 'Nothing has been marked yet.' : `There is no mark ${wanted}.`;
       if (mark[1] < bufferStart(state, now, settings)) return `Mark ${wanted} has fallen out of the buffer.`;
       if (Number(params.angle) > settings.angles) return `There is no angle ${String(params.angle)}.`;
-      return put({ stage: 'cued', mark: wanted, angle: Number(params.angle), speed: Number(params.speed), place: mark[1] });
+      return put({
+        stage: 'cued',
+        mark: wanted,
+        angle: Number(params.angle),
+        speed: Number(params.speed),
+        place: mark[1],
+      });
     }
     if (channel.stage === 'empty') return `Nothing is cued on replay channel ${number}.`;
     switch (command) {
       case 'play':
-        if (channel.place < bufferStart(state, now, settings)) return `Mark ${channel.mark} has fallen out of the buffer.`;
-        return channel.stage === 'playing' ? state : put({ stage: 'playing', place: channel.stage === 'ended' ? channel.place : placeOf(channel, now) });
+        if (channel.place < bufferStart(state, now, settings))
+          return `Mark ${channel.mark} has fallen out of the buffer.`;
+        return channel.stage === 'playing'
+          ? state
+          : put({ stage: 'playing', place: channel.stage === 'ended' ? channel.place : placeOf(channel, now) });
       case 'pause':
         return put({ stage: channel.stage === 'playing' ? 'paused' : channel.stage, place: placeOf(channel, now) });
       case 'stop':
@@ -122,7 +154,8 @@ const behaviour: Behaviour<State, Settings> = {
       lastMark: state.lastMark,
       // A mark counts down to the moment it falls out of the buffer.
       lastMarkAt: latest === undefined ? 0 : secondsOf(state, latest[1]),
-      lastMarkLeft: latest === undefined ? 0 : Math.max(0, Math.ceil(settings.bufferSeconds - (now - latest[1]) / 1000 - 1e-9)),
+      lastMarkLeft:
+        latest === undefined ? 0 : Math.max(0, Math.ceil(settings.bufferSeconds - (now - latest[1]) / 1000 - 1e-9)),
       ...Object.fromEntries(
         CHANNELS.flatMap((number) => {
           const channel = state.channels[number] ?? EMPTY;
@@ -143,22 +176,37 @@ const behaviour: Behaviour<State, Settings> = {
   wakeAt: (state, now, settings) => {
     const rolling = CHANNELS.map((number) => endOf(state.channels[number] ?? EMPTY, now, settings, state));
     // It records without an end: start and end of the buffer go on with every second.
-    return earliest(nextSecond(state.began, now), ...rolling.map((time) => (time === null || time <= now + 1e-6 ? null : time + 1)));
+    return earliest(
+      nextSecond(state.began, now),
+      ...rolling.map((time) => (time === null || time <= now + 1e-6 ? null : time + 1)),
+    );
   },
 };
 
 const Channel = z.number().int().min(1).max(CHANNELS.length).default(1).meta({ title: 'Replay channel' });
 const Speed = z.number().min(1).max(400).default(50).meta({ title: 'Speed', unit: '%' });
-const onChannel = (words: string, phrase: string) => ({ words, phrase, params: z.strictObject({ channel: Channel }), seenOnAir: true, repeatable: true });
+const onChannel = (words: string, phrase: string) => ({
+  words,
+  phrase,
+  params: z.strictObject({ channel: Channel }),
+  seenOnAir: true,
+  repeatable: true,
+});
 
 const channelPoints = Object.fromEntries(
   CHANNELS.flatMap((number): [string, PointDefinition][] => [
-    [`ch${number}Stage`, { words: `What replay channel ${number} does: empty, cued, playing, paused, ended`, type: 'text' }],
+    [
+      `ch${number}Stage`,
+      { words: `What replay channel ${number} does: empty, cued, playing, paused, ended`, type: 'text' },
+    ],
     [`ch${number}Rolling`, { words: `Replay channel ${number} rolls`, type: 'switch' }],
     [`ch${number}Mark`, { words: `Mark on replay channel ${number}`, type: 'number' }],
     [`ch${number}Angle`, { words: `Angle on replay channel ${number}`, type: 'number' }],
     [`ch${number}Speed`, { words: `Speed of replay channel ${number}`, type: 'number', unit: '%' }],
-    [`ch${number}At`, { words: `Where replay channel ${number} is, on the server's own clock`, type: 'number', unit: 's', often: true }],
+    [
+      `ch${number}At`,
+      { words: `Where replay channel ${number} is, on the server's own clock`, type: 'number', unit: 's', often: true },
+    ],
     [`ch${number}Behind`, { words: `How far replay channel ${number} is behind`, type: 'number', unit: 's' }],
   ]),
 );
@@ -173,15 +221,24 @@ export const replayServer = defineKind({
     mark: {
       words: 'Mark a moment',
       phrase: 'Mark {ago} s ago',
-      params: z.strictObject({ ago: z.number().min(0).max(36_000).default(5).meta({ title: 'How long ago', unit: 's' }) }),
+      params: z.strictObject({
+        ago: z.number().min(0).max(36_000).default(5).meta({ title: 'How long ago', unit: 's' }),
+      }),
       seenOnAir: false,
       // Twice would make two marks.
       repeatable: false,
     },
     markAt: {
-      words: 'Mark a moment on the server\'s own clock',
-      phrase: 'Mark {time} s on the server\'s clock',
-      params: z.strictObject({ time: z.number().min(0).max(10_000_000).default(0).meta({ title: 'On the clock of bufferStart and bufferEnd', unit: 's' }) }),
+      words: "Mark a moment on the server's own clock",
+      phrase: "Mark {time} s on the server's clock",
+      params: z.strictObject({
+        time: z
+          .number()
+          .min(0)
+          .max(10_000_000)
+          .default(0)
+          .meta({ title: 'On the clock of bufferStart and bufferEnd', unit: 's' }),
+      }),
       seenOnAir: false,
       repeatable: false,
     },
@@ -200,15 +257,31 @@ export const replayServer = defineKind({
     play: onChannel('Roll', 'Roll channel {channel}'),
     pause: onChannel('Pause', 'Pause channel {channel}'),
     stop: onChannel('Stop and let go', 'Stop channel {channel}'),
-    speed: { words: 'Change the speed', phrase: 'Channel {channel} at {speed} %', params: z.strictObject({ channel: Channel, speed: Speed }), seenOnAir: true, repeatable: true },
+    speed: {
+      words: 'Change the speed',
+      phrase: 'Channel {channel} at {speed} %',
+      params: z.strictObject({ channel: Channel, speed: Speed }),
+      seenOnAir: true,
+      repeatable: true,
+    },
   },
   points: {
-    bufferStart: { words: 'Where the buffer starts, on the server\'s own clock', type: 'number', unit: 's', often: true },
-    bufferEnd: { words: 'Where the buffer ends, on the server\'s own clock: now', type: 'number', unit: 's', often: true },
+    bufferStart: {
+      words: "Where the buffer starts, on the server's own clock",
+      type: 'number',
+      unit: 's',
+      often: true,
+    },
+    bufferEnd: {
+      words: "Where the buffer ends, on the server's own clock: now",
+      type: 'number',
+      unit: 's',
+      often: true,
+    },
     buffered: { words: 'Seconds in the buffer', type: 'number', unit: 's' },
     angles: { words: 'Angles', type: 'number' },
     lastMark: { words: 'Number of the latest mark', type: 'number' },
-    lastMarkAt: { words: 'Where the latest mark is, on the server\'s own clock', type: 'number', unit: 's' },
+    lastMarkAt: { words: "Where the latest mark is, on the server's own clock", type: 'number', unit: 's' },
     lastMarkLeft: { words: 'Seconds until the latest mark falls out of the buffer', type: 'number', unit: 's' },
     ...channelPoints,
   },

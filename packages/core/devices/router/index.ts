@@ -28,8 +28,14 @@ export const protectKey = (destination: number): string => `out${destination}Pro
 
 const behaviour: Behaviour<State, RouterSettings> = {
   start: (settings, _now, from) => ({
-    crosspoints: Array.from({ length: settings.destinations }, (_, index) => Number(from[crosspointKey(index + 1)] ?? Math.min(index + 1, settings.sources))),
-    protected: new Set(Array.from({ length: settings.destinations }, (_, index) => index + 1).filter((destination) => from[protectKey(destination)] === true)),
+    crosspoints: Array.from({ length: settings.destinations }, (_, index) =>
+      Number(from[crosspointKey(index + 1)] ?? Math.min(index + 1, settings.sources)),
+    ),
+    protected: new Set(
+      Array.from({ length: settings.destinations }, (_, index) => index + 1).filter(
+        (destination) => from[protectKey(destination)] === true,
+      ),
+    ),
   }),
   advance: (state) => state,
   act(state, { command, params }, _now, settings) {
@@ -39,7 +45,10 @@ const behaviour: Behaviour<State, RouterSettings> = {
       case 'connect':
         if (source < 1 || source > settings.sources) return `There is no source ${source}.`;
         if (state.protected.has(destination)) return `Destination ${destination} is protected.`;
-        return { ...state, crosspoints: state.crosspoints.map((one, index) => (index === destination - 1 ? source : one)) };
+        return {
+          ...state,
+          crosspoints: state.crosspoints.map((one, index) => (index === destination - 1 ? source : one)),
+        };
       case 'protect': {
         const next = new Set(state.protected);
         if (params.on === true) next.add(destination);
@@ -73,7 +82,10 @@ export const router = defineKind({
     connect: {
       words: 'Connect a source to a destination',
       phrase: 'Route source {source} to destination {destination}',
-      params: z.strictObject({ destination: Destination, source: z.number().int().min(1).max(ROUTER_MOST).default(1).meta({ title: 'Source of the router' }) }),
+      params: z.strictObject({
+        destination: Destination,
+        source: z.number().int().min(1).max(ROUTER_MOST).default(1).meta({ title: 'Source of the router' }),
+      }),
       seenOnAir: true,
       repeatable: true,
     },
@@ -88,12 +100,17 @@ export const router = defineKind({
   points: {},
   pointsFor: (settings) => {
     const { destinations, destinationLabels } = RouterSettings.parse(settings);
-    const named = (destination: number): string => (destinationLabels[destination - 1] ? `${destination}, ${destinationLabels[destination - 1] ?? ''}` : String(destination));
+    const named = (destination: number): string =>
+      destinationLabels[destination - 1]
+        ? `${destination}, ${destinationLabels[destination - 1] ?? ''}`
+        : String(destination);
     return Object.fromEntries(
-      Array.from({ length: destinations }, (_, index) => index + 1).flatMap((destination): [string, PointDefinition][] => [
-        [crosspointKey(destination), { words: `Source at destination ${named(destination)}`, type: 'number' }],
-        [protectKey(destination), { words: `Destination ${named(destination)} is protected`, type: 'switch' }],
-      ]),
+      Array.from({ length: destinations }, (_, index) => index + 1).flatMap(
+        (destination): [string, PointDefinition][] => [
+          [crosspointKey(destination), { words: `Source at destination ${named(destination)}`, type: 'number' }],
+          [protectKey(destination), { words: `Destination ${named(destination)} is protected`, type: 'switch' }],
+        ],
+      ),
     );
   },
   model: modelOf(behaviour),

@@ -23,13 +23,19 @@ const behaviour: Behaviour<State, Settings> = {
         return state <= 1 ? 'This is the first slide.' : state - 1;
       case 'goTo': {
         const wanted = Number(params.slide);
-        return wanted < 1 || wanted > settings.titles.length ? `There is no slide ${wanted}; there are ${settings.titles.length}.` : wanted;
+        return wanted < 1 || wanted > settings.titles.length
+          ? `There is no slide ${wanted}; there are ${settings.titles.length}.`
+          : wanted;
       }
       default:
         return unknownCommand('The slide player', command);
     }
   },
-  points: (state, _now, settings) => ({ slide: state, slides: settings.titles.length, title: settings.titles[state - 1] ?? '' }),
+  points: (state, _now, settings) => ({
+    slide: state,
+    slides: settings.titles.length,
+    title: settings.titles[state - 1] ?? '',
+  }),
   wakeAt: () => null,
 };
 
@@ -42,8 +48,20 @@ export const slides = defineKind({
   commands: {
     // The same again would go one further.
     next: { words: 'Next slide', phrase: 'Next slide', params: z.strictObject({}), seenOnAir: true, repeatable: false },
-    previous: { words: 'Previous slide', phrase: 'Previous slide', params: z.strictObject({}), seenOnAir: true, repeatable: false },
-    goTo: { words: 'Go to a slide', phrase: 'Slide {slide}', params: z.strictObject({ slide: z.number().int().min(1).max(1000).default(1).meta({ title: 'Slide' }) }), seenOnAir: true, repeatable: true },
+    previous: {
+      words: 'Previous slide',
+      phrase: 'Previous slide',
+      params: z.strictObject({}),
+      seenOnAir: true,
+      repeatable: false,
+    },
+    goTo: {
+      words: 'Go to a slide',
+      phrase: 'Slide {slide}',
+      params: z.strictObject({ slide: z.number().int().min(1).max(1000).default(1).meta({ title: 'Slide' }) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
   },
   points: {
     slide: { words: 'Number of the slide', type: 'number' },

@@ -56,34 +56,59 @@ export function voiceDb(seed: number, channel: number, sinceMs: number): number 
 }
 
 /** What comes out of a microphone when a rehearsal of a bad day has said who speaks. */
-const saidDb = (seed: number, channel: number, speaks: boolean, sinceMs: number): number => Math.round(((speaks ? -18 : FLOOR_DB) + 6 * drawn(seed + 1, channel, Math.floor(sinceMs / LEVEL_MS))) * 10) / 10;
+const saidDb = (seed: number, channel: number, speaks: boolean, sinceMs: number): number =>
+  Math.round(((speaks ? -18 : FLOOR_DB) + 6 * drawn(seed + 1, channel, Math.floor(sinceMs / LEVEL_MS))) * 10) / 10;
 
-const faderAt = ({ faderDb, fade }: Channel, now: number): number => (fade === null ? faderDb : fade.from + (fade.to - fade.from) * Math.min(1, (now - fade.since) / (fade.until - fade.since)));
+const faderAt = ({ faderDb, fade }: Channel, now: number): number =>
+  fade === null
+    ? faderDb
+    : fade.from + (fade.to - fade.from) * Math.min(1, (now - fade.since) / (fade.until - fade.since));
 
 const behaviour: Behaviour<State, Settings> = {
   start: (settings, now, from) => ({
     began: now,
     speaks: 'script',
-    channels: Array.from({ length: settings.channels }, (_, index) => ({ faderDb: Number(from[`ch${index + 1}Fader`] ?? 0), mute: from[`ch${index + 1}Mute`] === true, fade: null })),
+    channels: Array.from({ length: settings.channels }, (_, index) => ({
+      faderDb: Number(from[`ch${index + 1}Fader`] ?? 0),
+      mute: from[`ch${index + 1}Mute`] === true,
+      fade: null,
+    })),
   }),
   advance(state, now) {
     if (!state.channels.some(({ fade }) => fade !== null && now + 1e-6 >= fade.until)) return state;
-    return { ...state, channels: state.channels.map((channel) => (channel.fade !== null && now + 1e-6 >= channel.fade.until ? { ...channel, faderDb: channel.fade.to, fade: null } : channel)) };
+    return {
+      ...state,
+      channels: state.channels.map((channel) =>
+        channel.fade !== null && now + 1e-6 >= channel.fade.until
+          ? { ...channel, faderDb: channel.fade.to, fade: null }
+          : channel,
+      ),
+    };
   },
   act(state, { command, params }, now) {
     if (command === 'voicesScripted') return { ...state, speaks: 'script' };
     if (command === 'voicesQuiet') return { ...state, speaks: 'nobody' };
     const voice = /^voice(\d+)$/.exec(command)?.[1];
-    if (voice !== undefined) return Number(voice) > state.channels.length ? `There is no channel ${voice}.` : { ...state, speaks: Number(voice) };
+    if (voice !== undefined)
+      return Number(voice) > state.channels.length
+        ? `There is no channel ${voice}.`
+        : { ...state, speaks: Number(voice) };
     const index = Number(params.channel) - 1;
     const channel = state.channels[index];
     if (channel === undefined) return `There is no channel ${String(params.channel)}.`;
-    const put = (next: Channel): State => ({ ...state, channels: state.channels.map((one, at) => (at === index ? next : one)) });
+    const put = (next: Channel): State => ({
+      ...state,
+      channels: state.channels.map((one, at) => (at === index ? next : one)),
+    });
     switch (command) {
       case 'fader': {
         const [to, ms] = [Number(params.db), Number(params.ms)];
         const from = faderAt(channel, now);
-        return put(ms === 0 ? { ...channel, faderDb: to, fade: null } : { ...channel, faderDb: from, fade: { from, to, since: now, until: now + ms } });
+        return put(
+          ms === 0
+            ? { ...channel, faderDb: to, fade: null }
+            : { ...channel, faderDb: from, fade: { from, to, since: now, until: now + ms } },
+        );
       }
       case 'mute':
         return put({ ...channel, mute: params.on === true });
@@ -99,8 +124,14 @@ const behaviour: Behaviour<State, Settings> = {
       points[`${key}Name`] = settings.names[index] ?? `Channel ${index + 1}`;
       points[`${key}Fader`] = fader;
       points[`${key}Mute`] = channel.mute;
-      const heard = settings.voices === null ? FLOOR_DB : state.speaks === 'script' ? voiceDb(settings.voices, index, now - state.began) : saidDb(settings.voices, index, state.speaks === index + 1, now - state.began);
-      const level = settings.voices === null || channel.mute ? FLOOR_DB : Math.max(FLOOR_DB, Math.round((heard + fader) * 10) / 10);
+      const heard =
+        settings.voices === null
+          ? FLOOR_DB
+          : state.speaks === 'script'
+            ? voiceDb(settings.voices, index, now - state.began)
+            : saidDb(settings.voices, index, state.speaks === index + 1, now - state.began);
+      const level =
+        settings.voices === null || channel.mute ? FLOOR_DB : Math.max(FLOOR_DB, Math.round((heard + fader) * 10) / 10);
       points[`${key}Level`] = level;
       points[`${key}Open`] = level > settings.openDb;
     });
@@ -109,7 +140,9 @@ const behaviour: Behaviour<State, Settings> = {
   wakeAt: (state, now, settings) => {
     const fading = state.channels.some(({ fade }) => fade !== null);
     const next = state.began + (Math.floor((now - state.began) / LEVEL_MS + 1e-9) + 1) * LEVEL_MS;
-    return settings.voices !== null || fading ? earliest(next, ...state.channels.map(({ fade }) => fade?.until ?? null)) : null;
+    return settings.voices !== null || fading
+      ? earliest(next, ...state.channels.map(({ fade }) => fade?.until ?? null))
+      : null;
   },
 };
 
@@ -125,27 +158,44 @@ export const soundMixer = defineKind({
     fader: {
       words: 'Move a fader',
       phrase: 'Channel {channel} to {db} dB over {ms} ms',
-      params: z.strictObject({ channel: Channel, db: z.number().min(-60).max(12).default(0).meta({ title: 'Level', unit: 'dB' }), ms: z.number().min(0).max(60_000).default(0).meta({ title: 'Over', unit: 'ms' }) }),
+      params: z.strictObject({
+        channel: Channel,
+        db: z.number().min(-60).max(12).default(0).meta({ title: 'Level', unit: 'dB' }),
+        ms: z.number().min(0).max(60_000).default(0).meta({ title: 'Over', unit: 'ms' }),
+      }),
       seenOnAir: true,
       repeatable: true,
     },
-    mute: { words: 'Mute a channel', phrase: 'Mute channel {channel}: {on}', params: z.strictObject({ channel: Channel, on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: true, repeatable: true },
+    mute: {
+      words: 'Mute a channel',
+      phrase: 'Mute channel {channel}: {on}',
+      params: z.strictObject({ channel: Channel, on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: true,
+      repeatable: true,
+    },
   },
   simulations: {
-    ...Object.fromEntries(Array.from({ length: SIMULATED }, (_, index) => [`voice${index + 1}`, { words: `Only channel ${index + 1} speaks` }])),
+    ...Object.fromEntries(
+      Array.from({ length: SIMULATED }, (_, index) => [
+        `voice${index + 1}`,
+        { words: `Only channel ${index + 1} speaks` },
+      ]),
+    ),
     voicesQuiet: { words: 'Nobody speaks' },
     voicesScripted: { words: 'Voices as scripted again' },
   },
   points: {},
   pointsFor: (settings) =>
     Object.fromEntries(
-      Array.from({ length: SoundSettings.parse(settings).channels }, (_, index) => index + 1).flatMap((channel): [string, PointDefinition][] => [
-        [`ch${channel}Name`, { words: `Name of channel ${channel}`, type: 'text' }],
-        [`ch${channel}Fader`, { words: `Fader of channel ${channel}`, type: 'number', unit: 'dB' }],
-        [`ch${channel}Mute`, { words: `Channel ${channel} is muted`, type: 'switch' }],
-        [`ch${channel}Level`, { words: `Level of channel ${channel}`, type: 'number', unit: 'dB', often: true }],
-        [`ch${channel}Open`, { words: `Somebody speaks on channel ${channel}`, type: 'switch' }],
-      ]),
+      Array.from({ length: SoundSettings.parse(settings).channels }, (_, index) => index + 1).flatMap(
+        (channel): [string, PointDefinition][] => [
+          [`ch${channel}Name`, { words: `Name of channel ${channel}`, type: 'text' }],
+          [`ch${channel}Fader`, { words: `Fader of channel ${channel}`, type: 'number', unit: 'dB' }],
+          [`ch${channel}Mute`, { words: `Channel ${channel} is muted`, type: 'switch' }],
+          [`ch${channel}Level`, { words: `Level of channel ${channel}`, type: 'number', unit: 'dB', often: true }],
+          [`ch${channel}Open`, { words: `Somebody speaks on channel ${channel}`, type: 'switch' }],
+        ],
+      ),
     ),
   model: modelOf(behaviour),
 });

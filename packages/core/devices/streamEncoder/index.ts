@@ -29,11 +29,16 @@ const behaviour: Behaviour<State, Settings> = {
     lostFrames: Number(from.lostFrames ?? 0),
     reconnects: Number(from.reconnects ?? 0),
   }),
-  advance: (state, now) => (state.connectsAt !== null && now + 1e-6 >= state.connectsAt ? { ...state, connectsAt: null, since: state.since ?? state.connectsAt } : state),
+  advance: (state, now) =>
+    state.connectsAt !== null && now + 1e-6 >= state.connectsAt
+      ? { ...state, connectsAt: null, since: state.since ?? state.connectsAt }
+      : state,
   act(state, { command, params }, now, settings) {
     switch (command) {
       case 'start':
-        return state.since !== null || state.connectsAt !== null ? 'It streams already.' : { ...state, connectsAt: now + settings.connectMs, lostFrames: 0, reconnects: 0 };
+        return state.since !== null || state.connectsAt !== null
+          ? 'It streams already.'
+          : { ...state, connectsAt: now + settings.connectMs, lostFrames: 0, reconnects: 0 };
       case 'stop':
         return { ...state, connectsAt: null, since: null };
       case 'rate':
@@ -41,7 +46,14 @@ const behaviour: Behaviour<State, Settings> = {
       case 'loseFrames':
         return { ...state, lostFrames: state.lostFrames + 25 };
       case 'loseConnection':
-        return state.since === null ? 'It does not stream.' : { ...state, connectsAt: now + settings.reconnectMs, reconnects: state.reconnects + 1, lostFrames: state.lostFrames + 100 };
+        return state.since === null
+          ? 'It does not stream.'
+          : {
+              ...state,
+              connectsAt: now + settings.reconnectMs,
+              reconnects: state.reconnects + 1,
+              lostFrames: state.lostFrames + 100,
+            };
       default:
         return unknownCommand('The encoder', command);
     }
@@ -64,11 +76,36 @@ export const streamEncoder = defineKind({
   wire: 'http',
   settings: Settings,
   commands: {
-    start: { words: 'Start the stream', phrase: 'Start {device}', params: z.strictObject({}), seenOnAir: true, repeatable: false, unsettles: ['streaming'] },
-    stop: { words: 'Stop the stream', phrase: 'Stop {device}', params: z.strictObject({}), seenOnAir: true, repeatable: true, unsettles: ['streaming'] },
-    rate: { words: 'Data rate', phrase: '{device} at {kbit} kbit/s', params: z.strictObject({ kbit: z.number().min(100).max(100_000).default(6000).meta({ title: 'Rate', unit: 'kbit/s' }) }), seenOnAir: false, repeatable: true },
+    start: {
+      words: 'Start the stream',
+      phrase: 'Start {device}',
+      params: z.strictObject({}),
+      seenOnAir: true,
+      repeatable: false,
+      unsettles: ['streaming'],
+    },
+    stop: {
+      words: 'Stop the stream',
+      phrase: 'Stop {device}',
+      params: z.strictObject({}),
+      seenOnAir: true,
+      repeatable: true,
+      unsettles: ['streaming'],
+    },
+    rate: {
+      words: 'Data rate',
+      phrase: '{device} at {kbit} kbit/s',
+      params: z.strictObject({
+        kbit: z.number().min(100).max(100_000).default(6000).meta({ title: 'Rate', unit: 'kbit/s' }),
+      }),
+      seenOnAir: false,
+      repeatable: true,
+    },
   },
-  simulations: { loseFrames: { words: '25 frames are lost' }, loseConnection: { words: 'The connection is lost for a while' } },
+  simulations: {
+    loseFrames: { words: '25 frames are lost' },
+    loseConnection: { words: 'The connection is lost for a while' },
+  },
   points: {
     streaming: { words: 'Streams', type: 'switch' },
     connecting: { words: 'Connects', type: 'switch' },

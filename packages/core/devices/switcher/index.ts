@@ -2,7 +2,20 @@
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
 import { advanceBlack, type Black, blackFrom, fadedTo, NOT_BLACK, pointsOfBlack, wakeOfBlack } from './black';
-import { actExtras, advanceExtras, BOXES, EXTRA_COMMANDS, EXTRA_POINTS, EXTRA_SIMULATIONS, type Extras, INTERNAL, layoutNumber, startExtras, WIPES, withTransition } from './extras';
+import {
+  actExtras,
+  advanceExtras,
+  BOXES,
+  EXTRA_COMMANDS,
+  EXTRA_POINTS,
+  EXTRA_SIMULATIONS,
+  type Extras,
+  INTERNAL,
+  layoutNumber,
+  startExtras,
+  WIPES,
+  withTransition,
+} from './extras';
 import { earliest } from '../behaviour';
 import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
@@ -42,22 +55,31 @@ const mixEnd = (state: State, mix: Mix): number => mix.startedAt + mix.frames * 
 
 /** @param names whether names, layouts and all that is set but seldom are told as well: they are many */
 function seen(state: State, now: number, replies: readonly ModelReply[], names = false): ModelStep<State> {
-  const frame = state.mix === null ? 0 : Math.min(state.mix.frames, Math.floor((now - state.mix.startedAt) / frameMs(state.settings) + 1e-6));
+  const frame =
+    state.mix === null
+      ? 0
+      : Math.min(state.mix.frames, Math.floor((now - state.mix.startedAt) / frameMs(state.settings) + 1e-6));
   const points = shown(state, frame);
-  if (names || state.black !== NOT_BLACK) Object.assign(points, pointsOfBlack(state.black, now, frameMs(state.settings)));
+  if (names || state.black !== NOT_BLACK)
+    Object.assign(points, pointsOfBlack(state.black, now, frameMs(state.settings)));
   return { state, replies, wakeAt: wakeOf(state, frame, now), points: names ? everything(points, state) : points };
 }
 
 function wakeOf(state: State, frame: number, now: number): number | null {
   const { wake } = state.extras;
   if (state.mix === null && state.black === NOT_BLACK) return wake;
-  const mix = state.mix === null ? null : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings));
+  const mix =
+    state.mix === null
+      ? null
+      : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings));
   return earliest(wake, mix, wakeOfBlack(state.black, now, frameMs(state.settings)));
 }
 
 /** A preview changes one point, where nothing else goes on: it is what rehearsals do most. */
 const previewed = (state: State, now: number, replies: readonly ModelReply[]): ModelStep<State> =>
-  state.mix === null && state.black === NOT_BLACK && state.extras.wake === null ? { state, replies, wakeAt: null, points: { preview: state.preview } } : seen(state, now, replies);
+  state.mix === null && state.black === NOT_BLACK && state.extras.wake === null
+    ? { state, replies, wakeAt: null, points: { preview: state.preview } }
+    : seen(state, now, replies);
 
 /** Loops: spreading objects of some hundred keys into a new one takes ten times as long. */
 function everything(points: Record<string, PlainValue>, { names, extras }: State): Points {
@@ -78,7 +100,12 @@ const shown = (state: State, frame: number): Record<string, PlainValue> => ({
 });
 
 /** The same with other pictures. Written out field by field: it is what rehearsals do most, and a spread takes ten times as long. */
-const pictured = ({ settings, names, keyers, aux, black, extras }: State, program: number, preview: number, mix: Mix | null): State => ({ settings, program, preview, names, mix, keyers, aux, black, extras });
+const pictured = (
+  { settings, names, keyers, aux, black, extras }: State,
+  program: number,
+  preview: number,
+  mix: Mix | null,
+): State => ({ settings, program, preview, names, mix, keyers, aux, black, extras });
 const taken = (state: State): State => pictured(state, state.preview, state.program, null);
 
 const model: Model<State, Settings> = {
@@ -86,7 +113,12 @@ const model: Model<State, Settings> = {
     settings,
     program: Number(from.program ?? settings.startProgram),
     preview: Number(from.preview ?? settings.startPreview),
-    names: Object.fromEntries(Array.from({ length: settings.inputs }, (_, index) => [`input${index + 1}Name`, settings.names[index] ?? `Input ${index + 1}`])),
+    names: Object.fromEntries(
+      Array.from({ length: settings.inputs }, (_, index) => [
+        `input${index + 1}Name`,
+        settings.names[index] ?? `Input ${index + 1}`,
+      ]),
+    ),
     mix: null,
     keyers: { keyer1: from.keyer1 !== false, keyer2: from.keyer2 === true },
     aux: { aux1: Number(from.aux1 ?? settings.startProgram), aux2: Number(from.aux2 ?? settings.startProgram) },
@@ -99,8 +131,15 @@ const model: Model<State, Settings> = {
     const black = advanceBlack(before.black, input.now, frameMs(before.settings));
     const state = extras === before.extras && black === before.black ? before : { ...before, extras, black };
     if (input.type !== 'command') {
-      if (extras !== before.extras) return seen(state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix) ? state : taken(state), input.now, [], true);
-      if (state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix)) return seen(state, input.now, [], input.type === 'read');
+      if (extras !== before.extras)
+        return seen(
+          state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix) ? state : taken(state),
+          input.now,
+          [],
+          true,
+        );
+      if (state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix))
+        return seen(state, input.now, [], input.type === 'read');
       return seen(taken(state), input.now, [], input.type === 'read');
     }
     const { id, now, command } = input;
@@ -113,23 +152,58 @@ const model: Model<State, Settings> = {
       case 'preview':
       case 'name':
       case 'aux':
-        if (!Number.isInteger(wanted) || wanted < 1 || wanted > state.settings.inputs + (command.command === 'name' ? 0 : INTERNAL.length)) return refuse(`There is no input ${wanted}.`);
+        if (
+          !Number.isInteger(wanted) ||
+          wanted < 1 ||
+          wanted > state.settings.inputs + (command.command === 'name' ? 0 : INTERNAL.length)
+        )
+          return refuse(`There is no input ${wanted}.`);
         if (command.command === 'program') return seen(pictured(state, wanted, state.preview, null), now, done);
-        if (command.command === 'aux') return seen({ ...state, aux: { ...state.aux, [`aux${Number(command.params.output)}`]: wanted } }, now, done);
-        if (command.command === 'preview') return previewed(pictured(state, state.program, wanted, state.mix), now, done);
-        return seen({ ...state, names: { ...state.names, [`input${wanted}Name`]: String(command.params.name) } }, now, done, true);
+        if (command.command === 'aux')
+          return seen({ ...state, aux: { ...state.aux, [`aux${Number(command.params.output)}`]: wanted } }, now, done);
+        if (command.command === 'preview')
+          return previewed(pictured(state, state.program, wanted, state.mix), now, done);
+        return seen(
+          { ...state, names: { ...state.names, [`input${wanted}Name`]: String(command.params.name) } },
+          now,
+          done,
+          true,
+        );
       case 'cut':
         return seen(taken(state), now, done);
       case 'mix':
       case 'wipe': {
         if (state.mix !== null) return refuse('A mix or wipe is under way.');
-        const [after, frames] = [withTransition(extras, command.command === 'mix' ? 'mix' : `wipe ${String(command.params.direction)}`), Math.max(1, Number(command.params.frames))];
+        const [after, frames] = [
+          withTransition(extras, command.command === 'mix' ? 'mix' : `wipe ${String(command.params.direction)}`),
+          Math.max(1, Number(command.params.frames)),
+        ];
         return seen({ ...state, extras: after, mix: { id, startedAt: now, frames } }, now, done, after !== extras);
       }
       case 'fadeToBlack':
-        return seen({ ...state, black: fadedTo(state.black, command.params.on === true ? 1 : 0, Number(command.params.frames), now, frameMs(state.settings)) }, now, done);
+        return seen(
+          {
+            ...state,
+            black: fadedTo(
+              state.black,
+              command.params.on === true ? 1 : 0,
+              Number(command.params.frames),
+              now,
+              frameMs(state.settings),
+            ),
+          },
+          now,
+          done,
+        );
       case 'keyer':
-        return seen({ ...state, keyers: { ...state.keyers, [`keyer${Number(command.params.keyer)}`]: command.params.on === true } }, now, done);
+        return seen(
+          {
+            ...state,
+            keyers: { ...state.keyers, [`keyer${Number(command.params.keyer)}`]: command.params.on === true },
+          },
+          now,
+          done,
+        );
       default: {
         const after = actExtras(extras, command, now, frameMs(state.settings), state.settings.inputs);
         if (after === undefined) return refuse('The switcher does not know this command.');
@@ -164,8 +238,20 @@ export const switcher = defineKind({
   wire: 'osc',
   settings: Settings,
   commands: {
-    program: { words: 'Put a source on program', phrase: 'Put {source} on air', params: z.strictObject({ source: Source }), seenOnAir: true, repeatable: true },
-    preview: { words: 'Put a source on preview', phrase: 'Preview {source}', params: z.strictObject({ source: Source }), seenOnAir: false, repeatable: true },
+    program: {
+      words: 'Put a source on program',
+      phrase: 'Put {source} on air',
+      params: z.strictObject({ source: Source }),
+      seenOnAir: true,
+      repeatable: true,
+    },
+    preview: {
+      words: 'Put a source on preview',
+      phrase: 'Preview {source}',
+      params: z.strictObject({ source: Source }),
+      seenOnAir: false,
+      repeatable: true,
+    },
     cut: { words: 'Cut', phrase: 'Cut', params: z.strictObject({}), seenOnAir: true, repeatable: false },
     mix: {
       words: 'Mix',
@@ -178,7 +264,10 @@ export const switcher = defineKind({
     wipe: {
       words: 'Wipe',
       phrase: 'Wipe {direction} over {frames} f',
-      params: z.strictObject({ frames: Length, direction: z.enum(WIPES).default('right').meta({ title: 'The edge travels' }) }),
+      params: z.strictObject({
+        frames: Length,
+        direction: z.enum(WIPES).default('right').meta({ title: 'The edge travels' }),
+      }),
       seenOnAir: true,
       repeatable: false,
       unsettles: ['mixing'],
@@ -194,14 +283,20 @@ export const switcher = defineKind({
     keyer: {
       words: 'Keyer on or off',
       phrase: 'Keyer {keyer} on: {on}',
-      params: z.strictObject({ keyer: z.number().int().min(1).max(2).default(1).meta({ title: 'Keyer' }), on: z.boolean().default(true).meta({ title: 'On' }) }),
+      params: z.strictObject({
+        keyer: z.number().int().min(1).max(2).default(1).meta({ title: 'Keyer' }),
+        on: z.boolean().default(true).meta({ title: 'On' }),
+      }),
       seenOnAir: true,
       repeatable: true,
     },
     aux: {
       words: 'Put a source on an auxiliary output',
       phrase: 'Put {source} on auxiliary output {output}',
-      params: z.strictObject({ output: z.number().int().min(1).max(2).default(1).meta({ title: 'Output' }), source: Source }),
+      params: z.strictObject({
+        output: z.number().int().min(1).max(2).default(1).meta({ title: 'Output' }),
+        source: Source,
+      }),
       seenOnAir: false,
       repeatable: true,
     },
@@ -228,7 +323,16 @@ export const switcher = defineKind({
     keyer2: { words: 'Keyer 2 is on', type: 'switch' },
     aux1: { words: 'Input on auxiliary output 1', type: 'number' },
     aux2: { words: 'Input on auxiliary output 2', type: 'number' },
-    ...Object.fromEntries(Array.from({ length: 64 }, (_, index) => [`input${index + 1}Name`, { words: `Name of input ${index + 1}`, type: 'text' as const, restore: (value: PlainValue) => ({ command: 'name', params: { input: index + 1, name: String(value) } }) }])),
+    ...Object.fromEntries(
+      Array.from({ length: 64 }, (_, index) => [
+        `input${index + 1}Name`,
+        {
+          words: `Name of input ${index + 1}`,
+          type: 'text' as const,
+          restore: (value: PlainValue) => ({ command: 'name', params: { input: index + 1, name: String(value) } }),
+        },
+      ]),
+    ),
     ...EXTRA_POINTS,
   },
   simulations: EXTRA_SIMULATIONS,

@@ -18,7 +18,13 @@ interface State extends Look {
 }
 
 const behaviour: Behaviour<State, Settings> = {
-  start: (_settings, _now, from) => ({ output: from.output !== false, brightness: Number(from.brightness ?? 80), contrast: Number(from.contrast ?? 50), setUps: { 1: { brightness: 80, contrast: 50 } }, setUp: Number(from.setUp ?? 1) }),
+  start: (_settings, _now, from) => ({
+    output: from.output !== false,
+    brightness: Number(from.brightness ?? 80),
+    contrast: Number(from.contrast ?? 50),
+    setUps: { 1: { brightness: 80, contrast: 50 } },
+    setUp: Number(from.setUp ?? 1),
+  }),
   advance: (state) => state,
   act(state, { command, params }) {
     switch (command) {
@@ -30,7 +36,11 @@ const behaviour: Behaviour<State, Settings> = {
         return { ...state, contrast: Number(params.level), setUp: 0 };
       case 'storeSetUp': {
         const number = Number(params.number);
-        return { ...state, setUps: { ...state.setUps, [number]: { brightness: state.brightness, contrast: state.contrast } }, setUp: number };
+        return {
+          ...state,
+          setUps: { ...state.setUps, [number]: { brightness: state.brightness, contrast: state.contrast } },
+          setUp: number,
+        };
       }
       case 'recallSetUp': {
         const number = Number(params.number);
@@ -41,7 +51,12 @@ const behaviour: Behaviour<State, Settings> = {
         return unknownCommand('The screen', command);
     }
   },
-  points: (state) => ({ output: state.output, brightness: state.brightness, contrast: state.contrast, setUp: state.setUp }),
+  points: (state) => ({
+    output: state.output,
+    brightness: state.brightness,
+    contrast: state.contrast,
+    setUp: state.setUp,
+  }),
   wakeAt: () => null,
 };
 
@@ -55,11 +70,41 @@ export const venueScreen = defineKind({
   wire: 'http',
   settings: Settings,
   commands: {
-    output: { words: 'Output on or off', phrase: '{device} output on: {on}', params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }), seenOnAir: false, repeatable: true },
-    brightness: { words: 'Brightness', phrase: '{device} brightness {level} %', params: z.strictObject({ level: Level }), seenOnAir: false, repeatable: true },
-    contrast: { words: 'Contrast', phrase: '{device} contrast {level} %', params: z.strictObject({ level: Level }), seenOnAir: false, repeatable: true },
-    recallSetUp: { words: 'Recall a set-up', phrase: '{device} set-up {number}', params: SetUp, seenOnAir: false, repeatable: true },
-    storeSetUp: { words: 'Store the present look as a set-up', phrase: 'Store {device} as set-up {number}', params: SetUp, seenOnAir: false, repeatable: true },
+    output: {
+      words: 'Output on or off',
+      phrase: '{device} output on: {on}',
+      params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }),
+      seenOnAir: false,
+      repeatable: true,
+    },
+    brightness: {
+      words: 'Brightness',
+      phrase: '{device} brightness {level} %',
+      params: z.strictObject({ level: Level }),
+      seenOnAir: false,
+      repeatable: true,
+    },
+    contrast: {
+      words: 'Contrast',
+      phrase: '{device} contrast {level} %',
+      params: z.strictObject({ level: Level }),
+      seenOnAir: false,
+      repeatable: true,
+    },
+    recallSetUp: {
+      words: 'Recall a set-up',
+      phrase: '{device} set-up {number}',
+      params: SetUp,
+      seenOnAir: false,
+      repeatable: true,
+    },
+    storeSetUp: {
+      words: 'Store the present look as a set-up',
+      phrase: 'Store {device} as set-up {number}',
+      params: SetUp,
+      seenOnAir: false,
+      repeatable: true,
+    },
   },
   points: {
     output: { words: 'Output is on', type: 'switch' },

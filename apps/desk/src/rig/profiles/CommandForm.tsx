@@ -24,15 +24,30 @@ interface CommandFormProps {
 export function CommandForm({ document, profile, command, device, onChange, onRemove }: CommandFormProps) {
   const { kind } = profile.transport;
   const definition: CommandDefinition | undefined = kindOfProfile(profile).commands[command.key];
-  const setParam = (at: number, param: ProfileParam): void => onChange({ ...command, params: command.params.map((one, index) => (index === at ? param : one)) });
+  const setParam = (at: number, param: ProfileParam): void =>
+    onChange({ ...command, params: command.params.map((one, index) => (index === at ? param : one)) });
   return (
     <View style={styles.body}>
-      <TextField label="Words" value={command.words} longest={120} fault={(text) => (text === '' ? 'Say what it does.' : null)} onChange={(words) => onChange({ ...command, words })} />
+      <TextField
+        label="Words"
+        value={command.words}
+        longest={120}
+        fault={(text) => (text === '' ? 'Say what it does.' : null)}
+        onChange={(words) => onChange({ ...command, words })}
+      />
       <Heading words="Parameters" />
       {command.params.map((param, at) => (
-        <ParamForm key={param.key} param={param} onChange={(next) => setParam(at, next)} onRemove={() => onChange({ ...command, params: command.params.filter((_, index) => index !== at) })} />
+        <ParamForm
+          key={param.key}
+          param={param}
+          onChange={(next) => setParam(at, next)}
+          onRemove={() => onChange({ ...command, params: command.params.filter((_, index) => index !== at) })}
+        />
       ))}
-      <AddParam taken={command.params} onAdd={(param) => onChange({ ...command, params: [...command.params, param] })} />
+      <AddParam
+        taken={command.params}
+        onAdd={(param) => onChange({ ...command, params: [...command.params, param] })}
+      />
       <Heading words="What is sent" />
       {command.send.map((message, at) => (
         <MessageForm
@@ -41,21 +56,60 @@ export function CommandForm({ document, profile, command, device, onChange, onRe
           message={message}
           transport={kind}
           name={command.key}
-          onChange={(next) => onChange({ ...command, send: command.send.map((one, index) => (index === at ? next : one)) })}
-          onRemove={command.send.length > 1 ? () => onChange({ ...command, send: command.send.filter((_, index) => index !== at) }) : undefined}
+          onChange={(next) =>
+            onChange({ ...command, send: command.send.map((one, index) => (index === at ? next : one)) })
+          }
+          onRemove={
+            command.send.length > 1
+              ? () => onChange({ ...command, send: command.send.filter((_, index) => index !== at) })
+              : undefined
+          }
         />
       ))}
-      <Button mode="text" icon="plus" style={styles.left} onPress={() => onChange({ ...command, send: [...command.send, messageOf(WRITTEN[kind][0] ?? 'text', command.key)] })}>
+      <Button
+        mode="text"
+        icon="plus"
+        style={styles.left}
+        onPress={() =>
+          onChange({ ...command, send: [...command.send, messageOf(WRITTEN[kind][0] ?? 'text', command.key)] })
+        }
+      >
         Another message after it
       </Button>
-      <Text style={styles.hint}>{command.params.length === 0 ? 'A parameter goes wherever you write {{ param.key }}.' : `Write ${command.params.map((param) => `{{ param.${param.key} }}`).join(', ')} where it goes.`}</Text>
-      <NumberField label="Takes, for rehearsals" unit="ms" min={0} max={600_000} step={10} value={command.delayMs} onChange={(delayMs) => onChange({ ...command, delayMs })} />
+      <Text style={styles.hint}>
+        {command.params.length === 0
+          ? 'A parameter goes wherever you write {{ param.key }}.'
+          : `Write ${command.params.map((param) => `{{ param.${param.key} }}`).join(', ')} where it goes.`}
+      </Text>
+      <NumberField
+        label="Takes, for rehearsals"
+        unit="ms"
+        min={0}
+        max={600_000}
+        step={10}
+        value={command.delayMs}
+        onChange={(delayMs) => onChange({ ...command, delayMs })}
+      />
       <View style={styles.row}>
         <Text style={styles.words}>It can be seen or heard on air</Text>
-        <Switch value={command.seenOnAir} onValueChange={(seenOnAir) => onChange({ ...command, seenOnAir })} accessibilityLabel="It can be seen or heard on air" />
+        <Switch
+          value={command.seenOnAir}
+          onValueChange={(seenOnAir) => onChange({ ...command, seenOnAir })}
+          accessibilityLabel="It can be seen or heard on air"
+        />
       </View>
       <Heading words="Try it" />
-      {device && definition ? <SendNow key={JSON.stringify(command)} document={document} device={device} command={command.key} definition={definition} /> : <Text style={styles.hint}>No device follows this profile yet: add one under Devices to try its commands.</Text>}
+      {device && definition ? (
+        <SendNow
+          key={JSON.stringify(command)}
+          document={document}
+          device={device}
+          command={command.key}
+          definition={definition}
+        />
+      ) : (
+        <Text style={styles.hint}>No device follows this profile yet: add one under Devices to try its commands.</Text>
+      )}
       <Button mode="text" icon="delete-outline" style={styles.left} onPress={onRemove}>
         {`Remove ${command.words}`}
       </Button>
@@ -63,12 +117,26 @@ export function CommandForm({ document, profile, command, device, onChange, onRe
   );
 }
 
-function ParamForm({ param, onChange, onRemove }: { readonly param: ProfileParam; readonly onChange: (param: ProfileParam) => void; readonly onRemove: () => void }) {
+function ParamForm({
+  param,
+  onChange,
+  onRemove,
+}: {
+  readonly param: ProfileParam;
+  readonly onChange: (param: ProfileParam) => void;
+  readonly onRemove: () => void;
+}) {
   const bound = (text: string): number | null => (text.trim() === '' ? null : Number(text.replace(',', '.')));
-  const fault = (text: string): string | null => (text.trim() === '' || Number.isFinite(bound(text)) ? null : 'Give a number, or nothing.');
+  const fault = (text: string): string | null =>
+    text.trim() === '' || Number.isFinite(bound(text)) ? null : 'Give a number, or nothing.';
   const limit = (field: 'min' | 'max' | 'start', label: string) => (
     <View style={styles.fill}>
-      <TextField label={label} value={param[field] === null ? '' : String(param[field])} fault={fault} onChange={(text) => onChange({ ...param, [field]: bound(text) })} />
+      <TextField
+        label={label}
+        value={param[field] === null ? '' : String(param[field])}
+        fault={fault}
+        onChange={(text) => onChange({ ...param, [field]: bound(text) })}
+      />
     </View>
   );
   return (
@@ -79,7 +147,16 @@ function ParamForm({ param, onChange, onRemove }: { readonly param: ProfileParam
       </View>
       <Segments
         value={param.type === 'number' && param.whole ? 'whole' : param.type}
-        onChange={(type) => onChange({ ...param, type: type === 'whole' ? 'number' : (type as 'number'), whole: type === 'whole', min: null, max: null, start: null })}
+        onChange={(type) =>
+          onChange({
+            ...param,
+            type: type === 'whole' ? 'number' : (type as 'number'),
+            whole: type === 'whole',
+            min: null,
+            max: null,
+            start: null,
+          })
+        }
         options={[
           { value: 'number', label: 'Number', accessibilityLabel: `${param.key} is a number` },
           { value: 'whole', label: 'Whole', accessibilityLabel: `${param.key} is a whole number` },
@@ -94,12 +171,25 @@ function ParamForm({ param, onChange, onRemove }: { readonly param: ProfileParam
           {limit('start', `${param.key} starts at`)}
         </View>
       ) : null}
-      {param.type === 'number' ? <TextField label={`Unit of ${param.key}`} value={param.unit} longest={20} onChange={(unit) => onChange({ ...param, unit })} /> : null}
+      {param.type === 'number' ? (
+        <TextField
+          label={`Unit of ${param.key}`}
+          value={param.unit}
+          longest={20}
+          onChange={(unit) => onChange({ ...param, unit })}
+        />
+      ) : null}
     </View>
   );
 }
 
-function AddParam({ taken, onAdd }: { readonly taken: readonly ProfileParam[]; readonly onAdd: (param: ProfileParam) => void }) {
+function AddParam({
+  taken,
+  onAdd,
+}: {
+  readonly taken: readonly ProfileParam[];
+  readonly onAdd: (param: ProfileParam) => void;
+}) {
   return (
     <TextField
       key={taken.length}
@@ -107,7 +197,17 @@ function AddParam({ taken, onAdd }: { readonly taken: readonly ProfileParam[]; r
       value=""
       longest={40}
       onChange={(name) => {
-        if (name.trim() !== '') onAdd({ key: keyFrom(name, new Set(taken.map((one) => one.key)), 'level'), title: name.trim(), type: 'number', unit: '', min: null, max: null, whole: false, start: null });
+        if (name.trim() !== '')
+          onAdd({
+            key: keyFrom(name, new Set(taken.map((one) => one.key)), 'level'),
+            title: name.trim(),
+            type: 'number',
+            unit: '',
+            min: null,
+            max: null,
+            whole: false,
+            start: null,
+          });
       }}
     />
   );

@@ -15,9 +15,17 @@ interface MessageFormProps {
   readonly onRemove?: (() => void) | undefined;
 }
 
-const AS_WORDS: Readonly<Record<ProfileMessage['as'], string>> = { osc: 'OSC', http: 'Request', text: 'Text', json: 'JSON', bytes: 'Bytes', midi: 'MIDI' };
+const AS_WORDS: Readonly<Record<ProfileMessage['as'], string>> = {
+  osc: 'OSC',
+  http: 'Request',
+  text: 'Text',
+  json: 'JSON',
+  bytes: 'Bytes',
+  midi: 'MIDI',
+};
 const TYPE_WORDS = { i: 'whole', f: 'number', s: 'text', b: 'yes/no' } as const;
-const typeOf = (type: keyof typeof TYPE_WORDS): 'number' | 'switch' | 'text' => (type === 's' ? 'text' : type === 'b' ? 'switch' : 'number');
+const typeOf = (type: keyof typeof TYPE_WORDS): 'number' | 'switch' | 'text' =>
+  type === 's' ? 'text' : type === 'b' ? 'switch' : 'number';
 
 /** One message as it goes out. A parameter is written {{ param.name }} wherever it goes. */
 export function MessageForm({ label, message, transport, name, onChange, onRemove }: MessageFormProps) {
@@ -25,9 +33,21 @@ export function MessageForm({ label, message, transport, name, onChange, onRemov
     <View style={styles.box}>
       <View style={styles.row}>
         <View style={styles.fill}>
-          {WRITTEN[transport].length > 1 ? <Segments value={message.as} onChange={(as) => onChange(messageOf(as as ProfileMessage['as'], name))} options={WRITTEN[transport].map((as) => ({ value: as, label: AS_WORDS[as], accessibilityLabel: `${label} as ${AS_WORDS[as]}` }))} /> : null}
+          {WRITTEN[transport].length > 1 ? (
+            <Segments
+              value={message.as}
+              onChange={(as) => onChange(messageOf(as as ProfileMessage['as'], name))}
+              options={WRITTEN[transport].map((as) => ({
+                value: as,
+                label: AS_WORDS[as],
+                accessibilityLabel: `${label} as ${AS_WORDS[as]}`,
+              }))}
+            />
+          ) : null}
         </View>
-        {onRemove ? <IconButton icon="delete-outline" accessibilityLabel={`Remove ${label}`} onPress={onRemove} /> : null}
+        {onRemove ? (
+          <IconButton icon="delete-outline" accessibilityLabel={`Remove ${label}`} onPress={onRemove} />
+        ) : null}
       </View>
       <Body label={label} message={message} onChange={onChange} />
     </View>
@@ -39,23 +59,63 @@ function Body({ label, message, onChange }: Pick<MessageFormProps, 'label' | 'me
     case 'osc':
       return (
         <>
-          <TextField label={`${label}: address`} value={message.address} longest={4000} fault={(text) => (text.startsWith('/') ? null : 'An OSC address begins with a slash.')} onChange={(address) => onChange({ ...message, address })} />
+          <TextField
+            label={`${label}: address`}
+            value={message.address}
+            longest={4000}
+            fault={(text) => (text.startsWith('/') ? null : 'An OSC address begins with a slash.')}
+            onChange={(address) => onChange({ ...message, address })}
+          />
           {message.args.map((argument, at) => (
             <View key={at} style={styles.argument}>
               <Segments
                 value={argument.type}
-                onChange={(type) => onChange({ ...message, args: message.args.map((one, index) => (index === at ? { type: type as 'i', value: argumentFrom(argumentText(one.value), typeOf(type as 'i')) } : one)) })}
-                options={(['i', 'f', 's', 'b'] as const).map((type) => ({ value: type, label: TYPE_WORDS[type], accessibilityLabel: `Argument ${at + 1} is ${TYPE_WORDS[type]}` }))}
+                onChange={(type) =>
+                  onChange({
+                    ...message,
+                    args: message.args.map((one, index) =>
+                      index === at
+                        ? { type: type as 'i', value: argumentFrom(argumentText(one.value), typeOf(type as 'i')) }
+                        : one,
+                    ),
+                  })
+                }
+                options={(['i', 'f', 's', 'b'] as const).map((type) => ({
+                  value: type,
+                  label: TYPE_WORDS[type],
+                  accessibilityLabel: `Argument ${at + 1} is ${TYPE_WORDS[type]}`,
+                }))}
               />
               <View style={styles.row}>
                 <View style={styles.fill}>
-                  <TextField label={`${label}: argument ${at + 1}`} value={argumentText(argument.value)} fault={(text) => argumentFault(text, typeOf(argument.type))} onChange={(text) => onChange({ ...message, args: message.args.map((one, index) => (index === at ? { ...one, value: argumentFrom(text, typeOf(one.type)) } : one)) })} />
+                  <TextField
+                    label={`${label}: argument ${at + 1}`}
+                    value={argumentText(argument.value)}
+                    fault={(text) => argumentFault(text, typeOf(argument.type))}
+                    onChange={(text) =>
+                      onChange({
+                        ...message,
+                        args: message.args.map((one, index) =>
+                          index === at ? { ...one, value: argumentFrom(text, typeOf(one.type)) } : one,
+                        ),
+                      })
+                    }
+                  />
                 </View>
-                <IconButton icon="delete-outline" accessibilityLabel={`Remove argument ${at + 1}`} onPress={() => onChange({ ...message, args: message.args.filter((_, index) => index !== at) })} />
+                <IconButton
+                  icon="delete-outline"
+                  accessibilityLabel={`Remove argument ${at + 1}`}
+                  onPress={() => onChange({ ...message, args: message.args.filter((_, index) => index !== at) })}
+                />
               </View>
             </View>
           ))}
-          <Button mode="text" icon="plus" style={styles.left} onPress={() => onChange({ ...message, args: [...message.args, { type: 'f', value: 0 }] })}>
+          <Button
+            mode="text"
+            icon="plus"
+            style={styles.left}
+            onPress={() => onChange({ ...message, args: [...message.args, { type: 'f', value: 0 }] })}
+          >
             Add an argument
           </Button>
         </>
@@ -65,28 +125,80 @@ function Body({ label, message, onChange }: Pick<MessageFormProps, 'label' | 'me
       const { json: _json, text: _text, ...bare } = message;
       return (
         <>
-          <Segments value={message.method} onChange={(method) => onChange({ ...message, method: method as 'GET' })} options={['GET', 'POST', 'PUT', 'PATCH', 'DELETE'].map((method) => ({ value: method, label: method, accessibilityLabel: `${label} ${method}` }))} />
-          <TextField label={`${label}: path`} value={message.path} longest={4000} fault={(text) => (text.startsWith('/') ? null : 'A path begins with a slash.')} onChange={(path) => onChange({ ...message, path })} />
+          <Segments
+            value={message.method}
+            onChange={(method) => onChange({ ...message, method: method as 'GET' })}
+            options={['GET', 'POST', 'PUT', 'PATCH', 'DELETE'].map((method) => ({
+              value: method,
+              label: method,
+              accessibilityLabel: `${label} ${method}`,
+            }))}
+          />
+          <TextField
+            label={`${label}: path`}
+            value={message.path}
+            longest={4000}
+            fault={(text) => (text.startsWith('/') ? null : 'A path begins with a slash.')}
+            onChange={(path) => onChange({ ...message, path })}
+          />
           <Segments
             value={body}
-            onChange={(next) => onChange(next === 'none' ? bare : next === 'json' ? { ...bare, json: {} } : { ...bare, text: '' })}
+            onChange={(next) =>
+              onChange(next === 'none' ? bare : next === 'json' ? { ...bare, json: {} } : { ...bare, text: '' })
+            }
             options={[
               { value: 'none', label: 'No body', accessibilityLabel: `${label}: no body` },
               { value: 'json', label: 'JSON', accessibilityLabel: `${label}: JSON body` },
               { value: 'text', label: 'Text', accessibilityLabel: `${label}: text body` },
             ]}
           />
-          {message.json === undefined ? null : <JsonField label={`${label}: body`} value={message.json} onChange={(json) => onChange({ ...bare, json: json as never })} />}
-          {message.text === undefined ? null : <TextField label={`${label}: body`} value={message.text} multiline longest={4000} onChange={(text) => onChange({ ...bare, text })} />}
+          {message.json === undefined ? null : (
+            <JsonField
+              label={`${label}: body`}
+              value={message.json}
+              onChange={(json) => onChange({ ...bare, json: json as never })}
+            />
+          )}
+          {message.text === undefined ? null : (
+            <TextField
+              label={`${label}: body`}
+              value={message.text}
+              multiline
+              longest={4000}
+              onChange={(text) => onChange({ ...bare, text })}
+            />
+          )}
         </>
       );
     }
     case 'text':
-      return <TextField label={`${label}: text`} value={message.text} longest={4000} onChange={(text) => onChange({ ...message, text })} />;
+      return (
+        <TextField
+          label={`${label}: text`}
+          value={message.text}
+          longest={4000}
+          onChange={(text) => onChange({ ...message, text })}
+        />
+      );
     case 'json':
-      return <JsonField label={`${label}: JSON`} value={message.json} onChange={(json) => onChange({ ...message, json: json as never })} />;
+      return (
+        <JsonField
+          label={`${label}: JSON`}
+          value={message.json}
+          onChange={(json) => onChange({ ...message, json: json as never })}
+        />
+      );
     case 'bytes':
-      return <TextField label={`${label}: bytes`} value={bytesText(message.bytes)} fault={(text) => (bytesFrom(text) === null ? 'Give two hexadecimal digits a byte, or {{ param.level }}.' : null)} onChange={(text) => onChange({ ...message, bytes: bytesFrom(text) ?? message.bytes })} />;
+      return (
+        <TextField
+          label={`${label}: bytes`}
+          value={bytesText(message.bytes)}
+          fault={(text) =>
+            bytesFrom(text) === null ? 'Give two hexadecimal digits a byte, or {{ param.level }}.' : null
+          }
+          onChange={(text) => onChange({ ...message, bytes: bytesFrom(text) ?? message.bytes })}
+        />
+      );
     case 'midi':
       return (
         <>
@@ -101,14 +213,28 @@ function Body({ label, message, onChange }: Pick<MessageFormProps, 'label' | 'me
             ]}
           />
           {(['channel', 'number', 'value'] as const).map((field) => (
-            <TextField key={field} label={`${label}: ${field}`} value={argumentText(message[field])} fault={(text) => argumentFault(text, 'number')} onChange={(text) => onChange({ ...message, [field]: argumentFrom(text, 'number') })} />
+            <TextField
+              key={field}
+              label={`${label}: ${field}`}
+              value={argumentText(message[field])}
+              fault={(text) => argumentFault(text, 'number')}
+              onChange={(text) => onChange({ ...message, [field]: argumentFrom(text, 'number') })}
+            />
           ))}
         </>
       );
   }
 }
 
-function JsonField({ label, value, onChange }: { readonly label: string; readonly value: unknown; readonly onChange: (value: unknown) => void }) {
+function JsonField({
+  label,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: unknown;
+  readonly onChange: (value: unknown) => void;
+}) {
   const fault = (text: string): string | null => {
     try {
       JSON.parse(text);
@@ -117,7 +243,15 @@ function JsonField({ label, value, onChange }: { readonly label: string; readonl
       return 'This is not JSON yet. A parameter is written {"cel": "param.level"}.';
     }
   };
-  return <TextField label={label} value={JSON.stringify(value)} multiline fault={fault} onChange={(text) => onChange(JSON.parse(text))} />;
+  return (
+    <TextField
+      label={label}
+      value={JSON.stringify(value)}
+      multiline
+      fault={fault}
+      onChange={(text) => onChange(JSON.parse(text))}
+    />
+  );
 }
 
 const styles = StyleSheet.create({

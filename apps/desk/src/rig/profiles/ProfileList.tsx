@@ -16,7 +16,15 @@ import { keyFrom } from '../keys';
 import { TRANSPORTS, type LineFault } from './profileDraft';
 import { Faults, readProfileText } from './ProfileText';
 
-const NEW: ProfileFile = { format: 'umbek-profile', version: 1, name: 'New profile', transport: { kind: 'osc' }, commands: [], points: [], asks: [] };
+const NEW: ProfileFile = {
+  format: 'umbek-profile',
+  version: 1,
+  name: 'New profile',
+  transport: { kind: 'osc' },
+  commands: [],
+  points: [],
+  asks: [],
+};
 
 /** Profiles of the show: descriptions of devices that nobody wrote a driver for. */
 export function ProfileList({ document }: { readonly document: ShowDocument }) {
@@ -42,11 +50,18 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
       setFaults([]);
       add(read.file);
     },
-    onError: () => setFaults([{ line: 1, path: '', words: 'The engine cannot be reached; nothing was changed. Try again when it is back.' }]),
+    onError: () =>
+      setFaults([
+        { line: 1, path: '', words: 'The engine cannot be reached; nothing was changed. Try again when it is back.' },
+      ]),
   });
   return (
     <View style={styles.list}>
-      <Text style={styles.hint}>{document.profiles.length === 0 ? 'No profile yet. A profile describes a device that Umbek has no kind for: what it is told over OSC, HTTP, WebSocket, TCP, UDP or MIDI, and what it tells.' : 'A profile describes a device that Umbek has no kind for. Devices that follow it change with it.'}</Text>
+      <Text style={styles.hint}>
+        {document.profiles.length === 0
+          ? 'No profile yet. A profile describes a device that Umbek has no kind for: what it is told over OSC, HTTP, WebSocket, TCP, UDP or MIDI, and what it tells.'
+          : 'A profile describes a device that Umbek has no kind for. Devices that follow it change with it.'}
+      </Text>
       {inOrder(document.profiles).map(({ id, key, content }) => {
         const followers = document.devices.filter((device) => device.settings.profile === key);
         return (
@@ -54,7 +69,9 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
             <Pressable accessibilityLabel={`Profile ${content.name}`} style={StyleSheet.flatten([styles.card])}>
               <Text style={styles.name}>{content.name}</Text>
               <Text style={styles.small}>
-                {TRANSPORTS.find((one) => one.value === content.transport.kind)?.label} · {content.commands.length} commands · {content.points.length} states · {followers.length === 0 ? 'no device follows it' : followers.map((device) => device.name).join(', ')}
+                {TRANSPORTS.find((one) => one.value === content.transport.kind)?.label} · {content.commands.length}{' '}
+                commands · {content.points.length} states ·{' '}
+                {followers.length === 0 ? 'no device follows it' : followers.map((device) => device.name).join(', ')}
               </Text>
             </Pressable>
           </Link>

@@ -39,17 +39,27 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
   const { content } = profile;
   const followers = inOrder(document.devices).filter((device) => device.settings.profile === profile.key);
   const [follower] = followers;
-  const take = (what: string, next: ProfileFile): void => edits.edit(`${what} of ${content.name}`, [changed('profiles', profile, 'content', next)]);
+  const take = (what: string, next: ProfileFile): void =>
+    edits.edit(`${what} of ${content.name}`, [changed('profiles', profile, 'content', next)]);
   return (
     <ScrollView style={styles.all} contentContainerStyle={styles.column}>
       <View style={styles.head}>
-        <IconButton icon="chevron-left" accessibilityLabel="Back to the Rig" onPress={() => router.navigate('/rig' as never)} style={styles.back} />
+        <IconButton
+          icon="chevron-left"
+          accessibilityLabel="Back to the Rig"
+          onPress={() => router.navigate('/rig' as never)}
+          style={styles.back}
+        />
         <Text numberOfLines={1} style={styles.title} role="heading">
           {content.name}
         </Text>
         {width >= WIDE ? <UndoBar /> : null}
       </View>
-      <Text style={styles.small}>{follower ? `Followed by ${followers.map((device) => device.name).join(', ')}` : 'No device follows it yet. Add one under Devices, of the kind "Device by profile".'}</Text>
+      <Text style={styles.small}>
+        {follower
+          ? `Followed by ${followers.map((device) => device.name).join(', ')}`
+          : 'No device follows it yet. Add one under Devices, of the kind "Device by profile".'}
+      </Text>
       <Segments
         most={width >= WIDE ? 5 : 3}
         value={part}
@@ -71,39 +81,101 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
                 profile={content}
                 command={command}
                 device={follower}
-                onChange={(next) => take(`Command ${command.words}`, { ...content, commands: content.commands.map((one, index) => (index === at ? next : one)) })}
-                onRemove={() => take(`Remove the command ${command.words}`, { ...content, commands: content.commands.filter((_, index) => index !== at) })}
+                onChange={(next) =>
+                  take(`Command ${command.words}`, {
+                    ...content,
+                    commands: content.commands.map((one, index) => (index === at ? next : one)),
+                  })
+                }
+                onRemove={() =>
+                  take(`Remove the command ${command.words}`, {
+                    ...content,
+                    commands: content.commands.filter((_, index) => index !== at),
+                  })
+                }
               />
             </Foldable>
           ))}
           <AddByName
             key={content.commands.length}
             label="Add a command: what it does"
-            onAdd={(words) => take('A new command', { ...content, commands: [...content.commands, commandOf(content.transport.kind, keyFrom(words, new Set(content.commands.map((one) => one.key)), 'command'), words)] })}
+            onAdd={(words) =>
+              take('A new command', {
+                ...content,
+                commands: [
+                  ...content.commands,
+                  commandOf(
+                    content.transport.kind,
+                    keyFrom(words, new Set(content.commands.map((one) => one.key)), 'command'),
+                    words,
+                  ),
+                ],
+              })
+            }
           />
         </>
       ) : null}
       {part === 'states' ? (
         <>
           {content.points.map((point, at) => (
-            <Foldable key={point.key} title={point.words} detail={follower ? <PointNow name={`${follower.key}.${point.key}`} unit={point.unit} /> : point.key}>
+            <Foldable
+              key={point.key}
+              title={point.words}
+              detail={follower ? <PointNow name={`${follower.key}.${point.key}`} unit={point.unit} /> : point.key}
+            >
               <PointForm
                 profile={content}
                 point={point}
-                onChange={(next) => take(`State ${point.words}`, { ...content, points: content.points.map((one, index) => (index === at ? next : one)) })}
-                onRemove={() => take(`Remove the state ${point.words}`, { ...content, points: content.points.filter((_, index) => index !== at) })}
+                onChange={(next) =>
+                  take(`State ${point.words}`, {
+                    ...content,
+                    points: content.points.map((one, index) => (index === at ? next : one)),
+                  })
+                }
+                onRemove={() =>
+                  take(`Remove the state ${point.words}`, {
+                    ...content,
+                    points: content.points.filter((_, index) => index !== at),
+                  })
+                }
               />
             </Foldable>
           ))}
           <AddByName
             key={content.points.length}
             label="Add a state: what it tells"
-            onAdd={(words) => take('A new state', { ...content, points: [...content.points, pointOf(content.transport.kind, keyFrom(words, new Set(content.points.map((one) => one.key)), 'state'), words)] })}
+            onAdd={(words) =>
+              take('A new state', {
+                ...content,
+                points: [
+                  ...content.points,
+                  pointOf(
+                    content.transport.kind,
+                    keyFrom(words, new Set(content.points.map((one) => one.key)), 'state'),
+                    words,
+                  ),
+                ],
+              })
+            }
           />
         </>
       ) : null}
-      {part === 'transport' ? <TransportPart profile={content} onChange={take} onRemove={() => edits.edit(`Remove the profile ${content.name}`, [removed('profiles', profile)])} followed={followers.length > 0} fileKey={profile.key} /> : null}
-      {part === 'wire' ? follower ? <MessageList device={follower} /> : <Text style={styles.small}>Nothing is said before a device follows the profile.</Text> : null}
+      {part === 'transport' ? (
+        <TransportPart
+          profile={content}
+          onChange={take}
+          onRemove={() => edits.edit(`Remove the profile ${content.name}`, [removed('profiles', profile)])}
+          followed={followers.length > 0}
+          fileKey={profile.key}
+        />
+      ) : null}
+      {part === 'wire' ? (
+        follower ? (
+          <MessageList device={follower} />
+        ) : (
+          <Text style={styles.small}>Nothing is said before a device follows the profile.</Text>
+        )
+      ) : null}
       {part === 'text' ? <ProfileText profile={content} onTake={(next) => take('The text', next)} /> : null}
     </ScrollView>
   );
@@ -114,11 +186,25 @@ function PointNow({ name, unit }: { readonly name: string; readonly unit: string
   return <>{value === undefined ? 'not known' : `${String(value)} ${unit}`}</>;
 }
 
-function Foldable({ title, detail, children }: { readonly title: string; readonly detail: ReactNode; readonly children: ReactNode }) {
+function Foldable({
+  title,
+  detail,
+  children,
+}: {
+  readonly title: string;
+  readonly detail: ReactNode;
+  readonly children: ReactNode;
+}) {
   const [open, setOpen] = useState(false);
   return (
     <View style={styles.card}>
-      <Pressable role="button" aria-expanded={open} accessibilityLabel={title} onPress={() => setOpen(!open)} style={styles.line}>
+      <Pressable
+        role="button"
+        aria-expanded={open}
+        accessibilityLabel={title}
+        onPress={() => setOpen(!open)}
+        style={styles.line}
+      >
         <Text style={styles.words}>{title}</Text>
         <Text style={styles.small}>{detail}</Text>
       </Pressable>
@@ -128,7 +214,9 @@ function Foldable({ title, detail, children }: { readonly title: string; readonl
 }
 
 function AddByName({ label, onAdd }: { readonly label: string; readonly onAdd: (words: string) => void }) {
-  return <TextField label={label} value="" longest={120} onChange={(words) => words.trim() !== '' && onAdd(words.trim())} />;
+  return (
+    <TextField label={label} value="" longest={120} onChange={(words) => words.trim() !== '' && onAdd(words.trim())} />
+  );
 }
 
 interface TransportPartProps {
@@ -141,13 +229,31 @@ interface TransportPartProps {
 
 function TransportPart({ profile, fileKey, followed, onChange, onRemove }: TransportPartProps) {
   const { transport } = profile;
-  const setAsk = (at: number, ask: ProfileAsk): void => onChange('A question', { ...profile, asks: profile.asks.map((one, index) => (index === at ? ask : one)) });
+  const setAsk = (at: number, ask: ProfileAsk): void =>
+    onChange('A question', { ...profile, asks: profile.asks.map((one, index) => (index === at ? ask : one)) });
   return (
     <View style={styles.form}>
-      <TextField label="Name" value={profile.name} longest={120} fault={(text) => (text === '' ? 'Give the profile a name.' : null)} onChange={(name) => onChange('Name', { ...profile, name })} />
+      <TextField
+        label="Name"
+        value={profile.name}
+        longest={120}
+        fault={(text) => (text === '' ? 'Give the profile a name.' : null)}
+        onChange={(name) => onChange('Name', { ...profile, name })}
+      />
       <Heading words="How it is spoken to" />
-      <Segments value={transport.kind} onChange={(kind) => onChange('Transport', overTransport(profile, kind as 'osc'))} options={TRANSPORTS} />
-      {transport.kind === 'webSocket' ? <TextField label="Path" value={transport.path} longest={400} onChange={(path) => onChange('Path', { ...profile, transport: { ...transport, path } })} /> : null}
+      <Segments
+        value={transport.kind}
+        onChange={(kind) => onChange('Transport', overTransport(profile, kind as 'osc'))}
+        options={TRANSPORTS}
+      />
+      {transport.kind === 'webSocket' ? (
+        <TextField
+          label="Path"
+          value={transport.path}
+          longest={400}
+          onChange={(path) => onChange('Path', { ...profile, transport: { ...transport, path } })}
+        />
+      ) : null}
       {transport.kind === 'tcp' || transport.kind === 'udp' ? (
         <Segments
           value={transport.ending}
@@ -160,13 +266,43 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
           ]}
         />
       ) : null}
-      {transport.kind === 'midi' ? <Segments value={transport.over} onChange={(over) => onChange('Carrier', { ...profile, transport: { ...transport, over: over as 'tcp' } })} options={[{ value: 'tcp', label: 'over TCP' }, { value: 'udp', label: 'over UDP' }]} /> : null}
+      {transport.kind === 'midi' ? (
+        <Segments
+          value={transport.over}
+          onChange={(over) => onChange('Carrier', { ...profile, transport: { ...transport, over: over as 'tcp' } })}
+          options={[
+            { value: 'tcp', label: 'over TCP' },
+            { value: 'udp', label: 'over UDP' },
+          ]}
+        />
+      ) : null}
       <Heading words="What it is asked again and again" />
-      <Text style={styles.small}>What asks knows whether the device answers. Without a question a device over OSC, HTTP, UDP or MIDI is only told.</Text>
+      <Text style={styles.small}>
+        What asks knows whether the device answers. Without a question a device over OSC, HTTP, UDP or MIDI is only
+        told.
+      </Text>
       {profile.asks.map((ask, at) => (
         <View key={at} style={styles.form}>
-          <NumberField label="Every" unit="ms" min={100} max={600_000} step={100} whole value={ask.everyMs} onChange={(everyMs) => setAsk(at, { ...ask, everyMs })} />
-          <MessageForm label={`Question ${at + 1}`} message={ask.send} transport={transport.kind} name="state" onChange={(send) => setAsk(at, { ...ask, send })} onRemove={() => onChange('Fewer questions', { ...profile, asks: profile.asks.filter((_, index) => index !== at) })} />
+          <NumberField
+            label="Every"
+            unit="ms"
+            min={100}
+            max={600_000}
+            step={100}
+            whole
+            value={ask.everyMs}
+            onChange={(everyMs) => setAsk(at, { ...ask, everyMs })}
+          />
+          <MessageForm
+            label={`Question ${at + 1}`}
+            message={ask.send}
+            transport={transport.kind}
+            name="state"
+            onChange={(send) => setAsk(at, { ...ask, send })}
+            onRemove={() =>
+              onChange('Fewer questions', { ...profile, asks: profile.asks.filter((_, index) => index !== at) })
+            }
+          />
         </View>
       ))}
       <Button
@@ -175,7 +311,10 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
         style={styles.left}
         onPress={() => {
           const send = messageOf(WRITTEN[transport.kind][0] ?? 'text', 'state');
-          onChange('A question', { ...profile, asks: [...profile.asks, { everyMs: 500, send: send.as === 'http' ? { ...send, method: 'GET' } : send }] });
+          onChange('A question', {
+            ...profile,
+            asks: [...profile.asks, { everyMs: 500, send: send.as === 'http' ? { ...send, method: 'GET' } : send }],
+          });
         }}
       >
         Add a question
