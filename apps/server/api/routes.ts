@@ -74,14 +74,12 @@ export function makeApp(deps: RouteDependencies): Express {
     const body = checked(api.SendBody, request.body, response);
     if (!body) return;
     const { device, command, params, person, ...press } = body;
-    const answer = deps
-      .host()
-      .press({
-        ...press,
-        buttonId: `${device}.${command}`,
-        direct: { device, command, params },
-        ...(person === undefined ? {} : { person }),
-      });
+    const answer = deps.host().press({
+      ...press,
+      buttonId: `${device}.${command}`,
+      direct: { device, command, params },
+      ...(person === undefined ? {} : { person }),
+    });
     if (answer.accepted) response.status(202).json(answer);
     else refuse(response, answer.error);
   });
