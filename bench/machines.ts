@@ -60,12 +60,11 @@ function engineFor(
     reframes: [],
   };
   const compiled = compileProgram(show, 1);
-  if (!compiled.ok) throw new Error(compiled.error.map((error) => error.message).join('; '));
   const clock = new RealClock();
   let ids = 0;
   const engine = new Engine({
     clock,
-    program: compiled.value,
+    program: compiled,
     journal: { append: () => undefined },
     newId: () => `b${(ids += 1)}`,
   });

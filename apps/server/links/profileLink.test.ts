@@ -38,12 +38,11 @@ function engineWith(profile: object, port: number) {
     reframes: [],
   };
   const compiled = compileProgram(show, 1);
-  if (!compiled.ok) throw new Error(compiled.error.map((error) => error.message).join('; '));
   const outcomes: string[] = [];
   let ids = 0;
   const engine = new Engine({
     clock: new RealClock(),
-    program: compiled.value,
+    program: compiled,
     journal: { append: (event) => void (event.kind === 'outcome' && outcomes.push(event.outcome)) },
     newId: () => `t${(ids += 1)}`,
   });

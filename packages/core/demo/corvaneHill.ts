@@ -141,9 +141,9 @@ const toPerson = (camera: string, position: string, name: string, title: string)
   command('caption', 'captions', 'nameIn', { name, title, ms: 400 }),
 ];
 
-const bus = (input: number): LampRule[] => [
-  { when: `switcher.program == ${input}`, show: 'onAir' },
-  { when: `switcher.preview == ${input}`, show: 'onPreview' },
+const bus = (source: string): LampRule[] => [
+  { when: `onAir("${source}")`, show: 'onAir' },
+  { when: `onPreview("${source}")`, show: 'onPreview' },
 ];
 
 const nudge = (legend: string, note: string, deflection: Record<string, number>): StripPlan['buttons'][number] => ({
@@ -160,11 +160,11 @@ const MAIN: StripPlan[] = [
   {
     name: 'Sources',
     family: 'slate',
-    buttons: sources.map(([key, name, , , input, camera]) => ({
+    buttons: sources.map(([key, name, , , , camera]) => ({
       legend: name,
       note: camera === null ? 'to preview' : `{{ ${camera}.travelling ? "moving" : "to preview" }}`,
       steps: [command('preview', 'switcher', 'preview', { source: key })],
-      lamps: bus(input),
+      lamps: bus(key),
     })),
   },
   {
@@ -176,7 +176,7 @@ const MAIN: StripPlan[] = [
         note: 'arrive, cut, name',
         steps: toPerson('deskCam', 'inesClose', 'Ines Halloran', 'Host'),
         lamps: [
-          { when: 'deskCam.arrived == "inesClose" && switcher.program == 1', show: 'onAir' },
+          { when: 'deskCam.arrived == "inesClose" && onAir("deskCam")', show: 'onAir' },
           { when: 'deskCam.arrived == "inesClose"', show: 'arrived' },
         ],
       },
@@ -185,7 +185,7 @@ const MAIN: StripPlan[] = [
         note: 'arrive, cut, name',
         steps: toPerson('deskCam', 'tomaszClose', 'Tomasz Reke', 'Astronomer'),
         lamps: [
-          { when: 'deskCam.arrived == "tomaszClose" && switcher.program == 1', show: 'onAir' },
+          { when: 'deskCam.arrived == "tomaszClose" && onAir("deskCam")', show: 'onAir' },
           { when: 'deskCam.arrived == "tomaszClose"', show: 'arrived' },
         ],
       },
@@ -194,7 +194,7 @@ const MAIN: StripPlan[] = [
         note: 'Dome cam, then cut',
         steps: toPerson('domeCam', 'slitOpen', 'Della Quist', 'Dome keeper'),
         lamps: [
-          { when: 'domeCam.arrived == "slitOpen" && switcher.program == 3', show: 'onAir' },
+          { when: 'domeCam.arrived == "slitOpen" && onAir("domeCam")', show: 'onAir' },
           { when: 'domeCam.arrived == "slitOpen"', show: 'arrived' },
         ],
       },
@@ -386,7 +386,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
     }
   }
   return ShowDocument.parse({
-    show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50 },
+    show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50, airOutputs: [] },
     devices: [
       ...HEADS.map(([key, name], index) => ({
         id: demoId('DEV', index + 1),
@@ -488,10 +488,31 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
     ],
     positions,
     values: [
-      { id: demoId('VA1', 1), key: 'showName', name: 'Show name', start: 'The Long Night', order: 'a0' },
-      { id: demoId('VA1', 2), key: 'client', name: 'Client', start: 'Night Sky Trust', order: 'a1' },
-      { id: demoId('VA1', 3), key: 'meteors', name: 'Meteor count', start: 0, order: 'a2' },
-      { id: demoId('VA1', 4), key: 'night', name: 'Number of the recording', start: 0, order: 'a3' },
+      {
+        id: demoId('VA1', 1),
+        key: 'showName',
+        name: 'Show name',
+        start: 'The Long Night',
+        atShowStart: 'keep',
+        order: 'a0',
+      },
+      {
+        id: demoId('VA1', 2),
+        key: 'client',
+        name: 'Client',
+        start: 'Night Sky Trust',
+        atShowStart: 'keep',
+        order: 'a1',
+      },
+      { id: demoId('VA1', 3), key: 'meteors', name: 'Meteor count', start: 0, atShowStart: 'reset', order: 'a2' },
+      {
+        id: demoId('VA1', 4),
+        key: 'night',
+        name: 'Number of the recording',
+        start: 0,
+        atShowStart: 'keep',
+        order: 'a3',
+      },
     ],
     profiles: [
       { id: demoId('PRF', 1), key: 'houseLights', content: HOUSE_LIGHTS, order: 'a0' },

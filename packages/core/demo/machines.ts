@@ -229,11 +229,9 @@ const layout = (
   },
   command('preview', 'switcher', 'preview', { source: 'layout1' }),
 ];
-/** The switcher's input of its first layout. */
-const LAYOUT_INPUT = 17;
-const laidOut = (occupant: number, box: number): LampRule[] => [
-  ...lit(`switcher.layout1Box${box}Occupant == ${occupant} && switcher.program == ${LAYOUT_INPUT}`, 'onAir'),
-  ...lit(`switcher.layout1Box${box}Occupant == ${occupant} && switcher.preview == ${LAYOUT_INPUT}`, 'onPreview'),
+const laidOut = (occupant: string, box: number): LampRule[] => [
+  ...lit(`switcher.layout1Box${box}Occupant == input("${occupant}") && onAir("layout1")`, 'onAir'),
+  ...lit(`switcher.layout1Box${box}Occupant == input("${occupant}") && onPreview("layout1")`, 'onPreview'),
 ];
 
 export const LINES: readonly StripPlan[] = [
@@ -260,7 +258,7 @@ export const LINES: readonly StripPlan[] = [
           ['deskCam', 0.03, 0.26, 0.46, 0.46],
           ['line1', 0.51, 0.26, 0.46, 0.46],
         ]),
-        lamps: laidOut(7, 2),
+        lamps: laidOut('line1', 2),
       },
       {
         legend: 'Charts and desk',
@@ -269,7 +267,7 @@ export const LINES: readonly StripPlan[] = [
           ['slides', 0.03, 0.08, 0.64, 0.64],
           ['deskCam', 0.62, 0.6, 0.34, 0.34],
         ]),
-        lamps: laidOut(5, 1),
+        lamps: laidOut('slides', 1),
       },
     ],
   },

@@ -3,7 +3,7 @@ import { captions } from './captions/index';
 import { clipPlayer } from './clipPlayer/index';
 import { generic, GENERIC, kindOfProfile } from './generic/index';
 import { guestGateway } from './guestGateway/index';
-import type { DeviceKind, PointDefinition } from './kind';
+import { type DeviceKind, ownKeys, type PointDefinition } from './kind';
 import type { Device, ShowDocument } from '../show/index';
 import { ptzHead } from './ptzHead/index';
 import { recorder } from './recorder/index';
@@ -37,7 +37,7 @@ export { isSwitcherInput, SWITCHER_BOXES, switcherLayoutOf } from './switcher/in
 export { SoundSettings, voiceDb } from './soundMixer/index';
 
 /** Every kind by its key. */
-export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = {
+export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = ownKeys<DeviceKind>({
   ptzHead,
   switcher,
   captions,
@@ -52,7 +52,7 @@ export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = {
   streamEncoder,
   tallyOut,
   generic,
-};
+});
 
 const NO_POINTS = {};
 const knownPoints = new WeakMap<object, Readonly<Record<string, PointDefinition>>>();

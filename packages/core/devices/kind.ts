@@ -79,6 +79,30 @@ export interface RunningModel {
   step(input: ModelInput): Omit<ModelStep<unknown>, 'state'>;
 }
 
+/** One source that something shows, by its number, and where. */
+export interface FeedPart {
+  readonly number: number;
+  readonly how: string;
+}
+
+/** What an output or an inner source of a device shows. `certain` is false when some of it is not known at present. */
+export interface Feed {
+  readonly parts: readonly FeedPart[];
+  readonly certain: boolean;
+}
+
+/** What feeds what in a device that puts pictures on air. */
+export interface AirGraph {
+  /** Outputs beside `program` that a show may count as air. */
+  readonly outputs: readonly string[];
+  /** Every point that the graph is worked out from. */
+  readonly reads: readonly string[];
+  /** Highest source number. */
+  readonly sources: number;
+  /** @param of an output by its name, or a source by its number @returns undefined for a plain input: what feeds it is not here */
+  feed(of: string | number, point: (name: string) => PlainValue | undefined): Feed | undefined;
+}
+
 /** The way that a kind is spoken to: which driver and which stand-in serve it. */
 export type Wire = 'visca' | 'osc' | 'http' | 'swp08' | 'tsl' | 'profile';
 
@@ -96,9 +120,15 @@ export interface DeviceKind {
   readonly pointsFor?: ((settings: unknown) => Readonly<Record<string, PointDefinition>>) | undefined;
   /** What a stand-in can be made to do that no controller asks for: for rehearsing bad days. */
   readonly simulations?: Readonly<Record<string, { readonly words: string }>> | undefined;
+  /** For kinds that put pictures on air: what feeds what, for a device with these settings. Settings that do not fit count as the usual ones. */
+  readonly airOf?: ((settings: unknown) => AirGraph) | undefined;
   /** Starts a model. @throws when the settings do not fit the schema: check them first. */
   startModel(settings: unknown, now: number, from?: Points): RunningModel;
 }
+
+/** The same without a prototype: names come from outside, and `constructor` is none of ours. */
+export const ownKeys = <T>(table: Readonly<Record<string, T>>): Readonly<Record<string, T>> =>
+  Object.assign(Object.create(null) as Record<string, T>, table);
 
 /** Ties a model to its kind without letting its state's type out. */
 export function defineKind<State, Settings extends Record<string, unknown>>(definition: {
@@ -111,6 +141,7 @@ export function defineKind<State, Settings extends Record<string, unknown>>(defi
   readonly points: Readonly<Record<string, PointDefinition>>;
   readonly pointsFor?: DeviceKind['pointsFor'];
   readonly simulations?: DeviceKind['simulations'];
+  readonly airOf?: DeviceKind['airOf'];
   readonly model: Model<State, Settings>;
 }): DeviceKind {
   const { model, ...rest } = definition;
@@ -124,6 +155,9 @@ export function defineKind<State, Settings extends Record<string, unknown>>(defi
   };
   return {
     ...rest,
+    commands: ownKeys(rest.commands),
+    points: ownKeys(rest.points),
+    ...(rest.simulations === undefined ? {} : { simulations: ownKeys(rest.simulations) }),
     startModel(settings, now, from = {}) {
       let state = model.start(settingsOf(settings), now, from);
       return {

@@ -1,3 +1,4 @@
+import type { ReadKey } from '../expression/index';
 import type { Button, PlainValue, Step } from '../show/index';
 import type { Program } from './program';
 import { DIRECT_STEP } from './resolve';
@@ -10,7 +11,10 @@ export interface DirectCommand {
 }
 
 /** A button made up for one press of a command: held when the command moves until it is told to end, and then ended by what ends it. */
-export function directButton(id: string, direct: DirectCommand, program: Program): Button {
+export function directButton(id: string, asked: DirectCommand, program: Program, read: ReadKey): Button {
+  // Which device is chosen is settled here: the release goes where the press went.
+  const chosen = asked.device.includes('.') ? read(asked.device) : asked.device;
+  const direct = typeof chosen === 'string' ? { ...asked, device: chosen } : asked;
   const definition = program.kindOf(direct.device)?.commands[direct.command];
   const step = (stepId: string, command: string, params: DirectCommand['params']): Step => ({
     id: stepId,
@@ -20,7 +24,7 @@ export function directButton(id: string, direct: DirectCommand, program: Program
     command,
     params,
   });
-  const end = definition?.endedBy;
+  const end = direct.params.forSeconds === undefined ? definition?.endedBy : undefined;
   return {
     id,
     stripId: '',

@@ -1,60 +1,6 @@
-import { VirtualClock } from '../rehearse/index';
-import type { DeviceCommand } from '../devices/index';
 import type { Button, Macro } from '../show/index';
-import type { CommandEvent } from './devicePort';
-import { Engine } from './engine';
-import type { JournalEvent } from './journal';
+import { done, setUp } from './testEngine';
 import { button, command, macro, programOf, step, testShow } from './testShow';
-
-/** A port whose answers the test gives by hand. */
-class HandPort {
-  readonly sent: { id: string; command: DeviceCommand; tell: (event: CommandEvent) => void }[] = [];
-
-  send(id: string, sent: DeviceCommand, tell: (event: CommandEvent) => void): () => void {
-    this.sent.push({ id, command: sent, tell });
-    return () => undefined;
-  }
-
-  answer(index: number, ...events: CommandEvent[]): void {
-    for (const event of events) this.sent[index]?.tell(event);
-  }
-
-  names(): string[] {
-    return this.sent.map((one) => one.command.command);
-  }
-}
-
-const done: CommandEvent = { type: 'outcome', outcome: 'done' };
-
-function setUp(buttons: Button[], macros: Macro[] = []) {
-  const clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'));
-  const entries: JournalEvent[] = [];
-  let ids = 0;
-  const engine = new Engine({
-    clock,
-    program: programOf(testShow(buttons, macros)),
-    journal: { append: (entry) => entries.push(entry) },
-    newId: () => `n${(ids += 1)}`,
-  });
-  const ports = {
-    deskCam: new HandPort(),
-    lawnCam: new HandPort(),
-    switcher: new HandPort(),
-    captions: new HandPort(),
-    lines: new HandPort(),
-  };
-  for (const [key, port] of Object.entries(ports)) {
-    engine.attach(key, port);
-    engine.newsOf(key).reached(true, 'here');
-  }
-  const press = (one: Button, phase: 'down' | 'hold' | 'up' = 'down', more: Record<string, unknown> = {}) =>
-    engine.press({ pressId: 'p1', buttonId: one.id, phase, station: 'desk', ...more });
-  const ends = () =>
-    entries.flatMap((entry) =>
-      entry.kind === 'runEnd' ? [`${entry.how}${entry.why === undefined ? '' : `: ${entry.why}`}`] : [],
-    );
-  return { clock, engine, entries, ports, press, ends };
-}
 
 const recallThenCut = [
   command('recall', 'deskCam', 'recall', { position: 'inesClose' }),
@@ -99,7 +45,7 @@ describe('a run', () => {
     clock.runTo(5999);
     expect(ends()).toEqual([]);
     clock.runTo(6000);
-    expect(ends()).toEqual(['failed: Waited 6 s in vain: deskCam.arrived == "inesClose"']);
+    expect(ends()).toEqual(['failed: Timed out after 6 s: deskCam.arrived == "inesClose"']);
   });
 
   it('counts pauses from when they were due, so that lateness does not add up', () => {
@@ -181,7 +127,7 @@ describe('a run', () => {
       stopSteps: [command('out', 'captions', 'nameOut')],
     });
     const { engine, ports, clock, ends } = setUp([], [long]);
-    engine.runMacro(long.id, {}, 'test');
+    engine.runMacro(long.id, {}, { kind: 'station', id: 'test' });
     clock.runTo(1000);
     expect(engine.stopAll('desk')).toEqual({ runs: 1, holds: 0 });
     expect(ports.captions.names()).toEqual(['nameOut']);
@@ -192,28 +138,28 @@ describe('a run', () => {
   });
 
   it.each([
-    ['restart', ['stopped: Started over.'], 2],
+    ['startOver', ['stopped: Started over.'], 2],
     ['ignore', [], 1],
-    ['stop', ['stopped: Pressed again.'], 1],
-    ['queue', [], 1],
+    ['end', ['stopped: Pressed again.'], 1],
+    ['runAfterwards', [], 1],
   ] as const)('that is pressed again does what was chosen: %s', (again, ended, starts) => {
     const long = macro(1, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } })], { again });
     const { engine, clock, entries, ends } = setUp([], [long]);
-    engine.runMacro(long.id, {}, 'test');
+    engine.runMacro(long.id, {}, { kind: 'station', id: 'test' });
     clock.runTo(500);
-    engine.runMacro(long.id, {}, 'test');
+    engine.runMacro(long.id, {}, { kind: 'station', id: 'test' });
     expect(ends()).toEqual(ended);
     expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(starts);
     clock.runTo(1200);
-    expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(again === 'queue' ? 2 : starts);
+    expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(again === 'runAfterwards' ? 2 : starts);
   });
 
   it('loses a device to the run that takes it, and is stopped', () => {
-    const owner = (number: number) =>
+    const owner = (number: number): Macro =>
       macro(number, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } })], { owns: ['deskCam'] });
     const { engine, ends } = setUp([], [owner(1), owner(2)]);
-    engine.runMacro(owner(1).id, {}, 'test');
-    engine.runMacro(owner(2).id, {}, 'test');
+    engine.runMacro(owner(1).id, {}, { kind: 'station', id: 'test' });
+    engine.runMacro(owner(2).id, {}, { kind: 'station', id: 'test' });
     expect(ends()).toEqual(['stopped: Macro 2 took deskCam.']);
   });
 });
@@ -313,7 +259,7 @@ describe('lamps', () => {
   it('show the first rule that holds, from what the device says', () => {
     const { engine } = setUp([lit]);
     const lamps = engine.lamps('main');
-    expect(lamps.get(lit.id)).toEqual({ sign: null, lost: false, note: '– on air' });
+    expect(lamps.get(lit.id)).toEqual({ sign: null, lost: false, note: '16 on air' });
     lamps.takeChanges();
     engine.newsOf('switcher').points({ program: 1, preview: 1 });
     expect([...lamps.takeChanges().values()]).toEqual([{ sign: 'onAir', lost: false, note: '1 on air' }]);

@@ -1,16 +1,22 @@
 import { kindOf } from '../devices/index';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
-import type { Step } from '../show/index';
+import type { Macro, Step } from '../show/index';
 import type { Clock } from './clock';
 import type { DeviceNews, DevicePort } from './devicePort';
-import type { Journal } from './journal';
+import type { Cause, Journal } from './journal';
 import { LampBoard } from './lamps';
 import { MacroRunner, type RunView } from './macroRunner';
 import { type PressAnswer, PressIntake, type PressInput } from './pressIntake';
 import type { Program } from './program';
+import { AirWatch } from './airWatch';
+import type { Sure } from './onAir';
 import { resolveArgument } from './resolve';
-import { pinsOf, readerOf } from './scope';
+import { callIdentity } from './run';
+import { readerOf, type Scope } from './scope';
 import { StateBoard } from './stateBoard';
+
+/** Steps that a stop-all does not wait for, and therefore does not tell of. */
+const WAITS: ReadonlySet<Step['kind']> = new Set(['pause', 'wait', 'ask', 'note']);
 
 /** What the engine takes from outside: live, a real clock and a durable journal; in rehearsal, a virtual clock and an array. */
 export interface EngineOptions {
@@ -22,6 +28,22 @@ export interface EngineOptions {
   readonly onRun?: (run: RunView, ended: boolean) => void;
   /** Keys of the board that changed in one instant, lamps already worked out. */
   readonly onPublished?: (keys: ReadonlySet<string>) => void;
+  /** Show values and selections as an engine before this one left them, by board key. */
+  readonly restored?: ReadonlyMap<string, PlainValue>;
+  /** Something inside threw: it failed alone, and this is where. */
+  readonly onTrouble?: (where: string, error: unknown) => void;
+  /** False where nothing asks whether a source is on air by name; a rehearsal without it costs less. */
+  readonly watchAir?: boolean;
+  /** A rehearsal has nobody to ask. */
+  readonly answerAsks?: boolean;
+}
+
+/** What a stop-all would do now, in words, so that it can be told before it happens. */
+export interface StopAhead {
+  readonly runs: readonly { readonly name: string; readonly steps: readonly string[] }[];
+  readonly holds: readonly { readonly legend: string; readonly steps: readonly string[] }[];
+  /** Names of devices that move. */
+  readonly moving: readonly string[];
 }
 
 /**
@@ -34,20 +56,31 @@ export class Engine {
   readonly intake: PressIntake;
   private readonly ports = new Map<string, DevicePort>();
   private readonly lampBoards = new Map<string, LampBoard>();
+  private readonly air: AirWatch | null;
   private current: Program;
 
   constructor(private readonly options: EngineOptions) {
     this.current = options.program;
-    this.board = new StateBoard((keys) => options.onPublished?.(keys));
+    const onTrouble = (where: string, error: unknown): void => options.onTrouble?.(where, error);
+    this.board = new StateBoard(
+      (keys) => options.onPublished?.(keys),
+      (error) => onTrouble('what reads the board', error),
+    );
     const shared = { clock: options.clock, board: this.board, journal: options.journal };
     this.runner = new MacroRunner({
       ...shared,
       newId: options.newId,
       portOf: (device) => this.ports.get(device),
       ...(options.onRun === undefined ? {} : { onRun: options.onRun }),
+      ...(options.answerAsks === true ? { answerAsks: true } : {}),
     });
-    this.intake = new PressIntake({ ...shared, runner: this.runner, program: () => this.current });
-    for (const value of this.current.document.values) this.board.set(`value.${value.key}`, value.start);
+    this.intake = new PressIntake({ ...shared, runner: this.runner, program: () => this.current, onTrouble });
+    for (const value of this.current.document.values) {
+      const key = `value.${value.key}`;
+      this.board.set(key, options.restored?.get(key) ?? value.start);
+    }
+    for (const [key, value] of options.restored ?? []) if (key.startsWith('chosen@')) this.board.set(key, value);
+    this.air = options.watchAir === false ? null : new AirWatch(this.board, this.current);
   }
 
   get program(): Program {
@@ -57,15 +90,33 @@ export class Engine {
   /** Goes over to an edited show. Runs and held presses finish with the one that they began with. */
   setProgram(program: Program): void {
     this.board.turn(() => {
+      const before = this.current;
       this.current = program;
-      for (const value of program.document.values) {
-        if (typeof this.board.read(`value.${value.key}`) === 'symbol')
-          this.board.set(`value.${value.key}`, value.start);
+      if (before.document.values !== program.document.values) {
+        const kept = new Set(program.document.values.map((value) => `value.${value.key}`));
+        for (const value of before.document.values)
+          if (!kept.has(`value.${value.key}`)) this.board.forget(`value.${value.key}`);
+        for (const value of program.document.values)
+          if (typeof this.board.read(`value.${value.key}`) === 'symbol')
+            this.board.set(`value.${value.key}`, value.start);
       }
-      for (const [group, lamps] of this.lampBoards) {
-        lamps.close();
-        this.lampBoards.set(group, new LampBoard(this.board, program, group));
+      this.air?.follow(program);
+      for (const lamps of this.lampBoards.values()) lamps.follow(program);
+    });
+  }
+
+  /** The show begins: every value that says so goes back to its start. An act of the engineer, in the as-run. */
+  beginShow(station: string, person?: string): number {
+    return this.board.turn(() => {
+      const { clock, journal } = this.options;
+      journal.append({ kind: 'showBegin', t: clock.now(), station, person });
+      const reset = this.current.document.values.filter((value) => value.atShowStart === 'reset');
+      for (const value of reset) {
+        const key = `value.${value.key}`;
+        this.board.set(key, value.start);
+        journal.append({ kind: 'set', t: clock.now(), key, value: value.start });
       }
+      return reset.length;
     });
   }
 
@@ -121,8 +172,9 @@ export class Engine {
   runMacro(
     macroId: string,
     params: Readonly<Record<string, PlainValue>>,
-    cause: string,
+    cause: Cause,
     linkGroup = 'main',
+    sure: Sure = null,
   ): Result<string, AppError> {
     const macro = this.current.macros.get(macroId);
     if (macro === undefined)
@@ -132,7 +184,9 @@ export class Engine {
         mend: 'Choose one that exists.',
         path: 'macroId',
       });
-    const scope = { linkGroup, params: {}, pins: pinsOf(this.board, linkGroup) };
+    const fault = this.current.faultOf(macroId) ?? this.current.endlessOf(macroId);
+    if (fault) return fail({ code: 'broken-macro', message: fault.message, mend: fault.mend });
+    const scope: Scope = { ...this.runner.freshScope(linkGroup), sure };
     const given: Record<string, PlainValue> = {};
     for (const param of macro.params) {
       const value = resolveArgument(params[param.key] ?? param.start, this.current, readerOf(this.board, scope));
@@ -143,7 +197,7 @@ export class Engine {
       this.board.turn(() =>
         this.runner.start({
           name: macro.name,
-          identity: macro.id,
+          identity: callIdentity(macro.id, given),
           program: this.current,
           scope: { ...scope, params: given },
           steps: macro.steps,
@@ -157,21 +211,24 @@ export class Engine {
     );
   }
 
-  /** Runs steps that belong to nothing of the show, such as a round through a camera's positions. @param program the show with their expressions parsed */
-  runSteps(program: Program, name: string, steps: readonly Step[], owns: readonly string[], cause: string): string {
-    const scope = { linkGroup: 'main', params: {}, pins: pinsOf(this.board, 'main') };
-    return this.board.turn(() =>
-      this.runner.start({
-        name,
-        identity: `steps ${owns.join(' ')}`,
-        program,
-        scope,
-        steps,
-        stopSteps: [],
-        again: 'restart',
-        owns,
-        cause,
-      }),
+  /** Runs steps that belong to nothing of the show, such as a round through a camera's positions. @param program the show with one macro more, made of these steps */
+  runSteps(program: Program, macro: Macro, cause: Cause): Result<string, AppError> {
+    const fault = program.faultOf(macro.id) ?? program.endlessOf(macro.id);
+    if (fault)
+      return fail({ code: 'broken-steps', message: fault.message, mend: fault.mend, path: fault.path ?? 'steps' });
+    return ok(
+      this.board.turn(() =>
+        this.runner.start({
+          name: macro.name,
+          identity: `steps ${macro.owns.join(' ')}`,
+          program,
+          scope: this.runner.freshScope('main'),
+          steps: macro.steps,
+          again: 'startOver',
+          owns: macro.owns,
+          cause,
+        }),
+      ),
     );
   }
 
@@ -179,36 +236,55 @@ export class Engine {
     this.board.turn(() => this.intake.stationLost(station));
   }
 
-  /** Ends runs with their stop steps, releases what is held, stops what moves. Program, captions and recordings stay. */
+  /**
+   * Stops what moves, releases what is held and ends runs. Release and stop steps run to their end without pauses and waits, each whatever the
+   * others did. Beyond them program, captions and recordings stay.
+   */
   stopAll(station: string): { runs: number; holds: number } {
     return this.board.turn(() => {
-      const holds = this.intake.releaseEverything('Everything was stopped.');
+      this.stopHeads();
+      const holds = this.intake.releaseEverything('Everything was stopped.', true);
       const runs = this.runner.stopEverything('Everything was stopped.');
-      const { clock, journal, newId } = this.options;
+      const { clock, journal } = this.options;
       journal.append({ kind: 'stopAll', t: clock.now(), station, runs, holds });
-      for (const device of this.current.document.devices) {
-        const stop = Object.entries(kindOf(device, this.current.document)?.commands ?? {}).find(
-          ([, command]) => command.lane === 'stop',
-        );
-        const port = this.ports.get(device.key);
-        if (!stop || !port || this.board.read(`${device.key}.reached`) !== true) continue;
-        const commandId = newId();
-        const command = { command: stop[0], params: {} };
-        journal.append({ kind: 'command', t: clock.now(), commandId, device: device.key, command });
-        port.send(commandId, command, (event) => {
-          if (event.type !== 'outcome') return;
-          journal.append({
-            kind: 'outcome',
-            t: clock.now(),
-            commandId,
-            device: device.key,
-            outcome: event.outcome,
-            ...(event.why === undefined ? {} : { why: event.why }),
-          });
-        });
-      }
       return { runs, holds };
     });
+  }
+
+  /** What a stop-all would do now. */
+  stopAhead(): StopAhead {
+    const words = (program: Program, steps: readonly Step[]): string[] =>
+      steps.flatMap((step) => (WAITS.has(step.kind) ? [] : [program.sentence(step)]));
+    return {
+      runs: this.runner.closingsAhead().map(({ run, closings }) => ({
+        name: run.request.name,
+        steps: closings.flatMap(({ steps }) => words(run.request.program, steps)),
+      })),
+      holds: this.intake.heldNow().map(({ legend, steps, program }) => ({ legend, steps: words(program, steps) })),
+      moving: this.current.document.devices.flatMap((device) =>
+        this.board.read(`${device.key}.travelling`) === true ? [device.name] : [],
+      ),
+    };
+  }
+
+  /** Tells every device that can be told to stop its moves that it is to do so. */
+  private stopHeads(): void {
+    const { clock, journal, newId } = this.options;
+    for (const device of this.current.document.devices) {
+      const commands = kindOf(device, this.current.document)?.commands ?? {};
+      const stop = Object.entries(commands).find(([, command]) => command.lane === 'stop');
+      const port = this.ports.get(device.key);
+      if (!stop || !port || this.board.read(`${device.key}.reached`) !== true) continue;
+      const commandId = newId();
+      const command = { command: stop[0], params: {} };
+      journal.append({ kind: 'command', t: clock.now(), commandId, device: device.key, command });
+      port.send(commandId, command, ({ type, ...event }) => {
+        if (type !== 'outcome' || !('outcome' in event)) return;
+        const { outcome, why } = event;
+        const told = { t: clock.now(), commandId, device: device.key, outcome };
+        journal.append({ kind: 'outcome', ...told, ...(why === undefined ? {} : { why }) });
+      });
+    }
   }
 
   /** The lamps as a link group sees them; kept up to date from the first call on. */
@@ -221,7 +297,14 @@ export class Engine {
     return lamps;
   }
 
-  groups(): Iterable<string> {
-    return this.lampBoards.keys();
+  /** Nobody of this link group looks at its lamps any more. */
+  dropLamps(linkGroup: string): void {
+    this.lampBoards.get(linkGroup)?.close();
+    this.lampBoards.delete(linkGroup);
+  }
+
+  /** How many link groups have their lamps worked out. */
+  get lampBoardCount(): number {
+    return this.lampBoards.size;
   }
 }

@@ -4,81 +4,106 @@ import type { DeviceCommand } from '../devices/index';
 /** How a command to a device ended. `lost` and `late` mean: effect unknown until the device's points are read back. */
 export type Outcome = 'done' | 'sent' | 'refused' | 'lost' | 'late';
 
+/** What made a thing happen. `id` names the press, run, trigger or station; fields, so that nothing has to read prose. */
+export interface Cause {
+  readonly kind: 'press' | 'release' | 'steer' | 'run' | 'trigger' | 'station' | 'engine' | 'rehearsal';
+  readonly id: string;
+}
+
+export type RunEnding = 'done' | 'failed' | 'stopped' | 'interrupted';
+
 interface Common {
   /** Milliseconds of the engine's clock. */
   readonly t: number;
   readonly runId?: string;
 }
 
-/**
- * One line of the as-run, or of a rehearsal's predicted timeline: they are the same type, so that they can be held side by side.
- */
+interface PressEvent extends Common {
+  readonly kind: 'press';
+  readonly pressId: string;
+  readonly phase: 'down' | 'up';
+  readonly buttonId: string;
+  readonly station: string;
+  readonly person?: string | undefined;
+  /** For a release that nobody made: what ended the press. */
+  readonly why?: string | undefined;
+}
+
+interface RefusalEvent extends Common {
+  readonly kind: 'refusal';
+  readonly pressId: string;
+  readonly phase: string;
+  readonly buttonId: string;
+  readonly station: string;
+  readonly error: AppError;
+}
+
+interface RunStartEvent extends Common {
+  readonly kind: 'runStart';
+  readonly runId: string;
+  readonly name: string;
+  readonly buttonId?: string | undefined;
+  readonly macroId?: string | undefined;
+  readonly cause: Cause;
+}
+
+interface StepEvent extends Common {
+  readonly kind: 'step';
+  readonly runId: string;
+  readonly stepId: string;
+  readonly path: string;
+  readonly words: string;
+}
+
+interface StepEndEvent extends Common {
+  readonly kind: 'stepEnd';
+  readonly runId: string;
+  readonly stepId: string;
+  readonly path: string;
+  readonly ok: boolean;
+  readonly why?: string;
+}
+
+interface CommandEventEntry extends Common {
+  readonly kind: 'command';
+  readonly commandId: string;
+  readonly device: string;
+  readonly command: DeviceCommand;
+}
+
+interface OutcomeEvent extends Common {
+  readonly kind: 'outcome';
+  readonly commandId: string;
+  readonly device: string;
+  readonly outcome: Outcome;
+  readonly why?: string;
+}
+
+interface RunEndEvent extends Common {
+  readonly kind: 'runEnd';
+  readonly runId: string;
+  readonly how: RunEnding;
+  readonly why?: string | undefined;
+}
+
+/** One line of the as-run, or of a rehearsal's predicted timeline: they are the same type, so that they can be held side by side. */
 export type JournalEvent =
-  | (Common & {
-      readonly kind: 'press';
-      readonly pressId: string;
-      readonly phase: 'down' | 'up';
-      readonly buttonId: string;
-      readonly station: string;
-      readonly person?: string | undefined;
-      /** For a release that nobody made: what ended the press. */
-      readonly why?: string | undefined;
-    })
-  | (Common & {
-      readonly kind: 'refusal';
-      readonly pressId: string;
-      readonly phase: string;
-      readonly buttonId: string;
-      readonly station: string;
-      readonly error: AppError;
-    })
-  | (Common & {
-      readonly kind: 'runStart';
-      readonly runId: string;
-      readonly name: string;
-      readonly buttonId?: string | undefined;
-      readonly macroId?: string | undefined;
-      readonly cause: string;
-    })
-  | (Common & {
-      readonly kind: 'step';
-      readonly runId: string;
-      readonly stepId: string;
-      readonly path: string;
-      readonly words: string;
-    })
-  | (Common & {
-      readonly kind: 'stepEnd';
-      readonly runId: string;
-      readonly stepId: string;
-      readonly path: string;
-      readonly ok: boolean;
-      readonly why?: string;
-    })
-  | (Common & {
-      readonly kind: 'command';
-      readonly commandId: string;
-      readonly device: string;
-      readonly command: DeviceCommand;
-    })
+  | PressEvent
+  | RefusalEvent
+  | RunStartEvent
+  | StepEvent
+  | StepEndEvent
+  | CommandEventEntry
   | (Common & { readonly kind: 'accepted'; readonly commandId: string; readonly device: string })
-  | (Common & {
-      readonly kind: 'outcome';
-      readonly commandId: string;
-      readonly device: string;
-      readonly outcome: Outcome;
-      readonly why?: string;
-    })
+  | OutcomeEvent
   | (Common & { readonly kind: 'settled'; readonly commandId: string; readonly device: string; readonly words: string })
-  | (Common & { readonly kind: 'set'; readonly key: string; readonly value: PlainValue })
-  | (Common & {
-      readonly kind: 'runEnd';
-      readonly runId: string;
-      readonly how: 'done' | 'failed' | 'stopped' | 'interrupted';
-      readonly why?: string | undefined;
-    })
+  /** A show value or a selection of a link group got another content; null: it has none any more. */
+  | (Common & { readonly kind: 'set'; readonly key: string; readonly value: PlainValue | null })
+  | RunEndEvent
   | (Common & { readonly kind: 'device'; readonly device: string; readonly state: string; readonly words: string })
   | (Common & { readonly kind: 'stopAll'; readonly station: string; readonly runs: number; readonly holds: number })
+  /** An act of the engineer: values that go back to their start do so. */
+  | (Common & { readonly kind: 'showBegin'; readonly station: string; readonly person?: string | undefined })
   | (Common & { readonly kind: 'engine'; readonly words: string });
 
 /** Where the engine tells what happened. An event is given away: whoever takes it may write number and time of day into it. */

@@ -1,4 +1,4 @@
-import { ExpressionFault, UNKNOWN, type ReadKey } from '../expression/index';
+import type { Expression, LiveText, ReadKey } from '../expression/index';
 import type { Button, LampSign } from '../show/index';
 import type { Program } from './program';
 import { boardKey, readerFor } from './scope';
@@ -16,7 +16,7 @@ export interface Face {
 /** Keeps the faces of all buttons for one link group; only those whose keys changed are worked out again. */
 export class LampBoard {
   private readonly faces = new Map<string, Face>();
-  private readonly readers: FaceReader[] = [];
+  private readonly readers = new Map<string, FaceReader>();
   private changed = new Set<string>();
 
   constructor(
@@ -24,8 +24,18 @@ export class LampBoard {
     program: Program,
     readonly linkGroup: string,
   ) {
-    for (const button of program.document.buttons)
-      this.readers.push(new FaceReader(this, board, program, button, linkGroup));
+    for (const button of program.document.buttons) this.read(program, button);
+  }
+
+  /** Goes over to an edited show: only buttons that it changed are read anew. */
+  follow(program: Program): void {
+    for (const id of program.changedButtons ?? new Set([...this.readers.keys(), ...program.buttons.keys()])) {
+      this.readers.get(id)?.close();
+      this.readers.delete(id);
+      const button = program.buttons.get(id);
+      if (button) this.read(program, button);
+      else this.faces.delete(id);
+    }
   }
 
   get(buttonId: string): Face | undefined {
@@ -48,9 +58,10 @@ export class LampBoard {
     return changes;
   }
 
-  /** Leaves the board, when the show was edited or the link group is gone. */
+  /** Leaves the board, when another show is opened or the link group is gone. */
   close(): void {
-    for (const reader of this.readers) this.board.unsubscribe(reader.keys, reader);
+    for (const reader of this.readers.values()) reader.close();
+    this.readers.clear();
   }
 
   show(buttonId: string, face: Face): void {
@@ -59,24 +70,40 @@ export class LampBoard {
     this.faces.set(buttonId, face);
     this.changed.add(buttonId);
   }
+
+  private read(program: Program, button: Button): void {
+    const rules = button.lamps.flatMap(({ when, show }): Rule[] => {
+      const expression = program.expression(when);
+      return expression === undefined ? [] : [{ when: expression, show }];
+    });
+    const devices = [...program.devicesOf(button.id)].map((device) => `${device}.reached`);
+    const reader = new FaceReader(this, this.board, this.linkGroup, button, rules, program.noteOf(button.id), devices);
+    this.readers.set(button.id, reader);
+  }
 }
 
+interface Rule {
+  readonly when: Expression;
+  readonly show: LampSign;
+}
+
+/** One cap: it keeps what it reads and nothing else of the show, so that an edit elsewhere leaves it as it is. */
 class FaceReader implements Reader {
-  keys: readonly string[] = [];
+  private keys: readonly string[] = [];
   private readonly read: ReadKey;
-  private readonly devices: readonly string[];
   private readonly indirect: boolean;
 
   constructor(
     private readonly owner: LampBoard,
     private readonly board: StateBoard,
-    private readonly program: Program,
-    private readonly button: Button,
     private readonly linkGroup: string,
+    private readonly button: Button,
+    private readonly rules: readonly Rule[],
+    private readonly note: LiveText | undefined,
+    private readonly devices: readonly string[],
   ) {
     this.read = readerFor(board, linkGroup);
-    this.devices = [...program.devicesOf(button.id)].map((device) => `${device}.reached`);
-    this.indirect = button.lamps.some((lamp) => program.expression(lamp.when)?.indirect === true);
+    this.indirect = note?.indirect === true || rules.some(({ when }) => when.indirect);
     this.listen();
     this.work();
   }
@@ -84,35 +111,32 @@ class FaceReader implements Reader {
   wake(): void {
     this.work();
     if (!this.indirect) return;
-    this.board.unsubscribe(this.keys, this);
+    this.close();
     this.listen();
+  }
+
+  close(): void {
+    this.board.unsubscribe(this.keys, this);
   }
 
   private listen(): void {
     const keys = new Set(this.devices);
-    for (const lamp of this.button.lamps) {
-      for (const key of this.program.expression(lamp.when)?.readsNow(this.read) ?? [])
-        keys.add(boardKey(key, this.linkGroup));
-    }
-    for (const key of this.program.noteOf(this.button.id)?.reads ?? []) keys.add(boardKey(key, this.linkGroup));
+    for (const { when } of this.rules)
+      for (const key of when.readsNow(this.read)) keys.add(boardKey(key, this.linkGroup));
+    for (const key of this.note?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
     this.keys = [...keys];
     this.board.subscribe(this.keys, this);
   }
 
   private work(): void {
     let sign: LampSign | null = null;
-    for (const lamp of this.button.lamps) {
-      const verdict = this.program.expression(lamp.when)?.evaluate(this.read) ?? UNKNOWN;
-      if (verdict === UNKNOWN || verdict instanceof ExpressionFault || verdict !== true) continue;
-      sign = lamp.show;
+    for (const { when, show } of this.rules) {
+      if (when.evaluate(this.read) !== true) continue;
+      sign = show;
       break;
     }
     let lost = false;
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
-    this.owner.show(this.button.id, {
-      sign,
-      lost,
-      note: this.program.noteOf(this.button.id)?.render(this.read) ?? this.button.note,
-    });
+    this.owner.show(this.button.id, { sign, lost, note: this.note?.render(this.read) ?? this.button.note });
   }
 }

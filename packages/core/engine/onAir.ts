@@ -1,96 +1,126 @@
 import { type DeviceCommand, PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
-import { type Source, type Step, unreachable } from '../show/index';
+import { childrenOf, type Device, type Step } from '../show/index';
+import { type Air, airOf, cameraSeen, seenOf } from './air';
 import type { Program } from './program';
 
 /** Commands of a switcher after which another picture is on air. */
 export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix', 'wipe']);
 
-/** Input that a switcher of this show has on program; undefined when none is known. */
-export function inputOnAir(program: Program, read: ReadKey): number | undefined {
-  const device = program.document.devices.find((one) => one.kind === 'switcher');
-  const input = device === undefined ? undefined : read(`${device.key}.program`);
-  return typeof input === 'number' ? input : undefined;
+/** What a hand has allowed: a camera or line by its name here, or everything in a rehearsal, which has no hands. */
+export type Sure = ReadonlySet<string> | 'all' | null;
+
+/** Something that would be seen to move or to change. */
+export interface AirTouch {
+  /** Names the camera or the line, for what a second touch allows. */
+  readonly what: string;
+  readonly words: string;
 }
 
-function sourceOnAir(program: Program, read: ReadKey, wanted: (source: Source) => boolean): Source | undefined {
-  const input = inputOnAir(program, read);
-  return input === undefined
-    ? undefined
-    : program.document.sources.find((source) => source.input === input && wanted(source));
-}
+type CommandStep = Extract<Step, { kind: 'command' }>;
 
-/** Whether the picture of a camera is on program. */
-export const cameraOnAir = (camera: string, program: Program, read: ReadKey): boolean =>
-  sourceOnAir(program, read, (source) => source.camera === camera) !== undefined;
+const guardOf = new WeakMap<object, PtzSettings | null>();
+
+/** Settings of a head; once for each settings object. Null when they do not fit. */
+function headSettings(device: Device): PtzSettings | null {
+  let known = guardOf.get(device.settings);
+  if (known === undefined) {
+    const read = PtzSettings.safeParse(device.settings);
+    guardOf.set(device.settings, (known = read.success ? read.data : null));
+  }
+  return known;
+}
 
 /** A move of a camera that is on air, made slow where its head is set so; any other command as it is. */
 export function slowOnAir(device: string, command: DeviceCommand, program: Program, read: ReadKey): DeviceCommand {
   const head = program.devices.get(device);
   if (head?.settings.onAirMoves !== 'slow' || command.params.seconds !== undefined) return command;
   const definition = program.kindOf(device)?.commands[command.command];
-  if (definition?.movesPicture !== true || definition.long !== true || !cameraOnAir(device, program, read))
-    return command;
-  const settings = PtzSettings.safeParse(head.settings);
-  if (!settings.success) return command;
-  const { onAirSeconds: seconds } = settings.data;
+  if (definition?.movesPicture !== true || definition.long !== true) return command;
+  if (cameraSeen(device, program, airOf(program, read)).seen === 'unseen') return command;
+  const settings = headSettings(head);
+  if (settings === null) return command;
+  const { onAirSeconds: seconds } = settings;
   // Home is a place like any other, and only a way to a place can be made slow.
   return command.command === 'home'
     ? { command: 'goTo', params: { pan: 0, tilt: 0, seconds } }
     : { ...command, params: { ...command.params, seconds } };
 }
 
+/** What one command would be seen to do, where its device asks for a hand; null when nothing speaks against it. */
+function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => Air): AirTouch | null {
+  const chosen = step.device.includes('.') ? read(step.device) : step.device;
+  const device = typeof chosen === 'string' ? program.devices.get(chosen) : undefined;
+  const command = device === undefined ? undefined : program.kindOf(device.key)?.commands[step.command];
+  if (device === undefined || command === undefined || step.moveOnAir === true) return null;
+  if (command.changesLine === true) {
+    const told = step.params.line ?? 1;
+    // What cannot be worked out is no line, and the step itself will say so.
+    const line = typeof told === 'object' ? program.expression(told.cel)?.evaluate(read) : told;
+    const source = program.document.sources.find((one) => one.line !== null && one.line === line);
+    if (source === undefined) return null;
+    const seen = seenOf(source.input, air());
+    if (seen === 'unseen') return null;
+    return {
+      what: `line ${String(line)}`,
+      words:
+        seen === 'seen'
+          ? `${source.name} is on air: the change would be seen.`
+          : `Whether ${source.name} is on air is not known at present: the change may be seen.`,
+    };
+  }
+  if (command.movesPicture !== true || headSettings(device)?.onAirMoves !== 'secondTouch') return null;
+  const { seen, how } = cameraSeen(device.key, program, air());
+  if (seen === 'unseen') return null;
+  const where = how === '' || how === 'on program' ? 'on air' : `on air (${how})`;
+  return {
+    what: device.key,
+    words:
+      seen === 'seen'
+        ? `${device.name} is ${where}: the move would be seen.`
+        : `Whether ${device.name} is on air is not known at present: the move may be seen.`,
+  };
+}
+
 /**
- * What speaks against these steps while something is on air, in words: a camera whose head asks for a second touch would move, or the guest on a
- * line would change. Null when nothing does. Steps after the first one that changes the program are left out: by then another picture is on air.
+ * Everything that these steps would be seen to move or change as things stand: a camera whose head asks for a second touch, the guest on a line.
+ * Steps after the first one that changes the program are left out: by then another picture is on air, and each step asks again.
  */
-export function seenOnAir(steps: readonly Step[], program: Program, read: ReadKey): string | null {
-  const found = look(steps, program, read, new Set());
-  return found === true ? null : found;
+export function airTouches(steps: readonly Step[], program: Program, read: ReadKey): AirTouch[] {
+  const found = new Map<string, AirTouch>();
+  const visited = new Set<string>();
+  let known: Air | undefined;
+  const air = (): Air => (known ??= airOf(program, read));
+  /** @returns true when the program changes here: what follows is another picture's matter */
+  const look = (list: readonly Step[]): boolean => list.some((step) => lookAt(step));
+  const elsewhere = (id: string, list: readonly Step[] | undefined): boolean => {
+    if (list === undefined || visited.has(id)) return false;
+    visited.add(id);
+    return look(list);
+  };
+  const lookAt = (step: Step): boolean => {
+    if (step.kind === 'command') {
+      const device = program.devices.get(step.device);
+      if (device !== undefined && program.kindOf(device.key)?.airOf !== undefined)
+        return CHANGES_PROGRAM.has(step.command);
+      const touch = touchOf(step, program, read, air);
+      if (touch !== null && !found.has(touch.what)) found.set(touch.what, touch);
+      return false;
+    }
+    if (step.kind === 'run') return elsewhere(step.macro, program.macros.get(step.macro)?.steps);
+    if (step.kind === 'press') return elsewhere(step.button, program.buttons.get(step.button)?.steps);
+    const inside = childrenOf(step).map(look);
+    // Which of two ways is gone is not known beforehand, nor whether a repeat goes round at all.
+    return step.kind === 'together' && inside.some(Boolean);
+  };
+  look(steps);
+  return [...found.values()];
 }
 
-/** @returns what speaks against it, true when the program changes here, null to look on */
-function look(steps: readonly Step[], program: Program, read: ReadKey, visited: Set<string>): string | true | null {
-  for (const step of steps) {
-    const found = lookAt(step, program, read, visited);
-    if (found !== null) return found;
-  }
-  return null;
-}
-
-function lookAt(step: Step, program: Program, read: ReadKey, visited: Set<string>): string | true | null {
-  switch (step.kind) {
-    case 'command': {
-      const chosen = step.device.includes('.') ? read(step.device) : step.device;
-      const device = typeof chosen === 'string' ? program.devices.get(chosen) : undefined;
-      const command = program.kindOf(device?.key ?? '')?.commands[step.command];
-      if (device === undefined || command === undefined) return null;
-      if (device.kind === 'switcher') return CHANGES_PROGRAM.has(step.command) ? true : null;
-      if (command.changesLine === true) {
-        const told = step.params.line ?? 1;
-        // What cannot be worked out is no line, and the step itself will say so.
-        const line = typeof told === 'object' ? program.expression(told.cel)?.evaluate(read) : told;
-        const source = sourceOnAir(program, read, (one) => one.line === line);
-        return source === undefined ? null : `${source.name} is on air: the change would be seen.`;
-      }
-      if (command.movesPicture !== true || !cameraOnAir(device.key, program, read)) return null;
-      const settings = PtzSettings.safeParse(device.settings);
-      return settings.success && settings.data.onAirMoves === 'secondTouch'
-        ? `${device.name} is on air: the move would be seen.`
-        : null;
-    }
-    case 'run': {
-      if (visited.has(step.macro)) return null;
-      visited.add(step.macro);
-      return look(program.macros.get(step.macro)?.steps ?? [], program, read, visited);
-    }
-    case 'together':
-      return look(step.steps, program, read, visited);
-    case 'pause':
-    case 'wait':
-    case 'set':
-      return null;
-    default:
-      return unreachable(step);
-  }
+/** Why one step may not go now; null when it may. @param sure what a hand has allowed with a second touch */
+export function guardedOnAir(step: CommandStep, program: Program, read: ReadKey, sure: Sure): string | null {
+  if (sure === 'all') return null;
+  const touch = touchOf(step, program, read, () => airOf(program, read));
+  if (touch === null || sure?.has(touch.what) === true) return null;
+  return `${touch.words} Nobody allowed it with a second touch.`;
 }

@@ -1,13 +1,15 @@
-import { type AppError, type Button, type PlainValue, type Step } from '../show/index';
+import { type AppError, type Button, type PlainValue, type Step, stepsWithin } from '../show/index';
 import type { ReadKey } from '../expression/index';
 import { directButton, type DirectCommand } from './directButton';
 import type { Cancel, Clock } from './clock';
 import type { Journal } from './journal';
+import { DriveLedger } from './driveLedger';
 import type { MacroRunner } from './macroRunner';
 import type { Program } from './program';
-import { seenOnAir } from './onAir';
-import { resolveCommand, resolveDevice } from './resolve';
-import { pinsOf, reachedKey, readerOf, type Scope } from './scope';
+import { airTouches, type Sure } from './onAir';
+import { resolveArgument, resolveCommand, resolveDevice } from './resolve';
+import { callIdentity, type RunRequest } from './run';
+import { pinsOf, reachedKey, readerFor, readerOf, type Scope } from './scope';
 import type { StateBoard } from './stateBoard';
 
 /** A held press must be renewed within this many milliseconds, or it counts as released. */
@@ -24,9 +26,17 @@ function unfit(button: Button, program: Program, read: ReadKey): AppError | null
   return resolved === null || resolved.ok ? null : resolved.error;
 }
 
+/** Whether a part of a button begins a move that only a release ends. */
+const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boolean =>
+  [...stepsWithin(steps)].some((step) => {
+    if (step.kind !== 'command' || step.params.forSeconds !== undefined) return false;
+    const device = resolveDevice(step.device, program, read);
+    return device.ok && program.kindOf(device.value)?.commands[step.command]?.endedBy !== undefined;
+  });
+
 /** The button that a press means: the show's, one made up for a direct command, or the show's with one step alone, or from one on. Undefined when there is no such button or step. */
-function buttonFor(input: PressInput, program: Program): Button | undefined {
-  if (input.direct) return directButton(input.buttonId, input.direct, program);
+function buttonFor(input: PressInput, program: Program, read: ReadKey): Button | undefined {
+  if (input.direct) return directButton(input.buttonId, input.direct, program, read);
   const button = program.buttons.get(input.buttonId);
   if (button === undefined || input.only === undefined) return button;
   const list = [button.steps, button.releaseSteps].find((steps) => steps.some((step) => step.id === input.only));
@@ -34,10 +44,41 @@ function buttonFor(input: PressInput, program: Program): Button | undefined {
   const at = list.findIndex((step) => step.id === input.only);
   const steps = input.onward === true ? list.slice(at) : list.slice(at, at + 1);
   const part = input.onward === true ? `from step ${at + 1}` : 'one step';
-  return { ...button, legend: `${button.legend} · ${part}`.slice(0, 120), mode: 'press', steps, releaseSteps: [] };
+  return {
+    ...button,
+    legend: `${button.legend} · ${part}`.slice(0, 120),
+    // A step of a held button is held as well: what it moves is ended with it.
+    mode: movesOn(steps, program, read) ? 'hold' : 'press',
+    steps,
+    releaseSteps: [],
+  };
+}
+
+/** Steps that are nothing but one macro meet its rule for a second press, whichever button runs it. */
+function secondPressOf(button: Button, program: Program, read: ReadKey): Pick<RunRequest, 'identity' | 'again'> {
+  const own = { identity: button.id, again: 'startOver' } as const;
+  const steps = button.steps.filter((step) => step.kind !== 'note');
+  const [only] = steps;
+  if (steps.length !== 1 || only?.kind !== 'run') return own;
+  const macro = program.macros.get(only.macro);
+  if (macro === undefined) return own;
+  const params: Record<string, PlainValue> = {};
+  for (const param of macro.params) {
+    const value = resolveArgument(only.params[param.key] ?? param.start, program, read);
+    if (!value.ok) return own;
+    params[param.key] = value.value;
+  }
+  return { identity: callIdentity(macro.id, params), again: macro.again };
 }
 
 const NO_PINS: ReadonlyMap<string, PlainValue> = new Map();
+const NO_PARAMS: Readonly<Record<string, PlainValue>> = {};
+const ALLOWED: { readonly sure: Sure } = { sure: 'all' };
+const NOBODY_ASKED: { readonly sure: Sure } = { sure: null };
+/** First touches that are kept; their second ones come within seconds. */
+const MOST_TOUCHED = 1000;
+/** How far the first step is looked for through macros and lists. */
+const DEEPEST_FIRST = 20;
 
 /** A second touch must come within this many milliseconds of the first, and not sooner than a trembling finger. */
 export const SECOND_TOUCH_MS = 3000;
@@ -67,6 +108,8 @@ export type PressAnswer =
   { readonly accepted: true; readonly runId: string | null } | { readonly accepted: false; readonly error: AppError };
 
 interface Held {
+  /** Moves that its release has to end. */
+  readonly drives: DriveLedger;
   /** As pressed, or as steered since. */
   button: Button;
   readonly program: Program;
@@ -94,8 +137,8 @@ interface PressRecord {
 export class PressIntake {
   /** In order of arrival, so that the oldest are forgotten first. */
   private readonly records = new Map<string, PressRecord>();
-  /** First touches that wait for their second one: `station/button` → when. */
-  private readonly touched = new Map<string, number>();
+  /** First touches that wait for their second one, by station and button: when, and what was told. */
+  private readonly touched = new Map<string, { readonly at: number; readonly told: ReadonlySet<string> }>();
 
   constructor(
     private readonly deps: {
@@ -104,10 +147,29 @@ export class PressIntake {
       readonly journal: Journal;
       readonly runner: MacroRunner;
       readonly program: () => Program;
+      readonly onTrouble: (where: string, error: unknown) => void;
     },
   ) {}
 
+  /** Takes one phase of a press. A fault inside fails this press alone, in words, and lets go of what it held. */
   press(input: PressInput): PressAnswer {
+    try {
+      return this.take(input);
+    } catch (error) {
+      this.deps.onTrouble(`press ${input.phase}`, error);
+      const record = this.records.get(input.pressId) ?? this.remember(input);
+      this.release(record, 'It failed inside the engine.');
+      const known = input.phase === 'up' ? record.up : record.down;
+      if (known) return known;
+      return this.refuse(record, input, {
+        code: 'internal',
+        message: 'The press failed inside the engine.',
+        mend: 'Look at what is on air, then press again. The log tells where it failed.',
+      });
+    }
+  }
+
+  private take(input: PressInput): PressAnswer {
     switch (input.phase) {
       case 'down':
         return this.down(input);
@@ -134,10 +196,18 @@ export class PressIntake {
       if (record.station === station) this.release(record, `${station} is gone.`);
   }
 
-  releaseEverything(why: string): number {
+  /** @param hurried whether the release steps run without their pauses and waits */
+  releaseEverything(why: string, hurried = false): number {
     const held = [...this.records.values()].filter((record) => record.held !== null);
-    held.forEach((record) => this.release(record, why));
+    held.forEach((record) => this.release(record, why, hurried));
     return held.length;
+  }
+
+  /** Buttons that are held now, with what their release would do. */
+  heldNow(): { readonly legend: string; readonly steps: readonly Step[]; readonly program: Program }[] {
+    return [...this.records.values()].flatMap(({ held }) =>
+      held === null ? [] : [{ legend: held.button.legend, steps: held.button.releaseSteps, program: held.program }],
+    );
   }
 
   private down(input: PressInput): PressAnswer {
@@ -152,7 +222,9 @@ export class PressIntake {
     }
     const record = known ?? this.remember(input);
     const program = this.deps.program();
-    const button = buttonFor(input, program);
+    const linkGroup = input.linkGroup ?? 'main';
+    const now = readerFor(this.deps.board, linkGroup);
+    const button = buttonFor(input, program, now);
     if (button === undefined) {
       return this.refuse(record, input, {
         code: 'unknown-button',
@@ -170,33 +242,42 @@ export class PressIntake {
         path: 'at',
       });
     }
-    const linkGroup = input.linkGroup ?? 'main';
-    const scope: Scope = {
-      linkGroup,
-      params: {} as Record<string, PlainValue>,
-      pins: program.selects(button.id) ? pinsOf(this.deps.board, linkGroup) : NO_PINS,
-    };
+    const fault = input.direct || input.only !== undefined ? undefined : program.faultOf(button.id);
+    if (fault) {
+      const { message, mend } = fault;
+      return this.refuse(record, input, { code: 'broken-button', message, mend });
+    }
+    const pins = input.direct || program.selects(input.buttonId) ? pinsOf(this.deps.board, linkGroup) : NO_PINS;
+    const asked: Scope = { linkGroup, params: NO_PARAMS, pins, sure: null };
+    const read = readerOf(this.deps.board, asked);
     const obstacle =
-      this.obstacle(button.steps[0], program, scope) ??
-      (input.direct ? unfit(button, program, readerOf(this.deps.board, scope)) : null);
+      this.obstacle(button.steps[0], program, asked, 0) ?? (input.direct ? unfit(button, program, read) : null);
     if (obstacle) return this.refuse(record, input, obstacle);
-    const doubt = input.sure === true ? null : this.doubt(button, input, program, scope);
-    if (doubt) return this.refuse(record, input, doubt);
+    const verdict = input.sure === true ? ALLOWED : this.doubt(button, input, program, read);
+    if ('code' in verdict) return this.refuse(record, input, verdict);
+    const scope: Scope = verdict.sure === null ? asked : { ...asked, sure: verdict.sure };
     this.log('down', record);
+    const drives = button.mode === 'hold' ? new DriveLedger() : undefined;
     const runId = this.deps.runner.start({
       name: button.legend,
-      identity: button.id,
+      ...secondPressOf(button, program, read),
       program,
       scope,
       steps: button.steps,
-      stopSteps: [],
-      again: 'restart',
-      owns: [],
-      cause: `press ${record.pressId}`,
+      cause: { kind: 'press', id: record.pressId },
       buttonId: button.id,
+      ...(drives === undefined ? {} : { drives }),
     });
-    if (button.mode === 'hold') {
-      record.held = { button, program, scope, runId, renewedAt: this.deps.clock.now(), cancelLease: () => undefined };
+    if (drives !== undefined) {
+      record.held = {
+        button,
+        program,
+        scope,
+        drives,
+        runId,
+        renewedAt: this.deps.clock.now(),
+        cancelLease: () => undefined,
+      };
       this.watchLease(record, record.held);
     }
     return (record.down = { accepted: true, runId });
@@ -223,22 +304,25 @@ export class PressIntake {
   /** A held command with other parameters, as a stick gives them: sent anew under the same press, and ended once by its release. */
   private steer(held: Held, direct: DirectCommand): void {
     const [step] = held.button.steps;
-    if (step?.kind !== 'command' || step.device !== direct.device || step.command !== direct.command) return;
+    if (step?.kind !== 'command' || step.command !== direct.command) return;
+    if (step.device !== direct.device && !direct.device.includes('.')) return;
     if (Object.entries(direct.params).every(([key, value]) => step.params[key] === value)) return;
-    const button = directButton(held.button.id, direct, held.program);
-    if (unfit(button, held.program, readerOf(this.deps.board, held.scope))) return;
+    const read = readerOf(this.deps.board, held.scope);
+    const button = directButton(held.button.id, direct, held.program, read);
+    if (unfit(button, held.program, read)) return;
     held.button = button;
+    // The hand is on this camera: whoever took it on air meanwhile, it may be steered on.
+    const sure = held.scope.sure === 'all' ? 'all' : new Set([...(held.scope.sure ?? []), step.device]);
     held.runId = this.deps.runner.start({
       name: button.legend,
       identity: button.id,
       program: held.program,
-      scope: held.scope,
+      scope: { ...held.scope, sure },
       steps: button.steps,
-      stopSteps: [],
-      again: 'restart',
-      owns: [],
-      cause: 'steered',
+      again: 'startOver',
+      cause: { kind: 'steer', id: held.runId },
       buttonId: button.id,
+      drives: held.drives,
     });
   }
 
@@ -252,26 +336,52 @@ export class PressIntake {
   }
 
   /** The one way out of a held press: release, end of lease, lost station and stop-all all lead here, and it goes once. */
-  private release(record: PressRecord, why?: string): void {
+  private release(record: PressRecord, why?: string, hurried = false): void {
     const { held } = record;
     if (!held) return;
     record.held = null;
     held.cancelLease();
     this.log('up', record, why);
     this.deps.runner.stop(held.runId, 'Released.');
-    if (held.button.releaseSteps.length === 0) return;
+    const steps = [...this.endsOf(held), ...held.button.releaseSteps];
+    if (steps.length === 0) return;
     this.deps.runner.start({
       name: `${held.button.legend} · release`,
       identity: `${held.button.id}/release/${record.pressId}`,
       program: held.program,
       scope: held.scope,
-      steps: held.button.releaseSteps,
-      stopSteps: [],
+      steps,
       again: 'ignore',
-      owns: [],
-      cause: why ?? `release ${record.pressId}`,
+      cause: { kind: 'release', id: record.pressId },
       buttonId: held.button.id,
+      eachTried: true,
+      hurried,
     });
+  }
+
+  /** What ends the moves that the press began, before anything else that its release does; left out where the release begins with the same. */
+  private endsOf(held: Held): Step[] {
+    const [first] = held.button.releaseSteps;
+    const read = readerOf(this.deps.board, held.scope);
+    const saidFirst = (device: string, command: string): boolean => {
+      if (first?.kind !== 'command' || first.command !== command) return false;
+      const spoken = resolveDevice(first.device, held.program, read);
+      return spoken.ok && spoken.value === device;
+    };
+    return held.drives.take().flatMap(([device, end]) =>
+      saidFirst(device, end.command)
+        ? []
+        : [
+            {
+              id: `end-${device}`.slice(0, 40),
+              onFail: 'goOn',
+              kind: 'command',
+              device,
+              command: end.command,
+              params: { ...end.params },
+            },
+          ],
+    );
   }
 
   private watchLease(record: PressRecord, held: Held): void {
@@ -288,13 +398,18 @@ export class PressIntake {
   }
 
   /** Why the first step cannot go: its device is silent, or a choice is missing. */
-  private obstacle(step: Step | undefined, program: Program, scope: Scope): AppError | null {
+  private obstacle(step: Step | undefined, program: Program, scope: Scope, depth: number): AppError | null {
     if (step === undefined)
-      return { code: 'empty-button', message: 'This button does nothing yet.', mend: 'Give it a step in the Bench.' };
-    if (step.kind === 'run') return this.obstacle(program.macros.get(step.macro)?.steps[0], program, scope);
+      return depth > 0
+        ? null
+        : { code: 'empty-button', message: 'This button does nothing yet.', mend: 'Give it a step in the Bench.' };
+    if (depth > DEEPEST_FIRST) return null;
+    if (step.kind === 'run') return this.obstacle(program.macros.get(step.macro)?.steps[0], program, scope, depth + 1);
+    if (step.kind === 'press')
+      return this.obstacle(program.buttons.get(step.button)?.steps[0], program, scope, depth + 1);
     if (step.kind === 'together') {
       for (const one of step.steps) {
-        const found = this.obstacle(one, program, scope);
+        const found = this.obstacle(one, program, scope, depth + 1);
         if (found) return found;
       }
       return null;
@@ -304,6 +419,8 @@ export class PressIntake {
     if (!device.ok) return device.error;
     if (this.deps.board.read(reachedKey(device.value)) === true) return null;
     const known = program.devices.get(device.value);
+    const wrong = program.deviceFault(device.value);
+    if (wrong) return { code: 'broken-device', message: wrong.message, mend: wrong.mend };
     return {
       code: 'device-silent',
       message: `${known?.name ?? device.value} does not answer at ${known?.host ?? '?'}:${known?.port ?? '?'}; nothing was sent.`,
@@ -311,20 +428,27 @@ export class PressIntake {
     };
   }
 
-  /** Why this press needs a second touch, when it does and the second touch has not come. */
-  private doubt(button: Button, input: PressInput, program: Program, scope: Scope): AppError | null {
-    const mayMove = input.direct !== undefined || program.mayMove(button.id);
-    const seen = mayMove ? seenOnAir(button.steps, program, readerOf(this.deps.board, scope)) : null;
-    if (button.guard === 'none' && seen === null) return null;
+  /** Why this press needs a second touch, when it does and the second touch has not come; otherwise what the hand has allowed. */
+  private doubt(button: Button, input: PressInput, program: Program, read: ReadKey): AppError | { sure: Sure } {
+    const mayMove = input.direct !== undefined || program.mayMove(input.buttonId);
+    const touches = mayMove ? airTouches(button.steps, program, read) : [];
+    if (button.guard === 'none' && touches.length === 0) return NOBODY_ASKED;
     const key = `${input.station}/${input.buttonId}`;
     const now = this.deps.clock.now();
     const first = this.touched.get(key);
     this.touched.delete(key);
-    if (first !== undefined && now - first >= TREMBLE_MS && now - first <= SECOND_TOUCH_MS) return null;
-    this.touched.set(key, first !== undefined && now - first < TREMBLE_MS ? first : now);
-    return seen === null
-      ? { code: 'second-touch', message: `${button.legend} is guarded.`, mend: 'Touch again within 3 s.' }
-      : { code: 'second-touch', message: seen, mend: 'Touch again within 3 s.' };
+    const since = first === undefined ? Infinity : now - first.at;
+    const told = first?.told ?? new Set<string>();
+    // A second touch allows what the first one was told, and no more.
+    if (since >= TREMBLE_MS && since <= SECOND_TOUCH_MS && touches.every(({ what }) => told.has(what)))
+      return { sure: new Set(told) };
+    if (this.touched.size > MOST_TOUCHED) this.touched.clear();
+    this.touched.set(key, {
+      at: since < TREMBLE_MS ? now - since : now,
+      told: new Set([...(since < TREMBLE_MS ? told : []), ...touches.map(({ what }) => what)]),
+    });
+    const message = touches.length === 0 ? `${button.legend} is guarded.` : touches.map(({ words }) => words).join(' ');
+    return { code: 'second-touch', message, mend: 'Touch again within 3 s.' };
   }
 
   private refuse(record: PressRecord, input: PressInput, error: AppError): PressAnswer {

@@ -2,12 +2,13 @@ import { button, command, macro, step, testShow } from './testShow';
 import { compileProgram } from './program';
 
 const faults = (...args: Parameters<typeof testShow>) => {
-  const compiled = compileProgram(testShow(...args), 1);
-  return compiled.ok ? [] : compiled.error.map(({ code, path, message }) => ({ code, path, message }));
+  return compileProgram(testShow(...args), 1)
+    .faults()
+    .map(({ code, path, message }) => ({ code, path, message }));
 };
 
 describe('a show that is made ready', () => {
-  it('is refused when a macro calls itself, over others too, with the way it goes', () => {
+  it('tells a macro that calls itself, over others too, with the way it goes', () => {
     const first = macro(1, [step({ kind: 'run', id: 'a', macro: macro(2, []).id, params: {} })]);
     const second = macro(2, [
       step({ kind: 'together', id: 'b', steps: [step({ kind: 'run', id: 'c', macro: first.id, params: {} })] }),
@@ -55,8 +56,11 @@ describe('a show that is made ready', () => {
       index === 1 ? { ...device, port: show.devices[0]?.port ?? 0 } : device,
     );
     const compiled = compileProgram({ ...show, devices }, 1);
-    expect(compiled.ok ? [] : compiled.error.map((error) => error.message)).toEqual([
+    expect(compiled.faults().map((error) => error.message)).toEqual([
+      'Desk cam and Lawn cam are both at 127.0.0.1:52381.',
       'Lawn cam and Desk cam are both at 127.0.0.1:52381.',
     ]);
+    expect(compiled.deviceFault('lawnCam')).toMatchObject({ mend: 'Give one of them another port.' });
+    expect(compiled.deviceFault('domeCam')).toBeUndefined();
   });
 });

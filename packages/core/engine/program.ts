@@ -1,34 +1,25 @@
-import {
-  type CommandDefinition,
-  COMMON_POINTS,
-  DEVICE_KINDS,
-  type DeviceKind,
-  GENERIC,
-  kindOf,
-  pointsOf,
-} from '../devices/index';
-import { compileProfile } from '../profile/compile';
-import { compileExpression, compileLiveText, type Expression, type LiveText } from '../expression/index';
-import {
-  type AppError,
-  type Argument,
-  type Button,
-  type Device,
-  errorsOf,
-  fail,
-  type Macro,
-  ok,
-  type Position,
-  type Result,
-  type Role,
-  type ShowDocument,
-  type Source,
-  type Step,
-  unreachable,
+import { type DeviceKind, kindOf } from '../devices/index';
+import { compiledExpression, compiledLiveText, type Expression, type LiveText } from '../expression/index';
+import type {
+  Button,
+  Device,
+  EntityName,
+  Macro,
+  Position,
+  Reframe,
+  Role,
+  ShowDocument,
+  ShowValue,
+  Source,
+  Step,
 } from '../show/index';
+import { compileEntry, type CompiledEntry, type Fault, isMacro, type Lookup } from './compileEntry';
+import { deviceFault, rigFaults } from './rigFaults';
 import { sentenceOf } from './sentence';
 
-/** A show made ready to run: looked-up tables, parsed expressions, every reference known to hold. A press pins one of these. */
+export { type Fault, referenceOf } from './compileEntry';
+
+/** A show made ready to run. A press pins one of these. Nothing in a show keeps it from being made: what does not hold together refuses its press. */
 export interface Program {
   readonly document: ShowDocument;
   readonly revision: number;
@@ -36,9 +27,10 @@ export interface Program {
   readonly sources: ReadonlyMap<string, Source>;
   readonly positions: ReadonlyMap<string, Position>;
   readonly roles: ReadonlyMap<string, Role>;
+  readonly reframes: ReadonlyMap<string, Reframe>;
   readonly buttons: ReadonlyMap<string, Button>;
   readonly macros: ReadonlyMap<string, Macro>;
-  /** Parsed expressions by their text. */
+  /** A condition by its text; undefined when it cannot be read. */
   expression(text: string): Expression | undefined;
   /** The second line of a cap, when it holds live text. */
   noteOf(buttonId: string): LiveText | undefined;
@@ -53,431 +45,304 @@ export interface Program {
   kindOf(deviceKey: string): DeviceKind | undefined;
   /** Keys of the devices that a button's steps speak to, called macros included; selections are left out. */
   devicesOf(buttonId: string): ReadonlySet<string>;
+  /** Why a button or macro refuses its press; undefined when it does not. */
+  faultOf(id: string): Fault | undefined;
+  /** Why a macro cannot be run by itself, beside its own faults: it begins a move that nothing ends. */
+  endlessOf(macroId: string): Fault | undefined;
+  /** Why nothing is sent to a device; undefined when nothing speaks against it. */
+  deviceFault(key: string): Fault | undefined;
+  /** Everything that does not hold together, with the path of each in the show. */
+  faults(): readonly Fault[];
+  /** Faults of the weight `schema` in these entries: what an edit may not bring in. */
+  schemaFaults(ids: ReadonlySet<string>): readonly Fault[];
+  /** Buttons that have to be shown anew after this one took the place of another; null: all of them. */
+  readonly changedButtons: ReadonlySet<string> | null;
 }
 
-const SELECTION_KEYS = /^chosen\.[a-z][A-Za-z0-9]{0,39}$/;
+/** What of an entry and all that it calls can be said beforehand. */
+interface Facts {
+  readonly selects: boolean;
+  readonly lasts: boolean;
+  readonly mayMove: boolean;
+  readonly devices: ReadonlySet<string>;
+  readonly fault: Fault | undefined;
+  readonly endless: string | null;
+  /** Ids of what calls itself, over others too; null when nothing does. */
+  readonly circle: readonly string[] | null;
+}
+
+type Table = 'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'macros' | 'buttons';
+const keyOf = (table: Table, entry: { readonly id: string; readonly key?: string }): string =>
+  table === 'macros' || table === 'buttons' ? entry.id : (entry.key ?? entry.id);
 
 /**
- * Checks a show as a whole and prepares it.
- * @returns every fault with its path: unknown names, dangling references, parameters out of range, macros that call themselves
+ * Makes a show ready. With the program before it only what an edit changed, and what names that, is compiled; the rest is taken over.
+ * @param before the program that this one follows; leave it out for another show
  */
-export function compileProgram(document: ShowDocument, revision: number): Result<Program> {
-  return new Compiler(document, revision).compile();
+export function compileProgram(document: ShowDocument, revision: number, before?: Program): Program {
+  return new CompiledProgram(document, revision, before instanceof CompiledProgram ? before : null);
 }
 
-class Compiler {
-  private readonly errors: AppError[] = [];
-  private readonly expressions = new Map<string, Expression>();
-  private readonly notes = new Map<string, LiveText>();
-  private readonly devices: Map<string, Device>;
-  private readonly sources: Map<string, Source>;
-  private readonly positions: Map<string, Position>;
-  private readonly macros: Map<string, Macro>;
-  private readonly roles: Map<string, Role>;
-  private readonly values: Set<string>;
+class CompiledProgram implements Program {
+  readonly devices: Map<string, Device>;
+  readonly sources: Map<string, Source>;
+  readonly positions: Map<string, Position>;
+  readonly roles: Map<string, Role>;
+  readonly reframes: Map<string, Reframe>;
+  readonly values: Map<string, ShowValue>;
+  readonly buttons: Map<string, Button>;
+  readonly macros: Map<string, Macro>;
+  readonly changedButtons: Set<string> | null;
+  private readonly compiled: Map<string, CompiledEntry>;
+  /** Who names what: `table/key` → ids of buttons and macros. Belongs to the newest program; older ones need it no more. */
+  private naming: Map<string, Set<string>>;
+  private readonly facts: Map<string, Facts>;
+  private readonly deviceFaults = new Map<string, Fault | null>();
+  private sentences = new WeakMap<Step, string>();
+  private allFaults: readonly Fault[] | null = null;
 
   constructor(
-    private readonly document: ShowDocument,
-    private readonly revision: number,
+    readonly document: ShowDocument,
+    readonly revision: number,
+    before: CompiledProgram | null,
   ) {
-    this.devices = new Map(document.devices.map((device) => [device.key, device]));
-    this.sources = new Map(document.sources.map((source) => [source.key, source]));
-    this.positions = new Map(document.positions.map((position) => [position.key, position]));
-    this.macros = new Map(document.macros.map((macro) => [macro.id, macro]));
-    this.roles = new Map(document.roles.map((role) => [role.key, role]));
-    this.values = new Set(document.values.map((value) => value.key));
-  }
-
-  compile(): Result<Program> {
-    const { document } = this;
-    this.checkProfiles();
-    this.checkDevices();
-    this.checkKeysOnce('sources', document.sources);
-    this.checkKeysOnce('positions', document.positions);
-    this.checkKeysOnce('values', document.values);
-    document.positions.forEach((position, index) => this.needDevice(position.camera, `positions.${index}.camera`));
-    document.strips.forEach((strip, index) => {
-      if (!document.panels.some((panel) => panel.id === strip.panelId))
-        this.dangling(`strips.${index}.panelId`, 'panel', strip.panelId);
-    });
-    const strips = new Set(document.strips.map((strip) => strip.id));
-    document.buttons.forEach((button, index) => {
-      const path = `buttons.${index}`;
-      if (!strips.has(button.stripId)) this.dangling(`${path}.stripId`, 'strip', button.stripId);
-      this.checkSteps(button.steps, `${path}.steps`, new Set());
-      this.checkSteps(button.releaseSteps, `${path}.releaseSteps`, new Set());
-      this.checkNote(button, `${path}.note`);
-      button.lamps.forEach((lamp, at) => this.checkExpression(lamp.when, `${path}.lamps.${at}.when`, new Set()));
-    });
-    document.macros.forEach((macro, index) => {
-      const params = new Set(macro.params.map((param) => param.key));
-      this.checkSteps(macro.steps, `macros.${index}.steps`, params);
-      this.checkSteps(macro.stopSteps, `macros.${index}.stopSteps`, params);
-      macro.owns.forEach((key, at) => this.needDevice(key, `macros.${index}.owns.${at}`));
-    });
-    this.checkCalls();
-    if (this.errors.length > 0) return fail(this.errors);
-    const buttons = new Map(document.buttons.map((button) => [button.id, button]));
-    const uses = new Map(
-      document.buttons.map((button) => [button.id, this.devicesIn([...button.steps, ...button.releaseSteps])]),
-    );
-    const sentences = new Map<Step, string>();
-    // Which device a selection means is not known here.
-    const isLong = (device: string, command: string): boolean =>
-      device.includes('.') || this.commandOf(device, command)?.long === true;
-    const moves = (device: string, command: string): boolean => {
-      const definition = device.includes('.') ? undefined : this.commandOf(device, command);
-      return device.includes('.') || definition?.movesPicture === true || definition?.changesLine === true;
+    const changed = new Set<string>();
+    const table = <T extends { readonly id: string; readonly key?: string }>(
+      name: Table,
+      list: readonly T[],
+      old: Map<string, T> | undefined,
+      oldList: readonly T[] | undefined,
+    ): Map<string, T> => {
+      if (old !== undefined && list === oldList) return old;
+      const map = new Map<string, T>();
+      // The first of two with one key stands, as everywhere a thing is looked for in a list.
+      for (const entry of list) {
+        const key = keyOf(name, entry);
+        if (map.has(key)) continue;
+        map.set(key, entry);
+        if (old?.get(key) !== entry) changed.add(`${name}/${key}`);
+      }
+      if (old !== undefined) for (const key of old.keys()) if (!map.has(key)) changed.add(`${name}/${key}`);
+      return map;
     };
-    const lasting = this.buttonsWith(
-      (step) =>
-        step.kind === 'pause' || step.kind === 'wait' || (step.kind === 'command' && isLong(step.device, step.command)),
-    );
-    const moving = this.buttonsWith((step) => step.kind === 'command' && moves(step.device, step.command));
-    const selecting = new Set(
-      document.buttons
-        .filter((button) => /chosen\.|"run"/.test(JSON.stringify([button.steps, button.releaseSteps])))
-        .map((button) => button.id),
-    );
-    return ok({
-      sentence: (step) => {
-        let words = sentences.get(step);
-        if (words === undefined) sentences.set(step, (words = sentenceOf(step, document)));
-        return words;
-      },
-      selects: (id) => selecting.has(id),
-      lasts: (id) => lasting.has(id),
-      mayMove: (id) => moving.has(id),
-      document,
-      revision: this.revision,
-      devices: this.devices,
-      sources: this.sources,
-      positions: this.positions,
-      roles: this.roles,
-      buttons,
-      macros: this.macros,
-      expression: (text) => this.expressions.get(text),
-      noteOf: (id) => this.notes.get(id),
-      kindOf: (key) => kindOf(this.devices.get(key), document),
-      devicesOf: (id) => uses.get(id) ?? new Set(),
-    });
+    const was = before?.document;
+    this.devices = table('devices', document.devices, before?.devices, was?.devices);
+    this.sources = table('sources', document.sources, before?.sources, was?.sources);
+    this.positions = table('positions', document.positions, before?.positions, was?.positions);
+    this.roles = table('roles', document.roles, before?.roles, was?.roles);
+    this.reframes = table('reframes', document.reframes, before?.reframes, was?.reframes);
+    this.values = table('values', document.values, before?.values, was?.values);
+    this.buttons = table('buttons', document.buttons, before?.buttons, was?.buttons);
+    this.macros = table('macros', document.macros, before?.macros, was?.macros);
+    // A profile describes commands and points of whatever devices follow it.
+    const carriesOver = before !== null && was?.profiles === document.profiles;
+    if (!carriesOver) {
+      this.compiled = new Map();
+      this.naming = new Map();
+      this.facts = new Map();
+      this.changedButtons = null;
+      for (const entry of [...document.macros, ...document.buttons]) this.take(entry);
+      return;
+    }
+    this.naming = before.naming;
+    this.compiled = new Map(before.compiled);
+    // Two devices on one address are each other's matter, whoever names which.
+    const devicesChanged = [...changed].some((name) => name.startsWith('devices/'));
+    this.facts = devicesChanged ? new Map() : new Map(before.facts);
+    if (before.document.show === document.show) this.sentences = before.sentences;
+    const affected = this.affectedBy(changed);
+    for (const id of affected) {
+      this.facts.delete(id);
+      this.forget(id);
+      const entry = this.buttons.get(id) ?? this.macros.get(id);
+      if (entry !== undefined) this.take(entry);
+    }
+    // Words of steps hold names: where one changed, they are made anew.
+    if (affected.size > 0 || changed.size > 0) this.sentences = new WeakMap();
+    this.changedButtons = new Set([...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id)));
   }
 
-  private commandOf(device: string, command: string): CommandDefinition | undefined {
-    return kindOf(this.devices.get(device), this.document)?.commands[command];
+  /** Entries that changed or name something that did, through whatever calls them. */
+  private affectedBy(changed: ReadonlySet<string>): Set<string> {
+    const affected = new Set<string>();
+    const queue = [...changed];
+    for (let name = queue.pop(); name !== undefined; name = queue.pop()) {
+      const slash = name.indexOf('/');
+      const [table, id] = [name.slice(0, slash), name.slice(slash + 1)];
+      const own = table === 'macros' || table === 'buttons' ? [id] : [];
+      for (const one of [...own, ...(this.naming.get(name) ?? [])]) {
+        if (affected.has(one)) continue;
+        affected.add(one);
+        queue.push(`macros/${one}`, `buttons/${one}`);
+      }
+    }
+    return affected;
   }
 
-  /** Buttons with such a step, also in macros that they call. Macros that call themselves are refused before this is asked. */
-  private buttonsWith(matches: (step: Step) => boolean): Set<string> {
-    // Each macro once: macros that call others twice each would otherwise be gone through without end.
-    const known = new Map<string, boolean>();
-    const inMacro = (id: string): boolean => {
-      let found = known.get(id);
-      if (found === undefined) known.set(id, (found = has(this.macros.get(id)?.steps ?? [])));
-      return found;
+  private readonly lookup: Lookup = (table, key) => (this[table] as ReadonlyMap<string, unknown>).get(key) as never;
+
+  private take(entry: Button | Macro): void {
+    const compiled = compileEntry(entry, this.document, this.lookup);
+    this.compiled.set(entry.id, compiled);
+    for (const name of compiled.names) {
+      const naming = this.naming.get(name);
+      if (naming) naming.add(entry.id);
+      else this.naming.set(name, new Set([entry.id]));
+    }
+  }
+
+  private forget(id: string): void {
+    const compiled = this.compiled.get(id);
+    this.compiled.delete(id);
+    for (const name of compiled?.names ?? []) this.naming.get(name)?.delete(id);
+  }
+
+  expression(text: string): Expression | undefined {
+    const compiled = compiledExpression(text);
+    return compiled.ok ? compiled.value : undefined;
+  }
+
+  noteOf(buttonId: string): LiveText | undefined {
+    const note = this.buttons.get(buttonId)?.note;
+    if (note === undefined || !note.includes('{{')) return undefined;
+    const compiled = compiledLiveText(note);
+    return compiled.ok ? compiled.value : undefined;
+  }
+
+  sentence(step: Step): string {
+    let words = this.sentences.get(step);
+    if (words === undefined) this.sentences.set(step, (words = sentenceOf(step, this.document)));
+    return words;
+  }
+
+  selects = (id: string): boolean => this.factsOf(id).selects;
+  lasts = (id: string): boolean => this.factsOf(id).lasts;
+  mayMove = (id: string): boolean => this.factsOf(id).mayMove;
+  devicesOf = (id: string): ReadonlySet<string> => this.factsOf(id).devices;
+  kindOf = (key: string): DeviceKind | undefined => kindOf(this.devices.get(key), this.document);
+
+  faultOf(id: string): Fault | undefined {
+    return this.factsOf(id).fault;
+  }
+
+  endlessOf(macroId: string): Fault | undefined {
+    const { endless } = this.factsOf(macroId);
+    return endless === null ? undefined : endlessFault(endless);
+  }
+
+  deviceFault(key: string): Fault | undefined {
+    let known = this.deviceFaults.get(key);
+    if (known === undefined) {
+      const device = this.devices.get(key);
+      known = (device && deviceFault(device, this.document)) ?? null;
+      this.deviceFaults.set(key, known);
+    }
+    return known ?? undefined;
+  }
+
+  faults(): readonly Fault[] {
+    if (this.allFaults !== null) return this.allFaults;
+    const found = [...rigFaults(this.document)];
+    const told = new Set<string>();
+    const add = (list: 'buttons' | 'macros', index: number, id: string): void => {
+      for (const fault of this.compiled.get(id)?.faults ?? [])
+        found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
+      const { fault, circle } = this.factsOf(id);
+      // A circle is told once, at the first macro of it.
+      const isNew =
+        circle === null
+          ? fault?.code === 'move-without-end' && fault.path === 'steps'
+          : circle.includes(id) && !told.has([...circle].sort().join());
+      if (circle !== null) told.add([...circle].sort().join());
+      if (fault !== undefined && isNew) found.push({ ...fault, path: `${list}.${index}.steps` });
     };
-    const has = (steps: readonly Step[]): boolean =>
-      steps.some(
-        (step) =>
-          matches(step) ||
-          (step.kind === 'together' && has(step.steps)) ||
-          (step.kind === 'run' && inMacro(step.macro)),
-      );
-    return new Set(this.document.buttons.filter((button) => has(button.steps)).map((button) => button.id));
+    this.document.macros.forEach((macro, index) => add('macros', index, macro.id));
+    this.document.buttons.forEach((button, index) => add('buttons', index, button.id));
+    return (this.allFaults = found);
   }
 
-  private checkProfiles(): void {
-    const { profiles, roles, reframes, setUps } = this.document;
-    this.checkKeysOnce(
-      'profiles',
-      profiles.map((one) => ({ key: one.key, name: one.content.name })),
-    );
-    profiles.forEach(({ content }, index) => {
-      const checked = compileProfile(content);
-      if (!checked.ok)
-        this.errors.push(
-          ...checked.error.map((error) => ({ ...error, path: `profiles.${index}.content.${error.path ?? ''}` })),
-        );
-    });
-    // A role stands wherever a source may: the two share their keys.
-    this.checkKeysOnce('roles', [...roles, ...this.document.sources]);
-    roles.forEach(
-      (role, index) =>
-        role.source !== null &&
-        !this.sources.has(role.source) &&
-        this.dangling(`roles.${index}.source`, 'source', role.source),
-    );
-    this.checkKeysOnce('reframes', reframes);
-    reframes.forEach(
-      (reframe, index) =>
-        !this.sources.has(reframe.source) && this.dangling(`reframes.${index}.source`, 'source', reframe.source),
-    );
-    setUps.forEach((setUp, index) => this.needDevice(setUp.device, `setUps.${index}.device`));
-  }
-
-  private checkDevices(): void {
-    this.checkKeysOnce('devices', this.document.devices);
-    const addresses = new Map<string, Device>();
+  schemaFaults(ids: ReadonlySet<string>): readonly Fault[] {
+    const found: Fault[] = [];
+    const add = (list: EntityName, id: string, index: number): void => {
+      for (const fault of this.compiled.get(id)?.faults ?? [])
+        if (fault.weight === 'schema') found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
+    };
+    for (const list of ['buttons', 'macros'] as const)
+      this.document[list].forEach(({ id }, index) => ids.has(id) && add(list, id, index));
     this.document.devices.forEach((device, index) => {
-      const kind = kindOf(device, this.document);
-      if (kind === undefined) {
-        this.add(
-          'unknown-kind',
-          `${device.name} is of a kind that is not known: ${device.kind}.`,
-          `Choose one of ${Object.keys(DEVICE_KINDS).join(', ')}.`,
-          `devices.${index}.kind`,
-        );
-        return;
-      }
-      const settings = kind.settings.safeParse(device.settings);
-      if (!settings.success) this.errors.push(...errorsOf(settings.error, `devices.${index}.settings`));
-      if (device.kind === GENERIC && !this.document.profiles.some((one) => one.key === device.settings.profile))
-        this.dangling(`devices.${index}.settings.profile`, 'profile', String(device.settings.profile));
-      const address = `${device.host}:${device.port}`;
-      const other = addresses.get(address);
-      if (other)
-        this.add(
-          'address-clash',
-          `${device.name} and ${other.name} are both at ${address}.`,
-          'Give one of them another port.',
-          `devices.${index}.port`,
-        );
-      addresses.set(address, device);
+      const fault = ids.has(device.id) ? this.deviceFault(device.key) : undefined;
+      if (fault?.weight === 'schema') found.push({ ...fault, path: `devices.${index}.${fault.path ?? ''}` });
     });
-  }
-
-  private checkKeysOnce(list: string, entries: readonly { readonly key: string; readonly name: string }[]): void {
-    const seen = new Set<string>();
-    entries.forEach((entry, index) => {
-      if (seen.has(entry.key))
-        this.add(
-          'key-clash',
-          `The key ${entry.key} is used twice.`,
-          'Give this one another key.',
-          `${list}.${index}.key`,
-        );
-      seen.add(entry.key);
-    });
-  }
-
-  private checkSteps(steps: readonly Step[], path: string, params: ReadonlySet<string>): void {
-    const ids = new Set<string>();
-    steps.forEach((step, index) => {
-      const at = `${path}.${index}`;
-      if (ids.has(step.id))
-        this.add(
-          'step-clash',
-          `Two steps of this list have the id ${step.id}.`,
-          'Give one of them another id.',
-          `${at}.id`,
-        );
-      ids.add(step.id);
-      this.checkStep(step, at, params);
-    });
-  }
-
-  private checkStep(step: Step, path: string, params: ReadonlySet<string>): void {
-    switch (step.kind) {
-      case 'command':
-        this.checkCommand(step, path, params);
-        break;
-      case 'wait':
-        this.checkExpression(step.until, `${path}.until`, params);
-        break;
-      case 'set':
-        this.checkArgument(step.to, `${path}.to`, params);
-        if (step.target.startsWith('value.') && !this.values.has(step.target.slice('value.'.length))) {
-          this.add(
-            'unknown-name',
-            `There is no show value ${step.target}.`,
-            'Make the value first, or correct the name.',
-            `${path}.target`,
-          );
-        }
-        break;
-      case 'run': {
-        const macro = this.macros.get(step.macro);
-        if (macro === undefined) this.dangling(`${path}.macro`, 'macro', step.macro);
-        for (const [key, argument] of Object.entries(step.params)) {
-          if (macro !== undefined && !macro.params.some((param) => param.key === key)) {
-            this.add(
-              'unknown-parameter',
-              `${macro.name} has no parameter ${key}.`,
-              'Remove it or correct its name.',
-              `${path}.params.${key}`,
-            );
-          }
-          this.checkArgument(argument, `${path}.params.${key}`, params);
-        }
-        break;
-      }
-      case 'together':
-        this.checkSteps(step.steps, `${path}.steps`, params);
-        break;
-      case 'pause':
-        break;
-      default:
-        unreachable(step);
-    }
-  }
-
-  private checkCommand(step: Extract<Step, { kind: 'command' }>, path: string, params: ReadonlySet<string>): void {
-    for (const [key, argument] of Object.entries(step.params))
-      this.checkArgument(argument, `${path}.params.${key}`, params);
-    if (SELECTION_KEYS.test(step.device)) return;
-    const device = this.devices.get(step.device);
-    if (device === undefined) {
-      this.dangling(`${path}.device`, 'device', step.device);
-      return;
-    }
-    const kind = kindOf(device, this.document);
-    const command = kind?.commands[step.command];
-    if (kind === undefined) return;
-    if (command === undefined) {
-      this.add(
-        'unknown-command',
-        `${device.name} has no command ${step.command}.`,
-        `Choose one of ${Object.keys(kind.commands).join(', ')}.`,
-        `${path}.command`,
-      );
-      return;
-    }
-    this.checkParams(step, command, path);
-  }
-
-  /** Plain parameters are checked now; those given as expressions, when they are worked out. */
-  private checkParams(step: Extract<Step, { kind: 'command' }>, command: CommandDefinition, path: string): void {
-    const plain = Object.fromEntries(
-      Object.entries(step.params).filter(([, argument]) => typeof argument !== 'object'),
-    );
-    const computed = new Set(Object.keys(step.params).filter((key) => !(key in plain)));
-    const parsed = command.params.safeParse(plain);
-    if (!parsed.success) {
-      this.errors.push(
-        ...errorsOf(parsed.error, `${path}.params`).filter(
-          (error) => !computed.has(error.path?.split('.').pop() ?? ''),
+    if (this.document.profiles.some((profile) => ids.has(profile.id)))
+      found.push(
+        ...rigFaults(this.document).filter(
+          (fault) => fault.weight === 'schema' && fault.path?.startsWith('profiles.') === true,
         ),
       );
-    }
-    for (const [key, value] of Object.entries(plain)) {
-      const reference = referenceOf(command, key);
-      if (reference === 'position' && !this.positions.has(String(value)))
-        this.dangling(`${path}.params.${key}`, 'position', String(value));
-      if (reference === 'reframe' && !this.document.reframes.some((one) => one.key === value))
-        this.dangling(`${path}.params.${key}`, 'reframe', String(value));
-      if (reference === 'source' && !this.sources.has(String(value)) && !this.roles.has(String(value)))
-        this.dangling(`${path}.params.${key}`, 'source', String(value));
-    }
-  }
-
-  private checkArgument(argument: Argument, path: string, params: ReadonlySet<string>): void {
-    if (typeof argument === 'object') this.checkExpression(argument.cel, path, params);
-  }
-
-  private checkExpression(text: string, path: string, params: ReadonlySet<string>): void {
-    const known = this.expressions.get(text);
-    const compiled = known ? ok(known) : compileExpression(text, path);
-    if (!compiled.ok) {
-      this.errors.push(compiled.error);
-      return;
-    }
-    this.expressions.set(text, compiled.value);
-    this.checkNames(compiled.value.reads, text, path, params);
-  }
-
-  private checkNames(reads: readonly string[], text: string, path: string, params: ReadonlySet<string>): void {
-    for (const key of reads) {
-      const problem = this.nameProblem(key, params);
-      if (problem !== null)
-        this.add(
-          'unknown-name',
-          `${problem} (at character ${text.indexOf(key) + 1} of "${text}")`,
-          'Choose a name from the lists, or make it first.',
-          path,
-        );
-    }
-  }
-
-  private checkNote(button: Button, path: string): void {
-    if (!button.note.includes('{{')) return;
-    const compiled = compileLiveText(button.note, path);
-    if (!compiled.ok) {
-      this.errors.push(compiled.error);
-      return;
-    }
-    this.checkNames(compiled.value.reads, button.note, path, new Set());
-    this.notes.set(button.id, compiled.value);
-  }
-
-  private nameProblem(key: string, params: ReadonlySet<string>): string | null {
-    const [scope = '', field = ''] = key.split('.');
-    if (scope === 'value') return this.values.has(field) ? null : `There is no show value ${field}.`;
-    if (scope === 'param') return params.has(field) ? null : `This macro has no parameter ${field}.`;
-    if (scope === 'chosen') return null;
-    const device = this.devices.get(scope);
-    if (device === undefined) return `There is no device ${scope}.`;
-    const points = pointsOf(device, this.document);
-    return field in points || field in COMMON_POINTS ? null : `${device.name} has no point ${field}.`;
-  }
-
-  private needDevice(key: string, path: string): void {
-    if (!this.devices.has(key)) this.dangling(path, 'device', key);
-  }
-
-  /** A macro that reaches itself through the macros it runs would never end: refused, with the way it goes. */
-  private checkCalls(): void {
-    const clear = new Set<string>();
-    const visit = (macro: Macro, way: readonly Macro[]): void => {
-      if (clear.has(macro.id)) return;
-      if (way.includes(macro)) {
-        const names = [...way.slice(way.indexOf(macro)), macro].map((one) => one.name).join(' → ');
-        const index = this.document.macros.indexOf(macro);
-        this.add(
-          'macro-circle',
-          `${macro.name} calls itself: ${names}.`,
-          'Take one of the calls out.',
-          `macros.${index}.steps`,
-        );
-        return;
-      }
-      for (const id of callsIn([...macro.steps, ...macro.stopSteps])) {
-        const called = this.macros.get(id);
-        if (called) visit(called, [...way, macro]);
-      }
-      clear.add(macro.id);
-    };
-    this.document.macros.forEach((macro) => visit(macro, []));
-  }
-
-  private devicesIn(steps: readonly Step[], found = new Set<string>(), visited = new Set<string>()): Set<string> {
-    for (const step of steps) {
-      if (step.kind === 'command' && this.devices.has(step.device)) found.add(step.device);
-      if (step.kind === 'together') this.devicesIn(step.steps, found, visited);
-      if (step.kind === 'run' && !visited.has(step.macro)) {
-        visited.add(step.macro);
-        this.devicesIn(this.macros.get(step.macro)?.steps ?? [], found, visited);
-      }
-    }
     return found;
   }
 
-  private dangling(path: string, what: string, id: string): void {
-    this.add('dangling', `There is no ${what} ${id}.`, `Choose a ${what} that exists.`, path);
+  private factsOf(id: string): Facts {
+    let facts = this.facts.get(id);
+    if (facts === undefined) this.facts.set(id, (facts = this.workOut(id)));
+    return facts;
   }
 
-  private add(code: string, message: string, mend: string, path: string): void {
-    this.errors.push({ code, message, mend, path });
+  /** Goes through everything that an entry calls, each once. */
+  private workOut(id: string): Facts {
+    const devices = new Set<string>();
+    const top = this.compiled.get(id);
+    let [selects, lasts, mayMove] = [false, false, false];
+    let fault: Fault | undefined;
+    let endless: string | null = null;
+    let circle: readonly string[] | null = null;
+    const visited = new Set<string>();
+    const visit = (at: string, way: readonly string[]): void => {
+      const compiled = this.compiled.get(at);
+      if (compiled === undefined) return;
+      if (way.includes(at)) {
+        circle ??= way.slice(way.indexOf(at));
+        const names = [...circle, at].map((one) => this.nameOf(one)).join(' → ');
+        fault ??= {
+          weight: 'press',
+          code: 'macro-circle',
+          message: `${this.nameOf(at)} calls itself: ${names}.`,
+          mend: 'Take one of the calls out.',
+          path: 'steps',
+        };
+        return;
+      }
+      if (visited.has(at)) return;
+      visited.add(at);
+      selects ||= compiled.selects;
+      lasts ||= compiled.lasts;
+      mayMove ||= compiled.mayMove;
+      // A held button that is pressed by a step is let go by that step.
+      const lets = at !== id && !isMacro(compiled.entry) && compiled.entry.mode === 'hold';
+      if (!lets) endless ??= compiled.endless;
+      for (const device of compiled.devices) devices.add(device);
+      fault ??= compiled.faults.find(
+        (one) => one.weight !== 'listed' && one.path?.startsWith('lamps') !== true && one.path !== 'note',
+      );
+      for (const called of compiled.calls) visit(called, [...way, at]);
+    };
+    visit(id, []);
+    const held = top !== undefined && !isMacro(top.entry) && top.entry.mode === 'hold';
+    if (endless !== null && !held && top !== undefined && !isMacro(top.entry)) fault ??= endlessFault(endless);
+    for (const device of devices) fault ??= this.deviceFault(device);
+    return { selects, lasts, mayMove, devices, fault, endless, circle };
+  }
+
+  private nameOf(id: string): string {
+    return this.macros.get(id)?.name ?? this.buttons.get(id)?.legend ?? id;
   }
 }
 
-/** What a parameter's text points at: a `source` or a `position`, or nothing. */
-export function referenceOf(command: CommandDefinition, key: string): string | undefined {
-  const schema = command.params.shape[key] as { meta?: () => { reference?: string } | undefined } | undefined;
-  return schema?.meta?.()?.reference;
-}
-
-function callsIn(steps: readonly Step[]): string[] {
-  return steps.flatMap((step) =>
-    step.kind === 'run' ? [step.macro] : step.kind === 'together' ? callsIn(step.steps) : [],
-  );
-}
+/** A press is over at once, and a move that nothing ends would outlive it. */
+const endlessFault = (name: string): Fault => ({
+  weight: 'press',
+  code: 'move-without-end',
+  message: `${name} would move until it is told to stop, and nothing tells it.`,
+  mend: 'Make it a hold button, or give the move a length.',
+  path: 'steps',
+});

@@ -1,4 +1,4 @@
-import type { DeviceCommand } from '../devices/index';
+import type { CommandDefinition, DeviceCommand } from '../devices/index';
 import { ExpressionFault, type ReadKey, UNKNOWN } from '../expression/index';
 import {
   type AppError,
@@ -9,6 +9,10 @@ import {
   type PlainValue,
   type Result,
   type Step,
+  stepsWithin,
+  type Device,
+  type Reframe,
+  type ShowDocument,
 } from '../show/index';
 import { type Program, referenceOf } from './program';
 import { seatOf } from './roles';
@@ -16,6 +20,7 @@ import { seatOf } from './roles';
 /** A command step with its device found and every parameter a plain value the device counts in. */
 export interface ResolvedCommand {
   readonly device: string;
+  readonly definition: CommandDefinition;
   readonly command: DeviceCommand;
   /** Board keys of the points that nobody can vouch for once it is sent. */
   readonly unsettles: readonly string[];
@@ -59,24 +64,53 @@ export const DIRECT_STEP = 'send';
 
 type CommandStep = Extract<Step, { kind: 'command' }>;
 
-/** Commands of which nothing depends on the state, worked out once for each program. */
-const resolvedOnce = new WeakMap<Program, Map<CommandStep, Result<ResolvedCommand, AppError>>>();
+/** A command of which nothing depends on the state, with all that it was worked out from. */
+interface Kept {
+  readonly device: Device | undefined;
+  readonly profiles: ShowDocument['profiles'];
+  readonly named: readonly (readonly [
+    table: 'sources' | 'positions' | 'reframes',
+    key: string,
+    entry: object | undefined,
+  ])[];
+  readonly result: Result<ResolvedCommand, AppError>;
+}
+
+/** Worked out once, and again when something that it names is another entry. */
+const kept = new WeakMap<CommandStep, Kept>();
+
+const stillHolds = (known: Kept, step: CommandStep, program: Program): boolean =>
+  program.devices.get(step.device) === known.device &&
+  program.document.profiles === known.profiles &&
+  known.named.every(([table, key, entry]) => program[table].get(key) === entry);
 
 /** Turns a command step into what its device counts in: sources into input numbers, positions into places. */
 export function resolveCommand(step: CommandStep, program: Program, read: ReadKey): Result<ResolvedCommand, AppError> {
-  let known = resolvedOnce.get(program);
-  if (known === undefined) resolvedOnce.set(program, (known = new Map()));
-  const before = known.get(step);
-  if (before !== undefined) return before;
-  const resolved = workOut(step, program, read);
+  const known = kept.get(step);
+  if (known !== undefined && stillHolds(known, step, program)) return known.result;
+  const result = workOut(step, program, read);
+  const texts = Object.values(step.params);
   // What depends on the state, and a direct command's step that nobody will ask for again, are worked out each time.
-  const fixed =
-    !step.device.includes('.') &&
-    Object.values(step.params).every(
-      (argument) => typeof argument !== 'object' && !(typeof argument === 'string' && program.roles.has(argument)),
-    );
-  if (fixed && step.id !== DIRECT_STEP) known.set(step, resolved);
-  return resolved;
+  if (step.id === DIRECT_STEP || step.device.includes('.')) return result;
+  if (
+    texts.some(
+      (argument) => typeof argument === 'object' || (typeof argument === 'string' && program.roles.has(argument)),
+    )
+  )
+    return result;
+  const named = texts.flatMap((argument): Kept['named'][number][] =>
+    typeof argument !== 'string'
+      ? []
+      : (['sources', 'positions', 'reframes'] as const).flatMap((table) => {
+          const entry = program[table].get(argument);
+          if (entry === undefined) return [];
+          const source = table === 'reframes' ? (entry as Reframe).source : undefined;
+          const of: Kept['named'][number] = [table, argument, entry];
+          return source === undefined ? [of] : [of, ['sources', source, program.sources.get(source)]];
+        }),
+  );
+  kept.set(step, { device: program.devices.get(step.device), profiles: program.document.profiles, named, result });
+  return result;
 }
 
 /**
@@ -85,13 +119,12 @@ export function resolveCommand(step: CommandStep, program: Program, read: ReadKe
  */
 export function prepareButton(buttonId: string, program: Program): void {
   const button = program.buttons.get(buttonId);
-  const visit = (step: Step): void => {
+  if (button === undefined) return;
+  program.faultOf(buttonId);
+  for (const step of stepsWithin([...button.steps, ...button.releaseSteps])) {
     program.sentence(step);
     if (step.kind === 'command') resolveCommand(step, program, () => UNKNOWN);
-    else if (step.kind === 'together') step.steps.forEach(visit);
-  };
-  button?.steps.forEach(visit);
-  button?.releaseSteps.forEach(visit);
+  }
 }
 
 /** Number that the switcher counts a source by: of the source itself, of a role's, or as a device told it (`input:4`). */
@@ -132,7 +165,7 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
       mend: 'Choose a device that has it.',
     });
   }
-  const plain: Record<string, PlainValue> = {};
+  const plain = Object.create(null) as Record<string, PlainValue>;
   for (const [key, argument] of Object.entries(step.params)) {
     const value = resolveArgument(argument, program, read);
     if (!value.ok) return value;
@@ -173,7 +206,7 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
       if (position.focus !== null) params.focus = position.focus;
       if (position.iris !== null) params.iris = position.iris;
     } else if (reference === 'reframe') {
-      const reframe = program.document.reframes.find((one) => one.key === value);
+      const reframe = program.reframes.get(String(value));
       const input = reframe === undefined ? undefined : inputOf(reframe.source, program, read);
       if (reframe === undefined || input === undefined)
         return fail({
@@ -187,6 +220,7 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
   }
   return ok({
     device: device.value,
+    definition,
     command: { command: step.command === 'reframeTo' ? 'reframe' : step.command, params },
     unsettles: (definition.unsettles ?? []).map((point) => `${device.value}.${point}`),
   });

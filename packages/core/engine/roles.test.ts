@@ -40,9 +40,8 @@ describe('a role', () => {
 
   it('stands in a command where a source may, and is worked out at each press', () => {
     const compiled = compileProgram(show(), 1);
-    if (!compiled.ok) throw new Error(compiled.error[0]?.message);
     const input = (points: Record<string, PlainValue>) => {
-      const resolved = resolveCommand(preview, compiled.value, known(points));
+      const resolved = resolveCommand(preview, compiled, known(points));
       return resolved.ok ? resolved.value.command.params.source : resolved.error.message;
     };
     expect([input({}), input({ 'lines.line2Guest': 'Marit Solvang' }), input({})]).toEqual([4, 8, 4]);
@@ -52,8 +51,8 @@ describe('a role', () => {
 
   it('shares its keys with the sources, and names a source that exists', () => {
     const clash = compileProgram(show({ roles: [{ ...role, key: 'roofCam' }] }), 1);
-    expect(clash.ok ? [] : clash.error.map((error) => error.code)).toContain('key-clash');
+    expect(clash.faults().map((error) => error.code)).toContain('key-clash');
     const gone = compileProgram(show({ roles: [{ ...role, source: 'nothing' }] }), 1);
-    expect(gone.ok ? [] : gone.error).toMatchObject([{ code: 'dangling', path: 'roles.0.source' }]);
+    expect(gone.faults()).toMatchObject([{ code: 'dangling', path: 'roles.0.source' }]);
   });
 });

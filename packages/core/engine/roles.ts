@@ -9,7 +9,7 @@ export interface Seat {
 }
 
 /** Lines of one gateway at most. */
-const MOST_LINES = 12;
+export const MOST_LINES = 12;
 
 /**
  * The source that a role means now: of the line that its person sits on, as the gateway itself tells it; otherwise the one that it names.

@@ -28,7 +28,12 @@ describe('what a key means', () => {
 
   it('is for a run what was chosen when its press came in, whatever is chosen since', () => {
     const state = board();
-    const read = readerOf(state, { linkGroup: 'left', params: { seconds: 2 }, pins: pinsOf(state, 'left') });
+    const read = readerOf(state, {
+      linkGroup: 'left',
+      params: { seconds: 2 },
+      pins: pinsOf(state, 'left'),
+      sure: null,
+    });
     state.turn(() => {
       state.set(selectionKey('left', 'camera'), 'domeCam');
       state.set('switcher.program', 1);

@@ -1,6 +1,7 @@
 import type { ReadKey } from '../expression/index';
 import { UNKNOWN } from '../expression/index';
 import type { PlainValue } from '../show/index';
+import type { Sure } from './onAir';
 import type { StateBoard } from './stateBoard';
 
 /** Values that a run sees in place of the board's: its parameters, and the selections pinned when the press came in. */
@@ -9,6 +10,8 @@ export interface Scope {
   readonly params: Readonly<Record<string, PlainValue>>;
   /** `chosen.*` as they were at the press, so that a release goes where the press went. */
   readonly pins: ReadonlyMap<string, PlainValue>;
+  /** What a hand has allowed to be seen on air. */
+  readonly sure: Sure;
 }
 
 const reachedKeys = new Map<string, string>();

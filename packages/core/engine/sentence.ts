@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type CommandDefinition, kindOf, ptzHead } from '../devices/index';
-import { type Argument, type ShowDocument, type Step, unreachable } from '../show/index';
+import { type Argument, type Repetition, type ShowDocument, type Step, unreachable } from '../show/index';
 
 const plain = (argument: Argument | undefined): string =>
   argument === undefined ? '' : typeof argument === 'object' ? argument.cel : String(argument);
@@ -67,11 +67,26 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
       return setWords(step.target, step.to, document);
     case 'run':
       return `Run ${document.macros.find((macro) => macro.id === step.macro)?.name ?? 'a macro'}`;
+    case 'press':
+      return `Press ${document.buttons.find((button) => button.id === step.button)?.legend ?? 'a button'}`;
+    case 'ask':
+      return `Ask: ${step.question}`;
+    case 'note':
+      return step.text;
+    case 'if':
+      return `If ${step.when}: ${step.steps.length} ${step.steps.length === 1 ? 'step' : 'steps'}${step.otherwise.length > 0 ? `, otherwise ${step.otherwise.length}` : ''}`;
+    case 'repeat':
+      return `Repeat ${timesWords(step.over)}: ${step.steps.length} ${step.steps.length === 1 ? 'step' : 'steps'}`;
     case 'together':
       return `At once: ${step.steps.map((one) => sentenceOf(one, document)).join(' + ')}`;
     default:
       return unreachable(step);
   }
+}
+
+function timesWords(over: Repetition): string {
+  if ('times' in over) return `${over.times} times`;
+  return 'while' in over ? `while ${over.while}` : `for each of ${over.each.length}`;
 }
 
 function nameOf(argument: Argument, document: ShowDocument): string {

@@ -7,6 +7,9 @@ export interface Reader {
   wake(): void;
 }
 
+/** A change that wakes readers that change something, and so on: after so many rounds it is a circle. */
+const MOST_ROUNDS = 1000;
+
 /**
  * The present state as a flat map from key to value. A key that is not in it is unknown.
  *
@@ -22,16 +25,24 @@ export class StateBoard {
   private spare = new Set<string>();
   private depth = 0;
   private version = 0;
+  private turnCount = 0;
 
   constructor(
     /** Told every key that changed, once a publication, after the readers. The set is emptied afterwards: take out what is to be kept. */
     private readonly onPublished: (keys: ReadonlySet<string>) => void = () => undefined,
+    /** Told what a reader threw; the others are served all the same. */
+    private readonly onTrouble: (error: unknown) => void = () => undefined,
   ) {}
 
   readonly read = (key: string): Verdict => {
     const value = this.values.get(key);
     return value === undefined ? UNKNOWN : value;
   };
+
+  /** Counts the outermost turns: what has the same number belongs to one instant. */
+  get turns(): number {
+    return this.turnCount;
+  }
 
   /** Counts every change; two equal numbers mean that nothing happened in between. */
   get revision(): number {
@@ -97,12 +108,17 @@ export class StateBoard {
 
   /** Begins a turn that `leave` ends, for where a call of its own would be made thousands of times. */
   enter(): void {
+    if (this.depth === 0) this.turnCount += 1;
     this.depth += 1;
   }
 
+  /** A reader that throws leaves the turn as it was found: the next one is not held up by it. */
   leave(): void {
-    if (this.depth === 1) this.publish();
-    this.depth -= 1;
+    try {
+      if (this.depth === 1) this.publish();
+    } finally {
+      this.depth -= 1;
+    }
   }
 
   private touch(key: string): void {
@@ -111,11 +127,13 @@ export class StateBoard {
     if (this.depth === 0) this.turn(() => undefined);
   }
 
+  /** Wakes the readers of what changed, round by round. A reader that throws fails alone; one that changes something wakes others in the next round. */
   private publish(): void {
     if (this.changed.size === 0) return;
     const all = this.changed;
     let round = all;
     let next = this.spare;
+    let rounds = 0;
     while (round.size > 0) {
       this.changed = next;
       let woken: Set<Reader> | null = null;
@@ -125,13 +143,32 @@ export class StateBoard {
         woken ??= new Set();
         for (const reader of readers) woken.add(reader);
       }
-      if (woken !== null) for (const reader of woken) reader.wake();
+      // What drives itself in a circle is cut off: the rest of the show goes on.
+      if ((rounds += 1) > MOST_ROUNDS)
+        this.onTrouble(new Error(`A change was still going round after ${MOST_ROUNDS} rounds.`));
+      else if (woken !== null) for (const reader of woken) this.wake(reader);
       round = this.changed;
       for (const key of round) all.add(key);
       if (round.size > 0) next = new Set();
+      if (rounds > MOST_ROUNDS) {
+        this.changed = new Set();
+        break;
+      }
     }
-    this.onPublished(all);
+    try {
+      this.onPublished(all);
+    } catch (error) {
+      this.onTrouble(error);
+    }
     all.clear();
     this.spare = all;
+  }
+
+  private wake(reader: Reader): void {
+    try {
+      reader.wake();
+    } catch (error) {
+      this.onTrouble(error);
+    }
   }
 }

@@ -31,7 +31,7 @@ export const macro = (number: number, steps: Step[], more: Partial<Macro> = {}):
   params: [],
   steps,
   stopSteps: [],
-  again: 'restart',
+  again: 'startOver',
   owns: [],
   ...more,
 });
@@ -42,8 +42,4 @@ export const testShow = (buttons: Button[], macros: Macro[] = []): ShowDocument 
   macros,
 });
 
-export function programOf(document: ShowDocument): Program {
-  const compiled = compileProgram(document, 1);
-  if (!compiled.ok) throw new Error(compiled.error.map((error) => `${error.path ?? ''}: ${error.message}`).join('\n'));
-  return compiled.value;
-}
+export const programOf = (document: ShowDocument): Program => compileProgram(document, 1);

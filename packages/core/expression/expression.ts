@@ -1,4 +1,5 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
+import { RE2JS } from 're2js';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
 
 /** The value of something nobody can vouch for at present: a silent device's point, a choice not yet made. */
@@ -30,8 +31,48 @@ export interface Expression {
   evaluate(read: ReadKey): Verdict | ExpressionFault;
 }
 
-const environment = new Environment({ unlistedVariablesAreDyn: true });
+/** Bounds what one expression may be and may cost, whoever wrote it. */
+const MOST_NODES = 500;
+const DEEPEST = 40;
+const MOST_IN_A_LIST = 100;
+/** A list gone through inside a list gone through, and no deeper. */
+const DEEPEST_ROUNDS = 2;
+const LONGEST_TEXT = 2000;
+const LONGEST_PATTERN = 200;
+
+const environment = new Environment({
+  unlistedVariablesAreDyn: true,
+  limits: {
+    maxAstNodes: MOST_NODES,
+    maxDepth: DEEPEST,
+    maxListElements: MOST_IN_A_LIST,
+    maxMapEntries: MOST_IN_A_LIST,
+  },
+});
 environment.registerFunction('at(string): map', () => new Map());
+environment.registerFunction('onAir(string): bool', () => false);
+environment.registerFunction('onPreview(string): bool', () => false);
+environment.registerFunction('input(string): int', () => 0n);
+// The library's own "matches" may take time that grows without bound with the text; this one grows with its length alone.
+environment.registerFunction('string.matchesLinear(string): bool', (text: string, pattern: string) =>
+  patternOf(pattern).matcher(text).find(),
+);
+
+const patterns = new Map<string, RE2JS>();
+
+/** A pattern ready to be used; the last hundred are kept. @throws when it is none, or longer than 200 characters */
+function patternOf(text: string): RE2JS {
+  let pattern = patterns.get(text);
+  if (pattern !== undefined) return pattern;
+  if (text.length > LONGEST_PATTERN) throw new Error(`A pattern has at most ${LONGEST_PATTERN} characters.`);
+  pattern = RE2JS.compile(text);
+  if (patterns.size >= 100) patterns.clear();
+  patterns.set(text, pattern);
+  return pattern;
+}
+
+/** Functions that ask something of a source by its key; on the board it stands under `function@key`. */
+const SOURCE_FUNCTIONS: ReadonlySet<string> = new Set(['onAir', 'onPreview', 'input']);
 // CEL keeps int and double apart; a level in dB or an angle is a double now and whole the next moment, so arithmetic may mix.
 for (const [operator, sum] of [
   ['+', (a: number, b: number) => a + b],
@@ -50,7 +91,13 @@ const toCel = (value: PlainValue): PlainValue | bigint =>
 
 function fromCel(value: unknown): PlainValue | ExpressionFault {
   if (typeof value === 'bigint') return Number(value);
-  if (typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean') return value;
+  if (typeof value === 'string')
+    return value.length > LONGEST_TEXT
+      ? new ExpressionFault(`The text is longer than ${LONGEST_TEXT} characters.`)
+      : value;
+  if (typeof value === 'number')
+    return Number.isFinite(value) ? value : new ExpressionFault('The result is no finite number.');
+  if (typeof value === 'boolean') return value;
   return new ExpressionFault('The expression gives neither text, number nor yes/no.');
 }
 
@@ -62,8 +109,9 @@ interface Name {
 
 interface Indirection {
   readonly alias: string;
-  readonly field: string;
   readonly which: Evaluator;
+  /** The key that is read, when `which` gives this. */
+  readonly keyFor: (which: string) => string;
 }
 
 interface Evaluator {
@@ -102,12 +150,33 @@ function leafOf(node: ASTNode, source: string): Evaluator {
   const names = new Map<string, Name>();
   const indirections: Indirection[] = [];
   const cuts: { start: number; end: number; text: string }[] = [];
-  const walk = (part: ASTNode, locals: ReadonlySet<string>): void => {
+  const walk = (part: ASTNode, locals: ReadonlySet<string>, rounds = 0): void => {
+    if (part.op === 'call' && SOURCE_FUNCTIONS.has(part.args[0])) {
+      const name = part.args[0];
+      const [which] = part.args[1];
+      if (which === undefined)
+        throw new BadName(`${name}() needs the key of a source, such as ${name}("roofCam").`, part.start);
+      const alias = `indirect${indirections.length}`;
+      if (which.op === 'value' && typeof which.args === 'string') {
+        const key = `${name}@${which.args}`;
+        names.set(key, { scope: `source_${name}`, field: which.args, key });
+        cuts.push({ start: part.start, end: part.end, text: `source_${name}[${JSON.stringify(which.args)}]` });
+        return;
+      }
+      indirections.push({ alias, which: evaluatorOf(which, source), keyFor: (found) => `${name}@${found}` });
+      cuts.push({ start: part.start, end: part.end, text: `${alias}.found` });
+      return;
+    }
+    if (part.op === 'rcall' && part.args[0] === 'matches') {
+      const start = source.indexOf('matches', part.args[1].end);
+      cuts.push({ start, end: start + 'matches'.length, text: 'matchesLinear' });
+    }
     if (part.op === '.' && part.args[0].op === 'call' && part.args[0].args[0] === 'at') {
       const [which] = part.args[0].args[1];
       if (which === undefined) throw new BadName('at() needs a device key, such as at(chosen.camera).', part.start);
       const alias = `indirect${indirections.length}`;
-      indirections.push({ alias, field: part.args[1], which: evaluatorOf(which, source) });
+      const field = part.args[1];
+      indirections.push({ alias, which: evaluatorOf(which, source), keyFor: (found) => `${found}.${field}` });
       cuts.push({ start: part.start, end: part.end, text: `${alias}.found` });
       return;
     }
@@ -121,16 +190,18 @@ function leafOf(node: ASTNode, source: string): Evaluator {
       throw new BadName(`"${part.args}" is not a name that can be read.`, part.start);
     }
     if (part.op === 'rcall' && BINDING_MACROS.has(part.args[0]) && part.args[2][0]?.op === 'id') {
-      walk(part.args[1], locals);
+      if (rounds >= DEEPEST_ROUNDS)
+        throw new BadName(`Lists are gone through at most ${DEEPEST_ROUNDS} deep in one condition.`, part.start);
+      walk(part.args[1], locals, rounds);
       const inner = new Set([...locals, part.args[2][0].args]);
-      part.args[2].slice(1).forEach((argument) => walk(argument, inner));
+      part.args[2].slice(1).forEach((argument) => walk(argument, inner, rounds + 1));
       return;
     }
-    childrenOf(part).forEach((child) => walk(child, locals));
+    childrenOf(part).forEach((child) => walk(child, locals, rounds));
   };
   walk(node, new Set());
   let text = source.slice(node.start, node.end);
-  for (const cut of cuts.reverse())
+  for (const cut of cuts.sort((a, b) => b.start - a.start))
     text = text.slice(0, cut.start - node.start) + cut.text + text.slice(cut.end - node.start);
   const parsed = environment.parse(text);
   return new Leaf([...names.values()], indirections, (context) => parsed(context));
@@ -158,7 +229,7 @@ class Leaf implements Evaluator {
     for (const indirection of this.indirections) {
       const which = indirection.which.run(read);
       if (which === UNKNOWN || which instanceof ExpressionFault) return which;
-      const value = read(`${which}.${indirection.field}`);
+      const value = read(indirection.keyFor(String(which)));
       if (value === UNKNOWN) return UNKNOWN;
       (this.context[indirection.alias] ??= {}).found = toCel(value);
     }
@@ -231,7 +302,8 @@ class Negation implements Evaluator {
 
 /**
  * Parses a CEL expression and takes from its syntax tree the points and values that it reads.
- * @param text CEL; names are `device.point`, `value.name`, `chosen.name`, `param.name`, `at(chosen.camera).point`
+ * @param text CEL; names are `device.point`, `value.name`, `chosen.name`, `param.name`, `at(chosen.camera).point`; sources are asked for
+ * with `onAir("key")`, `onPreview("key")` and `input("key")`
  * @param path where the text stands, for the error
  */
 export function compileExpression(text: string, path = ''): Result<Expression, AppError> {
@@ -242,6 +314,7 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
       mend: 'Write a condition such as switcher.program == 4; names are device.point, value.name, chosen.name or param.name.',
       path,
     });
+  if (text.length > LONGEST_TEXT) return wrong(`It is longer than ${LONGEST_TEXT} characters.`, LONGEST_TEXT);
   try {
     const parsed = environment.parse(text);
     const checked = parsed.check();
@@ -260,7 +333,7 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
         ...reads,
         ...evaluator.indirections.flatMap((one) => {
           const which = one.which.run(read);
-          return typeof which === 'string' ? [`${which}.${one.field}`] : [];
+          return typeof which === 'string' ? [one.keyFor(which)] : [];
         }),
       ],
       evaluate: (read) => evaluator.run(read),
@@ -270,6 +343,21 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
     const start = (error as { range?: { start: number } }).range?.start ?? 0;
     return wrong(firstLine(error instanceof Error ? error.message : String(error)), start);
   }
+}
+
+/** So many expressions are kept ready. */
+const MOST_KEPT = 20_000;
+const kept = new Map<string, Result<Expression, AppError>>();
+
+/** The same, parsed once for each text: shows say the same thing in many places. */
+export function compiledExpression(text: string): Result<Expression, AppError> {
+  let known = kept.get(text);
+  if (known === undefined) {
+    known = compileExpression(text);
+    if (kept.size >= MOST_KEPT) kept.clear();
+    kept.set(text, known);
+  }
+  return known;
 }
 
 const firstLine = (message = 'This is not a CEL expression.'): string => message.split('\n')[0] ?? message;

@@ -4,6 +4,9 @@ import { compileExpression, type Expression, ExpressionFault, type ReadKey, UNKN
 /** Plain text with `{{ CEL }}` in it. */
 export interface LiveText {
   readonly reads: readonly string[];
+  /** True when what it reads depends on another value: ask `readsNow` after each change. */
+  readonly indirect: boolean;
+  readsNow(read: ReadKey): readonly string[];
   /** The text now; an unknown part shows as a dash, a faulty one as a question mark. */
   render(read: ReadKey): string;
 }
@@ -28,7 +31,10 @@ export function compileLiveText(text: string, path = ''): Result<LiveText, AppEr
     rest = rest.slice(close + 2);
   }
   parts.push(rest);
+  const expressions = parts.filter((part) => typeof part !== 'string');
   return ok({
+    indirect: expressions.some((part) => part.indirect),
+    readsNow: (read) => expressions.flatMap((part) => part.readsNow(read)),
     reads: parts.flatMap((part) => (typeof part === 'string' ? [] : part.reads)),
     render: (read) =>
       parts
@@ -40,4 +46,17 @@ export function compileLiveText(text: string, path = ''): Result<LiveText, AppEr
         })
         .join(''),
   });
+}
+
+const kept = new Map<string, Result<LiveText, AppError>>();
+
+/** The same, parsed once for each text. */
+export function compiledLiveText(text: string): Result<LiveText, AppError> {
+  let known = kept.get(text);
+  if (known === undefined) {
+    known = compileLiveText(text);
+    if (kept.size >= 20_000) kept.clear();
+    kept.set(text, known);
+  }
+  return known;
 }

@@ -1,8 +1,9 @@
 import { kindOf } from '../devices/index';
+import { type AirShow, airOf, cameraSeen, graphOf } from '../engine/air';
 import { CHANGES_PROGRAM } from '../engine/onAir';
 import { seatOf } from '../engine/roles';
 import { UNKNOWN } from '../expression/index';
-import type { PlainValue, ShowDocument, Source, Step } from '../show/index';
+import { childrenOf, type Device, type PlainValue, type ShowDocument, type Source, type Step } from '../show/index';
 
 /** A source by its key, or the one that a role means now. */
 function sourceNamed(
@@ -17,52 +18,64 @@ function sourceNamed(
 }
 
 /**
- * What these steps would show on air, as sentences; empty when nothing of it would be seen. Cameras count while they are on air, which the
- * steps themselves may change on the way.
+ * What these steps would show on air, as sentences; empty when nothing of it would be seen. Cameras count while they are seen anywhere on
+ * air, which the steps themselves may change on the way.
  */
 export function airEffect(
   steps: readonly Step[],
   document: ShowDocument,
   point: (key: string) => PlainValue | undefined,
 ): string[] {
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
-  const now = {
-    program: switcher && point(`${switcher.key}.program`),
-    preview: switcher && point(`${switcher.key}.preview`),
-  };
+  const deviceOf = (key: string): Device | undefined => document.devices.find((one) => one.key === key);
+  const show: AirShow = { document, kindOf: (key) => kindOf(deviceOf(key), document) };
+  const switcher = graphOf(show)?.key ?? '';
+  /** What the steps have changed so far. */
+  const changed = new Map<string, PlainValue>();
+  const read = (key: string): PlainValue | typeof UNKNOWN => changed.get(key) ?? point(key) ?? UNKNOWN;
   const effects: string[] = [];
-  const visit = (list: readonly Step[], depth: number): void => {
-    if (depth > 20) return;
+  const visited = new Set<string>();
+  const once = (id: string, list: readonly Step[] | undefined): void => {
+    if (visited.has(id) || list === undefined) return;
+    visited.add(id);
+    visit(list);
+    visited.delete(id);
+  };
+  const visit = (list: readonly Step[]): void => {
     for (const step of list) {
-      if (step.kind === 'together') visit(step.steps, depth + 1);
-      else if (step.kind === 'run') visit(document.macros.find((one) => one.id === step.macro)?.steps ?? [], depth + 1);
-      else if (step.kind === 'command') told(step);
+      if (step.kind === 'command') told(step);
+      else if (step.kind === 'run') once(step.macro, document.macros.find((one) => one.id === step.macro)?.steps);
+      else if (step.kind === 'press') once(step.button, document.buttons.find((one) => one.id === step.button)?.steps);
+      else childrenOf(step).forEach(visit);
     }
+  };
+  const taken = (step: Extract<Step, { kind: 'command' }>, source: Source | undefined): void => {
+    const [program, preview] = [read(`${switcher}.program`), read(`${switcher}.preview`)];
+    const next = step.command === 'program' ? source?.input : preview;
+    const name = document.sources.find((one) => one.input === next)?.name;
+    effects.push(`${name ?? 'Another picture'} goes on air`);
+    if (step.command !== 'program' && typeof program !== 'symbol') changed.set(`${switcher}.preview`, program);
+    if (typeof next === 'number') changed.set(`${switcher}.program`, next);
   };
   const told = (step: Extract<Step, { kind: 'command' }>): void => {
-    const key = step.device.includes('.') ? String(point(step.device) ?? '') : step.device;
-    const device = document.devices.find((one) => one.key === key);
+    const device = deviceOf(step.device.includes('.') ? String(point(step.device) ?? '') : step.device);
     const command = kindOf(device, document)?.commands[step.command];
     if (!device || !command) return;
-    if (device.kind === 'switcher') {
+    if (device.key === switcher) {
       const source = sourceNamed(String(step.params.source), document, point);
-      if (step.command === 'preview') now.preview = source?.input ?? undefined;
-      if (CHANGES_PROGRAM.has(step.command)) {
-        const next = step.command === 'program' ? (source?.input ?? undefined) : now.preview;
-        const name = document.sources.find((one) => one.input === next)?.name;
-        effects.push(`${name ?? 'Another picture'} goes on air`);
-        if (step.command !== 'program') now.preview = now.program;
-        now.program = next;
-        return;
-      }
+      if (step.command === 'preview' && typeof source?.input === 'number')
+        changed.set(`${switcher}.preview`, source.input);
+      if (CHANGES_PROGRAM.has(step.command)) return taken(step, source);
     }
     if (!command.seenOnAir) return;
-    const camera = document.sources.find((one) => one.camera === device.key);
-    if (device.kind === 'ptzHead') {
-      if (camera && camera.input === now.program && command.lane !== 'stop')
-        effects.push(`${device.name}, on air: ${command.words.toLowerCase()}`);
-    } else effects.push(`${device.name}: ${command.words.toLowerCase()}`);
+    if (command.movesPicture !== true && device.kind !== 'ptzHead')
+      return void effects.push(`${device.name}: ${command.words.toLowerCase()}`);
+    if (command.lane === 'stop') return;
+    const { seen, how } = cameraSeen(device.key, show, airOf(show, read));
+    if (seen === 'unseen') return;
+    const where =
+      seen === 'possibly' ? 'perhaps on air' : how === 'on program' || how === '' ? 'on air' : `on air ${how}`;
+    effects.push(`${device.name}, ${where}: ${command.words.toLowerCase()}`);
   };
-  visit(steps, 0);
+  visit(steps);
   return effects;
 }

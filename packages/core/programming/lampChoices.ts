@@ -17,17 +17,14 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
     words,
     rule: { when, show },
   });
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
-  const buses = switcher
-    ? document.sources.flatMap((source) =>
-        source.input === null
-          ? []
-          : [
-              choice('On air', `${source.name} is on program`, `${switcher.key}.program == ${source.input}`, 'onAir'),
-              choice('Next', `${source.name} is on preview`, `${switcher.key}.preview == ${source.input}`, 'onPreview'),
-            ],
-      )
-    : [];
+  const buses = document.sources.flatMap((source) =>
+    source.input === null
+      ? []
+      : [
+          choice('On air', `${source.name} is on air`, `onAir("${source.key}")`, 'onAir'),
+          choice('Next', `${source.name} is next`, `onPreview("${source.key}")`, 'onPreview'),
+        ],
+  );
   const arrivals = document.positions.map((one) =>
     choice(
       'Arrived',

@@ -95,8 +95,8 @@ describe('the steps to choose from', () => {
 
 describe('lamp rules to choose from', () => {
   it('speak of things by name', () => {
-    expect(lampChoices(show).find((choice) => choice.words === 'Roof cam is on program')?.rule).toEqual({
-      when: 'switcher.program == 4',
+    expect(lampChoices(show).find((choice) => choice.words === 'Roof cam is on air')?.rule).toEqual({
+      when: 'onAir("roofCam")',
       show: 'onAir',
     });
     expect(lampRuleWords({ when: 'deskCam.arrived == "twoShot"', show: 'arrived' }, show)).toBe(
@@ -107,7 +107,8 @@ describe('lamp rules to choose from', () => {
 });
 
 describe('what a try puts on air', () => {
-  const state: Record<string, number> = { 'switcher.program': 4, 'switcher.preview': 2 };
+  const points = switcher.startModel({ startProgram: 4, startPreview: 2 }, 0).step({ type: 'read', now: 0 }).points;
+  const state = Object.fromEntries(Object.entries(points).map(([point, value]) => [`switcher.${point}`, value]));
   const effects = (steps: readonly Step[]) => airEffect(steps, show, (key) => state[key]);
   const ines = show.buttons.find((button) => button.id === demoId('BTN', 7))?.steps ?? [];
 

@@ -1,4 +1,4 @@
-import type { ShowDocument, Step } from '../show/index';
+import { childrenOf, type ShowDocument, type Step } from '../show/index';
 
 /** A place where something is used. */
 export interface Use {
@@ -36,11 +36,21 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
         );
       case 'run':
         return kind === 'macro' && step.macro === key;
+      case 'if':
+        if (inText(step.when)) return true;
+        break;
+      case 'repeat':
+        if ('while' in step.over && inText(step.over.while)) return true;
+        break;
       case 'together':
-        return step.steps.some(inStep);
+      case 'press':
+      case 'ask':
+      case 'note':
+        break;
       case 'pause':
         return false;
     }
+    return childrenOf(step).some((list) => list.some(inStep));
   };
   const strips = new Map(document.strips.map((strip) => [strip.id, strip]));
   const panels = new Map(document.panels.map((panel) => [panel.id, panel]));

@@ -1,5 +1,5 @@
 import type { Program } from '../engine/index';
-import type { Argument, Step } from '../show/index';
+import { type Argument, childrenOf, expressionsOf, type Step } from '../show/index';
 
 /**
  * Devices that a rehearsal of these steps has to model: those it commands, and those whose points its conditions and values read. The others
@@ -12,43 +12,38 @@ export function devicesInvolved(steps: readonly Step[], program: Program): Reado
   let open = false;
   const read = (text: string): void => {
     const expression = program.expression(text);
-    if (expression === undefined || expression.indirect) open = true;
+    if (expression === undefined || expression.indirect || expression.reads.some((key) => key.includes('@')))
+      open = true;
     else for (const key of expression.reads) found.add(key.slice(0, key.indexOf('.')));
   };
   const argument = (value: Argument): void => {
-    if (typeof value === 'object') read(value.cel);
-    else if (typeof value === 'string' && program.roles.has(value)) open = true;
+    if (typeof value === 'string' && program.roles.has(value)) open = true;
+  };
+  const once = (id: string, lists: () => readonly (readonly Step[])[]): void => {
+    if (visited.has(id)) return;
+    visited.add(id);
+    lists().forEach(visit);
   };
   const visit = (list: readonly Step[]): void => {
     for (const step of list) {
-      switch (step.kind) {
-        case 'command':
-          if (step.device.includes('.')) open = true;
-          found.add(step.device);
-          Object.values(step.params).forEach(argument);
-          break;
-        case 'wait':
-          read(step.until);
-          break;
-        case 'set':
-          argument(step.to);
-          break;
-        case 'run': {
-          if (visited.has(step.macro)) break;
-          visited.add(step.macro);
-          const macro = program.macros.get(step.macro);
-          Object.values(step.params).forEach(argument);
-          macro?.params.forEach((param) => argument(param.start));
-          visit(macro?.steps ?? []);
-          visit(macro?.stopSteps ?? []);
-          break;
-        }
-        case 'together':
-          visit(step.steps);
-          break;
-        case 'pause':
-          break;
+      expressionsOf(step).forEach(read);
+      childrenOf(step).forEach(visit);
+      if (step.kind === 'command') {
+        if (step.device.includes('.')) open = true;
+        found.add(step.device);
       }
+      if (step.kind === 'command' || step.kind === 'run') Object.values(step.params).forEach(argument);
+      if (step.kind === 'run')
+        once(step.macro, () => {
+          const macro = program.macros.get(step.macro);
+          macro?.params.forEach(({ start }) => (typeof start === 'object' ? read(start.cel) : argument(start)));
+          return [macro?.steps ?? [], macro?.stopSteps ?? []];
+        });
+      if (step.kind === 'press')
+        once(step.button, () => {
+          const button = program.buttons.get(step.button);
+          return [button?.steps ?? [], button?.releaseSteps ?? []];
+        });
     }
   };
   visit(steps);
@@ -56,6 +51,7 @@ export function devicesInvolved(steps: readonly Step[], program: Program): Reado
   // Whether a camera is on air is asked of the switcher before it moves.
   for (const key of [...found])
     if (program.devices.get(key)?.kind === 'ptzHead')
-      for (const device of program.document.devices) if (device.kind === 'switcher') found.add(device.key);
+      for (const device of program.document.devices)
+        if (program.kindOf(device.key)?.airOf !== undefined) found.add(device.key);
   return found;
 }

@@ -38,8 +38,12 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   const entries: JournalEvent[] = [];
   let counter = 0;
   const { program } = request;
+  const involved = involvedOf(request.what, program);
   const engine = new Engine({
     clock,
+    // Sources are asked for by name only where nothing could be said beforehand.
+    watchAir: involved === null,
+    answerAsks: true,
     program,
     journal: { append: (event) => entries.push(event) },
     newId: () => `rehearsed-${(counter += 1)}`,
@@ -48,7 +52,6 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   for (const [key, value] of state)
     if (key.startsWith('value.') || key.startsWith('chosen@')) engine.board.set(key, value);
   const known = byDevice(state);
-  const involved = involvedOf(request.what, program);
   for (const device of program.document.devices) {
     const kind = program.kindOf(device.key);
     if (kind === undefined) continue;
@@ -81,7 +84,7 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
       engine.press({ ...press, phase: 'up' }),
     );
   } else {
-    const started = engine.runMacro(what.macroId, what.params ?? {}, 'rehearsal', linkGroup);
+    const started = engine.runMacro(what.macroId, what.params ?? {}, { kind: 'rehearsal', id: '' }, linkGroup, 'all');
     if (!started.ok) return started;
   }
   const horizon = request.horizonMs ?? DAY_MS;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ENTITIES, type EntityName, ShowDocument } from './entities';
+import { ENTITIES, type EntityName, ShowDocument, ShowHead } from './entities';
 import { type AppError, fail, ok, type Result } from './errors';
 import { errorsOf } from './issues';
 
@@ -8,13 +8,20 @@ import { errorsOf } from './issues';
  * `from` is what the editor saw; a stored value that differs is a conflict of that field.
  */
 export const Change = z.strictObject({
-  entity: z.enum(Object.keys(ENTITIES) as [EntityName, ...EntityName[]]),
+  /** A list of the show, or `show` for its name, frame rate and what counts as air. */
+  entity: z.enum(['show', ...(Object.keys(ENTITIES) as EntityName[])]),
   id: z.ulid(),
   field: z.string().min(1).max(40),
   from: z.unknown(),
   to: z.unknown(),
 });
 export type Change = z.infer<typeof Change>;
+
+type Entry = Readonly<Record<string, unknown>> & { readonly id: string };
+
+/** The entries that an edit may name. */
+export const entriesOf = (document: ShowDocument, entity: Change['entity']): readonly Entry[] =>
+  entity === 'show' ? [document.show] : (document[entity] as readonly Entry[]);
 
 /** Changes that belong together: all are taken or none. */
 export const Edit = z.strictObject({
@@ -34,7 +41,7 @@ export type Edit = z.infer<typeof Edit>;
 export function inverseOf(document: ShowDocument, edit: Pick<Edit, 'changes'>): { changes: Change[]; kept: string[] } {
   const kept: string[] = [];
   const changes = [...edit.changes].reverse().flatMap((change): Change[] => {
-    const entry = document[change.entity].find((one) => one.id === change.id) as Record<string, unknown> | undefined;
+    const entry = entriesOf(document, change.entity).find((one) => one.id === change.id);
     const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];
     if (sameContent(present, change.to)) return [{ ...change, from: present ?? null, to: change.from ?? null }];
     const name = String(entry?.name ?? entry?.legend ?? change.entity);
@@ -73,14 +80,18 @@ export function applyEdit(
   document: ShowDocument,
   edit: { readonly changes: readonly Change[] },
 ): Result<ShowDocument, readonly (AppError | EditConflict)[]> {
-  const next: Record<EntityName, Map<string, Record<string, unknown>>> = {} as never;
-  for (const name of Object.keys(ENTITIES) as EntityName[]) {
-    next[name] = new Map(document[name].map((entry) => [entry.id, entry as Record<string, unknown>]));
-  }
+  // Only lists that the edit touches are made anew: the others stay the same objects, and what was worked out from them stays true.
+  const next = new Map<Change['entity'], Map<string, Entry>>();
+  const listOf = (entity: Change['entity']): Map<string, Entry> => {
+    let list = next.get(entity);
+    if (list === undefined)
+      next.set(entity, (list = new Map(entriesOf(document, entity).map((entry) => [entry.id, entry]))));
+    return list;
+  };
   const errors: (AppError | EditConflict)[] = [];
   edit.changes.forEach((change, index) => {
     const path = `changes.${index}`;
-    const list = next[change.entity];
+    const list = listOf(change.entity);
     const entry = list.get(change.id);
     const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];
     if (change.field !== '*' && entry === undefined) {
@@ -102,12 +113,21 @@ export function applyEdit(
       });
       return;
     }
+    if (change.entity === 'show' && change.field === '*') {
+      errors.push({
+        code: 'fixed-field',
+        message: 'The show itself is neither made nor removed by an edit.',
+        mend: 'Change its fields.',
+        path,
+      });
+      return;
+    }
     if (change.field === '*' && change.to === null) {
       list.delete(change.id);
       return;
     }
     const candidate = change.field === '*' ? change.to : { ...entry, [change.field]: change.to };
-    const parsed = ENTITIES[change.entity].safeParse(candidate);
+    const parsed = (change.entity === 'show' ? ShowHead : ENTITIES[change.entity]).safeParse(candidate);
     if (!parsed.success) errors.push(...errorsOf(parsed.error, `${path}.to`));
     else if (parsed.data.id !== change.id || (change.field !== '*' && ['id', 'key'].includes(change.field))) {
       errors.push({
@@ -116,9 +136,12 @@ export function applyEdit(
         mend: 'Make a new entry instead.',
         path,
       });
-    } else list.set(change.id, parsed.data as Record<string, unknown>);
+    } else list.set(change.id, parsed.data as Entry);
   });
   if (errors.length > 0) return fail(errors);
-  const lists = Object.fromEntries(Object.entries(next).map(([name, map]) => [name, [...map.values()]]));
-  return ok({ show: document.show, ...lists } as ShowDocument);
+  const lists = Object.fromEntries(
+    [...next].flatMap(([entity, map]) => (entity === 'show' ? [] : [[entity, [...map.values()]]])),
+  );
+  const show = next.get('show')?.get(document.show.id) ?? document.show;
+  return ok({ ...document, ...lists, show } as ShowDocument);
 }

@@ -99,7 +99,15 @@ export const Profile = z.strictObject({ id: Id, key: Key, content: ProfileFile, 
 export type Profile = z.infer<typeof Profile>;
 
 /** A named value of the show with the content it starts with. */
-export const ShowValue = z.strictObject({ id: Id, key: Key, name: Name, start: PlainValue, order: Order });
+export const ShowValue = z.strictObject({
+  id: Id,
+  key: Key,
+  name: Name,
+  start: PlainValue,
+  /** What "begin show" does to it: put it back to its start, or leave it as it is. */
+  atShowStart: z.enum(['reset', 'keep']).default('reset'),
+  order: Order,
+});
 export type ShowValue = z.infer<typeof ShowValue>;
 
 /** What a lamp can say. The first rule of a button that holds wins. */
@@ -145,8 +153,8 @@ export const Macro = z.strictObject({
   steps: Steps,
   /** Run when the macro is stopped or fails: take the graphic down, stop the move. */
   stopSteps: Steps.default([]),
-  /** Pressed again while it runs. */
-  again: z.enum(['restart', 'ignore', 'queue', 'stop']).default('restart'),
+  /** Started again with the same parameters while it runs: start over, ignore the second press, run again afterwards, end it. */
+  again: z.enum(['startOver', 'ignore', 'runAfterwards', 'end']).default('startOver'),
   /** Devices that only one run may hold at a time; the run that loses one is stopped. */
   owns: z.array(Key).max(40).default([]),
 });
@@ -157,6 +165,11 @@ export const ShowHead = z.strictObject({
   name: Name,
   /** Frames a second; 29.97 and 59.94 are written as these decimals. */
   frameRate: z.number().min(1).max(120),
+  /** Outputs of a switcher that count as air beside its program: points such as `aux1` or `bank2Program`. */
+  airOutputs: z
+    .array(z.string().regex(/^[a-z][A-Za-z0-9]{0,39}$/))
+    .max(64)
+    .default([]),
 });
 export type ShowHead = z.infer<typeof ShowHead>;
 

@@ -7,3 +7,4 @@ export * from './entities';
 export * from './issues';
 export * from './edits';
 export * from './versions';
+export * from './upgrade/index';

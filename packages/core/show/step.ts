@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Argument, Id, Key } from './primitives';
+import { unreachable } from './errors';
+import { Argument, Id, Key, PlainValue } from './primitives';
 
 const common = {
   /** Names the step in the as-run and in outcomes; unique within its list. */
@@ -7,6 +8,10 @@ const common = {
   /** What a failure does to the run: end it (with its stop steps) or go on. */
   onFail: z.enum(['stop', 'goOn']).default('stop'),
 };
+
+/** A condition or a computed value, as CEL text. */
+const Cel = z.string().min(1).max(2000);
+const Milliseconds = z.number().min(0).max(86_400_000);
 
 /** A device key, or a selection that holds one (`chosen.camera`), pinned when the press comes in. */
 export const DeviceReference = z.union([Key, z.string().regex(/^chosen\.[a-z][A-Za-z0-9]{0,39}$/)]);
@@ -18,6 +23,8 @@ export const CommandStep = z.strictObject({
   device: DeviceReference,
   command: z.string().min(1).max(60),
   params: z.record(z.string().max(60), Argument).default({}),
+  /** Does it also when the move is seen on air, without a hand's second touch. Left out: no. */
+  moveOnAir: z.boolean().optional(),
 });
 
 /** Let time pass, in milliseconds or in frames of the show. Counted from when the step was due, so lateness does not add up. */
@@ -25,7 +32,7 @@ export const PauseStep = z.strictObject({
   ...common,
   kind: z.literal('pause'),
   length: z.union([
-    z.strictObject({ ms: z.number().min(0).max(86_400_000) }),
+    z.strictObject({ ms: Milliseconds }),
     z.strictObject({ frames: z.number().int().min(0).max(5_184_000) }),
   ]),
 });
@@ -34,7 +41,7 @@ export const PauseStep = z.strictObject({
 export const WaitStep = z.strictObject({
   ...common,
   kind: z.literal('wait'),
-  until: z.string().min(1).max(2000),
+  until: Cel,
   /** Milliseconds after which the wait has failed. */
   timeoutMs: z.number().min(1).max(86_400_000).default(10_000),
 });
@@ -47,7 +54,7 @@ export const SetStep = z.strictObject({
   to: Argument,
 });
 
-/** Run another macro in the same run, with its own parameters; ends when it has ended. */
+/** Run a macro with its own parameters; ends when it has ended. Its stop steps, its owned devices and its second press apply as ever. */
 export const RunStep = z.strictObject({
   ...common,
   kind: z.literal('run'),
@@ -55,30 +62,160 @@ export const RunStep = z.strictObject({
   params: z.record(z.string().max(60), Argument).default({}),
 });
 
-/** Start all of these in the same instant; ends when each has ended. */
-export interface TogetherStep {
+/** Press another button of the show. A hold button is let go after `holdMs`, at most 30 s. */
+export const PressStep = z.strictObject({
+  ...common,
+  kind: z.literal('press'),
+  button: Id,
+  holdMs: z.number().min(0).max(30_000).default(500),
+});
+
+/** Ask the operator to let the run go on. */
+export const AskStep = z.strictObject({
+  ...common,
+  kind: z.literal('ask'),
+  question: z.string().min(1).max(200),
+  timeoutMs: z.number().min(1).max(86_400_000).default(60_000),
+  /** What the silence of the operator means. */
+  onTimeout: z.enum(['stop', 'goOn']).default('stop'),
+});
+
+/** Words for whoever reads the list; does nothing. */
+export const NoteStep = z.strictObject({ ...common, kind: z.literal('note'), text: z.string().max(500) });
+
+interface Common {
   id: string;
   onFail: 'stop' | 'goOn';
+}
+
+/** Start all of these in the same instant; ends when each has ended. */
+export interface TogetherStep extends Common {
   kind: 'together';
   steps: Step[];
 }
 
+/** One list or the other. A condition that is unknown, or cannot be worked out, fails the step. */
+export interface IfStep extends Common {
+  kind: 'if';
+  when: string;
+  steps: Step[];
+  otherwise: Step[];
+}
+
+/** How often a list is repeated. `while` is asked before each round and goes round at most once a frame of the show. */
+export const Repetition = z.union([
+  z.strictObject({ times: z.number().int().min(0).max(10_000) }),
+  z.strictObject({ while: Cel }),
+  /** Once for each value; the steps read it as `param.<as>`. */
+  z.strictObject({ each: z.array(PlainValue).max(1000), as: Key }),
+]);
+export type Repetition = z.infer<typeof Repetition>;
+
+export interface RepeatStep extends Common {
+  kind: 'repeat';
+  over: Repetition;
+  steps: Step[];
+}
+
+export type CommandStep = z.infer<typeof CommandStep>;
 export type Step =
-  | z.infer<typeof CommandStep>
+  | CommandStep
   | z.infer<typeof PauseStep>
   | z.infer<typeof WaitStep>
   | z.infer<typeof SetStep>
   | z.infer<typeof RunStep>
-  | TogetherStep;
+  | z.infer<typeof PressStep>
+  | z.infer<typeof AskStep>
+  | z.infer<typeof NoteStep>
+  | TogetherStep
+  | IfStep
+  | RepeatStep;
 
+const Inner = z.lazy(() => z.array(Step).max(200));
 const TogetherStep: z.ZodType<TogetherStep> = z.lazy(() =>
-  z.strictObject({ ...common, kind: z.literal('together'), steps: z.array(Step).max(200) }),
+  z.strictObject({ ...common, kind: z.literal('together'), steps: Inner }),
+);
+const IfStep: z.ZodType<IfStep> = z.lazy(() =>
+  z.strictObject({ ...common, kind: z.literal('if'), when: Cel, steps: Inner, otherwise: Inner.default([]) }),
+);
+const RepeatStep: z.ZodType<RepeatStep> = z.lazy(() =>
+  z.strictObject({ ...common, kind: z.literal('repeat'), over: Repetition, steps: Inner }),
 );
 
 /** One line of a macro or of a button. */
 export const Step: z.ZodType<Step> = z
-  .union([CommandStep, PauseStep, WaitStep, SetStep, RunStep, TogetherStep])
+  .union([
+    CommandStep,
+    PauseStep,
+    WaitStep,
+    SetStep,
+    RunStep,
+    PressStep,
+    AskStep,
+    NoteStep,
+    TogetherStep,
+    IfStep,
+    RepeatStep,
+  ])
   .meta({ id: 'Step' });
 
 /** Steps in order; at most 5,000. */
 export const Steps = z.array(Step).max(5000);
+
+const NONE: readonly (readonly Step[])[] = [];
+
+/** The lists that stand inside a step: the one place that knows, for everything that walks through steps. */
+export function childrenOf(step: Step): readonly (readonly Step[])[] {
+  switch (step.kind) {
+    case 'together':
+    case 'repeat':
+      return [step.steps];
+    case 'if':
+      return [step.steps, step.otherwise];
+    case 'command':
+    case 'pause':
+    case 'wait':
+    case 'set':
+    case 'run':
+    case 'press':
+    case 'ask':
+    case 'note':
+      return NONE;
+    default:
+      return unreachable(step);
+  }
+}
+
+/** Every step of a list and of the lists inside, outermost first. What runs elsewhere (macros, other buttons) is not gone into. */
+export function* stepsWithin(steps: readonly Step[]): Generator<Step> {
+  for (const step of steps) {
+    yield step;
+    for (const inner of childrenOf(step)) yield* stepsWithin(inner);
+  }
+}
+
+/** Every expression that a step itself holds, as text; its inner lists are not gone into. */
+export function expressionsOf(step: Step): string[] {
+  const of = (argument: Argument): string[] => (typeof argument === 'object' ? [argument.cel] : []);
+  switch (step.kind) {
+    case 'command':
+    case 'run':
+      return Object.values(step.params).flatMap(of);
+    case 'wait':
+      return [step.until];
+    case 'if':
+      return [step.when];
+    case 'repeat':
+      return 'while' in step.over ? [step.over.while] : [];
+    case 'set':
+      return of(step.to);
+    case 'pause':
+    case 'press':
+    case 'ask':
+    case 'note':
+    case 'together':
+      return [];
+    default:
+      return unreachable(step);
+  }
+}

@@ -1,11 +1,16 @@
-import { type Change, sameContent } from './edits';
+import { type Change, entriesOf, sameContent } from './edits';
 import { ENTITIES, type EntityName, type ShowDocument } from './entities';
 
 type Entry = { readonly id: string } & Readonly<Record<string, unknown>>;
 
 /** The changes that make one show into another, field by field where an entry is in both: so that bringing a version back is an edit like any other. */
 export function changesBetween(from: ShowDocument, to: ShowDocument): Change[] {
-  return (Object.keys(ENTITIES) as EntityName[]).flatMap((entity) => {
+  const head = (Object.keys(from.show) as (keyof ShowDocument['show'])[]).flatMap((field): Change[] =>
+    field === 'id' || sameContent(from.show[field], to.show[field])
+      ? []
+      : [{ entity: 'show', id: from.show.id, field, from: from.show[field], to: to.show[field] }],
+  );
+  const lists = (Object.keys(ENTITIES) as EntityName[]).flatMap((entity) => {
     const [before, after] = [from[entity] as readonly Entry[], to[entity] as readonly Entry[]];
     const [old, next] = [new Map(before.map((one) => [one.id, one])), new Map(after.map((one) => [one.id, one]))];
     const gone = before
@@ -22,9 +27,11 @@ export function changesBetween(from: ShowDocument, to: ShowDocument): Change[] {
     });
     return [...gone, ...others];
   });
+  return [...head, ...lists];
 }
 
-const WORDS: Readonly<Record<EntityName, string>> = {
+const WORDS: Readonly<Record<Change['entity'], string>> = {
+  show: 'Show',
   devices: 'Device',
   sources: 'Source',
   positions: 'Position',
@@ -54,7 +61,7 @@ export function changeWords(changes: readonly Change[], from: ShowDocument): str
   const entries = new Map<string, { what: string; fields: string[] }>();
   for (const { entity, id, field, from: before, to } of changes) {
     const entry = ((before ?? to) as Entry | null) ?? undefined;
-    const known = field === '*' ? entry : (from[entity] as readonly Entry[]).find((one) => one.id === id);
+    const known = field === '*' ? entry : entriesOf(from, entity).find((one) => one.id === id);
     const name = String(known?.name ?? known?.legend ?? known?.device ?? known?.key ?? id);
     const line = entries.get(id) ?? { what: `${WORDS[entity]} ${name}`, fields: [] };
     line.fields.push(

@@ -37,8 +37,8 @@ export function firstSuggestion(step: Step, document: ShowDocument): { legend: s
     return {
       legend: source.name,
       lamps: [
-        { when: `${device}.program == ${source.input}`, show: 'onAir' },
-        { when: `${device}.preview == ${source.input}`, show: 'onPreview' },
+        { when: `onAir("${source.key}")`, show: 'onAir' },
+        { when: `onPreview("${source.key}")`, show: 'onPreview' },
       ],
     };
   }

@@ -21,6 +21,10 @@ const HeadNumber = z.number().int().min(0).max(127).meta({ title: 'Memory of the
 const degreesASecond = (title: string): z.ZodDefault<z.ZodNumber> =>
   z.number().min(-300).max(300).default(0).meta({ title, unit: '°/s' });
 
+/** The longest that a move may go on without anybody holding it, seconds. */
+export const LONGEST_DRIVE_S = 30;
+const ForSeconds = z.number().min(0.04).max(LONGEST_DRIVE_S).meta({ title: 'For so long', unit: 's', suggested: 1 });
+
 const deflection = (title: string): z.ZodDefault<z.ZodNumber> =>
   z.number().min(-1).max(1).default(0).meta({ title, unit: '−1…1' });
 
@@ -81,6 +85,7 @@ export const ptzHead = defineKind({
         pan: degreesASecond('Pan speed'),
         tilt: degreesASecond('Tilt speed'),
         zoom: z.number().min(-20_000).max(20_000).default(0).meta({ title: 'Zoom speed', unit: 'codes/s' }),
+        forSeconds: ForSeconds.optional(),
       }),
       seenOnAir: true,
       repeatable: true,
@@ -92,7 +97,12 @@ export const ptzHead = defineKind({
       words: 'Nudge while held',
       phrase: 'Nudge {device}',
       // Turned into a drive with the head's nudge speed and its present angle of view, where that is known.
-      params: z.strictObject({ x: deflection('Right'), y: deflection('Up'), zoom: deflection('Closer') }),
+      params: z.strictObject({
+        x: deflection('Right'),
+        y: deflection('Up'),
+        zoom: deflection('Closer'),
+        forSeconds: ForSeconds.optional(),
+      }),
       seenOnAir: true,
       repeatable: true,
       lane: 'nudge',

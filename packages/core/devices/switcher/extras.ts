@@ -6,7 +6,7 @@ import type { CommandDefinition, DeviceCommand, PointDefinition, Points } from '
 
 export const LAYOUTS = 2;
 export const BOXES = 6;
-const KEYERS = 2;
+export const KEYERS = 2;
 const INPUTS = 64;
 const list = (count: number): number[] => Array.from({ length: count }, (_, index) => index + 1);
 

@@ -1,6 +1,7 @@
 /** The switcher: program, preview, cut, mix, wipe and fade to black, with inputs counted by number from 1. */
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
+import { switcherAir } from './air';
 import { advanceBlack, type Black, blackFrom, fadedTo, NOT_BLACK, pointsOfBlack, wakeOfBlack } from './black';
 import {
   actExtras,
@@ -17,7 +18,7 @@ import {
   withTransition,
 } from './extras';
 import { earliest } from '../behaviour';
-import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
+import { type AirGraph, defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
   inputs: z.number().int().min(2).max(64).default(16),
@@ -216,6 +217,21 @@ const model: Model<State, Settings> = {
 const Source = z.string().meta({ title: 'Source', reference: 'source' });
 const Length = z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' });
 
+const graphs = new WeakMap<object, AirGraph>();
+const USUAL = switcherAir(16);
+
+/** The graph for settings; once for each settings object, since they are never changed in place. */
+function airOf(settings: unknown): AirGraph {
+  if (typeof settings !== 'object' || settings === null) return USUAL;
+  let graph = graphs.get(settings);
+  if (graph === undefined) {
+    const read = Settings.safeParse(settings);
+    graph = read.success ? switcherAir(read.data.inputs) : USUAL;
+    graphs.set(settings, graph);
+  }
+  return graph;
+}
+
 /** Boxes of one layout engine. */
 export const SWITCHER_BOXES = BOXES;
 
@@ -336,5 +352,6 @@ export const switcher = defineKind({
     ...EXTRA_POINTS,
   },
   simulations: EXTRA_SIMULATIONS,
+  airOf,
   model,
 });

@@ -1,0 +1,101 @@
+import type { AirGraph } from '../devices/index';
+import { type ReadKey, UNKNOWN } from '../expression/index';
+import type { Device } from '../show/index';
+import type { Program } from './program';
+
+/** Layouts in layouts are followed so deep. */
+const DEEPEST = 8;
+
+/** What is needed of a show to know what is on air. */
+export type AirShow = Pick<Program, 'document' | 'kindOf'>;
+
+/** Where a source stands with regard to what goes out. */
+export type Seen = 'seen' | 'possibly' | 'unseen';
+
+/** What is on air of one switcher, worked out from its own points. */
+export interface Air {
+  /** Sources that are seen, by number, with where. */
+  readonly seen: ReadonlyMap<number, string>;
+  /** Sources that would be seen if preview were taken. */
+  readonly next: ReadonlySet<number>;
+  /** False when something that hangs on it is not known: then every other source is possibly seen. */
+  readonly certain: boolean;
+  readonly nextCertain: boolean;
+}
+
+const NOTHING: Air = { seen: new Map(), next: new Set(), certain: true, nextCertain: true };
+
+/** The switcher of a show: sources count its inputs. */
+export const switcherOf = (program: AirShow): Device | undefined =>
+  program.document.devices.find((device) => program.kindOf(device.key)?.airOf !== undefined);
+
+/** The graph of the show's switcher. */
+export function graphOf(program: AirShow): { readonly key: string; readonly graph: AirGraph } | undefined {
+  const device = switcherOf(program);
+  const graph = device && program.kindOf(device.key)?.airOf?.(device.settings);
+  return device && graph ? { key: device.key, graph } : undefined;
+}
+
+/**
+ * What is seen on air and where: the one answer for guards, slow moves, tally, lamps, words and pictures. On program, coming in, in a box of a
+ * layout that is seen, filling a keyer that is on, on a bus or output that counts as air. A device that is silent is known of nothing.
+ */
+export function airOf(program: AirShow, read: ReadKey): Air {
+  const found = graphOf(program);
+  if (found === undefined) return NOTHING;
+  const { key, graph } = found;
+  const point = (name: string) => {
+    const value = read(`${key}.${name}`);
+    return value === UNKNOWN ? undefined : value;
+  };
+  const seen = new Map<number, string>();
+  const further = program.document.show.airOutputs ?? [];
+  let certain = true;
+  for (const output of ['program', ...graph.outputs.filter((one) => further.includes(one))])
+    certain = closure(graph, output, point, seen) && certain;
+  const next = new Map<number, string>();
+  const nextCertain = closure(graph, 'preview', point, next);
+  return { seen, next: new Set(next.keys()), certain, nextCertain };
+}
+
+/** Follows what an output shows down to plain inputs. @returns whether all of it was known */
+function closure(
+  graph: AirGraph,
+  output: string,
+  point: Parameters<AirGraph['feed']>[1],
+  into: Map<number, string>,
+): boolean {
+  let certain = true;
+  const visit = (of: string | number, depth: number): void => {
+    const feed = graph.feed(of, point);
+    if (feed === undefined) return;
+    if (!feed.certain || depth > DEEPEST) certain = false;
+    if (depth > DEEPEST) return;
+    for (const { number, how } of feed.parts) {
+      if (into.has(number)) continue;
+      into.set(number, how);
+      visit(number, depth + 1);
+    }
+  };
+  visit(output, 0);
+  return certain;
+}
+
+/** Whether a source of this number is seen; one on no input never is. */
+export function seenOf(input: number | null | undefined, air: Air): Seen {
+  if (input === null || input === undefined) return 'unseen';
+  if (air.seen.has(input)) return 'seen';
+  return air.certain ? 'unseen' : 'possibly';
+}
+
+/** Whether the picture of a head is seen, through any source that it carries, and where. */
+export function cameraSeen(camera: string, program: AirShow, air: Air): { readonly seen: Seen; readonly how: string } {
+  let best: { seen: Seen; how: string } = { seen: 'unseen', how: '' };
+  for (const source of program.document.sources) {
+    if (source.camera !== camera) continue;
+    const seen = seenOf(source.input, air);
+    if (seen === 'seen') return { seen, how: air.seen.get(source.input ?? 0) ?? '' };
+    if (seen === 'possibly') best = { seen, how: '' };
+  }
+  return best;
+}

@@ -1,0 +1,115 @@
+import type { Program } from './program';
+import { type Air, airOf, graphOf, seenOf } from './air';
+import { MOST_LINES, seatOf } from './roles';
+import type { Reader, StateBoard } from './stateBoard';
+
+/** Board key of whether a source or role is seen on air. */
+export const onAirKey = (source: string): string => `onAir@${source}`;
+/** Board key of whether it would be if preview were taken. */
+export const onPreviewKey = (source: string): string => `onPreview@${source}`;
+/** Board key of the number that the switcher counts it by. */
+export const inputKey = (source: string): string => `input@${source}`;
+
+/**
+ * Keeps on the board what conditions and lamps ask of a source: whether it is on air, whether it would be next, and its number. Worked out
+ * anew when a point of the switcher's graph changes; only what differs is written.
+ */
+export class AirWatch implements Reader {
+  private keys: readonly string[] = [];
+  /** Sources and roles by the number that they stand on now; null: on none. */
+  private readonly standing = new Map<string, number | null>();
+  private byNumber = new Map<number, string[]>();
+  private air: Air | null = null;
+
+  constructor(
+    private readonly board: StateBoard,
+    private program: Program,
+  ) {
+    this.begin();
+  }
+
+  /** Goes over to an edited show: what is gone from it is forgotten. */
+  follow(program: Program): void {
+    const { sources, roles, show, devices } = this.program.document;
+    const next = program.document;
+    this.program = program;
+    if (next.sources === sources && next.roles === roles && next.show === show && next.devices === devices) return;
+    const stays = new Set([...next.sources, ...next.roles].map((one) => one.key));
+    for (const { key } of [...sources, ...roles]) {
+      if (stays.has(key)) continue;
+      for (const gone of [onAirKey(key), onPreviewKey(key), inputKey(key)]) this.board.forget(gone);
+    }
+    this.board.unsubscribe(this.keys, this);
+    this.begin();
+  }
+
+  wake(): void {
+    const { document } = this.program;
+    const air = airOf(this.program, this.board.read);
+    const before = this.air;
+    this.air = air;
+    const moved = document.roles.filter((role) =>
+      this.stand(role.key, seatOf(role, document, this.board.read).source?.input),
+    );
+    for (const role of moved) this.tell(role.key, air);
+    if (before === null || before.certain !== air.certain || before.nextCertain !== air.nextCertain) {
+      for (const key of this.standing.keys()) this.tell(key, air);
+      return;
+    }
+    for (const number of new Set([...before.seen.keys(), ...air.seen.keys(), ...before.next, ...air.next])) {
+      if (before.seen.has(number) === air.seen.has(number) && before.next.has(number) === air.next.has(number))
+        continue;
+      for (const key of this.byNumber.get(number) ?? []) this.tell(key, air);
+    }
+  }
+
+  private begin(): void {
+    const found = graphOf(this.program);
+    const { sources, roles, devices } = this.program.document;
+    const own = found === undefined ? [] : found.graph.reads.map((point) => `${found.key}.${point}`);
+    const seats =
+      roles.length === 0
+        ? []
+        : devices.flatMap(({ kind, key }) =>
+            kind === 'guestGateway'
+              ? Array.from({ length: MOST_LINES }, (_, index) => `${key}.line${index + 1}Guest`)
+              : [],
+          );
+    this.keys = [...own, ...seats];
+    this.board.subscribe(this.keys, this);
+    this.standing.clear();
+    this.byNumber = new Map();
+    this.air = null;
+    for (const source of sources) this.stand(source.key, source.input);
+    for (const role of roles) this.stand(role.key, seatOf(role, this.program.document, this.board.read).source?.input);
+    this.wake();
+  }
+
+  /** @returns whether it stands on another number than before */
+  private stand(key: string, input: number | null | undefined): boolean {
+    const now = input ?? null;
+    const before = this.standing.get(key);
+    if (before === now && this.standing.has(key)) return false;
+    if (typeof before === 'number')
+      this.byNumber.set(
+        before,
+        (this.byNumber.get(before) ?? []).filter((one) => one !== key),
+      );
+    if (now !== null) this.byNumber.set(now, [...(this.byNumber.get(now) ?? []), key]);
+    this.standing.set(key, now);
+    return true;
+  }
+
+  private tell(key: string, air: Air): void {
+    const { board } = this;
+    const input = this.standing.get(key) ?? null;
+    const seen = seenOf(input, air);
+    if (seen === 'possibly') board.forget(onAirKey(key));
+    else board.set(onAirKey(key), seen === 'seen');
+    const next = input !== null && air.next.has(input);
+    if (!next && !air.nextCertain && input !== null) board.forget(onPreviewKey(key));
+    else board.set(onPreviewKey(key), next);
+    if (input !== null) board.set(inputKey(key), input);
+    else board.forget(inputKey(key));
+  }
+}

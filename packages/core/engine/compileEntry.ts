@@ -1,0 +1,332 @@
+import { type CommandDefinition, COMMON_POINTS, kindOf, pointsOf, ptzHead } from '../devices/index';
+import { compiledExpression, compiledLiveText } from '../expression/index';
+import {
+  type AppError,
+  type Argument,
+  type Button,
+  childrenOf,
+  errorsOf,
+  type Macro,
+  type ShowDocument,
+  type Step,
+  unreachable,
+} from '../show/index';
+
+/** Something of a show that does not hold together. */
+export interface Fault extends AppError {
+  /** `schema`: no edit may bring it in. `press`: what it stands in refuses its press. `listed`: it is told, and nothing else. */
+  readonly weight: 'schema' | 'press' | 'listed';
+}
+
+/** What an entry may name, looked up by table and key. */
+export type Lookup = <T extends LookupTable>(table: T, key: string) => LookupEntry<T> | undefined;
+type LookupTable = 'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'macros' | 'buttons';
+type LookupEntry<T extends LookupTable> = ShowDocument[T][number];
+
+/** A button or macro made ready: what is wrong with it, what it names, and what of it can be said beforehand. */
+export interface CompiledEntry {
+  readonly entry: Button | Macro;
+  readonly faults: readonly Fault[];
+  /** Everything that it names, as `table/key`: when one of these changes, it is compiled anew. */
+  readonly names: ReadonlySet<string>;
+  readonly calls: readonly string[];
+  /** Devices that its own steps speak to; selections are left out. */
+  readonly devices: ReadonlySet<string>;
+  readonly selects: boolean;
+  /** A pause, a condition, a move: a press of it waits for something. */
+  readonly lasts: boolean;
+  /** Can move the picture of a camera, or change what a guest line carries. */
+  readonly mayMove: boolean;
+  /** Words for a move that its steps begin and nothing ends; null when there is none. Only a held press may hold one. */
+  readonly endless: string | null;
+}
+
+const SELECTION_KEYS = /^chosen\.[a-z][A-Za-z0-9]{0,39}$/;
+const NO_PARAMS: ReadonlySet<string> = new Set();
+export const isMacro = (entry: Button | Macro): entry is Macro => 'again' in entry;
+
+/** What a parameter's text points at: a `source`, a `position` or a `reframe`, or nothing. */
+export function referenceOf(command: CommandDefinition, key: string): string | undefined {
+  const schema = command.params.shape[key] as { meta?: () => { reference?: string } | undefined } | undefined;
+  return schema?.meta?.()?.reference;
+}
+
+export function compileEntry(entry: Button | Macro, document: ShowDocument, lookup: Lookup): CompiledEntry {
+  return new EntryCompiler(entry, document, lookup).compile();
+}
+
+class EntryCompiler {
+  private readonly faults: Fault[] = [];
+  private readonly names = new Set<string>();
+  private readonly calls = new Set<string>();
+  private readonly devices = new Set<string>();
+  private selects = false;
+  private lasts = false;
+  private mayMove = false;
+  private endless: string | null = null;
+
+  constructor(
+    private readonly entry: Button | Macro,
+    private readonly document: ShowDocument,
+    private readonly lookup: Lookup,
+  ) {}
+
+  compile(): CompiledEntry {
+    const { entry } = this;
+    if (isMacro(entry)) {
+      const params = new Set(entry.params.map((param) => param.key));
+      for (const [at, param] of entry.params.entries()) this.argument(param.start, `params.${at}.start`, NO_PARAMS);
+      this.steps(entry.steps, 'steps', params);
+      this.steps(entry.stopSteps, 'stopSteps', params);
+      for (const [at, key] of entry.owns.entries())
+        if (!this.find('devices', key)) this.dangling(`owns.${at}`, 'device', key);
+    } else this.button(entry);
+    const { faults, names, devices, selects, lasts, mayMove, endless } = this;
+    return { entry, faults, names, calls: [...this.calls], devices, selects, lasts, mayMove, endless };
+  }
+
+  private button(button: Button): void {
+    this.steps(button.steps, 'steps', NO_PARAMS);
+    const held = this.endless;
+    this.endless = null;
+    this.steps(button.releaseSteps, 'releaseSteps', NO_PARAMS);
+    if (this.endless !== null)
+      this.add(
+        'press',
+        'move-without-end',
+        `${this.endless} moves until it is told to stop, and these are the steps at release.`,
+        'Give the move a length, or take it out.',
+        'releaseSteps',
+      );
+    this.endless = held;
+    button.lamps.forEach((lamp, at) => this.expression(lamp.when, `lamps.${at}.when`, NO_PARAMS, 'listed'));
+    if (button.note.includes('{{')) this.liveText(button.note);
+  }
+
+  private find<T extends LookupTable>(table: T, key: string): LookupEntry<T> | undefined {
+    this.names.add(`${table}/${key}`);
+    return this.lookup(table, key);
+  }
+
+  private steps(steps: readonly Step[], path: string, params: ReadonlySet<string>): void {
+    const ids = new Set<string>();
+    steps.forEach((step, index) => {
+      const at = `${path}.${index}`;
+      if (ids.has(step.id))
+        this.add(
+          'listed',
+          'step-clash',
+          `Two steps of this list have the id ${step.id}.`,
+          'Give one of them another id.',
+          `${at}.id`,
+        );
+      ids.add(step.id);
+      this.step(step, at, params);
+    });
+  }
+
+  private step(step: Step, path: string, params: ReadonlySet<string>): void {
+    const inner = step.kind === 'repeat' && 'as' in step.over ? new Set([...params, step.over.as]) : params;
+    switch (step.kind) {
+      case 'command':
+        this.command(step, path, params);
+        break;
+      case 'wait':
+        this.lasts = true;
+        this.expression(step.until, `${path}.until`, params, 'press');
+        break;
+      case 'if':
+        this.expression(step.when, `${path}.when`, params, 'press');
+        break;
+      case 'repeat':
+        if ('while' in step.over) this.expression(step.over.while, `${path}.over.while`, params, 'press');
+        this.lasts ||= 'while' in step.over;
+        break;
+      case 'set':
+        this.argument(step.to, `${path}.to`, params);
+        if (step.target.startsWith('value.') && !this.find('values', step.target.slice('value.'.length)))
+          this.add(
+            'press',
+            'unknown-name',
+            `There is no show value ${step.target}.`,
+            'Make the value first, or correct the name.',
+            `${path}.target`,
+          );
+        break;
+      case 'run':
+        this.run(step, path, params);
+        break;
+      case 'press':
+        this.calls.add(step.button);
+        if (!this.find('buttons', step.button)) this.dangling(`${path}.button`, 'button', step.button);
+        break;
+      case 'pause':
+      case 'ask':
+        this.lasts = true;
+        break;
+      case 'together':
+      case 'note':
+        break;
+      default:
+        unreachable(step);
+    }
+    childrenOf(step).forEach((list, at) =>
+      this.steps(list, `${path}.${step.kind === 'if' && at === 1 ? 'otherwise' : 'steps'}`, inner),
+    );
+  }
+
+  private run(step: Extract<Step, { kind: 'run' }>, path: string, params: ReadonlySet<string>): void {
+    this.calls.add(step.macro);
+    const macro = this.find('macros', step.macro);
+    if (macro === undefined) this.dangling(`${path}.macro`, 'macro', step.macro);
+    for (const [key, argument] of Object.entries(step.params)) {
+      if (macro !== undefined && !macro.params.some((param) => param.key === key))
+        this.add(
+          'press',
+          'unknown-parameter',
+          `${macro.name} has no parameter ${key}.`,
+          'Remove it or correct its name.',
+          `${path}.params.${key}`,
+        );
+      this.argument(argument, `${path}.params.${key}`, params);
+    }
+  }
+
+  private command(step: Extract<Step, { kind: 'command' }>, path: string, params: ReadonlySet<string>): void {
+    for (const [key, argument] of Object.entries(step.params)) this.argument(argument, `${path}.params.${key}`, params);
+    if (SELECTION_KEYS.test(step.device)) {
+      this.selects = true;
+      // Which device a selection means is not known here: the chosen camera is a head.
+      this.lasts = true;
+      this.mayMove = true;
+      this.mayBeEndless(step, ptzHead.commands[step.command], 'The chosen camera');
+      return;
+    }
+    const device = this.find('devices', step.device);
+    if (device === undefined) return this.dangling(`${path}.device`, 'device', step.device);
+    this.devices.add(device.key);
+    const kind = kindOf(device, this.document);
+    if (kind === undefined)
+      return this.add(
+        'press',
+        'unknown-kind',
+        `${device.name} is of a kind that is not known: ${device.kind}.`,
+        'Give it another kind in the Rig.',
+        `${path}.device`,
+      );
+    const command = Object.hasOwn(kind.commands, step.command) ? kind.commands[step.command] : undefined;
+    if (command === undefined)
+      return this.add(
+        'press',
+        'unknown-command',
+        `${device.name} has no command ${step.command}.`,
+        `Choose one of ${Object.keys(kind.commands).join(', ')}.`,
+        `${path}.command`,
+      );
+    this.lasts ||= command.long === true;
+    this.mayMove ||= command.movesPicture === true || command.changesLine === true;
+    this.mayBeEndless(step, command, device.name);
+    this.params(step, command, path);
+  }
+
+  private mayBeEndless(
+    step: Extract<Step, { kind: 'command' }>,
+    command: CommandDefinition | undefined,
+    name: string,
+  ): void {
+    if (command?.endedBy !== undefined && step.params.forSeconds === undefined) this.endless ??= name;
+  }
+
+  /** Plain parameters are checked now; those given as expressions, when they are worked out. */
+  private params(step: Extract<Step, { kind: 'command' }>, command: CommandDefinition, path: string): void {
+    const plain = Object.fromEntries(
+      Object.entries(step.params).filter(([, argument]) => typeof argument !== 'object'),
+    );
+    const computed = new Set(Object.keys(step.params).filter((key) => !Object.hasOwn(plain, key)));
+    const parsed = command.params.safeParse(plain);
+    if (!parsed.success)
+      for (const error of errorsOf(parsed.error, `${path}.params`))
+        if (!computed.has(error.path?.split('.').pop() ?? '')) this.faults.push({ ...error, weight: 'schema' });
+    for (const [key, value] of Object.entries(plain)) {
+      const reference = referenceOf(command, key);
+      const at = `${path}.params.${key}`;
+      const name = String(value);
+      if (reference === 'position' && !this.find('positions', name)) this.dangling(at, 'position', name);
+      if (reference === 'reframe' && !this.find('reframes', name)) this.dangling(at, 'reframe', name);
+      if (reference === 'source' && !this.find('sources', name) && !this.find('roles', name))
+        this.dangling(at, 'source', name);
+    }
+  }
+
+  private argument(argument: Argument, path: string, params: ReadonlySet<string>): void {
+    if (typeof argument === 'object') this.expression(argument.cel, path, params, 'press');
+    // A plain value may name something too, so that a rename reaches the words of the step.
+    else if (typeof argument === 'string')
+      for (const table of ['positions', 'sources', 'roles', 'reframes', 'devices'] as const)
+        this.names.add(`${table}/${argument}`);
+  }
+
+  private expression(text: string, path: string, params: ReadonlySet<string>, weight: 'press' | 'listed'): void {
+    const compiled = compiledExpression(text);
+    if (!compiled.ok) {
+      this.faults.push({ ...compiled.error, path, weight: 'schema' });
+      return;
+    }
+    this.reads(compiled.value.reads, text, path, params, weight);
+  }
+
+  private liveText(text: string): void {
+    const compiled = compiledLiveText(text);
+    if (!compiled.ok) this.faults.push({ ...compiled.error, path: 'note', weight: 'schema' });
+    else this.reads(compiled.value.reads, text, 'note', NO_PARAMS, 'listed');
+  }
+
+  private reads(
+    reads: readonly string[],
+    text: string,
+    path: string,
+    params: ReadonlySet<string>,
+    weight: 'press' | 'listed',
+  ): void {
+    for (const key of reads) {
+      const problem = this.nameProblem(key, params);
+      if (problem === null) continue;
+      const at = text.indexOf(key.includes('@') ? key.slice(key.indexOf('@') + 1) : key) + 1;
+      this.add(
+        weight,
+        'unknown-name',
+        `${problem} (at character ${at} of "${text}")`,
+        'Choose a name from the lists, or make it first.',
+        path,
+      );
+    }
+  }
+
+  private nameProblem(key: string, params: ReadonlySet<string>): string | null {
+    const source = key.indexOf('@');
+    if (source > 0) {
+      const name = key.slice(source + 1);
+      return this.find('sources', name) || this.find('roles', name) ? null : `There is no source ${name}.`;
+    }
+    const dot = key.indexOf('.');
+    const [scope, field] = [key.slice(0, dot), key.slice(dot + 1)];
+    if (scope === 'value') return this.find('values', field) ? null : `There is no show value ${field}.`;
+    if (scope === 'param') return params.has(field) ? null : `This macro has no parameter ${field}.`;
+    if (scope === 'chosen') {
+      this.selects = true;
+      return null;
+    }
+    const device = this.find('devices', scope);
+    if (device === undefined) return `There is no device ${scope}.`;
+    const known = Object.hasOwn(COMMON_POINTS, field) || Object.hasOwn(pointsOf(device, this.document), field);
+    return known ? null : `${device.name} has no point ${field}.`;
+  }
+
+  private dangling(path: string, what: string, id: string): void {
+    this.add('press', 'dangling', `There is no ${what} ${id}.`, `Choose a ${what} that exists.`, path);
+  }
+
+  private add(weight: Fault['weight'], code: string, message: string, mend: string, path: string): void {
+    this.faults.push({ code, message, mend, path, weight });
+  }
+}
