@@ -4,6 +4,7 @@ import { corvaneHill, DEMO_PORTS } from '@umbek/core/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';
+import { realNetwork } from '../apps/server/border/realNetwork';
 import { DeviceSockets } from '../apps/server/engine/deviceSockets';
 import { freePort, until } from '../e2e/support/demo';
 import { type BenchRow, quantile, row } from './result';
@@ -76,6 +77,8 @@ function engineFor(
     idPrefix: 'b',
     onState: () => undefined,
     travelled: () => undefined,
+    network: realNetwork,
+    onTrouble: () => undefined,
   });
   return { engine, sockets };
 }

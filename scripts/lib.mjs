@@ -108,7 +108,7 @@ export async function buildProcesses() {
     const { build } = await import('esbuild');
     const entryPoints = {
       engine: 'apps/server/main.ts',
-      learner: 'apps/server/learning/learner.ts',
+      helper: 'apps/server/helper/main.ts',
       standin: 'packages/standins/main.ts',
       supervisor: 'apps/server/supervisor/index.ts',
     };

@@ -1,20 +1,29 @@
 import { createServer, type IncomingMessage } from 'node:http';
-import { mkdirSync, readFileSync } from 'node:fs';
-import { ShowDocument } from '@umbek/core/show';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { ShowDocument } from '@umbek/core/show';
 import { corvaneHill } from '@umbek/core/demo';
+import { RealClock } from '@umbek/host';
 import { ulid } from 'ulid';
 import { z } from 'zod';
 import { makeApp } from './api/routes';
-import { migrateDatabase, openDatabase } from './database/database';
+import { realNetwork } from './border/realNetwork';
+import { migratedOnce, openDatabase } from './database/database';
+import { PgShowStore } from './database/showStore';
 import { VersionStore } from './database/versionStore';
 import type { TellGuard } from './engine/deviceSockets';
 import { EngineHost } from './engine/engineHost';
+import { FileCopy, showIn } from './engine/showCopy';
 import { ShowKeeper } from './engine/showKeeper';
-import { nextEpoch } from './journal/localJournal';
-import { TravelKeeper } from './learning/travelKeeper';
+import { ThreadHelper } from './helper/threadHelper';
+import type { LineSink } from './journal/engineJournal';
+import type { LeftBehind } from './journal/fold';
 import { Projection } from './journal/projection';
+import { PgTravelStore } from './learning/travelStore';
+import { LiveSocket } from './live/liveSocket';
 
-/** What the server is started with; the supervisor hands it on as JSON. */
+/** What the server is started with; the parent hands it on as JSON. */
 export const ServerConfig = z.strictObject({
   port: z.number().int().min(0).max(65_535),
   /** Address to listen on; loopback unless told otherwise. */
@@ -29,8 +38,18 @@ export const ServerConfig = z.strictObject({
   seed: z.union([z.literal('demo'), z.literal('empty'), z.strictObject({ file: z.string() })]).default('demo'),
   demoPorts: z.record(z.string(), z.number()).optional(),
   controlPorts: z.record(z.string(), z.number()).default({}),
+  /** What the control ports of the stand-ins want to hear; they answer nobody else. */
+  controlToken: z.string().default(''),
 });
 export type ServerConfig = z.input<typeof ServerConfig>;
+
+/** What the parent of the engine gives besides. */
+export interface FromParentSide {
+  readonly epoch: number;
+  readonly left: LeftBehind;
+  readonly sink: LineSink;
+  readonly guard: TellGuard;
+}
 
 export interface RunningServer {
   readonly port: number;
@@ -38,12 +57,17 @@ export interface RunningServer {
   close(): Promise<void>;
 }
 
-/** A page of another origin must not press buttons: Host must be ours, and Origin, where a browser sends one, the same. */
-export function sameOrigin(request: IncomingMessage, listensOn: string): boolean {
+/**
+ * A page of another origin must not cause any work: Host must be ours, Origin, where a browser sends one, the same, and where the browser says
+ * from where the request was made, it must be this site or the person themselves.
+ */
+export function sameOrigin(request: Pick<IncomingMessage, 'headers'>, listensOn: string): boolean {
   const { host = '', origin } = request.headers;
+  const site = request.headers['sec-fetch-site'];
   const name = host.replace(/:\d+$/, '');
   const loopback = ['127.0.0.1', 'localhost', '[::1]'].includes(name);
-  if (listensOn === '127.0.0.1' && !loopback) return false;
+  if (listensOn === '127.0.0.1' ? !loopback : host === '') return false;
+  if (site !== undefined && site !== 'same-origin' && site !== 'none') return false;
   if (origin === undefined) return true;
   try {
     return new URL(origin).host === host;
@@ -52,54 +76,91 @@ export function sameOrigin(request: IncomingMessage, listensOn: string): boolean
   }
 }
 
+function seedOf(seed: z.infer<typeof ServerConfig>['seed'], demo: () => ShowDocument): ShowDocument | null {
+  if (seed === 'demo') return demo();
+  if (seed === 'empty') return null;
+  const document = showIn(readFileSync(seed.file, 'utf8'));
+  if (document === null) throw new Error(`${seed.file} holds no show.`);
+  return document;
+}
+
 /** Starts engine, API and live socket in this process. A database that is away does not keep the engine from running. */
-export async function serve(input: ServerConfig, guard: TellGuard = () => undefined): Promise<RunningServer> {
+export async function serve(input: ServerConfig, parent: FromParentSide): Promise<RunningServer> {
   const config = ServerConfig.parse(input);
   mkdirSync(config.folder, { recursive: true });
-  const epoch = nextEpoch(config.folder);
   const database = openDatabase(config.databaseUrl);
-  await migrateDatabase(database.db, config.migrations).catch(() => undefined);
+  const ready = migratedOnce(database.db, config.migrations);
   const demo = (): ShowDocument => corvaneHill(config.demoPorts as Parameters<typeof corvaneHill>[0]);
-  const seed =
-    config.seed === 'demo'
-      ? demo()
-      : config.seed === 'empty'
-        ? null
-        : ShowDocument.parse(JSON.parse(readFileSync(config.seed.file, 'utf8')));
-  const keeper = await ShowKeeper.open(database.db, config.folder, seed, ulid);
-  const projection = new Projection(database.db, config.folder, config.folder);
-
-  const hostAllowed = (request: IncomingMessage): boolean => sameOrigin(request, config.host);
   let host: EngineHost | null = null;
-  const app = makeApp({
-    host: () => {
-      if (host === null) throw new Error('The engine has not begun.');
-      return host;
+  const keeper = await ShowKeeper.open(
+    new PgShowStore(database.db, ready),
+    new FileCopy(config.folder),
+    seedOf(config.seed, demo),
+    ulid,
+    (program, words) => host?.otherShow(program, words),
+  );
+  const here = dirname(fileURLToPath(import.meta.url));
+  const helperFile = [join(here, 'helper.mjs'), join(here, '..', '..', 'dist', 'helper.mjs')].find(existsSync);
+  if (helperFile === undefined) throw new Error('The helper is not built.');
+  const helper = new ThreadHelper(
+    helperFile,
+    config.folder,
+    () => host?.everything() ?? [],
+    (error) => host?.trouble('the helper', error),
+  );
+  const projection = new Projection(
+    database.db,
+    config.folder,
+    config.folder,
+    () => helper,
+    ready,
+    (away) => {
+      if (!away) keeper.reconcile().catch((error: unknown) => host?.trouble('the show in the database', error));
     },
+  );
+  const clock = new RealClock((error) => host?.trouble('a timer', error));
+  const running = new EngineHost({
+    clock,
+    network: realNetwork,
+    helper,
+    travels: new PgTravelStore(database.db),
+    program: keeper.current(),
+    epoch: parent.epoch,
+    left: parent.left,
+    sink: parent.sink,
+    guard: parent.guard,
+    later: (work) => void setImmediate(work),
+    onLog: (words) => process.stderr.write(`${words}\n`),
+  });
+  host = running;
+  const hostAllowed = (request: IncomingMessage): boolean => sameOrigin(request, config.host);
+  const app = makeApp({
+    host: () => running,
+    helper,
     keeper,
     projection,
     versions: new VersionStore(database.db),
     version: config.version,
     controlPorts: config.controlPorts,
+    controlToken: config.controlToken,
     demo,
     page: config.page,
     hostAllowed,
   });
   const server = createServer(app);
-  const running = new EngineHost({
-    server,
-    keeper,
-    folder: config.folder,
-    epoch,
-    guard,
-    hostAllowed,
-    travels: new TravelKeeper(database.db),
-  });
-  host = running;
+  server.on('clientError', (_error, socket) => socket.destroy());
+  const sockets = new LiveSocket(server, running.live, hostAllowed);
   await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        error.code === 'EADDRINUSE'
+          ? new Error(`Port ${config.port} is taken by another program. End it, or set UMBEK_PORT to another port.`)
+          : error,
+      ),
+    );
     server.listen(config.port, config.host, () => resolve());
   });
+  server.on('error', (error) => running.trouble('the server', error));
   running.open();
   projection.start();
   const address = server.address();
@@ -107,10 +168,12 @@ export async function serve(input: ServerConfig, guard: TellGuard = () => undefi
     port: typeof address === 'object' && address !== null ? address.port : config.port,
     host: running,
     close: async () => {
-      running.close();
-      await projection.close();
+      await running.close();
+      sockets.close();
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));
+      await projection.close();
+      helper.close();
       await database.close();
     },
   };

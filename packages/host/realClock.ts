@@ -11,6 +11,9 @@ export class RealClock implements Clock {
   private readonly queue = new DueQueue();
   private armed: { readonly due: Due; readonly drop: () => void } | null = null;
 
+  /** @param onTrouble told what a call threw: it failed alone, and the ones after it are served */
+  constructor(private readonly onTrouble: (error: unknown) => void = () => undefined) {}
+
   now(): number {
     return performance.now();
   }
@@ -47,8 +50,13 @@ export class RealClock implements Clock {
   private serve(): void {
     this.armed = null;
     const now = this.now();
-    for (let first = this.queue.first(); first !== undefined && first.at <= now; first = this.queue.first())
-      this.queue.take()?.run?.();
+    for (let first = this.queue.first(); first !== undefined && first.at <= now; first = this.queue.first()) {
+      try {
+        this.queue.take()?.run?.();
+      } catch (error) {
+        this.onTrouble(error);
+      }
+    }
     this.arm();
   }
 }

@@ -1,6 +1,7 @@
 import type { ShowDocument } from '@umbek/core/show';
 import type { Request } from 'express';
 import type { EngineHost } from '../engine/engineHost';
+import type { Helper } from '../helper/helper';
 import type { ShowKeeper } from '../engine/showKeeper';
 import type { VersionStore } from '../database/versionStore';
 import type { Projection } from '../journal/projection';
@@ -8,12 +9,15 @@ import type { Projection } from '../journal/projection';
 /** What the routes need of the rest of the server. */
 export interface RouteDependencies {
   readonly host: () => EngineHost;
+  readonly helper: Helper;
   readonly keeper: ShowKeeper;
   readonly projection: Projection;
   readonly versions: VersionStore;
   readonly version: string;
   /** Control ports of stand-ins, by device key, where they are not the device's own port and 1000. */
   readonly controlPorts: Readonly<Record<string, number>>;
+  /** What the control ports of the stand-ins want to hear. */
+  readonly controlToken: string;
   /** The demo show as this installation begins with it. */
   readonly demo: () => ShowDocument;
   /** Folder of the built page, or null. */

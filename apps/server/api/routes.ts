@@ -1,17 +1,19 @@
 import * as api from '@umbek/core/api';
 import { DEVICE_KINDS } from '@umbek/core/devices';
 import { compileProgram } from '@umbek/core/engine';
-import { compare, rehearse } from '@umbek/core/rehearse';
+import { compare } from '@umbek/core/rehearse';
+import type { Macro } from '@umbek/core/show';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import { ulid } from 'ulid';
 import { z } from 'zod';
+import type { RouteDependencies } from './dependencies';
 import { openApiDocument } from './openapi';
 import { servePage } from './page';
-import type { RouteDependencies } from './dependencies';
-import { checked, refuse, refuseAll } from './respond';
+import { refuse } from './respond';
+import { Router } from './router';
+import { addShowRoutes } from './showRoutes';
 import { addStandinRoutes } from './standinRoutes';
-import { addImportRoute, addShowRoutes } from './showRoutes';
 import { addVersionRoutes } from './versionRoutes';
 
 /** The HTTP API. Every body is checked by its schema; every error carries a message, a mend and, where there is one, a path. */
@@ -30,6 +32,7 @@ export function makeApp(deps: RouteDependencies): Express {
       strictTransportSecurity: false,
     }),
   );
+  // Before anything is read of it: a page of another origin causes no work, by whatever method.
   app.use('/api', (request, response, next) => {
     if (deps.hostAllowed(request)) return next();
     refuse(response, {
@@ -38,122 +41,91 @@ export function makeApp(deps: RouteDependencies): Express {
       mend: 'Open Umbek at its own address.',
     });
   });
-  addImportRoute(app, deps);
-  app.use('/api', express.json({ limit: '1mb', strict: true, type: () => true }));
+  const router = new Router(app, (where, error) => deps.host().trouble(where, error));
+  addPressRoutes(router, deps);
+  addDeviceRoutes(router, deps);
+  addRunRoutes(router, deps);
+  addShowRoutes(router, deps);
+  addVersionRoutes(router, deps);
+  addStandinRoutes(router, deps);
+  const document = openApiDocument(deps.version);
+  router.on('GET /api/openapi.json', ({ response }) => response.json(document));
+  router.whole();
 
-  app.get('/api/health', (_request, response) => {
-    const { devices, engine, journal } = deps.host();
+  app.use('/api', (request, response) =>
+    refuse(
+      response,
+      {
+        code: 'not-found',
+        message: `There is nothing at ${request.method} ${request.originalUrl.slice(0, 200)}.`,
+        mend: 'See /api/openapi.json for what there is.',
+      },
+      404,
+    ),
+  );
+  if (deps.page !== null) servePage(app, deps.page);
+  app.use(badBody);
+  return app;
+}
+
+function addPressRoutes(router: Router, deps: RouteDependencies): void {
+  router.on('GET /api/health', ({ response }) => {
+    const host = deps.host();
+    const { devices, engine, journal } = host;
     const { show } = engine.program.document;
     const states = devices.health();
+    const well =
+      !deps.projection.away && host.disk.trouble === null && states.every((device) => device.state === 'reached');
     const body: api.Health = {
-      status: deps.projection.away || states.some((device) => device.state !== 'reached') ? 'degraded' : 'ok',
+      status: well ? 'ok' : 'degraded',
       version: deps.version,
       show: { id: show.id, name: show.name },
       database: deps.projection.away ? 'away' : 'reached',
       epoch: journal.epoch,
+      disk: { ...host.disk, trouble: host.disk.trouble ?? deps.keeper.copyTrouble },
+      troubles: host.allTroubles(),
       devices: states,
     };
     response.json(body);
   });
 
-  app.post('/api/press', (request, response) => {
-    const body = checked(api.PressBody, request.body, response);
-    if (!body) return;
-    const { person, linkGroup, at, ...press } = body;
-    const answer = deps.host().press({
-      ...press,
-      ...(person === undefined ? {} : { person }),
-      ...(linkGroup === undefined ? {} : { linkGroup }),
-      ...(at === undefined ? {} : { at }),
-    });
+  const answered = (
+    response: Parameters<typeof refuse>[0],
+    answer: ReturnType<ReturnType<RouteDependencies['host']>['press']>,
+  ): void => {
     if (answer.accepted) response.status(202).json(answer);
     else refuse(response, answer.error);
-  });
+  };
 
-  app.post('/api/send', (request, response) => {
-    const body = checked(api.SendBody, request.body, response);
-    if (!body) return;
-    const { device, command, params, person, ...press } = body;
-    const answer = deps.host().press({
-      ...press,
-      buttonId: `${device}.${command}`,
-      direct: { device, command, params },
-      ...(person === undefined ? {} : { person }),
-    });
-    if (answer.accepted) response.status(202).json(answer);
-    else refuse(response, answer.error);
-  });
+  router.on('POST /api/press', ({ body: { person, linkGroup, at, ...press }, response }) =>
+    answered(
+      response,
+      deps.host().press({
+        ...press,
+        ...(person === undefined ? {} : { person }),
+        ...(linkGroup === undefined ? {} : { linkGroup }),
+        ...(at === undefined ? {} : { at }),
+      }),
+    ),
+  );
 
-  app.post('/api/try', (request, response) => {
-    const body = checked(api.TryBody, request.body, response);
-    if (!body) return;
-    const { stepId, person, ...press } = body;
-    const answer = deps
-      .host()
-      .press({ ...press, phase: 'down', only: stepId, ...(person === undefined ? {} : { person }) });
-    if (answer.accepted) response.status(202).json(answer);
-    else refuse(response, answer.error);
-  });
+  router.on('POST /api/send', ({ body: { device, command, params, person, ...press }, response }) =>
+    answered(
+      response,
+      deps.host().press({
+        ...press,
+        buttonId: `${device}.${command}`,
+        direct: { device, command, params },
+        ...(person === undefined ? {} : { person }),
+      }),
+    ),
+  );
 
-  app.get('/api/devices/:key/messages', (request, response) => {
-    const messages = deps.host().devices.messages(request.params.key, request.query.heartbeats === 'true');
-    if (messages === undefined)
-      return refuse(response, {
-        code: 'unknown-device',
-        message: `There is no device ${request.params.key}.`,
-        mend: 'Choose one of the show.',
-        path: 'key',
-      });
-    response.json({ messages });
-  });
+  router.on('POST /api/try', ({ body: { stepId, person, ...press }, response }) =>
+    answered(response, deps.host().press({ ...press, only: stepId, ...(person === undefined ? {} : { person }) })),
+  );
 
-  app.get('/api/devices/:key/points', (request, response) => {
-    const { engine } = deps.host();
-    const { key } = request.params;
-    if (!engine.program.devices.has(key))
-      return refuse(response, {
-        code: 'unknown-device',
-        message: `There is no device ${key.slice(0, 60)}.`,
-        mend: 'Choose one of the show.',
-        path: 'key',
-      });
-    const prefix = `${key}.`;
-    response.json({
-      points: Object.fromEntries(
-        [...engine.board.entries()].flatMap(([name, value]) =>
-          name.startsWith(prefix) ? [[name.slice(prefix.length), value]] : [],
-        ),
-      ),
-    });
-  });
-
-  app.get('/api/devices/:key/travel', (request, response) => {
-    const { engine, travels } = deps.host();
-    const device = engine.program.devices.get(request.params.key);
-    if (device?.kind !== 'ptzHead')
-      return refuse(response, {
-        code: 'unknown-device',
-        message: `There is no head ${request.params.key.slice(0, 60)}.`,
-        mend: 'Choose one of the show.',
-        path: 'key',
-      });
-    response.json(travels.report(device));
-  });
-
-  app.post('/api/devices/:key/travel/forget', async (request, response) => {
-    try {
-      await deps.host().travels.forget(request.params.key);
-      response.json({});
-    } catch {
-      refuse(response, {
-        code: 'database-away',
-        message: 'The database does not answer, so nothing was forgotten for good.',
-        mend: 'Try again when it is back.',
-      });
-    }
-  });
-
-  app.get('/api/panels', (_request, response) => {
+  router.on('GET /api/panels', ({ response }) => {
     const { panels, strips, buttons } = deps.host().engine.program.document;
     const body: api.PanelsReply = {
       panels: panels.map(({ id, name }) => ({
@@ -173,71 +145,141 @@ export function makeApp(deps: RouteDependencies): Express {
     };
     response.json(body);
   });
+}
 
-  app.post('/api/rehearse', (request, response) => {
-    const body = checked(api.RehearseBody, request.body, response);
-    if (!body) return;
+function addDeviceRoutes(router: Router, deps: RouteDependencies): void {
+  const unknown = (key: string, what = 'device'): api.ErrorReply => ({
+    code: 'unknown-device',
+    message: `There is no ${what} ${key.slice(0, 60)}.`,
+    mend: 'Choose one of the show.',
+    path: 'key',
+  });
+
+  router.on('GET /api/devices/{key}/messages', ({ path: { key = '' }, query, response }) => {
+    const messages = deps.host().devices.messages(key, query.heartbeats === 'true');
+    if (messages === undefined) return refuse(response, unknown(key));
+    response.json({ messages });
+  });
+
+  router.on('GET /api/devices/{key}/points', ({ path: { key = '' }, response }) => {
     const { engine } = deps.host();
+    if (!engine.program.devices.has(key)) return refuse(response, unknown(key));
+    const prefix = `${key}.`;
+    response.json({
+      points: Object.fromEntries(
+        [...engine.board.entries()].flatMap(([name, value]) =>
+          name.startsWith(prefix) ? [[name.slice(prefix.length), value]] : [],
+        ),
+      ),
+    });
+  });
+
+  router.on('GET /api/devices/{key}/travel', ({ path: { key = '' }, response }) => {
+    const { engine, travels } = deps.host();
+    const device = engine.program.devices.get(key);
+    if (device?.kind !== 'ptzHead') return refuse(response, unknown(key, 'head'));
+    response.json(travels.report(device));
+  });
+
+  router.on('POST /api/devices/{key}/travel/forget', async ({ path: { key = '' }, response }) => {
+    try {
+      await deps.host().travels.forget(key);
+      response.json({});
+    } catch {
+      refuse(response, {
+        code: 'database-away',
+        message: 'The database does not answer, so nothing was forgotten for good.',
+        mend: 'Try again when it is back.',
+      });
+    }
+  });
+
+  const kinds = Object.fromEntries(
+    Object.values(DEVICE_KINDS).map((kind) => [
+      kind.key,
+      {
+        words: kind.words,
+        protocol: kind.protocol,
+        settings: z.toJSONSchema(kind.settings, { io: 'input' }),
+        points: kind.points,
+        commands: Object.fromEntries(
+          Object.entries(kind.commands).map(([key, command]) => [
+            key,
+            {
+              words: command.words,
+              seenOnAir: command.seenOnAir,
+              params: z.toJSONSchema(command.params, { io: 'input' }),
+            },
+          ]),
+        ),
+      },
+    ]),
+  );
+  router.on('GET /api/kinds', ({ response }) => response.json(kinds));
+}
+
+function addRunRoutes(router: Router, deps: RouteDependencies): void {
+  const over: api.ErrorReply = {
+    code: 'unknown-run',
+    message: 'This run is over.',
+    mend: 'Nothing is left to stop.',
+    path: 'runId',
+  };
+  const helperAway: api.ErrorReply = {
+    code: 'helper-away',
+    message: 'The rehearsal could not be worked out. The show goes on.',
+    mend: 'Try again in a moment.',
+  };
+
+  router.on('POST /api/rehearse', async ({ body, response }) => {
     const { linkGroup } = body;
     const what =
       'buttonId' in body
         ? { buttonId: body.buttonId, holdMs: body.holdMs ?? 1000 }
         : { macroId: body.macroId, params: body.params ?? {} };
-    const timeline = rehearse({
-      program: engine.program,
-      what,
-      state: engine.board.entries(),
-      settings: deps.host().travels.all(),
-      ...(linkGroup === undefined ? {} : { linkGroup }),
-    });
+    const timeline = await deps.helper
+      .ask('rehearse', { what, ...(linkGroup === undefined ? {} : { linkGroup }) })
+      .catch(() => null);
+    if (timeline === null) return refuse(response, helperAway, 503);
     if (!timeline.ok) return refuse(response, timeline.error);
     const { entries, durationMs, cutOff } = timeline.value;
     response.json({ entries, durationMs, cutOff });
   });
 
-  app.get('/api/as-run', async (request, response) => {
-    const query = checked(api.AsRunQuery, request.query, response);
-    if (!query) return;
-    deps.host().journal.flush();
-    const entries = await deps.projection.read(query.after, query.limit);
+  router.on('GET /api/as-run', async ({ query, response }) => {
+    const entries = await latest(deps).then(() => deps.projection.read(query.after, query.limit));
     response.json({ entries, next: entries.at(-1)?.seq ?? query.after });
   });
 
-  app.get('/api/log', async (request, response) => {
-    const query = checked(api.LogQuery, request.query, response);
-    if (!query) return;
-    deps.host().journal.flush();
-    const { before, device, kind, person, limit } = query;
+  router.on('GET /api/log', async ({ query: { before, device, kind, person, limit }, response }) => {
     const filter = {
       ...(before === undefined ? {} : { before }),
       ...(device === undefined ? {} : { device }),
       ...(person === undefined ? {} : { person }),
       ...(kind === undefined ? {} : { kinds: kind.split(',') }),
     };
-    const entries = await deps.projection.readLatest(filter, limit);
+    const entries = await latest(deps).then(() => deps.projection.readLatest(filter, limit));
     response.json({ entries, next: entries.at(-1)?.seq ?? 0 });
   });
 
-  app.get('/api/runs', (_request, response) => {
+  router.on('GET /api/runs', ({ response }) => {
     const runs = deps.host().engine.runner.list();
     response.json({ runs: runs.map(({ runId, name, step, stopping }) => ({ runId, name, step, stopping })) });
   });
 
-  app.get('/api/runs/:runId', async (request, response) => {
+  router.on('GET /api/runs/{runId}', async ({ path: { runId = '' }, response }) => {
     const host = deps.host();
-    host.journal.flush();
-    const { runId } = request.params;
-    const real = await deps.projection.readRun(runId);
+    const real = await latest(deps).then(() => deps.projection.readRun(runId));
     const start = real.find((entry) => entry.kind === 'runStart');
     if (!start)
       return refuse(response, {
         code: 'unknown-run',
-        message: `There was no run ${runId}.`,
+        message: `There was no run ${runId.slice(0, 60)}.`,
         mend: 'Choose one from the log.',
         path: 'runId',
       });
     // Only the last 200 runs of buttons since the engine began are held against a rehearsal; of others the real times are told.
-    const predicted = host.comparison(runId, real);
+    const predicted = await deps.helper.ask('compare', { runId, real }).catch(() => null);
     const comparison = predicted ?? compare([], real);
     const names = new Map(host.engine.program.document.devices.map((one) => [one.key, one.name]));
     const lines = comparison.lines.map((line) => ({
@@ -247,113 +289,50 @@ export function makeApp(deps: RouteDependencies): Express {
     response.json({ runId, name: start.name, ...comparison, rehearsed: predicted !== null, lines });
   });
 
-  app.post('/api/steps/run', (request, response) => {
-    const body = checked(api.RunStepsBody, request.body, response);
-    if (!body) return;
+  router.on('POST /api/steps/run', ({ body, response }) => {
     const { engine } = deps.host();
     const { document, revision } = engine.program;
-    const id = ulid();
     const number = Math.max(0, ...document.macros.map((macro) => macro.number)) + 1;
     // Compiled as one macro more, so that they are checked like any other.
-    const compiled = compileProgram(
-      {
-        ...document,
-        macros: [
-          ...document.macros,
-          {
-            id,
-            number,
-            name: body.name,
-            params: [],
-            steps: body.steps,
-            stopSteps: [],
-            again: 'restart',
-            owns: body.owns,
-          },
-        ],
-      },
-      revision,
-    );
-    if (!compiled.ok)
-      return refuseAll(
-        response,
-        compiled.error.map((error) => ({
-          ...error,
-          path: (error.path ?? '').replace(`macros.${document.macros.length}.`, ''),
-        })),
-      );
-    response
-      .status(202)
-      .json({ accepted: true, runId: engine.runSteps(compiled.value, body.name, body.steps, body.owns, body.station) });
+    const macro: Macro = {
+      id: ulid(),
+      number,
+      name: body.name,
+      params: [],
+      steps: body.steps,
+      stopSteps: [],
+      again: 'startOver',
+      owns: body.owns,
+    };
+    const program = compileProgram({ ...document, macros: [...document.macros, macro] }, revision, engine.program);
+    const started = engine.runSteps(program, macro, { kind: 'station', id: body.station });
+    if (!started.ok) return refuse(response, started.error);
+    response.status(202).json({ accepted: true, runId: started.value });
   });
 
-  app.post('/api/runs/:runId/stop', (request, response) => {
-    const body = checked(api.StopRunBody, request.body, response);
-    if (!body) return;
+  router.on('POST /api/runs/{runId}/stop', ({ path: { runId = '' }, body, response }) => {
     const { engine } = deps.host();
-    if (!engine.runner.list().some((run) => run.runId === request.params.runId)) {
-      return refuse(response, {
-        code: 'unknown-run',
-        message: 'This run is over.',
-        mend: 'Nothing is left to stop.',
-        path: 'runId',
-      });
-    }
-    engine.board.turn(() => engine.runner.stop(request.params.runId, `Stopped by ${body.station}.`));
+    if (!engine.runner.has(runId)) return refuse(response, over);
+    engine.board.turn(() => engine.runner.stop(runId, `Stopped by ${body.station}.`));
     response.status(202).json({});
   });
 
-  app.post('/api/stop-all', (request, response) => {
-    const body = checked(api.StopAllBody, request.body, response);
-    if (body) response.json(deps.host().engine.stopAll(body.station));
+  router.on('POST /api/runs/{runId}/answer', ({ path: { runId = '' }, body, response }) => {
+    const { engine } = deps.host();
+    const taken = engine.board.turn(() => engine.runner.answer(runId, body.askId, body.answer));
+    if (!taken) return refuse(response, { ...over, message: 'This question is over.', mend: 'Nothing is asked now.' });
+    response.status(202).json({});
   });
 
-  addShowRoutes(app, deps);
-  addVersionRoutes(app, deps);
-  addStandinRoutes(app, deps);
+  router.on('GET /api/stop-all', ({ response }) => response.json(deps.host().engine.stopAhead()));
+  router.on('POST /api/stop-all', ({ body, response }) => response.json(deps.host().engine.stopAll(body.station)));
+}
 
-  app.get('/api/kinds', (_request, response) => {
-    response.json(
-      Object.fromEntries(
-        Object.values(DEVICE_KINDS).map((kind) => [
-          kind.key,
-          {
-            words: kind.words,
-            protocol: kind.protocol,
-            settings: z.toJSONSchema(kind.settings, { io: 'input' }),
-            points: kind.points,
-            commands: Object.fromEntries(
-              Object.entries(kind.commands).map(([key, command]) => [
-                key,
-                {
-                  words: command.words,
-                  seenOnAir: command.seenOnAir,
-                  params: z.toJSONSchema(command.params, { io: 'input' }),
-                },
-              ]),
-            ),
-          },
-        ]),
-      ),
-    );
-  });
-
-  app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument(deps.version)));
-
-  app.use('/api', (request, response) =>
-    refuse(
-      response,
-      {
-        code: 'not-found',
-        message: `There is nothing at ${request.method} ${request.originalUrl.slice(0, 200)}.`,
-        mend: 'See /api/openapi.json for what there is.',
-      },
-      404,
-    ),
-  );
-  if (deps.page !== null) servePage(app, deps.page);
-  app.use(badBody);
-  return app;
+/** What was just told is in the log that is shown now. */
+async function latest(deps: RouteDependencies): Promise<void> {
+  const { journal } = deps.host();
+  journal.flush();
+  await deps.projection.upTo(journal.lastSeq);
 }
 
 /** What the JSON reader throws, as an error of ours. */
@@ -386,7 +365,7 @@ const badBody: ErrorRequestHandler = (
     response,
     {
       code: status === 500 ? 'internal' : 'bad-request',
-      message: error.message ?? 'The request failed.',
+      message: status === 500 ? 'The request failed inside Umbek.' : (error.message ?? 'The request failed.'),
       mend: status === 500 ? 'Try again; if it stays, report it with the time of day.' : 'Correct the request.',
     },
     status,

@@ -1,40 +1,39 @@
 import * as api from '@umbek/core/api';
+import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
-import { errorsOf, ProfileFile, type ShowDocument } from '@umbek/core/show';
-import express, { type Express, type Request, type Response } from 'express';
+import { errorsOf, ProfileFile, type ShowDocument, upgradeShow } from '@umbek/core/show';
+import type { Response } from 'express';
 import { ulid } from 'ulid';
 import { z } from 'zod';
 import { emptyShow } from '../engine/showKeeper';
 import type { RouteDependencies } from './dependencies';
-import { checked, refuse, refuseAll } from './respond';
+import { refuse, refuseAll } from './respond';
+import type { Router } from './router';
 
-/** Largest show file that is taken. */
-const LARGEST = '20mb';
 const HISTORY_SHOWN = 200;
 
-/** Reading a whole show comes before the limit that all other bodies have. */
-export function addImportRoute(app: Express, deps: RouteDependencies): void {
-  app.post('/api/show', express.json({ limit: LARGEST, strict: true, type: () => true }), async (request, response) => {
+/** The show as a whole: read, edited, undone, exported, replaced, begun. */
+export function addShowRoutes(router: Router, deps: RouteDependencies): void {
+  router.on('POST /api/show', async ({ request, response }) => {
     const document = readShowFile(request.body, response);
     if (document) await replace(document, deps, response);
   });
-}
 
-/** The show as a whole: read, edited, undone, exported, replaced. */
-export function addShowRoutes(app: Express, deps: RouteDependencies): void {
-  app.post('/api/edits', async (request, response) => {
-    const body = checked(api.EditBody, request.body, response);
-    if (!body) return;
+  router.on('POST /api/edits', async ({ body, response }) => {
+    const before = deps.host().engine.program;
     const taken = await deps.keeper.edit(body);
     if (!taken.ok) return refuseAll(response, taken.error);
-    deps.host().edited(taken.value, body.changes);
-    response.json({ revision: taken.value.revision, kept: [], label: body.label });
+    const program = taken.value;
+    // The same edit again changes nothing more.
+    if (program !== deps.host().engine.program)
+      deps.host().edited(program, program.revision === before.revision + 1 ? body.changes : undefined);
+    const touched = new Set(body.changes.map(({ id }) => id));
+    response.json({ revision: program.revision, kept: [], label: body.label, faults: faultsOf(program, touched) });
   });
 
-  app.get('/api/edits', async (request: Request, response) => {
-    const by = typeof request.query.by === 'string' ? request.query.by : '';
+  router.on('GET /api/edits', async ({ query, response }) => {
     try {
-      const [entries, next] = await Promise.all([deps.keeper.history(HISTORY_SHOWN), deps.keeper.next(by)]);
+      const [entries, next] = await Promise.all([deps.keeper.history(HISTORY_SHOWN), deps.keeper.next(query.by ?? '')]);
       const body: api.HistoryReply = { entries, ...next };
       response.json(body);
     } catch {
@@ -46,68 +45,60 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
     }
   });
 
-  for (const which of ['undo', 'redo'] as const) {
-    app.post(`/api/${which}`, async (request, response) => {
-      const body = checked(api.UndoBody, request.body, response);
-      if (!body) return;
-      const taken = await deps.keeper.step(body.by, which, ulid());
-      if (!taken.ok) return refuseAll(response, taken.error);
-      const { program, label, kept } = taken.value;
-      deps.host().edited(program);
-      response.json({ revision: program.revision, kept, label });
-    });
-  }
+  const step = async (which: 'undo' | 'redo', by: string, response: Response): Promise<void> => {
+    const before = deps.host().engine.program;
+    const taken = await deps.keeper.step(by, which, ulid());
+    if (!taken.ok) return refuseAll(response, taken.error);
+    const { program, label, kept, changes } = taken.value;
+    deps.host().edited(program, program.revision === before.revision + 1 ? changes : undefined);
+    response.json({ revision: program.revision, kept, label, faults: [] });
+  };
+  router.on('POST /api/undo', ({ body, response }) => step('undo', body.by, response));
+  router.on('POST /api/redo', ({ body, response }) => step('redo', body.by, response));
 
-  app.get(
-    '/api/profiles/schema.json',
-    (_request, response) =>
-      void response.json({
-        $schema: 'https://json-schema.org/draft/2020-12/schema',
-        ...z.toJSONSchema(ProfileFile, { io: 'input' }),
-      }),
-  );
+  const profileSchema = {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    ...z.toJSONSchema(ProfileFile, { io: 'input' }),
+  };
+  router.on('GET /api/profiles/schema.json', ({ response }) => response.json(profileSchema));
 
-  app.post('/api/profiles/check', (request, response) => {
-    const file = checked(ProfileFile, request.body, response);
-    if (!file) return;
-    const compiled = compileProfile(file);
+  router.on('POST /api/profiles/check', ({ body, response }) => {
+    const compiled = compileProfile(body);
     if (!compiled.ok) return refuseAll(response, compiled.error);
-    response.json({ name: file.name, commands: file.commands.length, points: file.points.length });
+    response.json({ name: body.name, commands: body.commands.length, points: body.points.length });
   });
 
-  app.get('/api/profiles/:key/file', (request, response) => {
-    const profile = deps.host().engine.program.document.profiles.find((one) => one.key === request.params.key);
+  router.on('GET /api/profiles/{key}/file', ({ path: { key = '' }, response }) => {
+    const profile = deps.host().engine.program.document.profiles.find((one) => one.key === key);
     if (!profile)
       return refuse(response, {
         code: 'unknown-profile',
-        message: `There is no profile ${request.params.key.slice(0, 60)}.`,
+        message: `There is no profile ${key.slice(0, 60)}.`,
         mend: 'Choose one of the show.',
         path: 'key',
       });
     response.attachment(`${profile.key}.umbek-profile.json`).json(profile.content);
   });
 
-  app.get('/api/show', (_request, response) => {
+  router.on('GET /api/show', ({ response }) => {
     const { document, revision } = deps.host().engine.program;
     response.json({ revision, ...document });
   });
 
-  app.get('/api/show/file', (_request, response) => {
+  router.on('GET /api/show/file', ({ response }) => {
     const { document } = deps.host().engine.program;
     sendShowFile(response, document, document.show.name);
   });
 
-  app.get('/api/show/schema.json', (_request, response) => {
-    response.json(z.toJSONSchema(api.ShowFile, { io: 'input' }));
-  });
+  const showSchema = z.toJSONSchema(api.ShowFile, { io: 'input' });
+  router.on('GET /api/show/schema.json', ({ response }) => response.json(showSchema));
 
-  app.post('/api/show/reset', async (request, response) => {
-    const body = checked(api.ResetBody, request.body, response);
-    if (body) await replace(body.to === 'demo' ? deps.demo() : emptyShow(ulid()), deps, response);
-  });
+  router.on('POST /api/show/reset', ({ body, response }) =>
+    replace(body.to === 'demo' ? deps.demo() : emptyShow(ulid()), deps, response),
+  );
 
-  app.post('/api/show/bring-back', async (_request, response) => {
-    const document = deps.keeper.replaced();
+  router.on('POST /api/show/bring-back', async ({ response }) => {
+    const document = await deps.keeper.replaced();
     if (document === null)
       return refuse(response, {
         code: 'nothing-to-undo',
@@ -115,6 +106,28 @@ export function addShowRoutes(app: Express, deps: RouteDependencies): void {
         mend: 'Import a show file instead.',
       });
     await replace(document, deps, response);
+  });
+
+  router.on('POST /api/show/begin', ({ body, response }) =>
+    response.json({ reset: deps.host().engine.beginShow(body.station, body.person) }),
+  );
+
+  router.on('GET /api/show/faults', ({ response }) => {
+    const { program } = deps.host().engine;
+    response.json({
+      faults: program
+        .faults()
+        .map(({ code, message, mend, path, weight }) => ({ code, message, mend, path: path ?? '', weight })),
+    });
+  });
+}
+
+/** What keeps entries that an edit touched from doing what they say: told with its answer, so that nobody finds out live. */
+function faultsOf(program: Program, ids: ReadonlySet<string>): { message: string; mend: string }[] {
+  return [...ids].flatMap((id) => {
+    const device = program.document.devices.find((one) => one.id === id);
+    const fault = device === undefined ? program.faultOf(id) : program.deviceFault(device.key);
+    return fault === undefined ? [] : [{ message: fault.message, mend: fault.mend }];
   });
 }
 
@@ -167,7 +180,9 @@ function readShowFile(body: unknown, response: Response): ShowDocument | undefin
     return undefined;
   }
   try {
-    const parsed = api.ShowFile.safeParse(body);
+    const from = typeof version === 'number' ? version : 1;
+    const upgraded = upgradeShow((body as { document?: unknown }).document, from);
+    const parsed = api.ShowFile.safeParse({ ...(body as object), version: api.SHOW_FILE_VERSION, document: upgraded });
     if (parsed.success) return parsed.data.document;
     refuseAll(response, errorsOf(parsed.error).slice(0, 20));
   } catch {

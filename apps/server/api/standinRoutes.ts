@@ -1,10 +1,11 @@
 import * as api from '@umbek/core/api';
 import { kindOf } from '@umbek/core/devices';
 import type { Device } from '@umbek/core/show';
-import type { Express, Response } from 'express';
+import type { Response } from 'express';
 import { z } from 'zod';
 import type { RouteDependencies } from './dependencies';
-import { checked, refuse } from './respond';
+import { refuse } from './respond';
+import type { Router } from './router';
 
 /** A stand-in that does not answer its control port in this time is none. */
 const ANSWER_MS = 500;
@@ -15,7 +16,7 @@ const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1']);
 const Report = z.object({ faults: z.looseObject({}), malformed: z.number() });
 
 /** Stand-ins of this machine: what can go wrong with them, for rehearsing bad days. Real devices have no control port and are not among them. */
-export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
+export function addStandinRoutes(router: Router, deps: RouteDependencies): void {
   const controlOf = (device: Device): string | null =>
     LOOPBACK.has(device.host) ? `http://127.0.0.1:${deps.controlPorts[device.key] ?? device.port + 1000}` : null;
   const deviceOf = (key: string, response: Response): Device | undefined => {
@@ -36,6 +37,7 @@ export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
     try {
       const answer = await fetch(`${control ?? ''}${path}`, {
         method: 'POST',
+        headers: { 'x-umbek-control': deps.controlToken },
         body: JSON.stringify(body),
         signal: AbortSignal.timeout(ANSWER_MS),
       });
@@ -61,7 +63,7 @@ export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
     }
   };
 
-  app.get('/api/standins', async (_request, response) => {
+  router.on('GET /api/standins', async ({ response }) => {
     const { document } = deps.host().engine.program;
     const found = await Promise.all(
       document.devices.map(async (device) => {
@@ -69,7 +71,12 @@ export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
         if (control === null) return [];
         try {
           const report = Report.parse(
-            await (await fetch(`${control}/report`, { signal: AbortSignal.timeout(ANSWER_MS) })).json(),
+            await (
+              await fetch(`${control}/report`, {
+                headers: { 'x-umbek-control': deps.controlToken },
+                signal: AbortSignal.timeout(ANSWER_MS),
+              })
+            ).json(),
           );
           const simulations = Object.entries(kindOf(device, document)?.simulations ?? {}).map(([what, { words }]) => ({
             what,
@@ -86,20 +93,17 @@ export function addStandinRoutes(app: Express, deps: RouteDependencies): void {
     response.json({ standins: found.flat() });
   });
 
-  app.post('/api/standins/:key/faults', async (request, response) => {
-    const body = checked(api.StandinFaults, request.body, response);
-    if (body) await passOn(request.params.key, '/faults', body, response);
-  });
+  router.on('POST /api/standins/{key}/faults', ({ path: { key = '' }, body, response }) =>
+    passOn(key, '/faults', body, response),
+  );
 
-  app.post('/api/standins/:key/simulate', async (request, response) => {
-    const body = checked(api.SimulateBody, request.body, response);
-    if (body) await passOn(request.params.key, '/simulate', body, response);
-  });
+  router.on('POST /api/standins/{key}/simulate', ({ path: { key = '' }, body, response }) =>
+    passOn(key, '/simulate', body, response),
+  );
 
-  app.get('/api/devices/:key/files/:file', async (request, response) => {
-    const device = deviceOf(request.params.key, response);
+  router.on('GET /api/devices/{key}/files/{file}', async ({ path: { key = '', file = '' }, response }) => {
+    const device = deviceOf(key, response);
     if (!device) return;
-    const { file } = request.params;
     try {
       const answer = await fetch(`http://${device.host}:${device.port}/files/${encodeURIComponent(file)}`, {
         signal: AbortSignal.timeout(FILE_MS),

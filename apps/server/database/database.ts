@@ -24,3 +24,15 @@ export function openDatabase(url: string): OpenDatabase {
 /** Brings the tables up to date. @throws when the database cannot be reached */
 export const migrateDatabase = (db: Database, folder: string): Promise<void> =>
   migrate(db, { migrationsFolder: folder });
+
+/** Brings the tables up to date once, whenever the database is first there: each call waits for it, and tries again what failed before. */
+export function migratedOnce(db: Database, folder: string): () => Promise<void> {
+  let under: Promise<void> | null = null;
+  return () => {
+    under ??= migrateDatabase(db, folder).catch((error: unknown) => {
+      under = null;
+      throw error;
+    });
+    return under;
+  };
+}

@@ -16,7 +16,10 @@ export const shows = pgTable('show', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
   frameRate: doublePrecision('frame_rate').notNull(),
+  airOutputs: jsonb('air_outputs').notNull().default([]),
   revision: integer('revision').notNull().default(1),
+  /** Version that the rows of this show are written in. */
+  version: integer('version').notNull().default(1),
 });
 
 const id = () => text('id').primaryKey();
@@ -75,6 +78,7 @@ export const values = pgTable('show_value', {
   key: text('key').notNull(),
   name: text('name').notNull(),
   start: jsonb('start').notNull(),
+  atShowStart: text('at_show_start').notNull().default('reset'),
   order: order(),
 });
 
@@ -178,6 +182,8 @@ export const edits = pgTable('edit', {
   revision: integer('revision').notNull(),
   label: text('label').notNull(),
   changes: jsonb('changes').notNull(),
+  /** Version that the changes are written in. */
+  version: integer('version').notNull().default(1),
   /** Engineer who made it. */
   by: text('by').notNull().default(''),
   /** `edit`, or the `undo` or `redo` of one. */
@@ -194,6 +200,8 @@ export const versions = pgTable('version', {
   by: text('by').notNull(),
   at: timestamp('at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
   document: jsonb('document').notNull(),
+  /** Version that the document is written in. */
+  version: integer('version').notNull().default(1),
 });
 
 /** Projection of the local journal: what it holds can always be read again from there. */

@@ -1,5 +1,13 @@
 import type { HistoryReply } from '@umbek/core/api';
-import { type Change, ENTITIES, type EntityName, ShowDocument } from '@umbek/core/show';
+import {
+  type Change,
+  ENTITIES,
+  type EntityName,
+  SHOW_VERSION,
+  ShowDocument,
+  upgradeChanges,
+  upgradeShow,
+} from '@umbek/core/show';
 import { and, asc, desc, eq, gt, inArray } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Database } from './database';
@@ -8,37 +16,6 @@ import * as tables from './schema';
 export interface StoredShow {
   readonly document: ShowDocument;
   readonly revision: number;
-}
-
-const NAMES = Object.keys(ENTITIES) as EntityName[];
-type Row = Record<string, unknown>;
-
-/** The one show of this database, or null when none was made. @throws when the database is away or holds what no schema allows */
-export async function loadShow(db: Database): Promise<StoredShow | null> {
-  const [show] = await db.select().from(tables.shows).limit(1);
-  if (show === undefined) return null;
-  const lists: Record<string, Row[]> = {};
-  for (const name of NAMES) {
-    const rows = (await db.select().from(tables[name] as PgTable)) as Row[];
-    lists[name] = rows
-      .filter((row) => row.showId === show.id)
-      .map(({ showId: _showId, ...entry }) => entry)
-      .sort((a, b) => (String(a.order ?? a.number) < String(b.order ?? b.number) ? -1 : 1));
-  }
-  const document = ShowDocument.parse({ show: { id: show.id, name: show.name, frameRate: show.frameRate }, ...lists });
-  return { document, revision: show.revision };
-}
-
-/** Puts a whole show in place of whatever is there, in one transaction. */
-export async function replaceShow(db: Database, document: ShowDocument, revision = 1): Promise<void> {
-  await db.transaction(async (tx) => {
-    await tx.delete(tables.shows);
-    await tx.insert(tables.shows).values({ ...document.show, revision });
-    for (const name of NAMES) {
-      const rows = document[name].map((entry) => ({ ...entry, showId: document.show.id }));
-      if (rows.length > 0) await tx.insert(tables[name] as PgTable).values(rows);
-    }
-  });
 }
 
 /** An edit as it is stored. */
@@ -52,92 +29,175 @@ export interface StoredEdit {
   readonly of?: string;
 }
 
-/** Stores what an edit changed, with the edit itself, in one transaction. */
-export async function storeEdit(
-  db: Database,
-  before: ShowDocument,
-  after: ShowDocument,
-  edit: StoredEdit,
-  revision: number,
-): Promise<void> {
-  const showId = after.show.id;
-  const touched = new Set(edit.changes.map((change) => change.entity));
-  await db.transaction(async (tx) => {
-    for (const name of NAMES.filter((one) => touched.has(one))) {
-      const table = tables[name] as typeof tables.panels;
-      const [old, now] = [
-        new Map<string, unknown>(before[name].map((one) => [one.id, one])),
-        after[name] as readonly { id: string }[],
-      ];
-      const kept = new Set(now.map((one) => one.id));
-      const gone = [...old.keys()].filter((one) => !kept.has(one));
-      const changed = now.filter((one) => JSON.stringify(old.get(one.id)) !== JSON.stringify(one));
-      const drop = [...gone, ...changed.map((one) => one.id)];
-      if (drop.length > 0) await tx.delete(table).where(inArray(table.id, drop));
-      if (changed.length > 0) await tx.insert(table).values(changed.map((entry) => ({ ...entry, showId })) as never);
+export type HistoryEntries = HistoryReply['entries'];
+export type NextEdit = { readonly editId: string; readonly label: string; readonly changes: readonly Change[] } | null;
+
+/** Somebody else has stored an edit meanwhile, or one of ours was stored although its answer got lost. */
+export class OtherRevision extends Error {}
+
+/** Where the show is kept. Every call rejects while it is away; a call that rejects may have been carried out all the same. */
+export interface ShowStore {
+  /** The one show, brought up to today's version, or null when none was made. */
+  load(): Promise<StoredShow | null>;
+  /** The revision that is stored, or null when there is no show. */
+  revision(): Promise<number | null>;
+  /** Puts a whole show in place of whatever is there. */
+  replace(document: ShowDocument, revision: number): Promise<void>;
+  /** Stores what an edit changed, with the edit itself. All or nothing. @throws {@link OtherRevision} when the stored show is not at `revision − 1` */
+  store(before: ShowDocument, after: ShowDocument, edit: StoredEdit, revision: number): Promise<void>;
+  revisionOf(editId: string): Promise<number | null>;
+  /**
+   * The edit that an engineer's undo would take back (the last one that stands) or that their redo would do again (the first one taken back
+   * since then: a new edit makes an end of what could be done again).
+   */
+  next(by: string, which: 'undo' | 'redo', show: ShowDocument): Promise<NextEdit>;
+  /** The last edits, newest first. */
+  history(limit: number): Promise<HistoryEntries>;
+}
+
+const NAMES = Object.keys(ENTITIES) as EntityName[];
+type Row = Record<string, unknown>;
+
+/** The show in PostgreSQL. */
+export class PgShowStore implements ShowStore {
+  constructor(
+    private readonly db: Database,
+    /** Brings the tables up to date, once; a database that was away at the start is brought up when it comes. */
+    private readonly ready: () => Promise<void> = () => Promise.resolve(),
+  ) {}
+
+  async load(): Promise<StoredShow | null> {
+    await this.ready();
+    const { db } = this;
+    const [show] = await db.select().from(tables.shows).limit(1);
+    if (show === undefined) return null;
+    const lists: Record<string, Row[]> = {};
+    for (const name of NAMES) {
+      const rows = (await db.select().from(tables[name] as PgTable)) as Row[];
+      lists[name] = rows
+        .filter((row) => row.showId === show.id)
+        .map(({ showId: _showId, ...entry }) => entry)
+        .sort((a, b) => (String(a.order ?? a.number) < String(b.order ?? b.number) ? -1 : 1));
     }
-    await tx.update(tables.shows).set({ revision }).where(eq(tables.shows.id, showId));
-    const { editId, label, by, changes, kind, of } = edit;
-    await tx.insert(tables.edits).values({ editId, showId, revision, label, by, changes, kind });
-    if (of !== undefined)
+    const { id, name, frameRate, airOutputs } = show;
+    const stored = { show: { id, name, frameRate, airOutputs }, ...lists };
+    return { document: ShowDocument.parse(upgradeShow(stored, show.version)), revision: show.revision };
+  }
+
+  async revision(): Promise<number | null> {
+    await this.ready();
+    const [show] = await this.db.select({ revision: tables.shows.revision }).from(tables.shows).limit(1);
+    return show?.revision ?? null;
+  }
+
+  async replace(document: ShowDocument, revision: number): Promise<void> {
+    await this.ready();
+    await this.db.transaction(async (tx) => {
+      await tx.delete(tables.shows);
+      await tx.insert(tables.shows).values({ ...document.show, revision, version: SHOW_VERSION });
+      for (const name of NAMES) {
+        const rows = document[name].map((entry) => ({ ...entry, showId: document.show.id }));
+        // A statement takes 65,535 parameters at the most.
+        for (let at = 0; at < rows.length; at += 2000)
+          await tx.insert(tables[name] as PgTable).values(rows.slice(at, at + 2000));
+      }
+    });
+  }
+
+  async store(before: ShowDocument, after: ShowDocument, edit: StoredEdit, revision: number): Promise<void> {
+    await this.ready();
+    const showId = after.show.id;
+    const touched = new Map<EntityName, Set<string>>();
+    for (const { entity, id } of edit.changes)
+      if (entity !== 'show') touched.set(entity, (touched.get(entity) ?? new Set()).add(id));
+    await this.db.transaction(async (tx) => {
+      const { id: _id, ...head } = after.show;
+      const moved = await tx
+        .update(tables.shows)
+        .set({ ...(before.show === after.show ? {} : head), revision })
+        .where(and(eq(tables.shows.id, showId), eq(tables.shows.revision, revision - 1)))
+        .returning({ version: tables.shows.version });
+      const [stored] = moved;
+      if (stored === undefined) throw new OtherRevision();
+      // Rows of an earlier version are all written anew with the first edit, so that one version holds for the whole show.
+      if (stored.version !== SHOW_VERSION) {
+        await tx.update(tables.shows).set({ version: SHOW_VERSION }).where(eq(tables.shows.id, showId));
+        for (const name of NAMES) touched.set(name, new Set([...before[name], ...after[name]].map((one) => one.id)));
+      }
+      for (const [name, ids] of touched) {
+        const table = tables[name] as typeof tables.panels;
+        const now = (after[name] as readonly { id: string }[]).filter((one) => ids.has(one.id));
+        const all = [...ids];
+        for (let at = 0; at < all.length; at += 2000)
+          await tx.delete(table).where(inArray(table.id, all.slice(at, at + 2000)));
+        for (let at = 0; at < now.length; at += 2000)
+          await tx.insert(table).values(now.slice(at, at + 2000).map((entry) => ({ ...entry, showId })) as never);
+      }
+      const { editId, label, by, changes, kind, of } = edit;
       await tx
-        .update(tables.edits)
-        .set({ undone: kind === 'undo' })
-        .where(eq(tables.edits.editId, of));
-  });
-}
+        .insert(tables.edits)
+        .values({ editId, showId, revision, label, by, changes, kind, version: SHOW_VERSION });
+      if (of !== undefined)
+        await tx
+          .update(tables.edits)
+          .set({ undone: kind === 'undo' })
+          .where(eq(tables.edits.editId, of));
+    });
+  }
 
-/**
- * The edit that an engineer's undo would take back (the last one that stands) or that their redo would do again (the first one taken back
- * since then: a new edit makes an end of what could be done again).
- */
-export async function nextOf(
-  db: Database,
-  by: string,
-  which: 'undo' | 'redo',
-): Promise<{ editId: string; label: string; changes: Change[] } | null> {
-  const { edits } = tables;
-  const own = and(eq(edits.by, by), eq(edits.kind, 'edit'));
-  const columns = { editId: edits.editId, label: edits.label, changes: edits.changes, revision: edits.revision };
-  const [standing] = await db
-    .select(columns)
-    .from(edits)
-    .where(and(own, eq(edits.undone, false)))
-    .orderBy(desc(edits.revision))
-    .limit(1);
-  const found =
-    which === 'undo'
-      ? standing
-      : (
-          await db
-            .select(columns)
-            .from(edits)
-            .where(and(own, eq(edits.undone, true), gt(edits.revision, standing?.revision ?? 0)))
-            .orderBy(asc(edits.revision))
-            .limit(1)
-        )[0];
-  return found ? { editId: found.editId, label: found.label, changes: found.changes as Change[] } : null;
-}
+  async revisionOf(editId: string): Promise<number | null> {
+    await this.ready();
+    const [row] = await this.db
+      .select({ revision: tables.edits.revision })
+      .from(tables.edits)
+      .where(eq(tables.edits.editId, editId));
+    return row?.revision ?? null;
+  }
 
-/** The last edits, newest first. */
-export async function history(db: Database, limit: number): Promise<HistoryReply['entries']> {
-  const rows = await db.select().from(tables.edits).orderBy(desc(tables.edits.revision)).limit(limit);
-  return rows.map(({ editId, revision, label, by, takenAt, kind, undone }) => ({
-    editId,
-    revision,
-    label,
-    by,
-    at: takenAt.toISOString(),
-    kind: kind as 'edit',
-    undone,
-  }));
-}
+  async next(by: string, which: 'undo' | 'redo', show: ShowDocument): Promise<NextEdit> {
+    await this.ready();
+    const { edits } = tables;
+    const own = and(eq(edits.by, by), eq(edits.kind, 'edit'));
+    const columns = {
+      editId: edits.editId,
+      label: edits.label,
+      changes: edits.changes,
+      revision: edits.revision,
+      version: edits.version,
+    };
+    const [standing] = await this.db
+      .select(columns)
+      .from(edits)
+      .where(and(own, eq(edits.undone, false)))
+      .orderBy(desc(edits.revision))
+      .limit(1);
+    const found =
+      which === 'undo'
+        ? standing
+        : (
+            await this.db
+              .select(columns)
+              .from(edits)
+              .where(and(own, eq(edits.undone, true), gt(edits.revision, standing?.revision ?? 0)))
+              .orderBy(asc(edits.revision))
+              .limit(1)
+          )[0];
+    if (found === undefined) return null;
+    const changes = upgradeChanges(found.changes as Change[], found.version, show);
+    return { editId: found.editId, label: found.label, changes };
+  }
 
-/** The revision that an edit id was stored under, or null. */
-export async function revisionOfEdit(db: Database, editId: string): Promise<number | null> {
-  const [row] = await db
-    .select({ revision: tables.edits.revision })
-    .from(tables.edits)
-    .where(eq(tables.edits.editId, editId));
-  return row?.revision ?? null;
+  async history(limit: number): Promise<HistoryEntries> {
+    await this.ready();
+    const rows = await this.db.select().from(tables.edits).orderBy(desc(tables.edits.revision)).limit(limit);
+    return rows.map(({ editId, revision, label, by, takenAt, kind, undone }) => ({
+      editId,
+      revision,
+      label,
+      by,
+      at: takenAt.toISOString(),
+      kind: kind as 'edit',
+      undone,
+    }));
+  }
 }

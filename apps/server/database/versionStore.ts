@@ -1,5 +1,5 @@
 import type { VersionReply, VersionsReply } from '@umbek/core/api';
-import { ShowDocument } from '@umbek/core/show';
+import { SHOW_VERSION, ShowDocument, upgradeShow } from '@umbek/core/show';
 import { desc, eq } from 'drizzle-orm';
 import type { Database } from './database';
 import { versions } from './schema';
@@ -26,7 +26,7 @@ export class VersionStore {
   ): Promise<void> {
     await this.db
       .insert(versions)
-      .values({ ...version, document })
+      .values({ ...version, document, version: SHOW_VERSION })
       .onConflictDoNothing();
   }
 
@@ -34,8 +34,7 @@ export class VersionStore {
   async read(id: string): Promise<VersionReply | null> {
     const [row] = await this.db.select().from(versions).where(eq(versions.id, id)).limit(1);
     if (row === undefined) return null;
-    // What older versions did not know yet has its defaults.
-    const document = ShowDocument.safeParse(row.document);
+    const document = ShowDocument.safeParse(upgradeShow(row.document, row.version));
     if (!document.success) throw new UnreadableVersion(row.name);
     return { id: row.id, name: row.name, by: row.by, at: row.at.toISOString(), document: document.data };
   }

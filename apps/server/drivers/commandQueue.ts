@@ -34,11 +34,15 @@ export class CommandQueue {
   add(command: QueuedCommand): Cancel {
     const entry: Waiting = { ...command, cancelLimit: () => undefined };
     if (command.lane === 'nudge') this.drop((other) => other.lane === 'nudge', 'A newer nudge took its place.');
-    if (command.lane === 'stop') this.drop(() => true, 'A stop went ahead of it.');
-    this.waiting.push(entry);
-    entry.cancelLimit = this.clock.at(this.clock.now() + QUEUE_LIMIT_MS, () =>
-      this.drop((other) => other === entry, `It was not sent within ${QUEUE_LIMIT_MS} ms: the device was busy.`),
-    );
+    if (command.lane === 'stop') {
+      this.drop(({ lane }) => lane !== 'stop', 'A stop went ahead of it.');
+      this.waiting.push(entry);
+    } else this.waiting.push(entry);
+    // A stop is never too old: whatever it has to end still moves.
+    if (command.lane !== 'stop')
+      entry.cancelLimit = this.clock.at(this.clock.now() + QUEUE_LIMIT_MS, () =>
+        this.drop((other) => other === entry, `It was not sent within ${QUEUE_LIMIT_MS} ms: the device was busy.`),
+      );
     return () => this.drop((other) => other === entry, 'Taken back before it was sent.');
   }
 

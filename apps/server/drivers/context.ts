@@ -8,8 +8,8 @@ export type LinkState = 'off' | 'reached' | 'silent' | 'foreign';
 export interface DriverContext {
   readonly clock: Clock;
   readonly news: DeviceNews;
-  /** Leaves with the supervisor what ends a move should this process die; null takes it back. */
-  readonly guard: (datagrams: readonly Uint8Array[] | null) => void;
+  /** Leaves with the parent what ends a move should this process die or hang, and after how long it ends in any case; null takes it back. */
+  readonly guard: (datagrams: readonly Uint8Array[] | null, endsAfterMs?: number) => void;
   /** The show's position at a place, or an empty text. */
   readonly placeAt: (pan: number, tilt: number, zoom: number) => string;
   /** A recall that ended by the head's own word, from rest and with every reply heard. */
@@ -28,6 +28,8 @@ export interface ByteContext extends DriverContext {
 export interface Driver extends DevicePort {
   /** Begins to look for the device. */
   open(): void;
+  /** What ends the moves that may be under way, as it goes on the wire; none when nothing moves. */
+  stops?(): readonly Uint8Array[];
   /** Lets go of timers; what is under way ends as lost. */
   close(): void;
   /** The machine said at once that nothing listens at the address. */

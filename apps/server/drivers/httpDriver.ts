@@ -3,9 +3,10 @@ import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 import { z } from 'zod';
 import { ANSWER_LIMIT_MS, type QueuedCommand } from './commandQueue';
+import { Doubts } from './doubts';
 import type { DriverContext, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
-import { wordsOf } from './linkWords';
+import { LET_GO, wordsOf } from './linkWords';
 
 /** What a request came to. `body` is undefined when the answer was no JSON. */
 export type HttpAnswer =
@@ -60,8 +61,9 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private reading = false;
   /** Something was missed: true until everything was read again, however often that takes. */
   private stale = false;
-  private unsettled: QueuedCommand[] = [];
-  private closed = false;
+  /** Commands of unknown effect, each with the first question whose answer settles it. */
+  private unsettled: { readonly entry: QueuedCommand; readonly from: number }[] = [];
+  private readonly doubts = new Doubts();
 
   constructor(
     private readonly kind: DeviceKind,
@@ -73,11 +75,12 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   }
 
   override close(): void {
-    this.closed = true;
     super.close();
     this.closeStream?.();
     this.closeStream = null;
+    const { flight } = this;
     this.flight = null;
+    flight?.entry.tell({ type: 'outcome', outcome: 'lost', why: LET_GO });
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
@@ -89,7 +92,8 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   protected beat(): void {
     this.context.ask({ method: 'GET', path: '/alive', limitMs: QUESTION_LIMIT_MS }, (answer) => {
       const alive = this.understood(answer, Alive);
-      if (alive && (this.stale || alive.number !== this.number) && this.state === 'reached') this.readAll();
+      if (alive && (this.stale || this.doubts.wantsAnswer || alive.number !== this.number) && this.state === 'reached')
+        this.readAll();
     });
   }
 
@@ -111,28 +115,38 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
     this.stale = true;
     if (this.reading || this.closed) return;
     this.reading = true;
+    const question = this.doubts.ask();
     this.context.ask({ method: 'GET', path: '/state', limitMs: QUESTION_LIMIT_MS }, (answer) => {
       this.reading = false;
       const whole = this.understood(answer, Whole);
+      if (!whole || this.closed) return;
       // An older answer than what the stream has told since is no news.
-      if (!whole || this.closed || (whole.number < this.number && this.state === 'reached')) return;
+      if (whole.number < this.number && this.state === 'reached') return this.again();
       this.number = whole.number;
       this.stale = false;
       for (const [point, value] of Object.entries(whole.points)) this.points.set(point, value);
+      this.doubts.answered(question);
       if (this.state !== 'reached') this.liveness.arrived();
-      this.context.news.points(Object.fromEntries(this.points));
-      this.settle();
+      this.context.news.points(Object.fromEntries([...this.points].filter(([point]) => !this.doubts.holds(point))));
+      this.settle(question);
+      if (this.doubts.wantsAnswer) this.readAll();
     });
   }
 
-  private settle(): void {
-    const settled = this.unsettled;
-    this.unsettled = [];
+  /** Soon, but not at once: a device that answers old things for ever must not be asked without a pause. */
+  private again(): void {
+    const { clock } = this.context;
+    clock.at(clock.now() + 20, () => !this.closed && this.state === 'reached' && this.readAll());
+  }
+
+  private settle(question: number): void {
+    const settled = this.unsettled.filter(({ from }) => from <= question);
+    this.unsettled = this.unsettled.filter(({ from }) => from > question);
     const words = `Read back: ${[...this.points]
       .slice(0, 6)
       .map(([point, value]) => `${point} ${String(value)}`)
       .join(', ')}`;
-    for (const entry of settled) entry.tell({ type: 'settled', words });
+    for (const { entry } of settled) entry.tell({ type: 'settled', words });
   }
 
   private change(data: string): void {
@@ -148,7 +162,8 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
     const gap = change.number !== this.number + 1;
     this.number = change.number;
     this.points.set(change.point, change.value);
-    this.context.news.points({ [change.point]: change.value });
+    // It may have been said before the device took the command: the stream and the reply have no order between them.
+    if (!this.doubts.holds(change.point)) this.context.news.points({ [change.point]: change.value });
     if (gap) this.readAll();
   }
 
@@ -176,6 +191,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private launch(entry: QueuedCommand): void {
     const flight: Flight = { entry, since: this.context.clock.now() };
     this.flight = flight;
+    this.doubts.begin(this.unsettledBy(entry));
     this.ask(flight);
   }
 
@@ -204,7 +220,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
         if (clock.now() - flight.since < ANSWER_LIMIT_MS)
           return void clock.at(clock.now() + 50, () => this.flight === flight && this.ask(flight));
         const alive = (this.liveness.lastHeard ?? -1) > flight.since;
-        this.unsettled.push(flight.entry);
+        this.unsettled.push({ entry: flight.entry, from: this.doubts.lastAsked + 1 });
         this.finish(flight, {
           type: 'outcome',
           outcome: alive ? 'late' : 'lost',
@@ -219,11 +235,16 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
 
   private finish(flight: Flight, event: CommandEvent): void {
     this.flight = null;
+    const unsettles = this.unsettledBy(flight.entry);
+    this.doubts.over(unsettles);
     flight.entry.tell(event);
-    // Points that the command unsettled are told anew.
-    if (this.state === 'reached') this.context.news.points(Object.fromEntries(this.points));
+    if (unsettles.length > 0 && this.state === 'reached') this.readAll();
     const next = this.queue.next();
     if (next) this.launch(next);
+  }
+
+  private unsettledBy({ command }: QueuedCommand): readonly string[] {
+    return this.kind.commands[command.command]?.unsettles ?? [];
   }
 
   protected linkChanged(state: LinkState, silentFor: number | null): void {
@@ -236,7 +257,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
     this.closeStream = null;
     this.queue.fail(`Not sent: ${words}`);
     if (this.flight) {
-      this.unsettled.push(this.flight.entry);
+      this.unsettled.push({ entry: this.flight.entry, from: this.doubts.lastAsked + 1 });
       this.finish(this.flight, {
         type: 'outcome',
         outcome: 'lost',

@@ -1,5 +1,8 @@
 import type { LinkState } from './context';
 
+/** Why a command ended whose device was closed, moved or removed meanwhile. */
+export const LET_GO = 'The device was let go meanwhile; its effect is unknown.';
+
 /** How the state of a link is told to people. */
 export function wordsOf(state: LinkState, title: string, protocol: string, silentForMs: number | null): string {
   switch (state) {

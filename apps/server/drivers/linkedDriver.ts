@@ -7,6 +7,8 @@ import { Liveness } from './liveness';
 /** What drivers have in common: whether the device is heard, and the queue of what is to be sent. */
 export abstract class LinkedDriver<Context extends DriverContext = DriverContext> implements Driver {
   malformed = 0;
+  /** True once the device was let go: nothing of this driver sends any more. */
+  protected closed = false;
   protected readonly liveness: Liveness;
   protected readonly queue: CommandQueue;
 
@@ -37,10 +39,12 @@ export abstract class LinkedDriver<Context extends DriverContext = DriverContext
   }
 
   open(): void {
+    this.closed = false;
     this.liveness.open();
   }
 
   close(): void {
+    this.closed = true;
     this.liveness.close();
     this.queue.fail('The device was closed.');
   }

@@ -53,7 +53,7 @@ describe('the OSC driver', () => {
   it('reads a device whole before it calls it reached', () => {
     const { clock, driver, points, reached, sent } = setUp();
     clock.runTo(20);
-    expect(sent.slice(0, 2)).toEqual(['/switcher/ping beat', '/switcher/read read-1']);
+    expect(sent.slice(0, 2)).toEqual(['/switcher/ping beat', '/switcher/read read-e1-1']);
     expect([driver.state, reached]).toEqual(['reached', [true]]);
     expect(points).toMatchObject({ program: 4, preview: 2, keyer1: true, input1Picture: 'good' });
   });
@@ -148,7 +148,7 @@ describe('the OSC driver', () => {
     driver.receive(state(1, 9));
     expect([points.preview, sent]).toEqual([9, []]);
     driver.receive(state(5, 3));
-    expect(sent).toEqual(['/switcher/read read-2']);
+    expect(sent).toEqual(['/switcher/read read-e1-2']);
     // An old number is a straggler.
     driver.receive(state(2, 8));
     expect(points.preview).toBe(3);

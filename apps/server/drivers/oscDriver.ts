@@ -3,9 +3,10 @@ import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 import { decodeOsc, type DeviceMessage, deviceMessageOf, encodeOsc, encodeRequest } from '@umbek/wire/osc';
 import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
+import { Doubts } from './doubts';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
-import { wordsOf } from './linkWords';
+import { LET_GO, wordsOf } from './linkWords';
 
 interface Flight {
   readonly entry: QueuedCommand;
@@ -23,11 +24,11 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   /** Number of the latest state taken; −1 before the first read. */
   private number = -1;
   private readonly points = new Map<string, PlainValue>();
-  private reading: { readonly id: string; readonly since: number } | null = null;
-  private readCount = 0;
+  private reading: { readonly id: string; readonly since: number; readonly question: number } | null = null;
+  private readonly doubts = new Doubts();
   private readonly names = new Map<string, readonly string[]>();
-  /** Commands of unknown effect that wait for the next whole read. */
-  private unsettled: QueuedCommand[] = [];
+  /** Commands of unknown effect, each with the first question whose answer settles it. */
+  private unsettled: { readonly entry: QueuedCommand; readonly from: number }[] = [];
 
   constructor(
     private readonly kind: DeviceKind,
@@ -40,8 +41,10 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
 
   override close(): void {
     super.close();
-    this.flight?.cancelResend();
+    const { flight } = this;
     this.flight = null;
+    flight?.cancelResend();
+    flight?.entry.tell({ type: 'outcome', outcome: 'lost', why: LET_GO });
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
@@ -66,8 +69,15 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     else for (const message of messages) this.take(message);
     if (answersRead && this.state !== 'reached') {
       this.liveness.arrived();
-      this.context.news.points(Object.fromEntries(this.points));
+      this.tellAll();
     }
+    // What nobody can vouch for is asked for as soon as somebody could.
+    if (this.doubts.wantsAnswer && this.state === 'reached') this.readAll();
+  }
+
+  /** Everything but what a command has made unknown. */
+  private tellAll(): void {
+    this.context.news.points(Object.fromEntries([...this.points].filter(([point]) => !this.doubts.holds(point))));
   }
 
   private take(message: DeviceMessage): void {
@@ -78,36 +88,47 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
         return this.answered(message.id, { type: 'outcome', outcome: 'refused', why: message.why });
       case 'pong':
         // A device that counts lower than before was switched off and on. A read that was not answered is asked for again: it may have got lost.
-        if (this.reading !== null || this.number < 0 || message.number !== this.number || this.state !== 'reached')
-          this.readAll(message.number < this.number);
+        if (message.number < this.number) this.number = -1;
+        if (
+          this.reading !== null ||
+          this.number < 0 ||
+          message.number !== this.number ||
+          this.state !== 'reached' ||
+          this.doubts.wantsAnswer
+        )
+          this.readAll();
         return;
       case 'state': {
         if (message.number <= this.number || this.number < 0) return;
         const gap = message.number !== this.number + 1;
         this.number = message.number;
         this.points.set(message.point, this.rounded(message.value));
-        this.context.news.points({ [message.point]: this.rounded(message.value) });
-        if (gap) this.readAll(false);
+        // It may have been said before the device took the command, and have been under way for long.
+        if (!this.doubts.holds(message.point))
+          this.context.news.points({ [message.point]: this.rounded(message.value) });
+        if (gap) this.readAll();
       }
     }
   }
 
   private takeWhole(messages: readonly DeviceMessage[]): void {
+    const question = this.reading?.question ?? 0;
     this.reading = null;
-    for (const message of messages) {
-      if (message.kind !== 'state' || message.number < this.number) continue;
-      this.number = message.number;
-      this.points.set(message.point, this.rounded(message.value));
-    }
-    if (this.number < 0) this.number = 0;
-    if (this.state === 'reached') this.context.news.points(Object.fromEntries(this.points));
-    const settled = this.unsettled;
-    this.unsettled = [];
+    const states = messages.flatMap((message) => (message.kind === 'state' ? [message] : []));
+    const newest = Math.max(...states.map((message) => message.number), 0);
+    // Older than what was told since: nothing of it is news, and nothing is settled by it.
+    if (newest < this.number && this.state === 'reached') return;
+    for (const { point, value } of states) this.points.set(point, this.rounded(value));
+    this.number = Math.max(newest, this.number, 0);
+    this.doubts.answered(question);
+    if (this.state === 'reached') this.tellAll();
+    const settled = this.unsettled.filter(({ from }) => from <= question);
+    this.unsettled = this.unsettled.filter(({ from }) => from > question);
     const words = `Read back: ${[...this.points]
       .slice(0, 6)
       .map(([point, value]) => `${point} ${String(value)}`)
       .join(', ')}`;
-    for (const entry of settled) entry.tell({ type: 'settled', words });
+    for (const { entry } of settled) entry.tell({ type: 'settled', words });
   }
 
   /** Floats of 32 bits come back with noise in the eighth digit. */
@@ -123,11 +144,12 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.beat();
   }
 
-  private readAll(restarted: boolean): void {
+  private readAll(): void {
     const now = this.context.clock.now();
-    if (this.reading && now - this.reading.since < RESEND_MS * 2) return;
-    if (restarted) this.number = -1;
-    this.reading = { id: `read-${(this.readCount += 1)}`, since: now };
+    if (this.reading && now - this.reading.since < RESEND_MS * 2 && !this.doubts.needsNewer(this.reading.question))
+      return;
+    const question = this.doubts.ask();
+    this.reading = { id: `read-${this.idPrefix}-${question}`, since: now, question };
     this.transmit('read', this.reading.id, []);
   }
 
@@ -151,6 +173,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     ]);
     const flight: Flight = { entry, bytes, since: this.context.clock.now(), cancelResend: () => undefined };
     this.flight = flight;
+    this.doubts.begin(this.unsettledBy(entry));
     this.context.transmit(bytes);
     this.armResend(flight);
   }
@@ -172,7 +195,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
         return this.armResend(flight);
       }
       const alive = (this.liveness.lastHeard ?? -1) > flight.since;
-      this.unsettled.push(flight.entry);
+      this.unsettled.push({ entry: flight.entry, from: this.doubts.lastAsked + 1 });
       this.finish(flight, {
         type: 'outcome',
         outcome: alive ? 'late' : 'lost',
@@ -180,7 +203,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
           ? 'The device is alive but did not answer; its effect is unknown.'
           : 'Nothing was heard; its effect is unknown.',
       });
-      this.readAll(false);
+      this.readAll();
     });
   }
 
@@ -191,17 +214,15 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private finish(flight: Flight, event: CommandEvent): void {
     flight.cancelResend();
     this.flight = null;
+    const unsettles = this.unsettledBy(flight.entry);
+    this.doubts.over(unsettles);
     flight.entry.tell(event);
-    if (this.state === 'reached') this.retell(flight.entry.command.command);
+    if (unsettles.length > 0 && this.state === 'reached') this.readAll();
     this.pump();
   }
 
-  /** The engine has forgotten what a command unsettles; what was read stands again until a newer state comes. */
-  private retell(command: string): void {
-    for (const point of this.kind.commands[command]?.unsettles ?? []) {
-      const value = this.points.get(point);
-      if (value !== undefined) this.context.news.points({ [point]: value });
-    }
+  private unsettledBy({ command }: QueuedCommand): readonly string[] {
+    return this.kind.commands[command.command]?.unsettles ?? [];
   }
 
   protected linkChanged(state: LinkState, silentFor: number | null): void {
@@ -210,9 +231,10 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     if (state === 'reached') return;
     this.number = -1;
     this.points.clear();
+    this.reading = null;
     this.queue.fail(`Not sent: ${words}`);
     if (this.flight) {
-      this.unsettled.push(this.flight.entry);
+      this.unsettled.push({ entry: this.flight.entry, from: this.doubts.lastAsked + 1 });
       this.finish(this.flight, {
         type: 'outcome',
         outcome: 'lost',

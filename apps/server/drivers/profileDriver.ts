@@ -5,7 +5,7 @@ import type { QueuedCommand } from './commandQueue';
 import type { DriverContext, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { SILENCE_MS } from './liveness';
-import { wordsOf } from './linkWords';
+import { LET_GO, wordsOf } from './linkWords';
 
 /** What came of a message: gone out where nothing confirms, or answered. */
 export type SendResult =
@@ -39,6 +39,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   private isConnected = false;
   private connecting = false;
   private busy = false;
+  private present: QueuedCommand | null = null;
   private refusedAt = -Infinity;
   private readonly due: number[];
 
@@ -160,11 +161,21 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     if (result.failed === 'foreign') this.notUnderstood();
   }
 
+  override close(): void {
+    super.close();
+    const { present } = this;
+    this.present = null;
+    present?.tell({ type: 'outcome', outcome: 'lost', why: LET_GO });
+  }
+
   private launch(entry: QueuedCommand): void {
     this.busy = true;
+    this.present = entry;
     const { clock } = this.context;
     const messages = this.compiled.messagesOf(entry.command.command, entry.command.params);
     const finish = (event: CommandEvent): void => {
+      if (this.present !== entry) return;
+      this.present = null;
       entry.tell(event);
       this.busy = false;
       const next = this.queue.next();

@@ -28,6 +28,7 @@ function setUp(destinations = 4) {
       placeAt: () => '',
       news: { points: (changes) => void Object.assign(points, changes), reached: (yes) => reached.push(yes) },
       connect: () => connects.push(clock.now()),
+      hangUp: () => undefined,
       transmit: (bytes) => {
         for (const event of reader.push(bytes)) {
           if (event.type === 'ack') said.push('received');

@@ -12,12 +12,14 @@ import {
 import { ANSWER_LIMIT_MS, type QueuedCommand } from './commandQueue';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
-import { wordsOf } from './linkWords';
+import { LET_GO, wordsOf } from './linkWords';
 
 /** What a driver over a byte stream is given besides. */
 export interface StreamContext extends ByteContext {
   /** Opens the connection; `connected` or `disconnected` of the driver follows. */
   readonly connect: () => void;
+  /** Gives the connection up: `disconnected` follows. */
+  readonly hangUp: () => void;
 }
 
 /** A closed connection is noticed at once; beats are for one that is open and dead. */
@@ -53,8 +55,10 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
 
   override close(): void {
     super.close();
-    this.flight?.cancelLimit();
+    const { flight } = this;
     this.flight = null;
+    flight?.cancelLimit();
+    flight?.entry.tell({ type: 'outcome', outcome: 'lost', why: LET_GO });
   }
 
   connected(): void {

@@ -37,6 +37,7 @@ export class TallyDriver implements Driver {
   private refusedAt = -Infinity;
   private cancel: Cancel = () => undefined;
   private told = '';
+  private opened = false;
 
   constructor(
     private readonly settings: { readonly screen: number; readonly brightness: number },
@@ -52,10 +53,12 @@ export class TallyDriver implements Driver {
   }
 
   open(): void {
+    this.opened = true;
     this.again();
   }
 
   close(): void {
+    this.opened = false;
     this.cancel();
     this.state = 'off';
   }
@@ -67,6 +70,7 @@ export class TallyDriver implements Driver {
 
   /** A switcher's state or a name changed: told at once, when it makes a difference. */
   changed(): void {
+    if (this.state === 'off' && !this.opened) return;
     const displays = displaysOf(this.sources(), this.settings.brightness);
     const text = JSON.stringify(displays);
     if (text === this.told) return;

@@ -1,4 +1,4 @@
-import { type DeviceCommand, nudgeDrive, ptzHead, PtzSettings } from '@umbek/core/devices';
+import { type DeviceCommand, nudgeDrive, ptzHead, PtzSettings, travelMs } from '@umbek/core/devices';
 import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import {
   decodePacket,
@@ -13,12 +13,13 @@ import {
 import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
-import { wordsOf } from './linkWords';
+import { LET_GO, wordsOf } from './linkWords';
 import { TravelWatch } from './travelWatch';
 import { glideOf, isNear, type Landing } from './viscaGlide';
 import { inquiriesAfter, LENS_INQUIRIES, tallyTold } from './viscaLens';
 import { NOWHERE, ViscaReader } from './viscaReader';
 import { scriptOf, STOP_SCRIPT } from './viscaScripts';
+import { stopDatagrams, StopKeeper } from './viscaStops';
 
 /** A command on its way: the message of its script that waits for an acknowledgement, and what it still waits for. */
 interface Flight {
@@ -47,6 +48,8 @@ interface Working {
   /** Clock time since which reads show the goal, unchanged. */
   thereSince: number | null;
   stillReads: number;
+  /** A move that stands still elsewhere is given up after so long. */
+  readonly limitMs: number;
   cancelLimit: Cancel;
 }
 
@@ -57,6 +60,12 @@ const ARRIVED_AFTER_MS = 300;
 const SHORT_DONE_MS = 250;
 /** Still moving so long after a stop: it is sent again. The slowest of heads brakes in less. */
 const STOP_AGAIN_MS = 1500;
+/** A move is given up at twice what it should take, and never sooner than after so long. */
+const FEWEST_MOVE_MS = 3000;
+/** The same where nobody knows whence it moves. */
+const UNKNOWN_MOVE_MS = 12_000;
+/** So many readings in a row at one place, after that time: the head stands. */
+const STANDS_READS = 5;
 
 /**
  * A PTZ head over VISCA. One command at a time waits for its acknowledgement and is sent again under the same sequence number until
@@ -73,7 +82,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private driving = false;
   private stopSince: number | null = null;
   private arrived = '';
-  private unsettled: QueuedCommand[] = [];
+  /** Commands of unknown effect, each with the first inquiry whose answer may settle it. */
+  private unsettled: { readonly entry: QueuedCommand; readonly from: number; readonly long: boolean }[] = [];
+  private readonly stopKeeper: StopKeeper;
   private beats = 0;
   private cancelPoll: Cancel = () => undefined;
   private readonly travel: TravelWatch;
@@ -81,6 +92,10 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   constructor(settings: unknown, context: ByteContext) {
     super(context);
     this.settings = PtzSettings.parse(settings);
+    this.stopKeeper = new StopKeeper(context.clock, {
+      again: () => this.sayStop(),
+      stop: () => void this.send('length', STOP, () => undefined),
+    });
     this.travel = new TravelWatch((run) => context.travelled?.(run));
     this.reader = new ViscaReader(this.settings, {
       ask: (inquiry) => {
@@ -88,28 +103,59 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
         context.transmit(encodePacket({ type: 'inquiry', sequence, payload: encodeInquiry(inquiry) }));
         return sequence;
       },
-      place: (pan, tilt, zoom) => this.placeRead(pan, tilt, zoom),
+      place: (pan, tilt, zoom, asked) => this.placeRead(pan, tilt, zoom, asked),
       lens: (points) => this.phase === 'ready' && context.news.points(points),
       malformed: () => (this.malformed += 1),
     });
   }
 
+  /** Under numbers of their own, so that the head does not take them for messages that it has had. */
+  stops(): readonly Uint8Array[] {
+    const driven = this.flight !== null && (this.flight.entry.lane !== 'plain' || this.flight.landing !== null);
+    if (!this.isMoving() && this.stopSince === null && !driven) return [];
+    const stops = stopDatagrams(this.sequence);
+    this.sequence += stops.length;
+    return stops;
+  }
+
   override close(): void {
     super.close();
     this.cancelPoll();
+    this.stopKeeper.close();
+    this.tellOpen('lost', LET_GO);
+    this.context.guard(null);
+  }
+
+  /** Ends every command that is under way. */
+  private tellOpen(outcome: 'lost', why: string): void {
+    const open = [...new Set([...(this.flight ? [this.flight.entry] : []), ...this.working.map((one) => one.entry)])];
     this.flight?.cancelResend();
     this.flight = null;
-    this.context.guard(null);
+    for (const one of this.working) one.cancelLimit();
+    this.working = [];
+    for (const entry of open) {
+      this.unsettle(entry);
+      entry.tell({ type: 'outcome', outcome, why });
+    }
+  }
+
+  /** Only what is asked from here on tells what became of it. */
+  private unsettle(entry: QueuedCommand): void {
+    this.unsettled.push({
+      entry,
+      from: this.sequence + 1,
+      long: ptzHead.commands[entry.command.command]?.long === true,
+    });
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
     const lane = ptzHead.commands[command.command]?.lane ?? 'plain';
     if (lane === 'stop') this.makeWay();
-    if (lane === 'nudge') this.context.guard(stopDatagrams());
+    if (lane === 'nudge') this.context.guard(stopDatagrams(), lengthOf(command));
     const tell = (event: CommandEvent): void => {
       onEvent(event);
       const known = event.type === 'outcome' && event.outcome !== 'late' && event.outcome !== 'lost';
-      if (known && this.phase === 'ready')
+      if (known && this.phase === 'ready' && !this.unsettled.some((one) => one.long))
         this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
     };
     const entry: QueuedCommand = { id, command, lane, tell };
@@ -194,20 +240,13 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     this.context.news.reached(state === 'reached', words);
     if (state === 'reached') return;
     this.phase = 'looking';
-    this.reader.place = NOWHERE;
+    this.reader.restart();
     this.driving = false;
     this.stopSince = null;
     this.cancelPoll();
+    this.stopKeeper.close();
     this.queue.fail(`Not sent: ${words}`);
-    const open = [...new Set([...(this.flight ? [this.flight.entry] : []), ...this.working.map((one) => one.entry)])];
-    this.flight?.cancelResend();
-    this.flight = null;
-    for (const one of this.working) one.cancelLimit();
-    this.working = [];
-    for (const entry of open) {
-      this.unsettled.push(entry);
-      entry.tell({ type: 'outcome', outcome: 'lost', why: 'The head fell silent; its effect is unknown.' });
-    }
+    this.tellOpen('lost', 'The head fell silent; its effect is unknown.');
   }
 
   // --- commands ---
@@ -219,7 +258,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     flight.cancelResend();
     this.flight = null;
     this.working = this.working.filter((one) => one.entry !== flight.entry);
-    this.unsettled.push(flight.entry);
+    this.unsettle(flight.entry);
+    if (flight.entry.lane !== 'stop') this.stopKeeper.overtook(flight.sequence);
     this.context.clock.at(this.context.clock.now(), () =>
       flight.entry.tell({ type: 'outcome', outcome: 'late', why: 'A stop overtook it before it was acknowledged.' }),
     );
@@ -242,6 +282,10 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       return;
     }
     this.endGlides(entry);
+    const moves = entry.lane === 'nudge' || ptzHead.commands[entry.command.command]?.long === true;
+    if (moves) this.stopKeeper.moveBegins();
+    const length = entry.lane === 'nudge' ? lengthOf(entry.command) : undefined;
+    if (length !== undefined) this.stopKeeper.lasts(length);
     // From here on the head moves because it was told to: the stop before is no longer watched, and the drive that it ended is over.
     if (this.stopSince !== null && (entry.lane === 'nudge' || ptzHead.commands[entry.command.command]?.long === true)) {
       this.stopSince = null;
@@ -322,6 +366,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private taken(sequence: number, socket: number): void {
     const { flight } = this;
     if (!flight || flight.sequence !== sequence) {
+      if (this.stopKeeper.taken(sequence)) return;
       for (const one of this.working) if (one.sockets.has(sequence) && socket > 0) one.sockets.set(sequence, socket);
       return;
     }
@@ -342,6 +387,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
         landing: flight.landing,
         thereSince: null,
         stillReads: 0,
+        limitMs: this.limitOf(entry.command),
         cancelLimit: () => undefined,
       };
       this.working.push(working);
@@ -411,7 +457,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (event.outcome === 'done' && 'tally' in told) this.context.news.points(told);
     working.entry.tell(event);
     // Where the head stands, and that it stands, is told with the next reading.
-    if (event.outcome === 'late') this.unsettled.push(working.entry);
+    if (event.outcome === 'late') this.unsettle(working.entry);
   }
 
   private failed(sequence: number, error: string): void {
@@ -446,10 +492,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     }
     this.working = this.working.filter((one) => one.entry !== entry);
     if (entry.command.params.seconds !== undefined) this.endZoom();
-    this.unsettled.push(entry);
+    this.unsettle(entry);
     entry.tell({ type: 'outcome', outcome, why });
     this.reader.place = NOWHERE;
     this.reader.look();
+    this.poll();
     this.pump();
   }
 
@@ -464,7 +511,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const { clock } = this.context;
     this.cancelPoll();
     this.cancelPoll = clock.at(clock.now() + POLL_MS, () => {
-      if (!this.isMoving() && this.stopSince === null) return;
+      if (this.closed || (!this.isMoving() && this.stopSince === null && this.unsettled.length === 0)) return;
       this.reader.look();
       this.poll();
     });
@@ -475,7 +522,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   /** Pan, tilt and zoom are all known anew. */
-  private placeRead(pan: number, tilt: number, zoom: number): void {
+  private placeRead(pan: number, tilt: number, zoom: number, asked: number): void {
     const { clock, news, placeAt } = this.context;
     if (this.phase === 'reading') {
       this.phase = 'ready';
@@ -488,19 +535,27 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (this.phase !== 'ready') return;
     this.travel.read(pan, tilt, zoom, clock.now());
     news.points({ pan, tilt, zoom });
-    for (const entry of this.unsettled.splice(0)) {
-      if (!this.isMoving()) this.arrived = placeAt(pan, tilt, zoom);
-      news.points({ travelling: this.isMoving(), arrived: this.arrived });
-      entry.tell({ type: 'settled', words: `Read back: pan ${pan}°, tilt ${tilt}°, zoom ${zoom}×` });
-    }
     const here = `${pan}/${tilt}/${zoom}`;
     const still = here === this.before;
     this.before = here;
+    this.settle(pan, tilt, zoom, asked, still);
     if (this.stopSince !== null) this.watchStop(still, clock.now());
     for (const working of this.working.filter((one) => one.long)) {
       this.land(working, zoom, clock.now());
       if (working.whole) this.watchMove(working, still);
     }
+  }
+
+  /** What became of commands that nobody confirmed: a move is settled once the head is seen to stand. */
+  private settle(pan: number, tilt: number, zoom: number, asked: number, still: boolean): void {
+    const settled = this.unsettled.filter(({ from, long }) => from <= asked && (still || !long));
+    if (settled.length === 0) return;
+    this.unsettled = this.unsettled.filter((one) => !settled.includes(one));
+    if (!this.isMoving()) this.arrived = this.context.placeAt(pan, tilt, zoom);
+    if (!this.unsettled.some((one) => one.long))
+      this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
+    for (const { entry } of settled)
+      entry.tell({ type: 'settled', words: `Read back: pan ${pan}°, tilt ${tilt}°, zoom ${zoom}×` });
   }
 
   /** A drive that was delayed on the wire may land after its stop: the head must be seen to stand. */
@@ -513,8 +568,12 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
     } else if (this.stopSince !== null && now - this.stopSince > STOP_AGAIN_MS) {
       this.stopSince = now;
-      for (const message of STOP_SCRIPT) this.transmitOnce(encodeCommand(message));
+      this.sayStop();
     }
+  }
+
+  private sayStop(): void {
+    for (const message of STOP_SCRIPT) this.transmitOnce(encodeCommand(message));
   }
 
   /** Makes up for a completion that was not heard: the place is reached and stays, or the head stands elsewhere. */
@@ -532,23 +591,37 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     else working.thereSince ??= now;
     if (working.thereSince === null || now - working.thereSince < ARRIVED_AFTER_MS) return;
     if (there)
-      this.finish(working, {
+      return this.finish(working, {
         type: 'outcome',
         outcome: 'done',
         why: 'Its completion was not heard; the head was seen to stand there.',
       });
-    else if (working.stillReads > 10)
+    // Heads that begin late, or tell their way only at its end, are real: standing still proves nothing before the time is over.
+    if (now - working.since > working.limitMs && working.stillReads >= STANDS_READS)
       this.finish(working, {
         type: 'outcome',
         outcome: 'late',
         why: 'The head stands elsewhere; it may not have carried this out.',
       });
   }
+
+  /** Twice what a move should take from here, and 3 s at the least, milliseconds. */
+  private limitOf({ params }: DeviceCommand): number {
+    const { pan, tilt, zoom } = this.reader.place;
+    if (pan === null || tilt === null || zoom === null) return UNKNOWN_MOVE_MS;
+    const from = { pan, tilt, zoom };
+    const to = {
+      pan: Number(params.pan ?? pan),
+      tilt: Number(params.tilt ?? tilt),
+      zoom: Math.max(1, Number(params.zoom ?? zoom)),
+    };
+    const predicted = params.seconds === undefined ? travelMs(from, to, this.settings) : Number(params.seconds) * 1000;
+    return Number.isFinite(predicted) ? Math.max(FEWEST_MOVE_MS, 2 * predicted) : UNKNOWN_MOVE_MS;
+  }
 }
 
-/** What ends any move of a head, for a sender that has spoken to it never before. */
-export function stopDatagrams(): readonly Uint8Array[] {
-  return STOP_SCRIPT.map((message, index) =>
-    encodePacket({ type: 'command', sequence: index + 1, payload: encodeCommand(message) }),
-  );
-}
+const STOP: DeviceCommand = { command: 'stop', params: {} };
+
+/** The length that a move states for itself, milliseconds; undefined where it is held. */
+const lengthOf = ({ params }: DeviceCommand): number | undefined =>
+  params.forSeconds === undefined ? undefined : Number(params.forSeconds) * 1000;

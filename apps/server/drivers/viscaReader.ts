@@ -20,14 +20,16 @@ const round = (value: number): number => Math.round(value * 1000) / 1000;
 export class ViscaReader {
   place: Place = NOWHERE;
   private readonly inquiries = new Map<number, HeadInquiry>();
+  /** Number of the latest inquiry of a kind that was answered: an older answer that comes after it is no news. */
+  private readonly latest = new Map<HeadInquiry, number>();
 
   constructor(
     private readonly settings: PtzSettings,
     private readonly told: {
       /** Puts an inquiry on the wire. @returns its sequence number */
       ask(inquiry: HeadInquiry): number;
-      /** Pan, tilt and zoom are all known anew. */
-      place(pan: number, tilt: number, zoom: number): void;
+      /** Pan, tilt and zoom are all known anew. @param asked number of the older one of the two inquiries that told them */
+      place(pan: number, tilt: number, zoom: number, asked: number): void;
       lens(points: Points): void;
       malformed(): void;
     },
@@ -45,9 +47,18 @@ export class ViscaReader {
     if (this.inquiries.size > INQUIRIES_KEPT && !oldest.done) this.inquiries.delete(oldest.value);
   }
 
+  /** The head counts anew: what was asked before is not answered any more. */
+  restart(): void {
+    this.place = NOWHERE;
+    this.inquiries.clear();
+    this.latest.clear();
+  }
+
   answer(sequence: number, data: Uint8Array): void {
     const inquiry = this.inquiries.get(sequence);
     this.inquiries.delete(sequence);
+    if (inquiry === undefined || (this.latest.get(inquiry) ?? -1) > sequence) return;
+    this.latest.set(inquiry, sequence);
     if (inquiry === 'panTilt') {
       const counts = panTiltOf(data);
       if (!counts.ok) return this.told.malformed();
@@ -63,8 +74,9 @@ export class ViscaReader {
       this.place = { ...this.place, zoom: round(zoomRatioOf(code.value, this.settings)) };
       const { pan, tilt, zoom } = this.place;
       // It is asked for after pan and tilt: with it the place is whole.
-      if (pan !== null && tilt !== null && zoom !== null) this.told.place(pan, tilt, zoom);
-    } else if (inquiry !== undefined) {
+      if (pan !== null && tilt !== null && zoom !== null)
+        this.told.place(pan, tilt, zoom, Math.min(sequence, this.latest.get('panTilt') ?? -1));
+    } else {
       const points = lensPoints(inquiry, data);
       if (points === undefined) this.told.malformed();
       else this.told.lens(points);

@@ -10,14 +10,27 @@ import { openTallyLink } from '../links/tallyLink';
 import { openProfileLink } from '../links/profileLink';
 import { openTcpLink } from '../links/tcpLink';
 import { openUdpLink } from '../links/udpLink';
+import type { Network } from '../border/network';
 import { MessageLog } from './messageLog';
 
-/** Datagrams that end a device's moves, for the supervisor; null when nothing moves. */
-export type TellGuard = (device: string, stops: { host: string; port: number; datagrams: string[] } | null) => void;
+/** What ends a device's moves, for the parent of this process. */
+export interface GuardedMove {
+  readonly host: string;
+  readonly port: number;
+  /** Base64. */
+  readonly datagrams: readonly string[];
+  /** After so long the move ends in any case, milliseconds; left out while somebody holds it. */
+  readonly endsAfterMs?: number;
+}
+
+/** Null when nothing moves. */
+export type TellGuard = (device: string, move: GuardedMove | null) => void;
 
 interface OpenDevice {
   readonly device: Device;
   readonly link: Link;
+  /** Closes the link; nothing of it reaches the engine any more. */
+  readonly shut: () => void;
   readonly messages: MessageLog;
   /** The profile that it was opened with: another one opens it anew. */
   readonly profile: ProfileFile | undefined;
@@ -40,6 +53,28 @@ const ZOOM_TOLERANCE = 0.02;
 const profileOf = (device: Device, { profiles }: ShowDocument): ProfileFile | undefined =>
   profiles.find((one) => one.key === device.settings.profile)?.content;
 
+/** Settings that change nothing on the wire: a device whose link does not need them is not opened anew. */
+const BESIDE_THE_LINK: ReadonlySet<string> = new Set([
+  'onAirMoves',
+  'onAirSeconds',
+  'heading',
+  'names',
+  'startProgram',
+  'startPreview',
+]);
+
+function sameLink(now: Device, before: Device): boolean {
+  const needed = (device: Device): string =>
+    JSON.stringify(
+      Object.entries(device.settings)
+        .filter(([key]) => !BESIDE_THE_LINK.has(key))
+        .sort(([a], [b]) => (a < b ? -1 : 1)),
+    );
+  return (
+    now.host === before.host && now.port === before.port && now.kind === before.kind && needed(now) === needed(before)
+  );
+}
+
 /** Opens a link and a driver for each device of the show, and follows edits of their addresses. */
 export class DeviceSockets {
   private readonly open = new Map<string, OpenDevice>();
@@ -53,26 +88,31 @@ export class DeviceSockets {
       readonly guard: TellGuard;
       readonly idPrefix: string;
       readonly onState: () => void;
+      readonly network: Network;
+      /** Something that came from a device threw: it failed alone. */
+      readonly onTrouble: (where: string, error: unknown) => void;
       readonly travelled: (device: string, run: TravelRun) => void;
     },
   ) {}
 
-  /** Brings the open devices in line with the show: new ones are opened, gone ones closed, moved ones opened anew. */
+  /** Brings the open devices in line with the show: new ones are opened, gone ones closed, moved ones opened anew. A device that cannot be used as it stands is not opened. */
   follow(): void {
-    const { document } = this.deps.engine.program;
+    const { program } = this.deps.engine;
+    const { document } = program;
     const wanted = new Map(document.devices.map((device) => [device.key, device]));
     for (const [key, open] of this.open) {
       const { device } = open;
       const now = wanted.get(key);
       const same =
-        now &&
-        now.host === device.host &&
-        now.port === device.port &&
-        JSON.stringify(now.settings) === JSON.stringify(device.settings) &&
+        now !== undefined &&
+        program.deviceFault(key) === undefined &&
+        (now === device || sameLink(now, device)) &&
         profileOf(now, document) === open.profile;
       if (!same) this.shut(key, now === undefined);
+      else open.link.followed?.();
     }
-    for (const device of wanted.values()) if (!this.open.has(device.key)) this.start(device);
+    for (const device of wanted.values())
+      if (!this.open.has(device.key) && program.deviceFault(device.key) === undefined) this.start(device);
   }
 
   health(): DeviceHealth[] {
@@ -80,6 +120,7 @@ export class DeviceSockets {
       const driver = this.open.get(device.key)?.link.driver;
       const lastReplyMs = driver?.lastHeard == null ? null : Math.round(this.deps.clock.now() - driver.lastHeard);
       const state = driver?.state ?? 'off';
+      const fault = this.deps.engine.program.deviceFault(device.key);
       const title = `${device.name} at ${device.host}:${device.port}`;
       return {
         id: device.id,
@@ -90,6 +131,7 @@ export class DeviceSockets {
         state,
         lastReplyMs,
         words:
+          (fault === undefined ? undefined : `${fault.message} ${fault.mend}`) ??
           driver?.words ??
           wordsOf(state, title, kindOf(device, this.deps.engine.program.document)?.protocol ?? '', lastReplyMs),
         malformed: driver?.malformed ?? 0,
@@ -102,6 +144,11 @@ export class DeviceSockets {
     return this.open.get(key)?.messages.shown(heartbeats);
   }
 
+  /** Whether anything moves, as far as is known: its stops have to go out before this process ends. */
+  get moving(): boolean {
+    return [...this.open.keys()].some((key) => this.deps.engine.board.read(`${key}.travelling`) === true);
+  }
+
   close(): void {
     for (const key of [...this.open.keys()]) this.shut(key, true);
   }
@@ -110,7 +157,16 @@ export class DeviceSockets {
     const { engine, clock, flush, guard, idPrefix, onState } = this.deps;
     const kind = kindOf(device, engine.program.document);
     if (kind === undefined) return;
-    const messages = new MessageLog(kind.wire);
+    const messages = new MessageLog(kind.wire, () => clock.wall().getTime());
+    let closed = false;
+    const inTurn = (work: () => void): void => {
+      if (closed) return;
+      try {
+        engine.board.turn(work);
+      } catch (error) {
+        this.deps.onTrouble(device.name, error);
+      }
+    };
     const news = engine.newsOf(device.key);
     const context: DriverContext = {
       clock,
@@ -122,7 +178,7 @@ export class DeviceSockets {
           onState();
         },
       },
-      guard: (datagrams) =>
+      guard: (datagrams, endsAfterMs) =>
         guard(
           device.key,
           datagrams === null
@@ -131,13 +187,24 @@ export class DeviceSockets {
                 host: device.host,
                 port: device.port,
                 datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')),
+                ...(endsAfterMs === undefined ? {} : { endsAfterMs }),
               },
         ),
       travelled: (run) => this.deps.travelled(device.key, run),
       placeAt: (pan, tilt, zoom) => this.placeAt(device.key, pan, tilt, zoom),
     };
-    const link = OPEN[kind.wire]({ engine, clock, device, flush, idPrefix, messages, context });
-    this.open.set(device.key, { device, link, messages, profile: profileOf(device, engine.program.document) });
+    const { network } = this.deps;
+    let link: Link;
+    try {
+      link = OPEN[kind.wire]({ engine, clock, network, device, flush, idPrefix, messages, context, inTurn });
+    } catch (error) {
+      return this.deps.onTrouble(device.name, error);
+    }
+    const shut = (): void => {
+      link.close();
+      closed = true;
+    };
+    this.open.set(device.key, { device, link, shut, messages, profile: profileOf(device, engine.program.document) });
     engine.attach(device.key, link.driver);
   }
 
@@ -145,7 +212,7 @@ export class DeviceSockets {
     const open = this.open.get(key);
     if (!open) return;
     this.open.delete(key);
-    open.link.close();
+    open.shut();
     if (gone) this.deps.engine.detach(key);
     else this.deps.engine.newsOf(key).reached(false, `${open.device.name} has a new address.`);
   }

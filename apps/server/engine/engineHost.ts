@@ -1,109 +1,181 @@
-import type { IncomingMessage, Server } from 'node:http';
-import { RealClock } from '@umbek/host';
-import { Engine, prepareButton, type PressAnswer, type PressInput, type RunView } from '@umbek/core/engine';
-import { compare, type Comparison, rehearse } from '@umbek/core/rehearse';
-import type { Change, PlainValue } from '@umbek/core/show';
-import type { TravelKeeper } from '../learning/travelKeeper';
-import { LocalJournal } from '../journal/localJournal';
-import { readLeftBehind } from '../journal/recovery';
-import { LiveServer } from '../live/liveServer';
+import {
+  type Clock,
+  Engine,
+  prepareButton,
+  type PressAnswer,
+  type PressInput,
+  type Program,
+  type RunView,
+} from '@umbek/core/engine';
+import type { Change } from '@umbek/core/show';
+import type { Network } from '../border/network';
+import type { Helper, Telling } from '../helper/helper';
+import { EngineJournal, type LineSink } from '../journal/engineJournal';
+import type { LeftBehind } from '../journal/fold';
+import type { DiskState } from '../journal/journalWriter';
+import { TravelKeeper } from '../learning/travelKeeper';
+import type { TravelStore } from '../learning/travelStore';
+import { LiveDesk } from '../live/liveDesk';
+import { BoardFeed } from './boardFeed';
 import { DeviceSockets, type TellGuard } from './deviceSockets';
-import type { ShowKeeper } from './showKeeper';
 
-/** State before a run, kept so that the run can be rehearsed afterwards from the same beginning. */
-interface Beginning {
-  readonly request: { readonly buttonId: string } | { readonly macroId: string };
-  readonly program: Engine['program'];
-  readonly state: Iterable<readonly [string, PlainValue]>;
-  /** Settings of heads with what was learned of them by then. */
-  readonly settings: ReturnType<TravelKeeper['all']>;
-}
-const BEGINNINGS_KEPT = 200;
 const PREPARED_AT_ONCE = 20;
 /** A run is rehearsed for its end when it still goes on after this long, so that the press itself never waits for that. */
 const PREDICT_AFTER_MS = 30;
-/** Bounds what that may cost: at some 5 µs an event a few milliseconds. */
-const PREDICT_EVENTS = 600;
+/** So many predicted ends are kept; each belongs to a run that goes on. */
+const MOST_EXPECTED = 1000;
+/** Stops go out so long before the sockets close. */
+const FAREWELL_LIMIT_MS = 400;
 
-/** The engine on real time, real sockets and a durable journal, with what hangs on it. */
+export interface HostOptions {
+  readonly clock: Clock;
+  readonly network: Network;
+  readonly helper: Helper;
+  readonly travels: TravelStore;
+  readonly program: Program;
+  readonly epoch: number;
+  readonly left: LeftBehind;
+  readonly sink: LineSink;
+  readonly guard: TellGuard;
+  /** Work that waits until the present piece is over. */
+  readonly later: (work: () => void) => void;
+  readonly onLog?: (words: string) => void;
+}
+
+/** Something that threw inside a border: where, and how often since. */
+export interface Trouble {
+  readonly where: string;
+  readonly words: string;
+  readonly count: number;
+}
+
+/** The engine with what hangs on it. Clock, network, helper, stores and journal come from outside: real, or simulated. */
 export class EngineHost {
-  readonly clock = new RealClock();
   readonly engine: Engine;
   readonly devices: DeviceSockets;
-  readonly journal: LocalJournal;
-  readonly live: LiveServer;
+  readonly journal: EngineJournal;
+  readonly live: LiveDesk;
   readonly travels: TravelKeeper;
+  readonly clock: Clock;
+  disk: DiskState = { waiting: 0, dropped: 0, trouble: null };
+  private readonly feed: BoardFeed;
   /** Counts runs and commands; with the epoch in front it is theirs alone. */
   private ids = 0;
   private readonly endings = new Map<string, { how: string; why?: string }>();
-  private readonly beginnings = new Map<string, Beginning>();
+  private readonly seen = new Set<string>();
   private readonly expectedEnds = new Map<string, number>();
+  private readonly troubles = new Map<string, { words: string; count: number }>();
+  private closed = false;
 
-  constructor(options: {
-    readonly server: Server;
-    readonly keeper: ShowKeeper;
-    readonly folder: string;
-    readonly epoch: number;
-    readonly guard: TellGuard;
-    readonly hostAllowed: (request: IncomingMessage) => boolean;
-    readonly travels: TravelKeeper;
-  }) {
-    this.travels = options.travels;
-    const { folder, epoch, keeper } = options;
-    // The engine speaks while it is being made, before anybody can listen.
-    let live: LiveServer | null = null;
-    this.journal = new LocalJournal(folder, epoch, this.clock, (entry) => {
+  constructor(private readonly options: HostOptions) {
+    const { clock, epoch, left, helper } = options;
+    this.clock = clock;
+    this.feed = new BoardFeed(clock, helper);
+    this.journal = new EngineJournal(options.sink, epoch, clock, options.later, (entry) => {
       if (entry.kind === 'runEnd')
         this.endings.set(entry.runId, { how: entry.how, ...(entry.why === undefined ? {} : { why: entry.why }) });
     });
+    // The engine speaks while it is being made, before anybody can listen.
+    let live: LiveDesk | null = null;
     this.engine = new Engine({
-      clock: this.clock,
+      clock,
       journal: this.journal,
-      program: keeper.current(),
+      program: options.program,
       newId: () => `e${epoch}n${(this.ids += 1)}`,
+      restored: new Map(left.values),
       onRun: (run, ended) => this.told(run, ended),
-      onPublished: (keys) => live?.published(keys),
+      onPublished: (keys) => {
+        live?.published(keys);
+        this.feed.changed(keys);
+      },
+      onTrouble: (where, error) => this.trouble(where, error),
     });
+    this.feed.reads(this.engine);
     this.devices = new DeviceSockets({
       engine: this.engine,
-      clock: this.clock,
+      clock,
+      network: options.network,
       flush: () => this.journal.flush(),
       guard: options.guard,
       idPrefix: `e${epoch}`,
       onState: () => this.live.deviceStates(),
+      onTrouble: (where, error) => this.trouble(where, error),
       travelled: (device, run) => this.travels.add(device, run),
     });
-    this.live = new LiveServer(options.server, {
+    this.travels = new TravelKeeper(
+      options.travels,
+      helper,
+      () => clock.wall(),
+      () => this.tellLearned(),
+    );
+    this.live = new LiveDesk({
       engine: this.engine,
       devices: this.devices,
-      clock: this.clock,
+      clock,
       epoch,
       expectedEnd: (runId) => this.expectedEnds.get(runId),
-      hostAllowed: options.hostAllowed,
+      onTrouble: (where, error) => this.trouble(where, error),
     });
     live = this.live;
-    const { closing, answers } = readLeftBehind(folder, epoch, this.clock.now());
-    this.journal.append({ kind: 'engine', t: this.clock.now(), words: `The engine began epoch ${epoch}.` });
-    for (const event of closing) this.journal.append(event);
-    for (const { phase, answer, ...press } of answers) this.engine.intake.restore(press, phase, answer);
+    this.journal.append({ kind: 'engine', t: clock.now(), words: `The engine began epoch ${epoch}.` });
+    for (const { phase, answer, ...press } of left.answers) this.engine.intake.restore(press, phase, answer);
   }
 
   open(): void {
+    for (const telling of this.everything()) this.options.helper.tell(telling);
     this.devices.follow();
-    void this.travels.follow(this.engine.program.document.devices);
+    this.followTravels();
     this.prepare();
   }
 
-  /** Prepares the buttons a few at a time, between presses. */
-  private prepare(): void {
+  /** All that a new helper has to know. */
+  everything(): Telling[] {
+    const { document, revision } = this.engine.program;
+    return [
+      { type: 'show', document, revision },
+      { type: 'board', changes: [...this.engine.board.entries()] },
+      { type: 'learned', settings: [...this.travels.all()] },
+    ];
+  }
+
+  /** Something threw: it failed alone, is told with its place, and counted in health. */
+  trouble(where: string, error: unknown): void {
+    const words = error instanceof Error ? (error.stack ?? error.message) : String(error);
+    const known = this.troubles.get(where);
+    this.troubles.set(where, { words, count: (known?.count ?? 0) + 1 });
+    // Told in full at first, and then ever more seldom: a flood must not fill the log.
+    const count = (known?.count ?? 0) + 1;
+    if (this.closed || (count & (count - 1)) !== 0) return;
+    const [first = ''] = words.split('\n');
+    const often = count === 1 ? '' : ` (${count} times)`;
+    this.journal.append({
+      kind: 'engine',
+      t: this.clock.now(),
+      words: `Something failed in ${where}${often}: ${first}`.slice(0, 500),
+    });
+    this.options.onLog?.(`${where}: ${words}`);
+  }
+
+  allTroubles(): Trouble[] {
+    return [...this.troubles].map(([where, { words, count }]) => ({ where, words: words.split('\n')[0] ?? '', count }));
+  }
+
+  diskState(state: DiskState): void {
+    const before = this.disk;
+    this.disk = state;
+    if ((before.trouble === null) !== (state.trouble === null)) this.live.deviceStates();
+  }
+
+  /** Prepares the buttons that an edit changed a few at a time, between presses. */
+  private prepare(ids: readonly string[] = [...this.engine.program.buttons.keys()]): void {
     const { program } = this.engine;
-    const ids = [...program.buttons.keys()];
+    const left = [...ids];
     const some = (): void => {
-      if (this.engine.program !== program) return;
-      for (const id of ids.splice(0, PREPARED_AT_ONCE)) prepareButton(id, program);
-      if (ids.length > 0) setImmediate(some);
+      if (this.closed || this.engine.program !== program) return;
+      for (const id of left.splice(0, PREPARED_AT_ONCE)) prepareButton(id, program);
+      if (left.length > 0) this.options.later(some);
     };
-    some();
+    this.options.later(some);
   }
 
   press(input: PressInput): PressAnswer {
@@ -111,30 +183,56 @@ export class EngineHost {
   }
 
   /** Goes over to the show as it was edited. @param changes what the one edit since the last revision changed; left out when it is not one edit */
-  edited(program: Engine['program'], changes?: readonly Change[]): void {
+  edited(program: Program, changes?: readonly Change[]): void {
+    const before = this.engine.program;
     this.engine.setProgram(program);
-    this.devices.follow();
-    void this.travels.follow(program.document.devices);
-    this.prepare();
+    if (changes !== undefined && program.revision === before.revision + 1)
+      this.options.helper.tell({ type: 'edit', changes, revision: program.revision });
+    else this.options.helper.tell({ type: 'show', document: program.document, revision: program.revision });
+    const rigChanged =
+      before.document.devices !== program.document.devices ||
+      before.document.sources !== program.document.sources ||
+      before.document.profiles !== program.document.profiles;
+    if (rigChanged) {
+      this.devices.follow();
+      this.followTravels();
+      this.live.deviceStates();
+    }
+    this.prepare(program.changedButtons === null ? undefined : [...program.changedButtons]);
     this.live.edited(changes === undefined ? undefined : { revision: program.revision, changes });
-    this.live.deviceStates();
   }
 
-  /** A live run beside a rehearsal from the state it began in; null when that state is no longer kept. */
-  comparison(runId: string, real: Parameters<typeof compare>[1]): Comparison | null {
-    const beginning = this.beginnings.get(runId);
-    if (!beginning) return null;
-    const { request, program, state, settings } = beginning;
-    const predicted = rehearse({ program, what: request, state, settings });
-    return predicted.ok ? compare(predicted.value.entries, real) : null;
+  /** The show is another one than the engine thought: everybody is told. */
+  otherShow(program: Program, words: string): void {
+    this.journal.append({ kind: 'engine', t: this.clock.now(), words });
+    this.edited(program);
   }
 
-  close(): void {
+  /** Ends everything in order: what is held is released, runs do their stop steps, what moves is stopped; then the sockets close. */
+  async close(): Promise<void> {
+    if (this.closed) return;
+    const { engine, clock } = this;
+    engine.stopAll('the end of the engine');
+    const moving = this.devices.moving;
+    if (engine.runner.busy || moving)
+      await new Promise<void>((resolve) => void clock.at(clock.now() + FAREWELL_LIMIT_MS, resolve));
     this.live.close();
-    this.travels.close();
     this.devices.close();
-    this.journal.append({ kind: 'engine', t: this.clock.now(), words: 'The engine was ended.' });
-    this.journal.close();
+    if (moving) await new Promise<void>((resolve) => void clock.at(clock.now() + FAREWELL_LIMIT_MS, resolve));
+    this.journal.append({ kind: 'engine', t: clock.now(), words: 'The engine was ended.' });
+    this.journal.flush();
+    this.closed = true;
+    this.feed.close();
+  }
+
+  private followTravels(): void {
+    this.travels
+      .follow(this.engine.program.document.devices)
+      .catch((error: unknown) => this.trouble('learning', error));
+  }
+
+  private tellLearned(): void {
+    this.options.helper.tell({ type: 'learned', settings: [...this.travels.all()] });
   }
 
   private told(run: RunView, ended: boolean): void {
@@ -142,37 +240,35 @@ export class EngineHost {
       const ending = this.endings.get(run.runId);
       this.endings.delete(run.runId);
       this.expectedEnds.delete(run.runId);
+      this.seen.delete(run.runId);
       return this.live.run(run, ending ?? { how: 'done' });
     }
-    if (!this.beginnings.has(run.runId)) this.keepBeginning(run);
-    this.live.run(run);
-  }
-
-  /** Rehearses a run that goes on, so that its stations can be told the time left. */
-  private predictEnd(runId: string): void {
-    const beginning = this.beginnings.get(runId);
-    if (!beginning || !this.engine.runner.list().some((run) => run.runId === runId && !run.stopping)) return;
-    const { request, program, state, settings } = beginning;
-    const predicted = rehearse({ program, what: request, state, settings, mostEvents: PREDICT_EVENTS });
-    const end = predicted.ok ? predicted.value.entries.find((entry) => entry.kind === 'runEnd') : undefined;
-    const run = this.engine.runner.list().find((one) => one.runId === runId);
-    if (end === undefined || run === undefined) return;
-    this.expectedEnds.set(runId, run.startedAt + end.t);
+    if (!this.seen.has(run.runId)) this.began(run);
     this.live.run(run);
   }
 
   /** Taken within the press's own turn: what the run has changed so far are points made unknown, which a rehearsal finds out again. */
-  private keepBeginning(run: RunView): void {
-    const request = run.buttonId === undefined ? undefined : { buttonId: run.buttonId };
-    if (request === undefined || run.name.endsWith('release')) return;
-    this.beginnings.set(run.runId, {
-      request,
-      program: this.engine.program,
-      state: this.engine.board.snapshot(),
-      settings: this.travels.all(),
-    });
-    if (this.engine.program.lasts(request.buttonId)) setTimeout(() => this.predictEnd(run.runId), PREDICT_AFTER_MS);
-    const oldest = this.beginnings.keys().next();
-    if (this.beginnings.size > BEGINNINGS_KEPT && !oldest.done) this.beginnings.delete(oldest.value);
+  private began(run: RunView): void {
+    this.seen.add(run.runId);
+    const { buttonId } = run;
+    if (buttonId === undefined || !this.engine.program.buttons.has(buttonId)) return;
+    this.feed.runBegan(run.runId, buttonId);
+    if (!this.engine.program.lasts(buttonId)) return;
+    this.clock.at(this.clock.now() + PREDICT_AFTER_MS, () => this.predictEnd(run.runId, run.startedAt));
+  }
+
+  /** Rehearses a run that goes on, so that its stations can be told the time left. */
+  private predictEnd(runId: string, startedAt: number): void {
+    if (!this.engine.runner.has(runId)) return;
+    this.options.helper.ask('predictEnd', { runId }).then(
+      (endMs) => {
+        const run = this.engine.runner.list().find((one) => one.runId === runId);
+        if (endMs === null || run === undefined || run.stopping) return;
+        if (this.expectedEnds.size < MOST_EXPECTED) this.expectedEnds.set(runId, startedAt + endMs);
+        this.live.run(run);
+      },
+      // Without a prediction no time left is told.
+      () => undefined,
+    );
   }
 }

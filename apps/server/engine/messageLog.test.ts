@@ -16,13 +16,12 @@ const words = (log: MessageLog, beats = false): string[] =>
 
 describe('the last messages of a device', () => {
   it('are told in words, newest first, with their bytes', () => {
-    const log = new MessageLog('visca');
+    const log = new MessageLog('visca', () => 0);
     log.keep(
       encodePacket({ type: 'command', sequence: 7, payload: encodeCommand({ kind: 'recall', number: 2 }) }),
       true,
-      0,
     );
-    log.keep(encodePacket({ type: 'reply', sequence: 7, payload: encodeReply({ kind: 'ack', socket: 1 }) }), false, 8);
+    log.keep(encodePacket({ type: 'reply', sequence: 7, payload: encodeReply({ kind: 'ack', socket: 1 }) }), false);
     log.keep(
       encodePacket({
         type: 'reply',
@@ -30,7 +29,6 @@ describe('the last messages of a device', () => {
         payload: encodeReply({ kind: 'error', socket: 1, error: 'cancelled' }),
       }),
       false,
-      900,
     );
     expect(words(log)).toEqual(['in #7 error: cancelled', 'in #7 acknowledged', 'out #7 recall number 2']);
     expect(log.shown(false).at(-1)).toMatchObject({
@@ -41,40 +39,38 @@ describe('the last messages of a device', () => {
 
   it('keep heartbeats apart, so that they push nothing else out', () => {
     const log = new MessageLog('osc');
-    log.keep(request('cut', 'e1.1'), true, 0);
+    log.keep(request('cut', 'e1.1'), true);
     for (let count = 1; count <= 500; count += 1) {
-      log.keep(request('ping', `beat${count}`), true, count);
-      log.keep(encodeOsc([encodeDeviceMessage('switcher', { kind: 'pong', id: 'x', number: count })]), false, count);
+      log.keep(request('ping', `beat${count}`), true);
+      log.keep(encodeOsc([encodeDeviceMessage('switcher', { kind: 'pong', id: 'x', number: count })]), false);
     }
     expect(words(log)).toEqual(['out /switcher/cut e1.1']);
     expect(words(log, true)).toHaveLength(200);
   });
 
   it('count inquiries of a head, and what goes on by itself every second, among the heartbeats', () => {
-    const head = new MessageLog('visca');
-    head.keep(encodePacket({ type: 'inquiry', sequence: 1, payload: encodeInquiry('zoom') }), true, 0);
+    const head = new MessageLog('visca', () => 0);
+    head.keep(encodePacket({ type: 'inquiry', sequence: 1, payload: encodeInquiry('zoom') }), true);
     expect([words(head), words(head, true)]).toEqual([[], ['out #1 asks for zoom']]);
     const replay = new MessageLog('osc');
     replay.keep(
       encodeOsc([encodeDeviceMessage('replayServer', { kind: 'state', point: 'bufferEnd', number: 4, value: 12 })]),
       false,
-      0,
     );
     replay.keep(
       encodeOsc([encodeDeviceMessage('replayServer', { kind: 'state', point: 'lastMark', number: 5, value: 1 })]),
       false,
-      1,
     );
     expect(words(replay)).toEqual(['in /replayServer/state/lastMark 5 1']);
   });
 
   it('say what is not of the protocol', () => {
-    const log = new MessageLog('visca');
-    log.keep(Buffer.from('GET / HTTP/1.1'), false, 0);
+    const log = new MessageLog('visca', () => 0);
+    log.keep(Buffer.from('GET / HTTP/1.1'), false);
     expect(words(log)[0]).toMatch(/^in not VISCA: /);
     const plain = new MessageLog('profile');
-    plain.keep(Buffer.from('SLIT 40\r\n'), true, 0);
-    plain.keep(Uint8Array.from([0, 1, 2]), true, 1);
+    plain.keep(Buffer.from('SLIT 40\r\n'), true);
+    plain.keep(Uint8Array.from([0, 1, 2]), true);
     expect(words(plain)).toEqual(['out 3 bytes', 'out SLIT 40']);
   });
 });

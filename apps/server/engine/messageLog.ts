@@ -5,6 +5,8 @@ import { decodeRouterMessage, FrameReader } from '@umbek/wire/swp08';
 import { decodeTally } from '@umbek/wire/tsl';
 
 const KEPT = 200;
+/** Bytes that are kept of one message. */
+const LONGEST_KEPT = 4096;
 
 /** One datagram as it is shown to people. */
 export interface ShownMessage {
@@ -28,12 +30,17 @@ export class MessageLog {
   private readonly plain: Kept[] = [];
   private readonly beats: Kept[] = [];
 
-  constructor(private readonly protocol: Wire) {}
+  constructor(
+    private readonly protocol: Wire,
+    /** Time of day, milliseconds since 1970. */
+    private readonly now: () => number = () => Date.now(),
+  ) {}
 
   /** @param beat an ask or the answer to one, where the bytes do not tell */
-  keep(bytes: Uint8Array, out: boolean, at: number, beat = false): void {
+  keep(bytes: Uint8Array, out: boolean, beat = false): void {
     const list = beat || this.isBeat(bytes) ? this.beats : this.plain;
-    list.push({ at, out, bytes });
+    // A device that floods us with long messages is not kept whole.
+    list.push({ at: this.now(), out, bytes: bytes.length > LONGEST_KEPT ? bytes.slice(0, LONGEST_KEPT) : bytes });
     if (list.length > KEPT) list.shift();
   }
 
@@ -44,10 +51,19 @@ export class MessageLog {
       .map(({ at, out, bytes }): ShownMessage => ({
         at: new Date(at).toISOString(),
         direction: out ? 'out' : 'in',
-        words: WORDS[this.protocol](bytes),
+        words: this.words(bytes),
         bytes: hex(bytes),
       }))
       .reverse();
+  }
+
+  /** Whatever a device said, it can be shown. */
+  private words(bytes: Uint8Array): string {
+    try {
+      return WORDS[this.protocol](bytes);
+    } catch {
+      return 'not understood';
+    }
   }
 
   /** VISCA inquiries and what answers them; OSC ping and pong; "alive"; acknowledgements and the tally of the first destination. */

@@ -1,12 +1,15 @@
-import { mkdtempSync } from 'node:fs';
+import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { corvaneHill, demoId } from '@umbek/core/demo';
-import type { Change } from '@umbek/core/show';
+import type { Change, ShowDocument } from '@umbek/core/show';
+import { sql } from 'drizzle-orm';
 import { ulid } from 'ulid';
 import { freshDatabase } from '../../../e2e/support/database';
 import { type Database, migrateDatabase, openDatabase } from '../database/database';
 import { UnreadableVersion, VersionStore } from '../database/versionStore';
+import { PgShowStore } from '../database/showStore';
+import { FileCopy } from './showCopy';
 import { ShowKeeper } from './showKeeper';
 
 const INES = demoId('BTN', 7);
@@ -23,7 +26,8 @@ beforeAll(async () => {
 afterAll(() => close());
 
 const folder = (): string => mkdtempSync(join(tmpdir(), 'umbek-keeper-'));
-const open = (where = folder()): Promise<ShowKeeper> => ShowKeeper.open(db, where, corvaneHill(), ulid);
+const open = (where = folder()): Promise<ShowKeeper> =>
+  ShowKeeper.open(new PgShowStore(db), new FileCopy(where), corvaneHill(), ulid);
 const now = (keeper: ShowKeeper): string | undefined => keeper.current().buttons.get(INES)?.legend;
 /** Each test begins with the demo as it comes. */
 const fresh = async (): Promise<ShowKeeper> => {
@@ -68,21 +72,108 @@ describe('the keeper of the show', () => {
     expect((await open()).current().document.panels.find((one) => one.id === demoId('PAN', 1))?.name).toBe('Main');
   });
 
-  it('refuses what would make the show invalid as a whole', async () => {
+  it('takes what leaves something dangling, and tells what refuses its press from then on', async () => {
+    const keeper = await fresh();
+    const [position] = keeper.current().document.positions;
+    const gone: Change = { entity: 'positions', id: position?.id ?? '', field: '*', from: position, to: null };
+    const taken = await keeper.edit(edit(gone));
+    expect(taken.ok).toBe(true);
+    const broken = keeper
+      .current()
+      .faults()
+      .filter((fault) => fault.code === 'dangling');
+    expect(broken.length).toBeGreaterThan(0);
+    expect(broken.every((fault) => fault.message === `There is no position ${position?.key}.`)).toBe(true);
+  });
+
+  it('refuses what its schema does not allow: a parameter out of range, a condition that cannot be read', async () => {
     const keeper = await fresh();
     const { revision } = keeper.current();
-    const gone: Change = {
-      entity: 'positions',
-      id: demoId('P0S', 1),
-      field: '*',
-      from: keeper.current().document.positions[0],
-      to: null,
-    };
-    expect(await keeper.edit(edit(gone))).toMatchObject({
-      ok: false,
-      error: expect.arrayContaining([expect.objectContaining({ code: 'dangling' })]),
-    });
+    const steps = keeper.current().buttons.get(INES)?.steps;
+    const change = (to: unknown): Change => ({ entity: 'buttons', id: INES, field: 'steps', from: steps, to });
+    const step = { id: 'x', onFail: 'stop' };
+    for (const bad of [
+      { ...step, kind: 'command', device: 'switcher', command: 'mix', params: { frames: 0 } },
+      { ...step, kind: 'wait', until: 'switcher.program ==', timeoutMs: 1000 },
+    ])
+      expect(await keeper.edit(edit(change([bad])))).toMatchObject({ ok: false });
     expect(keeper.current().revision).toBe(revision);
+  });
+
+  it('agrees with the database after the answer of a commit got lost, and tells the engineer', async () => {
+    const store = new PgShowStore(db);
+    const told: string[] = [];
+    let lose = false;
+    const losing = Object.assign(Object.create(store) as PgShowStore, {
+      store: async (...args: Parameters<PgShowStore['store']>) => {
+        await store.store(...args);
+        if (lose) throw new Error('connection lost after commit');
+      },
+    });
+    const keeper = await ShowKeeper.open(losing, new FileCopy(folder()), corvaneHill(), ulid, (_program, words) =>
+      told.push(words),
+    );
+    await keeper.replace(corvaneHill());
+    const once = edit(legend('Ines close', 'Ines tight'));
+    lose = true;
+    expect(await keeper.edit(once)).toMatchObject({ ok: false, error: [{ code: 'database-away' }] });
+    expect(now(keeper)).toBe('Ines close');
+    lose = false;
+    // The page sends it again: it is found stored, and what is stored is what counts from then on.
+    expect(await keeper.edit(once)).toMatchObject({ ok: true });
+    expect([now(keeper), told.length]).toEqual(['Ines tight', 1]);
+    // Another keeper on the same database does not overwrite what this one stored.
+    expect(await keeper.edit(edit(legend('Ines tight', 'Ines wide')))).toMatchObject({ ok: true });
+  });
+
+  it('starts from its copy with the edits made since, also when a line was cut off', async () => {
+    const where = folder();
+    const keeper = await open(where);
+    await keeper.replace(corvaneHill());
+    await keeper.edit(edit(legend('Ines close', 'Ines tight')));
+    await new Promise((next) => setTimeout(next, 50));
+    appendFileSync(join(where, 'show-edits.jsonl'), '{"version":2,"revision":9');
+    const copy = await new FileCopy(where).load();
+    expect([copy?.document.buttons.find((one) => one.id === INES)?.legend, copy?.revision]).toEqual([
+      'Ines tight',
+      keeper.current().revision,
+    ]);
+  });
+
+  it('goes on when the copy on the disk cannot be written, and says so', async () => {
+    const keeper = await ShowKeeper.open(new PgShowStore(db), new FileCopy('/proc/none'), corvaneHill(), ulid);
+    await keeper.replace(corvaneHill());
+    expect(await keeper.edit(edit(legend('Ines close', 'Ines tight')))).toMatchObject({ ok: true });
+    await new Promise((next) => setTimeout(next, 50));
+    expect(keeper.copyTrouble).toMatch(/ENOENT/);
+  });
+
+  it('opens rows that an earlier version stored, and writes them all in the version of today with the first edit', async () => {
+    const store = new PgShowStore(db);
+    const golden = JSON.parse(
+      readFileSync(join(process.cwd(), 'packages/core/show/upgrade/golden/show-v1.json'), 'utf8'),
+    ) as ShowDocument;
+    // What version 1 kept in its rows: the same entries, with the words of that day.
+    await store.replace(
+      {
+        ...golden,
+        show: { ...golden.show, airOutputs: [] },
+        values: golden.values.map((value) => ({ ...value, atShowStart: 'reset' as const })),
+      },
+      1,
+    );
+    await db.execute(sql`update show set version = 1`);
+    const loaded = await store.load();
+    expect(loaded?.document.macros[0]?.again).toBe('ignore');
+    expect(JSON.stringify(loaded?.document)).not.toMatch(/switcher\.program == \d/);
+    const keeper = await open();
+    await keeper.edit(edit(legend('Ines close', 'Ines tight')));
+    const [row] = (await db.execute(sql`select version from show`)).rows as { version: number }[];
+    expect(row?.version).toBe(2);
+    const [button] = (await db.execute(sql`select lamps from button where legend = 'Desk cam'`)).rows as {
+      lamps: unknown;
+    }[];
+    expect(JSON.stringify(button?.lamps)).toContain('onAir');
   });
 
   it('takes back and does again by the engineer, and leaves what another changed since', async () => {
@@ -112,7 +203,7 @@ describe('the keeper of the show', () => {
     await keeper.edit(edit(legend('Ines close', 'Ines tight')));
     await keeper.replace({ ...corvaneHill(), show: { ...corvaneHill().show, name: 'Another night' } });
     expect(keeper.current().document.show.name).toBe('Another night');
-    expect(keeper.replaced()?.buttons.find((one) => one.id === INES)?.legend).toBe('Ines tight');
+    expect((await keeper.replaced())?.buttons.find((one) => one.id === INES)?.legend).toBe('Ines tight');
   });
 
   it('refuses edits in words while the database is away, goes on with what it has, and starts from the local copy', async () => {
@@ -120,7 +211,7 @@ describe('the keeper of the show', () => {
     const keeper = await open(where);
     await keeper.replace(corvaneHill());
     const away = openDatabase('postgresql://umbek@127.0.0.1:9/umbek');
-    const cut = await ShowKeeper.open(away.db, where, null, ulid);
+    const cut = await ShowKeeper.open(new PgShowStore(away.db), new FileCopy(where), null, ulid);
     expect([now(cut), cut.current().revision]).toEqual(['Ines close', keeper.current().revision]);
     expect(await cut.edit(edit(legend('Ines close', 'Ines tight')))).toMatchObject({
       ok: false,

@@ -1,24 +1,27 @@
-import { readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { compileProgram, type Program } from '@umbek/core/engine';
-import { type AppError, applyEdit, type Edit, fail, inverseOf, ok, type Result, ShowDocument } from '@umbek/core/show';
-import type { Database } from '../database/database';
 import {
-  history,
-  loadShow,
-  nextOf,
-  replaceShow,
-  revisionOfEdit,
+  type AppError,
+  applyEdit,
+  type Change,
+  type Edit,
+  fail,
+  inverseOf,
+  ok,
+  type Result,
+  type ShowDocument,
+} from '@umbek/core/show';
+import {
+  type HistoryEntries,
+  OtherRevision,
+  type ShowStore,
   type StoredEdit,
-  storeEdit,
+  type StoredShow,
 } from '../database/showStore';
-
-const SNAPSHOT = 'show.json';
-const REPLACED = 'replaced-show.json';
+import type { ShowCopy } from './showCopy';
 
 /** A show with nothing in it yet. */
 export const emptyShow = (id: string): ShowDocument => ({
-  show: { id, name: 'New show', frameRate: 50 },
+  show: { id, name: 'New show', frameRate: 50, airOutputs: [] },
   devices: [],
   sources: [],
   positions: [],
@@ -33,26 +36,44 @@ export const emptyShow = (id: string): ShowDocument => ({
   setUps: [],
 });
 
-/** Holds the show: from PostgreSQL, or from the last copy on the local disk while the database is away. Takes edits one after the other. */
+/** So many edits are kept as lines beside the local copy before it is written whole. */
+const EDITS_BESIDE_COPY = 500;
+
+const AWAY: AppError = {
+  code: 'database-away',
+  message: 'The database does not answer, so the edit was not taken. Presses go on.',
+  mend: 'Try again when the database is back.',
+};
+
+/**
+ * Holds the show: from the store, or from the last copy on the local disk while the store is away. Takes edits one after the other. Only what
+ * its schema does not allow is refused; what does not hold together is taken and refuses its own press.
+ */
 export class ShowKeeper {
   private last: Promise<unknown> = Promise.resolve();
+  private beside = 0;
+  /** What the local copy last said; null while it is written as it should be. */
+  copyTrouble: string | null = null;
 
   private constructor(
-    private readonly db: Database,
-    private readonly folder: string,
+    private readonly store: ShowStore,
+    private readonly copy: ShowCopy,
     private program: Program,
+    /** Told when the store turns out to hold another show than this one: the engineer must know. */
+    private readonly onOther: (program: Program, words: string) => void,
   ) {}
 
-  /** @throws when there is neither a database nor a local copy, or what they hold is no valid show */
-  static async open(db: Database, folder: string, seed: ShowDocument | null, newId: () => string): Promise<ShowKeeper> {
-    const { document, revision } = await load(db, folder, seed, newId);
-    const compiled = compileProgram(document, revision);
-    if (!compiled.ok)
-      throw new Error(
-        `The stored show is not valid: ${compiled.error.map((error) => `${error.path ?? ''} ${error.message}`).join('; ')}`,
-      );
-    const keeper = new ShowKeeper(db, folder, compiled.value);
-    keeper.keepCopy();
+  /** @throws when there is neither a store nor a local copy */
+  static async open(
+    store: ShowStore,
+    copy: ShowCopy,
+    seed: ShowDocument | null,
+    newId: () => string,
+    onOther: (program: Program, words: string) => void = () => undefined,
+  ): Promise<ShowKeeper> {
+    const { document, revision } = await first(store, copy, seed, newId);
+    const keeper = new ShowKeeper(store, copy, compileProgram(document, revision), onOther);
+    await keeper.keepCopy();
     return keeper;
   }
 
@@ -60,10 +81,15 @@ export class ShowKeeper {
     return this.program;
   }
 
-  /** Takes an edit: checked as a whole, stored, then live. All or nothing; the same edit id again is answered with its first revision. */
+  /** Takes an edit: checked by its schema, stored, then live. All or nothing; the same edit id again is answered with its first revision. */
   edit(edit: Edit): Promise<Result<Program>> {
     return this.inTurn(async () => {
-      if ((await revisionOfEdit(this.db, edit.editId)) !== null) return ok(this.program);
+      const stored = await this.store.revisionOf(edit.editId);
+      if (stored !== null) {
+        // It was stored although its answer got lost: what is stored is what counts.
+        if (stored > this.program.revision) await this.reload('An edit had been stored although its answer got lost.');
+        return ok(this.program);
+      }
       return this.take({ ...edit, kind: 'edit' });
     });
   }
@@ -73,9 +99,9 @@ export class ShowKeeper {
     by: string,
     which: 'undo' | 'redo',
     editId: string,
-  ): Promise<Result<{ program: Program; label: string; kept: readonly string[] }>> {
+  ): Promise<Result<{ program: Program; label: string; kept: readonly string[]; changes: readonly Change[] }>> {
     return this.inTurn(async () => {
-      const target = await nextOf(this.db, by, which);
+      const target = await this.store.next(by, which, this.program.document);
       if (target === null)
         return fail([
           {
@@ -88,104 +114,146 @@ export class ShowKeeper {
         which === 'undo'
           ? target.changes
           : [...target.changes].reverse().map((change) => ({ ...change, from: change.to, to: change.from }));
-      const { changes, kept } = inverseOf(this.program.document, { changes: meant });
+      const { changes, kept } = inverseOf(this.program.document, { changes: [...meant] });
       const label = `${which === 'undo' ? 'Undo' : 'Again'}: ${target.label}`.slice(0, 200);
       const taken = await this.take({ editId, label, by, changes, kind: which, of: target.editId });
-      return taken.ok ? ok({ program: taken.value, label: target.label, kept }) : taken;
+      return taken.ok ? ok({ program: taken.value, label: target.label, kept, changes }) : taken;
     });
   }
 
-  history(limit: number): Promise<Awaited<ReturnType<typeof history>>> {
-    return history(this.db, limit);
+  history(limit: number): Promise<HistoryEntries> {
+    return this.store.history(limit);
   }
 
   async next(by: string): Promise<{ undo: string | null; redo: string | null }> {
+    const { document } = this.program;
     return {
-      undo: (await nextOf(this.db, by, 'undo'))?.label ?? null,
-      redo: (await nextOf(this.db, by, 'redo'))?.label ?? null,
+      undo: (await this.store.next(by, 'undo', document))?.label ?? null,
+      redo: (await this.store.next(by, 'redo', document))?.label ?? null,
     };
   }
 
-  /** Puts another show in place of this one: checked first, stored in one transaction. The former one is kept as a file beside the journal. */
+  /** Puts another show in place of this one, in one transaction. The former one is kept as a file beside the journal. */
   replace(document: ShowDocument): Promise<Result<Program>> {
     return this.inTurn(async () => {
-      const compiled = compileProgram(document, this.program.revision + 1);
-      if (!compiled.ok) return compiled;
-      writeFileSync(join(this.folder, REPLACED), JSON.stringify(this.program.document));
-      await replaceShow(this.db, document, compiled.value.revision);
-      this.program = compiled.value;
-      this.keepCopy();
-      return compiled;
+      const next = compileProgram(document, this.program.revision + 1);
+      const wrong = next.faults().filter((fault) => fault.weight === 'schema');
+      if (wrong.length > 0) return fail(wrong);
+      const former = this.program.document;
+      await this.copy.keepReplaced(former).catch((error: unknown) => this.copyFailed(error));
+      await this.store.replace(document, next.revision);
+      this.program = next;
+      await this.keepCopy();
+      return ok(next);
     });
   }
 
   /** The show that was replaced last, or null. */
-  replaced(): ShowDocument | null {
-    try {
-      return ShowDocument.parse(JSON.parse(readFileSync(join(this.folder, REPLACED), 'utf8')));
-    } catch {
-      return null;
-    }
+  replaced(): Promise<ShowDocument | null> {
+    return this.copy.replaced();
   }
 
-  /** One after the other; a database that is away refuses in words. */
+  /** The store is back: engine and store agree again, and the engineer is told when they did not. */
+  reconcile(): Promise<void> {
+    return this.inTurn(async () => {
+      const stored = await this.store.revision();
+      if (stored === null) await this.store.replace(this.program.document, this.program.revision);
+      else if (stored !== this.program.revision)
+        await this.reload('The database holds another revision of the show than the engine had.');
+      return ok(undefined);
+    }).then(() => undefined);
+  }
+
+  /** One after the other; a store that is away refuses in words. */
   private inTurn<T>(work: () => Promise<Result<T>>): Promise<Result<T>> {
     const guarded = this.last.then(work).catch((error: unknown) => {
       if (error instanceof Error && error.name === 'RangeError') {
         return fail<readonly AppError[]>([
-          { code: 'too-deep', message: 'The steps are nested too deep.', mend: 'Take some of the levels out.' },
+          {
+            code: 'too-deep',
+            message: 'The steps are nested too deep.',
+            mend: 'Take some of the levels out.',
+          },
         ]);
       }
-      return fail<readonly AppError[]>([
-        {
-          code: 'database-away',
-          message: 'The database does not answer, so the edit was not taken. Presses go on.',
-          mend: 'Try again when the database is back.',
-        },
-      ]);
+      return fail<readonly AppError[]>([AWAY]);
     });
     this.last = guarded;
     return guarded;
   }
 
-  private async take(edit: StoredEdit): Promise<Result<Program>> {
+  private async take(edit: StoredEdit, again = true): Promise<Result<Program>> {
     const { document, revision } = this.program;
     const changed = applyEdit(document, edit);
     if (!changed.ok) return changed;
-    const compiled = compileProgram(changed.value, revision + 1);
-    if (!compiled.ok) return compiled;
-    await storeEdit(this.db, document, changed.value, edit, revision + 1);
-    this.program = compiled.value;
-    this.keepCopy();
+    const next = compileProgram(changed.value, revision + 1, this.program);
+    const wrong = next.schemaFaults(new Set(edit.changes.map(({ id }) => id)));
+    if (wrong.length > 0) return fail(wrong);
+    try {
+      await this.store.store(document, changed.value, edit, revision + 1);
+    } catch (error) {
+      if (!(error instanceof OtherRevision) || !again) throw error;
+      await this.reload('The database held another revision of the show than the engine.');
+      const stored = await this.store.revisionOf(edit.editId);
+      return stored === null ? this.take(edit, false) : ok(this.program);
+    }
+    this.program = next;
+    this.beside += 1;
+    if (this.beside > EDITS_BESIDE_COPY) await this.keepCopy();
+    else
+      void this.copy.add(edit.changes, next.revision).then(
+        () => this.copyWorks(),
+        (error: unknown) => this.copyFailed(error),
+      );
     return ok(this.program);
   }
 
-  private keepCopy(): void {
-    const path = join(this.folder, SNAPSHOT);
+  /** What is stored takes the place of what the engine had. */
+  private async reload(words: string): Promise<void> {
+    const stored = await this.store.load();
+    if (stored === null) return;
+    this.program = compileProgram(stored.document, stored.revision);
+    await this.keepCopy();
+    this.onOther(this.program, words);
+  }
+
+  private async keepCopy(): Promise<void> {
     const { document, revision } = this.program;
-    writeFileSync(`${path}.new`, JSON.stringify({ document, revision }));
-    renameSync(`${path}.new`, path);
+    try {
+      await this.copy.keep({ document, revision });
+      this.beside = 0;
+      this.copyWorks();
+    } catch (error) {
+      this.copyFailed(error);
+    }
+  }
+
+  private copyWorks(): void {
+    this.copyTrouble = null;
+  }
+
+  private copyFailed(error: unknown): void {
+    this.copyTrouble = error instanceof Error ? error.message : String(error);
   }
 }
 
-async function load(
-  db: Database,
-  folder: string,
+async function first(
+  store: ShowStore,
+  copy: ShowCopy,
   seed: ShowDocument | null,
   newId: () => string,
-): Promise<{ document: ShowDocument; revision: number }> {
+): Promise<StoredShow> {
   try {
-    const stored = await loadShow(db);
+    const stored = await store.load();
     if (stored) return stored;
-    const document = seed ?? emptyShow(newId());
-    await replaceShow(db, document);
-    return { document, revision: 1 };
+    // A database that was lost and made anew is filled from the copy: nothing that was programmed is thrown away for a seed.
+    const kept = await copy.load().catch(() => null);
+    const begin = kept ?? { document: seed ?? emptyShow(newId()), revision: 1 };
+    await store.replace(begin.document, begin.revision);
+    return begin;
   } catch (error) {
-    try {
-      const copy = JSON.parse(readFileSync(join(folder, SNAPSHOT), 'utf8')) as { document: unknown; revision: number };
-      return { document: ShowDocument.parse(copy.document), revision: copy.revision };
-    } catch {
-      throw error;
-    }
+    const kept = await copy.load().catch(() => null);
+    if (kept !== null) return kept;
+    throw error;
   }
 }

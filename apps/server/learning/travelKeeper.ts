@@ -1,21 +1,18 @@
-import { existsSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { Worker } from 'node:worker_threads';
-import { type Learned, type LearnedLimits, PtzSettings, type TravelRun, travelMs } from '@umbek/core/devices';
+import {
+  FEWEST_RUNS,
+  type Learned,
+  type LearnedLimits,
+  plausibleRun,
+  PtzSettings,
+  type TravelRun,
+  travelMs,
+} from '@umbek/core/devices';
 import type { Device } from '@umbek/core/show';
-import { desc, eq } from 'drizzle-orm';
-import { ulid } from 'ulid';
-import type { Database } from '../database/database';
-import { travels } from '../database/schema';
+import type { Helper } from '../helper/helper';
+import type { KeptRun, TravelStore } from './travelStore';
 
 /** From so many of the latest recalls of a head it is learned. */
 const RUNS_KEPT = 40;
-
-interface Kept {
-  readonly at: Date;
-  readonly run: TravelRun;
-}
 
 /** One recall beside what was predicted of it. */
 export interface TravelLine {
@@ -29,7 +26,9 @@ export interface TravelLine {
 }
 
 interface Head {
-  runs: Kept[];
+  runs: KeptRun[];
+  /** Recalls that cannot have gone as the head told them: nothing is learned from those. */
+  unbelieved: number;
   /** What the stored runs were learned with; another setting needs another fit. */
   settings: Record<string, unknown>;
   learned: Learned | null;
@@ -37,44 +36,36 @@ interface Head {
   merged: Record<string, unknown> | null;
 }
 
-/** Keeps the real recalls of every head, here and in PostgreSQL, and what they teach about its limits. */
+/** Keeps the real recalls of every head, here and in the store, and what they teach about its limits. The fitting itself is the helper's. */
 export class TravelKeeper {
   private readonly heads = new Map<string, Head>();
-  private readonly worker: Worker | null;
 
-  constructor(private readonly db: Database) {
-    const file = join(dirname(fileURLToPath(import.meta.url)), 'learner.mjs');
-    this.worker = existsSync(file) ? new Worker(file) : null;
-    this.worker?.on('message', ({ device, learned }: { device: string; learned: Learned | null }) =>
-      this.taught(device, learned),
-    );
-    // Without the thread nothing is learned, and everything else goes on.
-    this.worker?.on('error', () => undefined);
-    this.worker?.unref();
-  }
+  constructor(
+    private readonly store: TravelStore,
+    private readonly helper: Helper,
+    private readonly now: () => Date,
+    /** Rehearsals may count with something else from here on. */
+    private readonly onLearned: () => void,
+  ) {}
 
-  /** Reads what earlier days have left. A database that is away leaves nothing to begin with. */
+  /** Reads what earlier days have left. A store that is away leaves nothing to begin with. */
   async follow(devices: readonly Device[]): Promise<void> {
     for (const device of devices) {
       if (device.kind !== 'ptzHead') continue;
       const head = this.heads.get(device.key);
       if (head) {
-        if (JSON.stringify(head.settings) !== JSON.stringify(device.settings))
-          this.learn(device.key, { ...head, settings: device.settings });
+        if (JSON.stringify(head.settings) !== JSON.stringify(device.settings)) {
+          head.settings = device.settings;
+          this.learn(device.key, head);
+        }
         continue;
       }
-      const fresh: Head = { runs: [], settings: device.settings, learned: null, merged: null };
+      const fresh: Head = { runs: [], unbelieved: 0, settings: device.settings, learned: null, merged: null };
       this.heads.set(device.key, fresh);
-      const rows = await this.db
-        .select()
-        .from(travels)
-        .where(eq(travels.device, device.key))
-        .orderBy(desc(travels.at))
-        .limit(RUNS_KEPT)
-        .catch(() => []);
-      fresh.runs = [...rows.reverse().map((row) => ({ at: row.at, run: row.run as TravelRun })), ...fresh.runs].slice(
-        -RUNS_KEPT,
-      );
+      const stored = await this.store.latest(device.key, RUNS_KEPT).catch(() => []);
+      const believed = stored.filter(({ run }) => plausibleRun(run));
+      fresh.unbelieved += stored.length - believed.length;
+      fresh.runs = [...believed, ...fresh.runs].slice(-RUNS_KEPT);
       this.learn(device.key, fresh);
     }
   }
@@ -83,26 +74,23 @@ export class TravelKeeper {
   add(device: string, run: TravelRun): void {
     const head = this.heads.get(device);
     if (!head) return;
-    const at = new Date();
+    if (!plausibleRun(run)) {
+      head.unbelieved += 1;
+      return;
+    }
+    const at = this.now();
     head.runs = [...head.runs, { at, run }].slice(-RUNS_KEPT);
     // A lost row teaches a little less, no more.
-    void this.db
-      .insert(travels)
-      .values({ id: ulid(), device, at, measuredMs: run.doneMs, run })
-      .catch(() => undefined);
+    void this.store.add(device, at, run).catch(() => undefined);
     this.learn(device, head);
   }
 
   /** Forgets what was learned of a head: it was replaced, or mended. */
   async forget(device: string): Promise<void> {
     const head = this.heads.get(device);
-    if (head) Object.assign(head, { runs: [], learned: null, merged: null });
-    await this.db.delete(travels).where(eq(travels.device, device));
-  }
-
-  /** Settings of a head with what was learned of it; undefined while what is declared stands. */
-  settingsOf(device: string): Record<string, unknown> | undefined {
-    return this.heads.get(device)?.merged ?? undefined;
+    if (head) Object.assign(head, { runs: [], unbelieved: 0, learned: null, merged: null });
+    this.onLearned();
+    await this.store.forget(device);
   }
 
   /** Every head that is known better than declared, for rehearsals. */
@@ -110,11 +98,16 @@ export class TravelKeeper {
     return new Map([...this.heads].flatMap(([key, { merged }]) => (merged === null ? [] : [[key, merged]])));
   }
 
-  report(device: Device): { learned: Learned | null; limits: LearnedLimits | null; lines: TravelLine[] } {
+  report(device: Device): {
+    learned: Learned | null;
+    limits: LearnedLimits | null;
+    lines: TravelLine[];
+    unbelieved: number;
+  } {
     const declared = PtzSettings.safeParse(device.settings);
     const head = this.heads.get(device.key);
-    if (!declared.success || !head) return { learned: null, limits: null, lines: [] };
-    const { learned } = head;
+    if (!declared.success || !head) return { learned: null, limits: null, lines: [], unbelieved: 0 };
+    const { learned, unbelieved } = head;
     const better = learned === null ? null : { ...declared.data, ...learned.limits };
     const lines = head.runs.map(({ at, run }): TravelLine => {
       const { from, to, doneMs } = run;
@@ -127,22 +120,23 @@ export class TravelKeeper {
         learnedMs: better === null ? null : Math.round(travelMs(from, to, better)),
       };
     });
-    return { learned, limits: learned?.limits ?? null, lines };
-  }
-
-  close(): void {
-    void this.worker?.terminate();
+    return { learned, limits: learned?.limits ?? null, lines, unbelieved };
   }
 
   private learn(device: string, head: Head): void {
-    this.heads.set(device, head);
-    this.worker?.postMessage({ device, runs: head.runs.map(({ run }) => run), settings: head.settings });
-  }
-
-  private taught(device: string, learned: Learned | null): void {
-    const head = this.heads.get(device);
-    if (!head) return;
-    head.learned = learned;
-    head.merged = learned === null ? null : { ...head.settings, ...learned.limits };
+    if (head.runs.length < FEWEST_RUNS) return;
+    const { settings } = head;
+    this.helper.ask('learn', { runs: head.runs.map(({ run }) => run), settings }).then(
+      (learned) => {
+        // The head may have been set up otherwise meanwhile, and is then learned anew.
+        if (this.heads.get(device) !== head || head.settings !== settings) return;
+        const merged = learned === null ? null : { ...settings, ...learned.limits };
+        head.learned = learned;
+        head.merged = merged !== null && PtzSettings.safeParse(merged).success ? merged : null;
+        this.onLearned();
+      },
+      // What cannot be learned leaves what is declared.
+      () => undefined,
+    );
   }
 }

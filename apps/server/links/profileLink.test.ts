@@ -5,6 +5,7 @@ import { compileProgram, Engine } from '@umbek/core/engine';
 import { ProfileFile, type ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';
 import { WebSocketServer } from 'ws';
+import { realNetwork } from '../border/realNetwork';
 import { DeviceSockets } from '../engine/deviceSockets';
 
 const closers: (() => void)[] = [];
@@ -54,6 +55,10 @@ function engineWith(profile: object, port: number) {
     idPrefix: 't',
     onState: () => undefined,
     travelled: () => undefined,
+    network: realNetwork,
+    onTrouble: (where, error) => {
+      throw new Error(`${where}: ${String(error)}`);
+    },
   });
   closers.push(() => sockets.close());
   sockets.follow();

@@ -1,12 +1,9 @@
-import { createSocket } from 'node:dgram';
-import { Agent, request } from 'node:http';
-import { createConnection, type Socket } from 'node:net';
 import { compileProfile, type CompiledProfile, type Incoming, type Outgoing } from '@umbek/core/profile';
 import type { ProfileFile } from '@umbek/core/show';
 import { encodeMidi, MidiReader } from '@umbek/wire/midi';
 import { decodeOsc, encodeOsc } from '@umbek/wire/osc';
-import { WebSocket } from 'ws';
-import { ProfileDriver, type ProfileContext, type SendResult } from '../drivers/profileDriver';
+import type { StreamEvents, StreamSide } from '../border/network';
+import { ProfileDriver, type SendResult } from '../drivers/profileDriver';
 import type { Link, LinkDependencies } from './link';
 
 /** A message or line longer than this is none that a profile means. */
@@ -23,8 +20,6 @@ interface Wire {
 interface WireDependencies extends LinkDependencies {
   readonly compiled: CompiledProfile;
   readonly driver: () => ProfileDriver;
-  /** Work that came from outside, in the engine's own turn. */
-  readonly inTurn: (work: () => void) => void;
 }
 
 /** Bytes of a message on a byte wire. */
@@ -78,19 +73,23 @@ function makeReader(profile: ProfileFile): (bytes: Uint8Array) => Incoming[] | n
 const SENT: SendResult = { sent: true };
 
 function openDatagrams(deps: WireDependencies): Wire {
-  const { device, flush, messages, compiled, driver, inTurn, engine, clock } = deps;
-  const socket = createSocket('udp4');
+  const { network, device, flush, messages, compiled, driver, inTurn, clock } = deps;
   let open = false;
   const read = makeReader(compiled.profile);
   const ending = compiled.profile.transport.kind === 'udp' ? compiled.profile.transport.ending : '';
-  socket.on('message', (bytes) => {
-    const said = read(bytes);
-    inTurn(() => (said === null ? driver().notUnderstood() : said.forEach((one) => driver().receive(one))));
-    messages.keep(bytes, false, Date.now(), compiled.asks.length > 0);
-  });
-  socket.on('error', () => engine.board.turn(() => driver().unreachable()));
-  socket.connect(device.port, device.host, (error?: Error) => {
-    open = error === undefined || error === null;
+  const wire = network.datagrams(device, {
+    open: () => {
+      open = true;
+    },
+    message: (bytes) => {
+      inTurn(() => {
+        const said = read(bytes);
+        if (said === null) driver().notUnderstood();
+        else said.forEach((one) => driver().receive(one));
+      });
+      messages.keep(bytes, false, compiled.asks.length > 0);
+    },
+    refused: () => inTurn(() => driver().unreachable()),
   });
   return {
     connect: () => undefined,
@@ -98,161 +97,120 @@ function openDatagrams(deps: WireDependencies): Wire {
       flush();
       const bytes = bytesOf(message, ending);
       if (open) {
-        socket.send(bytes);
-        messages.keep(bytes, true, Date.now(), beat);
+        wire.send(bytes);
+        messages.keep(bytes, true, beat);
       }
       clock.at(clock.now(), () => then(open ? SENT : { failed: 'lost' }));
     },
-    close: () => socket.close(),
+    close: () => wire.close(),
+  };
+}
+
+/** Over a connection: TCP or a WebSocket. */
+function openConnected(
+  deps: WireDependencies,
+  profile: ProfileFile,
+  ending: string,
+  connect: (told: StreamEvents) => StreamSide & Partial<{ text(text: string): void }>,
+): Wire {
+  const { flush, messages, compiled, driver, inTurn, clock } = deps;
+  let stream: ReturnType<typeof connect> | null = null;
+  let open = false;
+  return {
+    connect: () => {
+      const read = makeReader(profile);
+      const made = connect({
+        connected: () => {
+          open = true;
+          inTurn(() => driver().connected());
+        },
+        data: (bytes) => {
+          if (stream !== made) return;
+          inTurn(() => {
+            const said = read(bytes);
+            if (said === null) driver().notUnderstood();
+            else said.forEach((one) => driver().receive(one));
+          });
+          messages.keep(bytes, false, compiled.asks.length > 0);
+        },
+        refused: () => inTurn(() => driver().unreachable()),
+        closed: () => {
+          if (stream !== made) return;
+          stream = null;
+          open = false;
+          inTurn(() => driver().disconnected());
+        },
+      });
+      stream = made;
+    },
+    send: (message, beat, then) => {
+      flush();
+      if (open && stream !== null) {
+        const bytes = bytesOf(message, ending);
+        if (message.as === 'text' && stream.text !== undefined) stream.text(message.text);
+        else stream.write(bytes);
+        messages.keep(bytes, true, beat);
+      }
+      clock.at(clock.now(), () => then(open ? SENT : { failed: 'lost' }));
+    },
+    close: () => stream?.destroy(),
   };
 }
 
 function openStream(deps: WireDependencies): Wire {
-  const { device, flush, messages, compiled, driver, inTurn, clock } = deps;
+  const { network, device, compiled } = deps;
   const { transport } = compiled.profile;
   const ending = transport.kind === 'tcp' ? transport.ending : '';
-  let socket: Socket | null = null;
-  let open = false;
-  return {
-    connect: () => {
-      const read = makeReader(compiled.profile);
-      const made = createConnection({ port: device.port, host: device.host, noDelay: true });
-      socket = made;
-      made.setTimeout(ANSWER_LIMIT_MS, () => !open && made.destroy());
-      made.on('connect', () => {
-        open = true;
-        inTurn(() => driver().connected());
-      });
-      made.on('data', (bytes) => {
-        const said = read(bytes);
-        inTurn(() => (said === null ? driver().notUnderstood() : said.forEach((one) => driver().receive(one))));
-        messages.keep(bytes, false, Date.now(), compiled.asks.length > 0);
-      });
-      made.on('error', (error: NodeJS.ErrnoException) =>
-        inTurn(() => error.code === 'ECONNREFUSED' && driver().unreachable()),
-      );
-      made.on('close', () => {
-        open = false;
-        inTurn(() => driver().disconnected());
-      });
-    },
-    send: (message, beat, then) => {
-      flush();
-      const bytes = bytesOf(message, ending);
-      if (open) {
-        socket?.write(bytes);
-        messages.keep(bytes, true, Date.now(), beat);
-      }
-      clock.at(clock.now(), () => then(open ? SENT : { failed: 'lost' }));
-    },
-    close: () => socket?.destroy(),
-  };
+  return openConnected(deps, compiled.profile, ending, (told) => network.stream(device, ANSWER_LIMIT_MS, told));
 }
 
 function openWebSocket(deps: WireDependencies): Wire {
-  const { device, flush, messages, compiled, driver, inTurn, clock } = deps;
+  const { network, device, compiled } = deps;
   const { transport } = compiled.profile;
   const path = transport.kind === 'webSocket' ? transport.path : '/';
-  let socket: WebSocket | null = null;
-  return {
-    connect: () => {
-      const read = makeReader({ ...compiled.profile, transport: { kind: 'udp', ending: '' } });
-      const made = new WebSocket(`ws://${device.host}:${device.port}${path.startsWith('/') ? path : `/${path}`}`, {
-        handshakeTimeout: ANSWER_LIMIT_MS,
-        maxPayload: LONGEST,
-      });
-      socket = made;
-      made.on('open', () => inTurn(() => driver().connected()));
-      made.on('message', (data: Buffer) => {
-        const said = read(data);
-        inTurn(() => said?.forEach((one) => driver().receive(one)));
-        messages.keep(data, false, Date.now(), compiled.asks.length > 0);
-      });
-      made.on('error', (error: NodeJS.ErrnoException) =>
-        inTurn(() => (error.code === 'ECONNREFUSED' ? driver().unreachable() : driver().notUnderstood())),
-      );
-      made.on('close', () => inTurn(() => driver().disconnected()));
-    },
-    send: (message, beat, then) => {
-      flush();
-      const open = socket?.readyState === WebSocket.OPEN;
-      if (open) {
-        const data = message.as === 'text' ? message.text : bytesOf(message, '');
-        socket?.send(data);
-        messages.keep(Buffer.from(data), true, Date.now(), beat);
-      }
-      clock.at(clock.now(), () => then(open ? SENT : { failed: 'lost' }));
-    },
-    close: () => socket?.terminate(),
-  };
+  const whole: ProfileFile = { ...compiled.profile, transport: { kind: 'udp', ending: '' } };
+  return openConnected(deps, whole, '', (told) =>
+    network.webSocket(device, path.startsWith('/') ? path : `/${path}`, ANSWER_LIMIT_MS, told),
+  );
 }
 
 function openRequests(deps: WireDependencies): Wire {
-  const { device, flush, messages, compiled, driver, inTurn, clock } = deps;
+  const { network, device, flush, messages, compiled, driver, inTurn, clock } = deps;
   const { transport } = compiled.profile;
-  const agent = new Agent({ keepAlive: true, maxSockets: 4 });
+  const http = network.http(device);
   return {
     connect: () => undefined,
     send: (message, beat, then) => {
       if (message.as !== 'http') return void clock.at(clock.now(), () => then({ failed: 'lost' }));
       flush();
-      let over = false;
-      const end = (result: SendResult): void => {
-        if (over) return;
-        over = true;
-        clearTimeout(limit);
-        inTurn(() => then(result));
-      };
       const { method, path, body, contentType } = message;
       const headers = {
         ...(transport.kind === 'http' ? transport.headers : {}),
-        ...(body === null ? {} : { 'content-type': contentType, 'content-length': Buffer.byteLength(body) }),
+        ...(body === null ? {} : { 'content-type': contentType }),
       };
-      const asked = request({ host: device.host, port: device.port, agent, method, path, headers }, (response) => {
-        let text = '';
-        response.setEncoding('utf8');
-        response.on('data', (chunk: string) => {
-          text += chunk;
-          if (text.length > LONGEST) asked.destroy();
+      http.ask({ method, path, headers, limitMs: ANSWER_LIMIT_MS, ...(body === null ? {} : { body }) }, (reply) => {
+        if ('failed' in reply) return inTurn(() => then(reply));
+        const { status, text } = reply;
+        messages.keep(Buffer.from(`${path} ${status} ${text.slice(0, 4000)}`), false, beat);
+        inTurn(() => {
+          if (status < 300 && (beat || text !== '')) driver().receive({ as: 'text', text });
+          else if (beat) driver().notUnderstood();
+          then({ status, text });
         });
-        response.on('end', () => {
-          const status = response.statusCode ?? 0;
-          messages.keep(Buffer.from(`${path} ${status} ${text.slice(0, 4000)}`), false, Date.now(), beat);
-          if (status < 300 && (beat || text !== '')) inTurn(() => driver().receive({ as: 'text', text }));
-          else if (beat) inTurn(() => driver().notUnderstood());
-          end({ status, text });
-        });
-        response.on('error', () => end({ failed: 'lost' }));
       });
-      const limit = setTimeout(() => {
-        end({ failed: 'lost' });
-        asked.destroy();
-      }, ANSWER_LIMIT_MS);
-      asked.on('error', (error: NodeJS.ErrnoException) =>
-        end({ failed: error.code === 'ECONNREFUSED' ? 'refused' : error.code?.startsWith('HPE') ? 'foreign' : 'lost' }),
-      );
-      asked.end(body ?? undefined);
-      messages.keep(Buffer.from(`${method} ${path} ${body ?? ''}`), true, Date.now(), beat);
+      messages.keep(Buffer.from(`${method} ${path} ${body ?? ''}`), true, beat);
     },
-    close: () => agent.destroy(),
+    close: () => http.close(),
   };
 }
 
 /** A device by profile on the transport that its profile names. */
 export function openProfileLink(deps: LinkDependencies): Link {
-  const { engine, device, context } = deps;
+  const { engine, device, context, inTurn, clock } = deps;
   const compiled = compiledProfileOf(
     engine.program.document.profiles.find((one) => one.key === device.settings.profile)?.content,
   );
-  let closed = false;
-  const wires: WireDependencies = {
-    ...deps,
-    compiled,
-    driver: () => driver,
-    inTurn: (work) => {
-      if (!closed) engine.board.turn(work);
-    },
-  };
+  const wires: WireDependencies = { ...deps, compiled, driver: () => driver };
   const { kind } = compiled.profile.transport;
   const overStream =
     kind === 'tcp' || (compiled.profile.transport.kind === 'midi' && compiled.profile.transport.over === 'tcp');
@@ -264,16 +222,13 @@ export function openProfileLink(deps: LinkDependencies): Link {
         : overStream
           ? openStream(wires)
           : openDatagrams(wires);
-  const profileContext: ProfileContext = {
+  let closed = false;
+  const driver = new ProfileDriver(compiled, {
     ...context,
     connect: () => wire.connect(),
     transmit: (message, beat, then) => wire.send(message, beat, (result) => !closed && then(result)),
-  };
-  const driver = new ProfileDriver(compiled, profileContext);
-  // The socket of datagrams opens a moment later; asks before that would be lost.
-  setImmediate(() => {
-    if (!closed) engine.board.turn(() => driver.open());
   });
+  clock.at(clock.now(), () => inTurn(() => driver.open()));
   return {
     driver,
     close: () => {

@@ -1,62 +1,62 @@
-import { createSocket } from 'node:dgram';
+import { onAirKey, onPreviewKey } from '@umbek/core/engine';
 import { z } from 'zod';
 import { TallyDriver, type TallySource } from '../drivers/tallyDriver';
 import type { Link, LinkDependencies } from './link';
 
 const Settings = z.object({ screen: z.number().default(0), brightness: z.number().default(3) });
 
-/** Packets to under-monitor displays whenever program, preview or a name changes. */
-export function openTallyLink({ engine, device, flush, messages, context }: LinkDependencies): Link {
-  const socket = createSocket('udp4');
-  let connected = false;
-  let closed = false;
-  const switcher = engine.program.document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
-  const sources = (): TallySource[] => {
-    const [program, preview, mixing] = ['program', 'preview', 'mixing'].map((point) =>
-      engine.board.read(`${switcher}.${point}`),
-    );
-    return engine.program.document.sources.flatMap(({ input, name }) =>
-      // While it mixes both pictures are on air.
+/** Packets to under-monitor displays whenever a source comes on air, is next, or gets another name. */
+export function openTallyLink({ engine, network, device, flush, messages, context, inTurn }: LinkDependencies): Link {
+  const { board } = engine;
+  const sources = (): TallySource[] =>
+    engine.program.document.sources.flatMap(({ key, input, name }) =>
       input === null
         ? []
         : [
             {
               input,
               name,
-              onProgram: input === program || (mixing === true && input === preview),
-              onPreview: input === preview,
+              onProgram: board.read(onAirKey(key)) === true,
+              onPreview: board.read(onPreviewKey(key)) === true,
             },
           ],
     );
-  };
   const driver = new TallyDriver(
     Settings.parse(device.settings),
     {
       ...context,
       transmit: (packet) => {
         flush();
-        if (!connected) return;
-        socket.send(packet);
-        messages.keep(packet, true, Date.now());
+        wire.send(packet);
+        messages.keep(packet, true);
       },
     },
     sources,
   );
-  const keys = ['program', 'preview', 'mixing'].map((point) => `${switcher}.${point}`);
   const reader = { wake: () => driver.changed() };
-  engine.board.subscribe(keys, reader);
-  socket.on('error', () => engine.board.turn(() => driver.unreachable()));
-  socket.connect(device.port, device.host, (error?: Error) => {
-    connected = error === undefined || error === null;
-    if (!closed) engine.board.turn(() => driver.open());
+  let keys: string[] = [];
+  /** Which sources there are follows the show; what is told of them follows at once. */
+  const follow = (): void => {
+    board.unsubscribe(keys, reader);
+    keys = engine.program.document.sources.flatMap(({ key }) => [onAirKey(key), onPreviewKey(key)]);
+    board.subscribe(keys, reader);
+  };
+  follow();
+  const wire = network.datagrams(device, {
+    open: () => inTurn(() => driver.open()),
+    message: () => undefined,
+    refused: () => inTurn(() => driver.unreachable()),
   });
   return {
     driver,
+    followed: () => {
+      follow();
+      driver.changed();
+    },
     close: () => {
-      closed = true;
-      engine.board.unsubscribe(keys, reader);
+      board.unsubscribe(keys, reader);
       driver.close();
-      socket.close();
+      wire.close();
     },
   };
 }

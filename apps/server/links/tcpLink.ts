@@ -1,44 +1,37 @@
-import { createConnection, type Socket } from 'node:net';
+import type { StreamSide } from '../border/network';
 import { RouterDriver } from '../drivers/routerDriver';
 import type { Link, LinkDependencies } from './link';
 
 const CONNECT_LIMIT_MS = 1500;
 
 /** A byte stream to one address: SW-P-08. The driver says when to connect again. */
-export function openTcpLink({ engine, device, flush, messages, context }: LinkDependencies): Link {
-  let socket: Socket | null = null;
-  let open = false;
-  let closed = false;
-  const inTurn = (work: () => void): void => {
-    if (!closed) engine.board.turn(work);
-  };
+export function openTcpLink({ network, device, flush, messages, context, inTurn }: LinkDependencies): Link {
+  let stream: StreamSide | null = null;
   const driver = new RouterDriver(device.settings, {
     ...context,
     connect: () => {
-      const made = createConnection({ port: device.port, host: device.host, noDelay: true });
-      socket = made;
-      made.setTimeout(CONNECT_LIMIT_MS, () => !open && made.destroy());
-      made.on('connect', () => {
-        open = true;
-        inTurn(() => driver.connected());
+      const made = network.stream(device, CONNECT_LIMIT_MS, {
+        connected: () => inTurn(() => driver.connected()),
+        data: (bytes) => {
+          if (stream !== made) return;
+          inTurn(() => driver.receive(bytes));
+          messages.keep(bytes, false);
+        },
+        refused: () => inTurn(() => driver.unreachable()),
+        closed: () => {
+          if (stream !== made) return;
+          stream = null;
+          inTurn(() => driver.disconnected());
+        },
       });
-      made.on('data', (bytes) => {
-        inTurn(() => driver.receive(bytes));
-        messages.keep(bytes, false, Date.now());
-      });
-      made.on('error', (error: NodeJS.ErrnoException) =>
-        inTurn(() => error.code === 'ECONNREFUSED' && driver.unreachable()),
-      );
-      made.on('close', () => {
-        open = false;
-        inTurn(() => driver.disconnected());
-      });
+      stream = made;
     },
+    hangUp: () => stream?.destroy(),
     transmit: (bytes) => {
       flush();
-      if (!open) return;
-      socket?.write(bytes);
-      messages.keep(bytes, true, Date.now());
+      if (stream === null) return;
+      stream.write(bytes);
+      messages.keep(bytes, true);
     },
   });
   driver.open();
@@ -46,8 +39,7 @@ export function openTcpLink({ engine, device, flush, messages, context }: LinkDe
     driver,
     close: () => {
       driver.close();
-      closed = true;
-      socket?.destroy();
+      stream?.destroy();
     },
   };
 }

@@ -1,20 +1,25 @@
 import type { LiveFace, LivePoint, LiveServerMessage } from '@umbek/core/api';
-import type { WebSocket } from 'ws';
+import { VirtualClock } from '@umbek/core/rehearse';
 import { LiveRoom } from './liveRoom';
 
-beforeEach(() => jest.useFakeTimers());
-afterEach(() => jest.useRealTimers());
+let clock = new VirtualClock();
+beforeEach(() => {
+  clock = new VirtualClock();
+});
 
 /** A socket that keeps what it is given, and how much of that its peer has not taken yet. */
 class HandSocket {
   bufferedAmount = 0;
   readonly got: LiveServerMessage[] = [];
 
+  close(): void {
+    this.bufferedAmount = 0;
+  }
+
   send(text: string): void {
     this.got.push(JSON.parse(text) as LiveServerMessage);
   }
 }
-const asSocket = (socket: HandSocket): WebSocket => socket as unknown as WebSocket;
 
 function setUp() {
   const points: Record<string, LivePoint> = { 'switcher.program': 4 };
@@ -33,12 +38,12 @@ function setUp() {
     },
     runs: () => [],
     devices: () => [],
-    now: () => Date.now(),
+    clock,
     often: (key) => key.endsWith('Level'),
   });
   const join = (resume?: { epoch: number; n: number }): HandSocket => {
     const socket = new HandSocket();
-    room.join(asSocket(socket), resume);
+    room.join(socket, resume);
     return socket;
   };
   const change = (key: string, value: LivePoint | null): void => {
@@ -65,13 +70,13 @@ describe('the clients of a link group', () => {
     change('switcher.preview', 4);
     light('b1');
     expect(changes(socket)).toEqual([]);
-    jest.advanceTimersByTime(20);
+    clock.runTo(clock.now() + 20);
     expect(changes(socket)).toMatchObject([
       { n: 1, points: { 'switcher.program': 1, 'switcher.preview': 4 }, faces: { b1: { sign: 'onAir' } } },
     ]);
     // What nobody can vouch for any more is told as such.
     change('switcher.program', null);
-    jest.advanceTimersByTime(20);
+    clock.runTo(clock.now() + 20);
     expect(changes(socket)[1]).toMatchObject({ n: 2, points: { 'switcher.program': null } });
   });
 
@@ -80,7 +85,7 @@ describe('the clients of a link group', () => {
     const socket = join();
     for (let t = 0; t < 1000; t += 40) {
       change('sound.ch1Level', -t / 40);
-      jest.advanceTimersByTime(40);
+      clock.runTo(clock.now() + 40);
     }
     expect(changes(socket).length).toBeLessThanOrEqual(5);
     expect(changes(socket).length).toBeGreaterThanOrEqual(4);
@@ -91,15 +96,15 @@ describe('the clients of a link group', () => {
     join();
     for (const value of [1, 2, 3]) {
       change('switcher.program', value);
-      jest.advanceTimersByTime(20);
+      clock.runTo(clock.now() + 20);
     }
     expect(changes(join({ epoch: 7, n: 1 })).map(({ n }) => n)).toEqual([2, 3]);
     expect(join({ epoch: 7, n: 3 }).got).toEqual([]);
     expect(join({ epoch: 6, n: 3 }).got).toMatchObject([{ type: 'snapshot', n: 3 }]);
     expect(join({ epoch: 7, n: 9 }).got).toMatchObject([{ type: 'snapshot' }]);
-    jest.advanceTimersByTime(31_000);
+    clock.runTo(clock.now() + 31_000);
     change('switcher.program', 5);
-    jest.advanceTimersByTime(20);
+    clock.runTo(clock.now() + 20);
     expect(join({ epoch: 7, n: 1 }).got).toMatchObject([{ type: 'snapshot', n: 4 }]);
   });
 
@@ -108,16 +113,16 @@ describe('the clients of a link group', () => {
     const [slow, quick] = [join(), join()];
     slow.bufferedAmount = 1_000_001;
     change('switcher.program', 1);
-    jest.advanceTimersByTime(20);
+    clock.runTo(clock.now() + 20);
     expect([changes(slow).length, changes(quick).length]).toEqual([0, 1]);
-    jest.advanceTimersByTime(5000);
+    clock.runTo(clock.now() + 5000);
     expect(slow.got).toHaveLength(1);
     slow.bufferedAmount = 0;
-    jest.advanceTimersByTime(250);
+    clock.runTo(clock.now() + 250);
     expect(slow.got.at(-1)).toMatchObject({ type: 'snapshot', n: 1, points: { 'switcher.program': 1 } });
     // From here on it is told changes like the others.
     change('switcher.program', 2);
-    jest.advanceTimersByTime(20);
+    clock.runTo(clock.now() + 20);
     expect(changes(slow)).toMatchObject([{ n: 2 }]);
   });
 
@@ -128,11 +133,11 @@ describe('the clients of a link group', () => {
     room.edited({ revision: 2, changes: [] });
     revised();
     room.edited({ revision: 3, changes: [] });
-    jest.advanceTimersByTime(20);
+    clock.runTo(clock.now() + 20);
     expect(changes(socket)[0]).toMatchObject({ revision: 3, edits: [{ revision: 2 }, { revision: 3 }] });
     revised();
     room.edited();
-    jest.advanceTimersByTime(20);
+    clock.runTo(clock.now() + 20);
     expect(changes(socket)[1]).toMatchObject({ revision: 4 });
     expect(changes(socket)[1]).not.toHaveProperty('edits');
   });

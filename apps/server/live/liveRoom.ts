@@ -1,5 +1,14 @@
 import type { DeviceHealth, LiveEdit, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
-import type { WebSocket } from 'ws';
+import type { Cancel, Clock } from '@umbek/core/engine';
+
+/** One page's connection, whatever carries it. */
+export interface LiveClient {
+  send(text: string): void;
+  /** Bytes that its peer has not taken yet. */
+  readonly bufferedAmount: number;
+  /** Ends it: it behaves as no page of ours does. */
+  close(): void;
+}
 
 /** How long a client may be away and still resume. */
 const RESUME_MS = 30_000;
@@ -20,13 +29,13 @@ export interface RoomSource {
   changedFaces(): Record<string, LiveFace>;
   runs(): LiveRun[];
   devices(): DeviceHealth[];
-  now(): number;
+  readonly clock: Clock;
   /** Whether a key of the board is one that changes many times a second and is only looked at. */
   often(key: string): boolean;
 }
 
 interface Client {
-  readonly socket: WebSocket;
+  readonly socket: LiveClient;
   stale: boolean;
 }
 
@@ -36,7 +45,7 @@ interface Client {
  * answer and its outcome before that, from the server directly.
  */
 export class LiveRoom {
-  private readonly clients = new Map<WebSocket, Client>();
+  private readonly clients = new Map<LiveClient, Client>();
   private readonly recent: { readonly n: number; readonly at: number; readonly text: string }[] = [];
   private n = 0;
   private readonly changedKeys = new Set<string>();
@@ -45,10 +54,10 @@ export class LiveRoom {
   private revisionChanged = false;
   private edits: LiveEdit[] = [];
   private editsWhole = true;
-  private timer: NodeJS.Timeout | null = null;
+  private timer: Cancel | null = null;
   private readonly oftenKeys = new Set<string>();
-  private oftenTimer: NodeJS.Timeout | null = null;
-  private staleTimer: NodeJS.Timeout | null = null;
+  private oftenTimer: Cancel | null = null;
+  private staleTimer: Cancel | null = null;
 
   constructor(private readonly source: RoomSource) {}
 
@@ -56,7 +65,7 @@ export class LiveRoom {
     return this.clients.size;
   }
 
-  join(socket: WebSocket, resume: { epoch: number; n: number } | undefined): void {
+  join(socket: LiveClient, resume: { epoch: number; n: number } | undefined): void {
     this.publish();
     const client: Client = { socket, stale: false };
     this.clients.set(socket, client);
@@ -66,7 +75,7 @@ export class LiveRoom {
     } else this.snapshot(client);
   }
 
-  leave(socket: WebSocket): void {
+  leave(socket: LiveClient): void {
     this.clients.delete(socket);
   }
 
@@ -82,12 +91,12 @@ export class LiveRoom {
     }
     if (soon) this.arm();
     else if (this.oftenKeys.size > 0)
-      this.oftenTimer ??= setTimeout(() => {
+      this.oftenTimer ??= this.after(OFTEN_MS, () => {
         this.oftenTimer = null;
         for (const key of this.oftenKeys) this.changedKeys.add(key);
         this.oftenKeys.clear();
         this.arm();
-      }, OFTEN_MS);
+      });
   }
 
   deviceStates(): void {
@@ -109,17 +118,22 @@ export class LiveRoom {
   }
 
   close(): void {
-    if (this.timer) clearTimeout(this.timer);
-    if (this.oftenTimer) clearTimeout(this.oftenTimer);
-    if (this.staleTimer) clearTimeout(this.staleTimer);
+    this.timer?.();
+    this.oftenTimer?.();
+    this.staleTimer?.();
+  }
+
+  private after(ms: number, work: () => void): Cancel {
+    const { clock } = this.source;
+    return clock.at(clock.now() + ms, work);
   }
 
   private arm(): void {
-    this.timer ??= setTimeout(() => this.publish(), COALESCE_MS);
+    this.timer ??= this.after(COALESCE_MS, () => this.publish());
   }
 
   private publish(): void {
-    if (this.timer) clearTimeout(this.timer);
+    this.timer?.();
     this.timer = null;
     const faces = this.source.changedFaces();
     const points: Record<string, LivePoint | null> = {};
@@ -150,7 +164,7 @@ export class LiveRoom {
 
   private send(message: LiveServerMessage & { n: number }): void {
     const text = JSON.stringify(message);
-    const now = this.source.now();
+    const now = this.source.clock.now();
     this.recent.push({ n: message.n, at: now, text });
     while ((this.recent[0]?.at ?? now) < now - RESUME_MS) this.recent.shift();
     for (const client of this.clients.values()) {
@@ -163,12 +177,12 @@ export class LiveRoom {
 
   private watchStale(): void {
     if (this.staleTimer !== null || ![...this.clients.values()].some((client) => client.stale)) return;
-    this.staleTimer = setTimeout(() => {
+    this.staleTimer = this.after(CAUGHT_UP_MS, () => {
       this.staleTimer = null;
       for (const client of this.clients.values())
         if (client.stale && client.socket.bufferedAmount <= BEHIND_BYTES) this.snapshot(client);
       this.watchStale();
-    }, CAUGHT_UP_MS);
+    });
   }
 
   private snapshot(client: Client): void {
@@ -183,7 +197,7 @@ export class LiveRoom {
       faces: source.faces(),
       runs: source.runs(),
       devices: source.devices(),
-      now: source.now(),
+      now: source.clock.wall().getTime(),
     };
     client.socket.send(JSON.stringify(message));
   }

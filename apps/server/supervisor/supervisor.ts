@@ -1,16 +1,14 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { createSocket } from 'node:dgram';
+import { mkdirSync } from 'node:fs';
+import type { Readable } from 'node:stream';
+import { RealClock } from '@umbek/host';
+import { RealDisk } from '../journal/files';
+import { JournalWriter } from '../journal/journalWriter';
 import type { ServerConfig } from '../serve';
-
-interface Stops {
-  readonly host: string;
-  readonly port: number;
-  readonly datagrams: readonly string[];
-}
-
-type FromEngine =
-  | { readonly type: 'guard'; readonly device: string; readonly stops: Stops | null }
-  | { readonly type: 'ready'; readonly port: number };
+import { BeatWatch } from './beatWatch';
+import { Guards, type StopSender } from './guards';
+import { type FromEngine, type FromParent, JOURNAL_FD } from './messages';
 
 export interface Supervisor {
   /** The engine process of now; another one after a restart. */
@@ -19,86 +17,146 @@ export interface Supervisor {
   close(): Promise<void>;
 }
 
-/** Stops are sent so often against loss; the head does each number once. */
-const STOP_TIMES_MS = [0, 40, 120, 250];
 const LONGEST_RESTART_MS = 5000;
 /** Keeps what was compiled: a button pressed once an hour must not be compiled anew. */
 const ENGINE_FLAGS = ['--no-flush-bytecode'];
 /** An engine that lived so long was well: its restart does not wait. */
 const WELL_AFTER_MS = 10_000;
+/** The pipe of an engine that ended is read to its end within this; it is in memory already. */
+const PIPE_LIMIT_MS = 500;
+/** An engine that was told to end and does not is ended. */
+const END_LIMIT_MS = 5000;
+/** What waits for the disk when all is ended is waited for so long. */
+const FLUSH_LIMIT_MS = 3000;
 
-/** Runs the engine as a child process: when it ends, its moves are stopped first, then it is started again. */
+/** Datagrams from sockets of their own: each send is a sender that the device has never heard. */
+const udpSender: StopSender = {
+  send(host, port, datagrams) {
+    const socket = createSocket('udp4');
+    socket.on('error', () => socket.close());
+    let left = datagrams.length;
+    for (const bytes of datagrams)
+      socket.send(bytes, port, host, () => {
+        left -= 1;
+        if (left === 0) setTimeout(() => socket.close(), 50);
+      });
+  },
+};
+
+/**
+ * Runs the engine as a child process and outlives it: writes its as-run to the disk, keeps what ends its moves, listens to its beat. When it
+ * ends or hangs, its moves are stopped first, what it left open is closed, then it is started again.
+ */
 export async function supervise(
   entry: string,
   config: ServerConfig,
   onWords: (words: string) => void = () => undefined,
 ): Promise<Supervisor> {
-  const guards = new Map<string, Stops>();
+  const clock = new RealClock((error) => onWords(`The parent failed: ${String(error)}`));
+  mkdirSync(config.folder, { recursive: true });
   let child: ChildProcess | null = null;
   let closing = false;
   let port = config.port;
   /** Deaths in a row, each soon after its start. */
   let failures = 0;
   let everReady = false;
-
-  const sendStops = (): void => {
-    for (const { host, port: devicePort, datagrams } of guards.values()) {
-      const socket = createSocket('udp4');
-      socket.on('error', () => undefined);
-      for (const at of STOP_TIMES_MS) {
-        setTimeout(() => datagrams.forEach((one) => socket.send(Buffer.from(one, 'base64'), devicePort, host)), at);
-      }
-      setTimeout(() => socket.close(), (STOP_TIMES_MS.at(-1) ?? 0) + 50);
-    }
-    guards.clear();
+  const tell = (message: FromParent): void => {
+    if (child?.connected === true) child.send(message, () => undefined);
   };
+  const writer = new JournalWriter(new RealDisk(config.folder), clock, {
+    onState: (state) => tell({ type: 'disk', state }),
+  });
+  await writer.begin();
+  const say = (words: string): void => writer.append([{ kind: 'engine', t: 0, words }]);
+  const guards = new Guards(clock, udpSender, (device, why) => say(`The parent stopped ${device}: ${why}.`));
 
   const start = (): Promise<void> =>
     new Promise((resolve, reject) => {
       const began = Date.now();
-      const engine = fork(entry, [JSON.stringify({ ...config, port })], {
-        stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+      const epoch = writer.beginEpoch(`Epoch ${writer.nextEpoch} begins.`);
+      const engine = fork(entry, [], {
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc', 'pipe'],
         execArgv: ENGINE_FLAGS,
       });
       child = engine;
-      engine.on('message', (message: FromEngine) => {
-        if (message.type === 'ready') {
-          port = message.port;
-          everReady = true;
-          resolve();
-        } else if (message.stops === null) guards.delete(message.device);
-        else guards.set(message.device, message.stops);
+      let why = '';
+      const pipe = engine.stdio[JOURNAL_FD] as Readable;
+      pipe.setEncoding('utf8');
+      pipe.on('data', (text: string) => writer.take(text));
+      pipe.on('error', () => undefined);
+      const drained = new Promise<void>((done) => {
+        pipe.once('close', done);
+        engine.once('exit', () => setTimeout(done, PIPE_LIMIT_MS).unref());
       });
+      const watch = new BeatWatch(clock, {
+        moving: () => guards.moving.length > 0,
+        stopMoves: (silent) => guards.stopAll(`the engine had not beaten for ${Math.round(silent)} ms`, true),
+        hung: (silent) => {
+          why = `it hung for ${Math.round(silent / 100) / 10} s`;
+          engine.kill('SIGKILL');
+        },
+      });
+      engine.on('message', (message: FromEngine) => {
+        switch (message.type) {
+          case 'hello':
+            return tell({ type: 'begin', config: { ...config, port }, epoch, left: writer.leftBehind() });
+          case 'beat':
+            return watch.beat();
+          case 'guard':
+            return guards.set(message.device, message.move);
+          case 'failed':
+            why = message.words;
+            return undefined;
+          case 'ready':
+            port = message.port;
+            everReady = true;
+            tell({ type: 'disk', state: writer.state });
+            return resolve();
+        }
+      });
+      engine.on('error', () => undefined);
       engine.once('exit', (code, signal) => {
-        if (closing) return;
-        sendStops();
-        reject(new Error(`The engine ended before it was ready (${signal ?? code ?? 'unknown'}).`));
-        // One that never came up is told to whoever starts it; one that was up is brought back.
-        if (!everReady) return;
-        failures = Date.now() - began > WELL_AFTER_MS ? 0 : failures + 1;
-        const delay = failures <= 1 ? 0 : Math.min(LONGEST_RESTART_MS, 100 * 2 ** (failures - 2));
-        onWords(`The engine ended (${signal ?? code ?? 'unknown'}); starting it again.`);
-        setTimeout(() => void start().catch(() => undefined), delay);
+        watch.close();
+        const ended = `The engine ended (${why === '' ? (signal ?? code ?? 'unknown') : why}).`;
+        guards.stopAll(closing ? 'the engine was ended' : 'the engine had ended');
+        void drained.then(() => {
+          writer.engineEnded(ended);
+          reject(new Error(why === '' ? `${ended.slice(0, -1)} before it was ready.` : why));
+          // One that never came up is told to whoever starts it; one that was up is brought back.
+          if (closing || !everReady) return;
+          failures = Date.now() - began > WELL_AFTER_MS ? 0 : failures + 1;
+          const delay = failures <= 1 ? 0 : Math.min(LONGEST_RESTART_MS, 100 * 2 ** (failures - 2));
+          onWords(`${ended} It is started again.`);
+          setTimeout(() => {
+            if (!closing) void start().catch(() => undefined);
+          }, delay);
+        });
       });
     });
 
-  await start();
+  await start().catch(async (error: unknown) => {
+    await writer.flushed(FLUSH_LIMIT_MS);
+    throw error;
+  });
   return {
     pid: () => child?.pid,
     get port() {
       return port;
     },
-    close: () =>
-      new Promise((resolve) => {
-        closing = true;
+    close: async () => {
+      closing = true;
+      await new Promise<void>((resolve) => {
         if (!child || child.exitCode !== null || child.signalCode !== null) return resolve();
-        const force = setTimeout(() => child?.kill('SIGKILL'), 5000);
+        const force = setTimeout(() => child?.kill('SIGKILL'), END_LIMIT_MS);
         child.once('exit', () => {
           clearTimeout(force);
-          sendStops();
-          resolve();
+          // The stops that the parent repeats, and the last of the pipe.
+          setTimeout(resolve, 350);
         });
         child.kill('SIGTERM');
-      }),
+      });
+      await writer.flushed(FLUSH_LIMIT_MS);
+      writer.close();
+    },
   };
 }

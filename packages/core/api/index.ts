@@ -1,6 +1,6 @@
 /** Bodies and replies of the API, as schemas: the server checks with them, the OpenAPI document is derived from them, clients infer their types. */
 import { z } from 'zod';
-import { type Change, Edit, Family, Id, PlainValue, ShowDocument, Steps } from '../show/index';
+import { type Change, Edit, Family, Id, PlainValue, SHOW_VERSION, ShowDocument, Steps } from '../show/index';
 
 export const ErrorReply = z
   .object({ code: z.string(), message: z.string(), mend: z.string(), path: z.string().optional() })
@@ -32,6 +32,10 @@ export const Health = z
     show: z.object({ id: z.string(), name: z.string() }).nullable(),
     database: z.enum(['reached', 'away']),
     epoch: z.number(),
+    /** How the as-run reaches the disk: bytes that wait, entries left out, what the disk last said. */
+    disk: z.object({ waiting: z.number(), dropped: z.number(), trouble: z.string().nullable() }),
+    /** What failed inside, where, and how often; nothing of it ended anything else. */
+    troubles: z.array(z.object({ where: z.string(), words: z.string(), count: z.number() })),
     devices: z.array(DeviceHealth),
   })
   .meta({ id: 'Health' });
@@ -57,7 +61,7 @@ export const PressBody = z
   })
   .meta({ id: 'Press' });
 
-const Params = z.record(z.string().max(60), PlainValue).default({});
+const Params = z.record(z.string().regex(/^[A-Za-z][A-Za-z0-9]{0,59}$/), PlainValue).default({});
 
 export const SendBody = z
   .strictObject({
@@ -80,6 +84,10 @@ export const TryBody = z
     pressId: PressId,
     buttonId: z.string().min(1).max(40),
     stepId: z.string().min(1).max(40),
+    phase: z
+      .enum(['down', 'hold', 'up'])
+      .default('down')
+      .meta({ description: 'A step that moves until told otherwise is held: renew it within 400 ms, and let go.' }),
     onward: z.boolean().default(false),
     station: z.string().min(1).max(120),
     person: z.string().max(120).optional(),
@@ -193,6 +201,43 @@ export const RunStepsBody = z
   })
   .meta({ id: 'RunSteps' });
 export const StopAllBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopAll' });
+export const StopAheadReply = z
+  .object({
+    runs: z.array(z.object({ name: z.string(), steps: z.array(z.string()) })),
+    holds: z.array(z.object({ legend: z.string(), steps: z.array(z.string()) })),
+    moving: z.array(z.string()),
+  })
+  .meta({ id: 'StopAhead', description: 'What stopping everything now would do.' });
+export type StopAheadReply = z.infer<typeof StopAheadReply>;
+export const AnswerBody = z
+  .strictObject({
+    askId: z.string().min(1).max(400),
+    answer: z.enum(['goOn', 'stop']),
+    station: z.string().min(1).max(120),
+  })
+  .meta({ id: 'Answer', description: 'The answer to a question that a run waits for.' });
+export const BeginShowBody = z
+  .strictObject({ station: z.string().min(1).max(120), person: z.string().max(120).optional() })
+  .meta({ id: 'BeginShow' });
+export const BeginShowReply = z.object({
+  reset: z.number().meta({ description: 'Values that went back to their start.' }),
+});
+export const FaultsReply = z
+  .object({
+    faults: z.array(
+      z.object({
+        code: z.string(),
+        message: z.string(),
+        mend: z.string(),
+        path: z.string(),
+        weight: z.enum(['schema', 'press', 'listed']),
+      }),
+    ),
+  })
+  .meta({
+    id: 'Faults',
+    description: 'What of the show does not hold together. `press`: what it stands in refuses its press.',
+  });
 export const StopAllReply = z.object({ runs: z.number(), holds: z.number() }).meta({ id: 'Stopped' });
 export const StopRunBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopRun' });
 export const EditReply = z
@@ -203,6 +248,10 @@ export const EditReply = z
       .default([])
       .meta({ description: 'What an undo left alone, because it was changed since.' }),
     label: z.string().default(''),
+    faults: z
+      .array(z.object({ message: z.string(), mend: z.string() }))
+      .default([])
+      .meta({ description: 'What keeps the entries that it touched from doing what they say.' }),
   })
   .meta({ id: 'EditTaken' });
 export const EditBody = Edit.meta({ id: 'Edit' });
@@ -240,7 +289,7 @@ export const VersionReply = z.object({ ...versionEntry, document: ShowDocument }
 export type VersionReply = z.infer<typeof VersionReply>;
 
 /** What an exported show is, as a file. */
-export const SHOW_FILE_VERSION = 1;
+export const SHOW_FILE_VERSION = SHOW_VERSION;
 export const ShowFile = z
   .strictObject({
     format: z.literal('umbek-show'),
@@ -348,6 +397,10 @@ export const LivePress = z.strictObject({
   buttonId: z.string().min(1).max(40),
   phase: z.enum(['down', 'hold', 'up']),
   at: z.number().optional(),
+  /** Only this step of the button, to try it; one that moves until told otherwise is held. */
+  stepId: z.string().min(1).max(40).optional(),
+  /** With a step: all that follow it as well. */
+  onward: z.boolean().optional(),
 });
 
 /** A command without a button, held and let go like a press. */
@@ -378,6 +431,8 @@ export interface LiveRun {
    */
   readonly leftMs: number | null;
   readonly ended?: { readonly how: string; readonly why?: string };
+  /** A question that it waits for. */
+  readonly ask?: { readonly askId: string; readonly question: string };
 }
 
 export interface LiveFace {

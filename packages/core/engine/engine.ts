@@ -69,6 +69,7 @@ export class Engine {
     const shared = { clock: options.clock, board: this.board, journal: options.journal };
     this.runner = new MacroRunner({
       ...shared,
+      onTrouble,
       newId: options.newId,
       portOf: (device) => this.ports.get(device),
       ...(options.onRun === undefined ? {} : { onRun: options.onRun }),

@@ -22,6 +22,8 @@ export interface RunnerDependencies {
   readonly onRun?: (run: RunView, ended: boolean) => void;
   /** In a rehearsal nobody is there to ask: a question is answered at once. */
   readonly answerAsks?: boolean;
+  /** Something inside threw: it failed alone. */
+  readonly onTrouble?: (where: string, error: unknown) => void;
 }
 
 /** Runs macros and the steps of buttons: each run a tree of tasks, live and in rehearsal. */

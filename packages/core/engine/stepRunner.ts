@@ -112,6 +112,16 @@ export class StepRunner {
         ),
       );
     }
+    try {
+      this.carryOut(task, step, path, end);
+    } catch (error) {
+      // A driver or an expression that throws fails this step, in words; the run and the engine go on.
+      this.deps.onTrouble?.(`the step "${run.step}"`, error);
+      end(bad('It failed inside the engine; the log tells where.'));
+    }
+  }
+
+  private carryOut(task: Task, step: Step, path: string, end: Finish): void {
     switch (step.kind) {
       case 'command':
         return this.command(task, step, path, end);

@@ -98,7 +98,6 @@ export class Task {
   }
 
   isWithin(other: Task): boolean {
-    for (let task: Task | null = this; task !== null; task = task.parent) if (task === other) return true;
-    return false;
+    return this === other || this.parent?.isWithin(other) === true;
   }
 }

@@ -59,7 +59,9 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
     case 'settled':
       return `${device(entry.device)}: ${entry.words}`;
     case 'set':
-      return `${entry.key} is ${value(entry.value)}`;
+      return entry.value === null ? `${entry.key} has no content any more` : `${entry.key} is ${value(entry.value)}`;
+    case 'showBegin':
+      return 'The show begins: values that say so went back to their start';
     case 'device':
       return entry.words;
     case 'stopAll':
@@ -84,6 +86,7 @@ export const kindWords: Readonly<Record<LogEntry['kind'], string>> = {
   set: 'value',
   device: 'device',
   stopAll: 'stop',
+  showBegin: 'show',
   engine: 'engine',
 };
 

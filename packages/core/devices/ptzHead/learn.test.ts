@@ -84,8 +84,8 @@ describe('learning the limits of a head', () => {
     expect([learned?.limits.tiltSpeed, learned?.runs.tilt]).toEqual([60, 0]);
   });
 
-  it('gives waits time enough: half as much again, or half a second more', () => {
-    // 4 s: 6 s is more than 4.5 s. 0.6 s: 1.1 s is more than 0.9 s. With nine of ten at 1.2 times: 7.2 s.
-    expect([arrivalTimeoutMs(4000), arrivalTimeoutMs(600), arrivalTimeoutMs(4000, 1.2)]).toEqual([6000, 1100, 7200]);
+  it('gives waits time enough: twice what is predicted, and three seconds at the least', () => {
+    // 4 s: twice that is 8 s. 0.6 s: 3 s is more than 1.2 s. With nine of ten at 2 times, 4 s are 12 s.
+    expect([arrivalTimeoutMs(4000), arrivalTimeoutMs(600), arrivalTimeoutMs(4000, 2)]).toEqual([8000, 3000, 12_000]);
   });
 });

@@ -1,5 +1,5 @@
 import type { AxisLimits } from './motion';
-import { type AxisName, limitsOf, type PtzSettings, zoomCodeOf } from './settings';
+import { type AxisName, limitsOf, PtzSettings, zoomCodeOf } from './settings';
 import { travelMs } from './travel';
 
 interface Place {
@@ -61,6 +61,46 @@ interface Fit {
   readonly acceleration: number;
   /** By how much the readings lag behind, milliseconds. */
   readonly lag: number;
+}
+
+/** Longest travel that is believed, milliseconds. */
+const LONGEST_TRAVEL_MS = 120_000;
+/** Faster than this no head turns, degrees a second. */
+const FASTEST = 720;
+
+const isPlace = ({ pan, tilt, zoom }: Place): boolean =>
+  Number.isFinite(pan) &&
+  Math.abs(pan) <= 360 &&
+  Number.isFinite(tilt) &&
+  Math.abs(tilt) <= 180 &&
+  zoom >= 1 &&
+  zoom <= 60;
+
+/**
+ * Whether a recall can have gone as it was told: finite, in order, no faster than any head turns. A head that jumps, or tells its way only at
+ * the end, teaches nothing about its speed.
+ */
+export function plausibleRun(run: TravelRun): boolean {
+  const { from, to, ackMs, doneMs, path } = run;
+  if (!isPlace(from) || !isPlace(to) || !path.every(isPlace)) return false;
+  if (!(ackMs >= 0 && doneMs >= ackMs && doneMs <= LONGEST_TRAVEL_MS)) return false;
+  let before = { t: ackMs, ...from };
+  for (const reading of path) {
+    const seconds = (reading.t - before.t) / 1000;
+    if (!(seconds >= -0.2)) return false;
+    // A reading may be one poll old: a tenth of a second is allowed on top.
+    for (const axis of ['pan', 'tilt'] as const)
+      if (Math.abs(reading[axis] - before[axis]) > FASTEST * (Math.max(0, seconds) + 0.1)) return false;
+    before = reading;
+  }
+  const far = Math.max(Math.abs(to.pan - from.pan), Math.abs(to.tilt - from.tilt));
+  // On the way it was nowhere but at its ends: it jumped, or did not tell.
+  const between = path.some((reading) =>
+    (['pan', 'tilt', 'zoom'] as const).some(
+      (axis) => Math.abs(reading[axis] - from[axis]) > 0.05 && Math.abs(reading[axis] - to[axis]) > 0.05,
+    ),
+  );
+  return between || far < SHORTEST.pan;
 }
 
 const median = (values: readonly number[]): number => {
@@ -174,6 +214,23 @@ function fitAxis(
   };
 }
 
+/** Slowest and fastest that a head is believed to be: degrees or motor codes a second, and a second squared. */
+const BELIEVED: Readonly<Record<keyof LearnedLimits, readonly [number, number]>> = {
+  panSpeed: [0.5, 720],
+  tiltSpeed: [0.5, 720],
+  zoomSpeed: [50, 65_536],
+  panAcceleration: [1, 1000],
+  tiltAcceleration: [1, 1000],
+  zoomAcceleration: [100, 100_000],
+  replyDelayMs: [0, 1000],
+};
+
+const plausibleLimits = (limits: LearnedLimits): boolean =>
+  (Object.keys(BELIEVED) as (keyof LearnedLimits)[]).every((key) => {
+    const [least, most] = BELIEVED[key];
+    return limits[key] >= least && limits[key] <= most;
+  });
+
 const rounded = (value: number): number => Math.round(value * 1000) / 1000;
 
 /**
@@ -202,6 +259,8 @@ export function learnLimits(runs: readonly TravelRun[], settings: PtzSettings): 
     Math.max(0, rounded(median(runs.map((run) => run.doneMs - travelMs(run.from, run.to, bare))))),
   );
   const limits = { ...axisLimits, replyDelayMs: delay };
+  // What no head can be is not learned: what is declared stays.
+  if (!PtzSettings.safeParse({ ...settings, ...limits }).success || !plausibleLimits(limits)) return null;
   const ratios = runs
     .map((run) => run.doneMs / travelMs(run.from, run.to, { ...settings, ...limits }))
     .sort((a, b) => a - b);
@@ -215,6 +274,6 @@ export function learnLimits(runs: readonly TravelRun[], settings: PtzSettings): 
   };
 }
 
-/** How long a wait for an arrival lasts at most, when nobody has said: the larger of 1.5 × p90 and p90 + 0.5 s, in whole tenths. */
+/** How long a wait for an arrival lasts at most, when nobody has said: the largest of twice the prediction, 1.5 × p90, p90 + 0.5 s and 3 s, in whole tenths. */
 export const arrivalTimeoutMs = (predictedMs: number, p90 = 1): number =>
-  Math.ceil(Math.max(1.5 * predictedMs * p90, predictedMs * p90 + 500) / 100) * 100;
+  Math.ceil(Math.max(2 * predictedMs, 1.5 * predictedMs * p90, predictedMs * p90 + 500, 3000) / 100) * 100;

@@ -1,6 +1,6 @@
 import { LivePress } from '@umbek/core/api';
 import fc from 'fast-check';
-import { isPlainPress } from './liveServer';
+import { isPlainPress } from './liveDesk';
 
 const maybe = <T>(right: fc.Arbitrary<T>) =>
   fc.oneof({ weight: 6, arbitrary: right as fc.Arbitrary<unknown> }, { weight: 1, arbitrary: fc.anything() });

@@ -1,0 +1,81 @@
+import express, { type Express, type Request, type Response } from 'express';
+import type { z } from 'zod';
+import { checked, refuse } from './respond';
+import { type RouteKey, ROUTES, type RouteSpec } from './table';
+
+type BodyOf<Key extends RouteKey> = (typeof ROUTES)[Key] extends { body: infer Body extends z.ZodType }
+  ? z.infer<Body>
+  : undefined;
+type QueryOf<Key extends RouteKey> = (typeof ROUTES)[Key] extends { query: infer Query extends z.ZodType }
+  ? z.infer<Query>
+  : undefined;
+
+/** What a handler is given: everything that came in, checked. */
+export interface Asked<Key extends RouteKey> {
+  readonly body: BodyOf<Key>;
+  readonly query: QueryOf<Key>;
+  readonly path: Readonly<Record<string, string>>;
+  readonly request: Request;
+  readonly response: Response;
+}
+export type Handler<Key extends RouteKey> = (asked: Asked<Key>) => unknown;
+
+const USUAL = '1mb';
+
+/** Makes routes of the table: bodies and queries are checked before a handler sees them, and what a handler throws fails that one request. */
+export class Router {
+  private readonly made = new Set<string>();
+  private readonly readers = new Map<string, ReturnType<typeof express.json>>();
+
+  constructor(
+    private readonly app: Express,
+    private readonly onTrouble: (where: string, error: unknown) => void,
+  ) {}
+
+  on<Key extends RouteKey>(key: Key, handle: Handler<Key>): void {
+    this.made.add(key);
+    const spec: RouteSpec = ROUTES[key];
+    const [method = '', path = ''] = key.split(' ');
+    const read = this.reader(spec.largest ?? USUAL);
+    const serve = async (request: Request, response: Response): Promise<void> => {
+      try {
+        const body =
+          spec.body === undefined || spec.raw === true ? undefined : checked(spec.body, request.body, response);
+        if (spec.body !== undefined && spec.raw !== true && body === undefined) return;
+        const query = spec.query === undefined ? undefined : checked(spec.query, request.query, response);
+        if (spec.query !== undefined && query === undefined) return;
+        const parts = Object.fromEntries(Object.entries(request.params).map(([name, part]) => [name, String(part)]));
+        await handle({ body, query, path: parts, request, response } as Asked<Key>);
+      } catch (error) {
+        this.onTrouble(key, error);
+        if (response.headersSent) return void response.end();
+        refuse(
+          response,
+          {
+            code: 'internal',
+            message: 'The request failed inside Umbek.',
+            mend: 'Try again; if it stays, report it with the time of day.',
+          },
+          500,
+        );
+      }
+    };
+    const at = path.replace(/\{(\w+)\}/g, ':$1');
+    if (method === 'GET') this.app.get(at, serve);
+    else if (method === 'DELETE') this.app.delete(at, serve);
+    else this.app.post(at, read, serve);
+  }
+
+  /** @throws when a route of the table has no handler: the document must not promise what is not there */
+  whole(): void {
+    const missing = Object.keys(ROUTES).filter((key) => !this.made.has(key));
+    if (missing.length > 0) throw new Error(`No handler for ${missing.join(', ')}.`);
+  }
+
+  private reader(largest: string): ReturnType<typeof express.json> {
+    let reader = this.readers.get(largest);
+    if (reader === undefined)
+      this.readers.set(largest, (reader = express.json({ limit: largest, strict: true, type: () => true })));
+    return reader;
+  }
+}

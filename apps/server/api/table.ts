@@ -1,0 +1,137 @@
+import * as api from '@umbek/core/api';
+import { ProfileFile } from '@umbek/core/show';
+import { z } from 'zod';
+
+/** One route: what goes in and what comes out. Handlers and the OpenAPI document both come from here. */
+export interface RouteSpec {
+  readonly summary: string;
+  readonly body?: z.ZodType;
+  readonly query?: z.ZodObject;
+  readonly reply: z.ZodType;
+  /** Status of an answer that is no refusal; 200 unless told otherwise. */
+  readonly status?: number;
+  /** Bodies up to this size in place of 1 MB. */
+  readonly largest?: string;
+  /** The handler looks at the body itself: it may be of an earlier version. */
+  readonly raw?: true;
+}
+
+const Empty = z.object({});
+const Anything = z.looseObject({});
+const Pages = z.looseObject({});
+
+/** Every route by method and path; a name in braces is a part of the path. */
+export const ROUTES = {
+  'GET /api/health': { summary: 'State of the show, its devices, the disk and the database', reply: api.Health },
+  'POST /api/press': { summary: 'One phase of a press', body: api.PressBody, reply: api.PressReply, status: 202 },
+  'POST /api/send': { summary: 'A command without a button', body: api.SendBody, reply: api.PressReply, status: 202 },
+  'POST /api/try': { summary: 'One step of a button alone', body: api.TryBody, reply: api.PressReply, status: 202 },
+  'GET /api/devices/{key}/messages': {
+    summary: 'The last messages from and to a device',
+    query: z.object({ heartbeats: z.enum(['true', 'false']).optional() }),
+    reply: api.MessagesReply,
+  },
+  'GET /api/devices/{key}/points': { summary: 'What is known of a device', reply: api.PointsReply },
+  'GET /api/devices/{key}/travel': {
+    summary: 'Real recalls of a head beside what is predicted, and the limits learned from them',
+    reply: api.TravelReply,
+  },
+  'POST /api/devices/{key}/travel/forget': { summary: 'Forget what was learned of a head', reply: Empty },
+  'GET /api/devices/{key}/files/{file}': { summary: 'A finished file of a recorder, as bytes', reply: z.unknown() },
+  'GET /api/panels': { summary: 'Panels with their strips and buttons', reply: api.PanelsReply },
+  'POST /api/rehearse': {
+    summary: 'What a button or macro will do, without sending anything',
+    body: api.RehearseBody,
+    reply: api.RehearseReply,
+  },
+  'GET /api/as-run': { summary: 'What really happened, oldest first', query: api.AsRunQuery, reply: api.AsRunReply },
+  'GET /api/log': { summary: 'The as-run, newest first, with filters', query: api.LogQuery, reply: api.AsRunReply },
+  'GET /api/runs': { summary: 'Runs under way', reply: api.RunsReply },
+  'GET /api/runs/{runId}': { summary: 'A run beside its rehearsal', reply: api.RunReply },
+  'POST /api/runs/{runId}/stop': {
+    summary: 'Stop a run; its stop steps follow',
+    body: api.StopRunBody,
+    reply: Empty,
+    status: 202,
+  },
+  'POST /api/runs/{runId}/answer': {
+    summary: 'Answer the question that a run waits for',
+    body: api.AnswerBody,
+    reply: Empty,
+    status: 202,
+  },
+  'POST /api/steps/run': {
+    summary: 'Run steps that belong to nothing of the show',
+    body: api.RunStepsBody,
+    reply: api.PressReply,
+    status: 202,
+  },
+  'GET /api/stop-all': { summary: 'What stopping everything now would do', reply: api.StopAheadReply },
+  'POST /api/stop-all': {
+    summary: 'End runs, release what is held, stop heads; program, captions and recordings stay',
+    body: api.StopAllBody,
+    reply: api.StopAllReply,
+  },
+  'POST /api/show/begin': {
+    summary: 'The show begins: values that say so go back to their start',
+    body: api.BeginShowBody,
+    reply: api.BeginShowReply,
+  },
+  'GET /api/show/faults': { summary: 'What of the show does not hold together', reply: api.FaultsReply },
+  'POST /api/edits': { summary: 'Change the show: all or nothing', body: api.EditBody, reply: api.EditReply },
+  'GET /api/edits': {
+    summary: 'The last 200 edits, newest first',
+    query: z.object({ by: z.string().max(120).optional() }),
+    reply: api.HistoryReply,
+  },
+  'POST /api/undo': { summary: "Take an engineer's last edit back", body: api.UndoBody, reply: api.EditReply },
+  'POST /api/redo': { summary: 'Do again what was taken back last', body: api.UndoBody, reply: api.EditReply },
+  'GET /api/versions': { summary: 'Kept versions, newest first', reply: api.VersionsReply },
+  'POST /api/versions': {
+    summary: 'Keep the show as it is now under a name',
+    body: api.VersionBody,
+    reply: api.VersionsReply,
+    status: 201,
+  },
+  'GET /api/versions/{id}': { summary: 'A kept version with its show', reply: api.VersionReply },
+  'GET /api/versions/{id}/file': { summary: 'A kept version as a show file', reply: api.ShowFile },
+  'DELETE /api/versions/{id}': { summary: 'Delete a version', reply: api.VersionsReply },
+  'GET /api/profiles/schema.json': { summary: 'What a profile file may hold, as JSON Schema', reply: Anything },
+  'POST /api/profiles/check': {
+    summary: 'Whether a profile holds together, with every fault and its path',
+    body: ProfileFile,
+    reply: api.ProfileCheckReply,
+  },
+  'GET /api/profiles/{key}/file': { summary: 'A profile of the show as a file', reply: ProfileFile },
+  'GET /api/standins': { summary: 'Stand-ins of this machine and what is wrong with them', reply: api.StandinsReply },
+  'POST /api/standins/{key}/faults': {
+    summary: 'Set what goes wrong with a stand-in',
+    body: api.StandinFaults,
+    reply: Empty,
+  },
+  'POST /api/standins/{key}/simulate': {
+    summary: 'Make a stand-in do what no controller asks for',
+    body: api.SimulateBody,
+    reply: Empty,
+  },
+  'GET /api/show': { summary: 'The show with its revision', reply: Anything },
+  'POST /api/show': {
+    summary: 'Put a show file in place of the show',
+    body: api.ShowFile,
+    reply: api.ReplacedReply,
+    largest: '20mb',
+    raw: true,
+  },
+  'GET /api/show/file': { summary: 'The show as a file', reply: api.ShowFile },
+  'GET /api/show/schema.json': { summary: 'What a show file may hold, as JSON Schema', reply: Anything },
+  'POST /api/show/reset': {
+    summary: 'Begin with the demo show, or with nothing',
+    body: api.ResetBody,
+    reply: api.ReplacedReply,
+  },
+  'POST /api/show/bring-back': { summary: 'Bring the replaced show back', body: Empty, reply: api.ReplacedReply },
+  'GET /api/kinds': { summary: 'The kinds of device with their commands, points and settings', reply: Pages },
+  'GET /api/openapi.json': { summary: 'This document', reply: Anything },
+} as const satisfies Record<string, RouteSpec>;
+
+export type RouteKey = keyof typeof ROUTES;

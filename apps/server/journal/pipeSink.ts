@@ -1,0 +1,54 @@
+import { writeSync } from 'node:fs';
+import { Socket } from 'node:net';
+import type { LineSink } from './engineJournal';
+
+/** So much is kept here when the pipe takes nothing: the parent is stuck, or starved. */
+const MOST_KEPT = 64 * 1024 * 1024;
+
+/** Writes lines into the pipe to the parent, at once: what is in it is read also when this process is gone. */
+export class PipeSink implements LineSink {
+  /** Never read from or written to: it makes the pipe one that refuses instead of holding us up. */
+  private readonly socket: Socket;
+  private kept: Buffer[] = [];
+  private keptBytes = 0;
+
+  constructor(private readonly fd: number) {
+    this.socket = new Socket({ fd, readable: false, writable: true });
+    this.socket.on('error', () => undefined);
+    this.socket.unref();
+  }
+
+  write(line: string): void {
+    if (this.kept.length > 0) {
+      this.keep(Buffer.from(line));
+      return this.drain();
+    }
+    this.put(Buffer.from(line));
+  }
+
+  private put(bytes: Buffer): void {
+    let done = 0;
+    try {
+      while (done < bytes.length) done += writeSync(this.fd, bytes, done);
+    } catch (error) {
+      // A parent that is gone takes nothing; this process ends with it.
+      if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') return;
+      this.kept.unshift(bytes.subarray(done));
+      this.keptBytes += bytes.length - done;
+      setTimeout(() => this.drain(), 5);
+    }
+  }
+
+  private keep(bytes: Buffer): void {
+    if (this.keptBytes > MOST_KEPT) return;
+    this.kept.push(bytes);
+    this.keptBytes += bytes.length;
+  }
+
+  private drain(): void {
+    const bytes = Buffer.concat(this.kept);
+    this.kept = [];
+    this.keptBytes = 0;
+    if (bytes.length > 0) this.put(bytes);
+  }
+}

@@ -1,0 +1,302 @@
+import {
+  type ErrorReply,
+  LiveClientMessage,
+  type LiveEdit,
+  type LiveRun,
+  type LiveServerMessage,
+} from '@umbek/core/api';
+import { pointsOf } from '@umbek/core/devices';
+import type { Clock, Engine, RunView } from '@umbek/core/engine';
+import { errorsOf } from '@umbek/core/show';
+import type { DeviceSockets } from '../engine/deviceSockets';
+import { Allowance, LIMITS } from './limits';
+import { type LiveClient, LiveRoom } from './liveRoom';
+
+/** A larger edit is not told to every page; they load the show. */
+const MOST_EDIT_CHARACTERS = 200_000;
+/** A link group that nobody looks at any more is kept for so long: pages come back. */
+const EMPTY_ROOM_MS = 30_000;
+
+interface Station {
+  readonly name: string;
+  readonly person: string;
+  readonly operate: boolean;
+  readonly linkGroup: string;
+}
+
+/** One connection of a page: what comes from it, and that it is gone. */
+export interface LiveConnection {
+  message(text: string): void;
+  closed(): void;
+}
+
+const refused = (code: string, message: string, mend: string): LiveServerMessage => ({
+  type: 'error',
+  error: { code, message, mend },
+});
+
+/** The live side of the engine: presses in, answers and changes out. A station whose connection closes releases what it held. */
+export class LiveDesk {
+  private readonly rooms = new Map<string, LiveRoom>();
+  /** Who pressed what still runs: told of the outcome at once. */
+  private readonly pressers = new Map<string, LiveClient>();
+  private connections = 0;
+  private nextConnection = 0;
+
+  constructor(
+    private readonly deps: {
+      readonly engine: Engine;
+      readonly devices: DeviceSockets;
+      readonly clock: Clock;
+      readonly epoch: number;
+      /** Engine time at which a run ends as rehearsed; undefined while that is not known. */
+      readonly expectedEnd: (runId: string) => number | undefined;
+      readonly onTrouble: (where: string, error: unknown) => void;
+    },
+  ) {}
+
+  get roomCount(): number {
+    return this.rooms.size;
+  }
+
+  get connectionCount(): number {
+    return this.connections;
+  }
+
+  published(keys: ReadonlySet<string>): void {
+    for (const room of this.rooms.values()) room.changed(keys);
+  }
+
+  run(run: RunView, ended?: { how: string; why?: string }): void {
+    const message = { ...this.liveRun(run), ...(ended === undefined ? {} : { ended }) };
+    const presser = this.pressers.get(run.runId);
+    if (presser) say(presser, { type: 'run', run: message });
+    if (ended) this.pressers.delete(run.runId);
+    for (const room of this.rooms.values()) room.run(message);
+  }
+
+  deviceStates(): void {
+    for (const room of this.rooms.values()) room.deviceStates();
+  }
+
+  edited(edit?: LiveEdit): void {
+    const told = edit !== undefined && JSON.stringify(edit.changes).length <= MOST_EDIT_CHARACTERS ? edit : undefined;
+    for (const room of this.rooms.values()) room.edited(told);
+  }
+
+  close(): void {
+    for (const room of this.rooms.values()) room.close();
+    this.rooms.clear();
+  }
+
+  /** A page connects. Null when there are too many already. */
+  connect(client: LiveClient): LiveConnection | null {
+    if (this.connections >= LIMITS.connections) {
+      say(client, refused('too-many', `There are ${LIMITS.connections} pages connected already.`, 'Close some.'));
+      return null;
+    }
+    this.connections += 1;
+    let station: Station | null = null;
+    let gone = false;
+    const connection = (this.nextConnection += 1);
+    const { clock } = this.deps;
+    const messages = new Allowance(clock, LIMITS.messagesASecond, LIMITS.messagesAtOnce);
+    const unknown = new Allowance(clock, LIMITS.unknownAMinute / 60, LIMITS.unknownAMinute);
+    let toldSlow = -Infinity;
+    const slow = (words: string): void => {
+      if (clock.now() - toldSlow < 1000) return;
+      toldSlow = clock.now();
+      say(client, refused('slow-down', words, 'Send less at a time; what came too much was not done.'));
+    };
+    return {
+      message: (text) => {
+        if (gone) return;
+        if (!messages.take()) return slow(`More than ${LIMITS.messagesASecond} messages a second came from this page.`);
+        try {
+          const message = parse(text);
+          if ('code' in message) return say(client, { type: 'error', error: message });
+          if (message.type === 'time')
+            return say(client, { type: 'time', sent: message.sent, now: clock.wall().getTime() });
+          if (message.type === 'hello') {
+            const room = this.room(message.linkGroup);
+            if (room === null)
+              return say(
+                client,
+                refused('too-many', `There are ${LIMITS.linkGroups} link groups in use already.`, 'Join one of them.'),
+              );
+            if (station !== null) this.leave(client, station);
+            // Stations of the same name are told apart, so that one closing does not release what the other holds.
+            station = {
+              name: `${message.station}#${connection}`,
+              person: message.person,
+              operate: message.operate,
+              linkGroup: message.linkGroup,
+            };
+            return room.join(client, message.resume);
+          }
+          if (station === null)
+            return say(client, refused('no-hello', 'This socket has not said who it is.', 'Send hello first.'));
+          const code = this.press(client, station, message);
+          if (code === 'unknown-button' && !unknown.take()) {
+            say(client, refused('slow-down', 'This page presses buttons that do not exist.', 'Load the panel again.'));
+            client.close();
+          }
+        } catch (error) {
+          this.deps.onTrouble('a live message', error);
+          say(client, refused('internal', 'The message could not be taken.', 'The log tells where it failed.'));
+        }
+      },
+      closed: () => {
+        if (gone) return;
+        gone = true;
+        this.connections -= 1;
+        if (station !== null) this.leave(client, station);
+      },
+    };
+  }
+
+  private leave(client: LiveClient, station: Station): void {
+    this.rooms.get(station.linkGroup)?.leave(client);
+    for (const [runId, presser] of this.pressers) if (presser === client) this.pressers.delete(runId);
+    this.deps.engine.stationLost(station.name);
+    const { clock, engine } = this.deps;
+    const { linkGroup } = station;
+    clock.at(clock.now() + EMPTY_ROOM_MS, () => {
+      const room = this.rooms.get(linkGroup);
+      if (room === undefined || room.size > 0) return;
+      room.close();
+      this.rooms.delete(linkGroup);
+      engine.dropLamps(linkGroup);
+    });
+  }
+
+  /** @returns the code of the refusal, where it was refused */
+  private press(
+    client: LiveClient,
+    station: Station,
+    message: Extract<LiveClientMessage, { type: 'press' | 'send' }>,
+  ): string | null {
+    const { pressId, phase } = message;
+    if (!station.operate) {
+      const error = {
+        code: 'may-not-operate',
+        message: 'This station may not operate.',
+        mend: 'Ask the control engineer to allow it.',
+      };
+      say(client, { type: 'answer', pressId, phase, accepted: false, error });
+      return error.code;
+    }
+    const isPress = message.type === 'press';
+    const answer = this.deps.engine.press({
+      pressId,
+      phase,
+      buttonId: isPress ? message.buttonId : `${message.device}.${message.command}`,
+      direct: isPress ? undefined : { device: message.device, command: message.command, params: message.params },
+      station: station.name,
+      person: station.person,
+      linkGroup: station.linkGroup,
+      at: message.at,
+      ...(isPress && message.stepId !== undefined ? { only: message.stepId } : {}),
+      ...(isPress && message.onward === true ? { onward: true } : {}),
+    });
+    if (phase === 'hold' && answer.accepted) return null;
+    if (phase === 'down' && answer.accepted && answer.runId !== null && this.deps.engine.runner.has(answer.runId))
+      this.pressers.set(answer.runId, client);
+    say(client, { type: 'answer', pressId, phase, ...answer });
+    return answer.accepted ? null : answer.error.code;
+  }
+
+  private room(linkGroup: string): LiveRoom | null {
+    let room = this.rooms.get(linkGroup);
+    if (room) return room;
+    if (this.rooms.size >= LIMITS.linkGroups) return null;
+    const { engine, devices, clock, epoch } = this.deps;
+    const lamps = () => engine.lamps(linkGroup);
+    lamps();
+    room = new LiveRoom({
+      epoch,
+      revision: () => engine.program.revision,
+      point: (key) => {
+        const value = engine.board.read(key);
+        return typeof value === 'symbol' ? null : value;
+      },
+      points: () => Object.fromEntries(engine.board.entries()),
+      faces: () => Object.fromEntries(lamps().all()),
+      changedFaces: () => Object.fromEntries(lamps().takeChanges()),
+      runs: () => engine.runner.list().map((run) => this.liveRun(run)),
+      devices: () => devices.health(),
+      clock,
+      often: (key) => oftenKeysOf(engine.program).has(key),
+    });
+    this.rooms.set(linkGroup, room);
+    return room;
+  }
+
+  private liveRun(run: RunView): LiveRun {
+    const end = this.deps.expectedEnd(run.runId) ?? run.until;
+    return {
+      runId: run.runId,
+      name: run.name,
+      step: run.step,
+      leftMs: end === null ? null : Math.round(end - this.deps.clock.now()),
+      ...(run.buttonId === undefined ? {} : { buttonId: run.buttonId }),
+      ...(run.ask === null ? {} : { ask: run.ask }),
+    };
+  }
+}
+
+const oftenKeys = new WeakMap<Engine['program']['document']['devices'], ReadonlySet<string>>();
+
+/** Keys of points that change many times a second. */
+function oftenKeysOf({ document }: Engine['program']): ReadonlySet<string> {
+  let keys = oftenKeys.get(document.devices);
+  if (keys === undefined) {
+    keys = new Set(
+      document.devices.flatMap((device) =>
+        Object.entries(pointsOf(device, document)).flatMap(([point, definition]) =>
+          definition.often ? [`${device.key}.${point}`] : [],
+        ),
+      ),
+    );
+    oftenKeys.set(document.devices, keys);
+  }
+  return keys;
+}
+
+const say = (client: LiveClient, message: LiveServerMessage): void => client.send(JSON.stringify(message));
+
+function parse(text: string): LiveClientMessage | ErrorReply {
+  let message: unknown;
+  try {
+    message = JSON.parse(text);
+  } catch {
+    return { code: 'bad-json', message: 'This is not JSON.', mend: 'Send one JSON object a message.' };
+  }
+  if (isPlainPress(message)) return message;
+  const parsed = LiveClientMessage.safeParse(message);
+  if (parsed.success) return parsed.data;
+  const [error] = errorsOf(parsed.error);
+  return {
+    code: 'bad-field',
+    message: error?.message ?? 'Not a message.',
+    mend: error?.mend ?? 'Correct it.',
+    ...(error?.path === undefined ? {} : { path: error.path }),
+  };
+}
+
+type LivePress = Extract<LiveClientMessage, { type: 'press' }>;
+const PRESS_ID = /^[0-9A-HJKMNP-TV-Z]{26}$/;
+
+/**
+ * Lets the usual press through without the schema, which takes longer than all else before the datagram. Whatever is not plainly right
+ * goes to the schema, which has the last word and the words for the error.
+ */
+export function isPlainPress(message: unknown): message is LivePress {
+  if (typeof message !== 'object' || message === null) return false;
+  const { type, pressId, buttonId, phase, at } = message as Partial<Record<string, unknown>>;
+  if (type !== 'press' || typeof pressId !== 'string' || typeof buttonId !== 'string') return false;
+  if (phase !== 'down' && phase !== 'hold' && phase !== 'up') return false;
+  if (at !== undefined && (typeof at !== 'number' || !Number.isFinite(at))) return false;
+  if (Object.keys(message).length !== (at === undefined ? 4 : 5)) return false;
+  return PRESS_ID.test(pressId) && buttonId.length > 0 && buttonId.length <= 40;
+}
