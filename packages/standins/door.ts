@@ -14,6 +14,8 @@ export interface DoorHost {
   readonly port: number;
   readonly clock: Clock;
   readonly faults: () => Faults;
+  /** Numbers from 0 to 1 out of the seed of the faults. */
+  readonly chance: () => number;
   /** Lets a message through once, twice or not at all, now or later, as the faults say, and notes it. */
   readonly pass: (direction: 'in' | 'out', peer: Sender, bytes: string, mayDouble: boolean, work: () => void) => void;
 }
@@ -24,6 +26,8 @@ export interface Door {
   report(): StandinReport;
   /** Something that no controller asks for. @returns why it cannot be, or null */
   simulate(what: string): string | null;
+  /** Says something that nobody asked for, as bad as the faults say. */
+  badly?(): void;
   /** Faults were set anew. */
   faultsChanged?(): void;
   close(): void;

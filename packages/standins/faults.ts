@@ -16,6 +16,12 @@ export const Faults = z.strictObject({
   silent: z.boolean().default(false),
   /** Refuses every command. */
   refuse: z.boolean().default(false),
+  /** Tells what cannot be: extremes, contradictions, numbers that are none, answers to nothing. */
+  implausible: z.boolean().default(false),
+  /** Says random bytes, half messages and other protocols' words. */
+  babbling: z.boolean().default(false),
+  /** How many of those a second without being asked. */
+  badRate: z.number().int().min(1).max(20_000).default(200),
   seed: z.number().int().min(0).default(1),
 });
 export type Faults = z.infer<typeof Faults>;

@@ -4,3 +4,7 @@ export * from './oscDevice';
 export * from './port';
 export * from './ptzHead';
 export * from './serve';
+export * from './badBytes';
+export * from './badDatagrams';
+export * from './httpDevice';
+export * from './routerDevice';

@@ -19,6 +19,8 @@ export const StandinConfig = z.strictObject({
   controlPort: z.number().int().min(0).max(65_535),
   /** Its true limits, which need not be those that the show declares. */
   settings: z.record(z.string(), z.unknown()).default({}),
+  /** What a request at the control port has to say; empty: anyone on this machine. */
+  token: z.string().default(''),
   /** A head that answers a repeated sequence number with its first answers again. */
   repeats: z.boolean().default(false),
 });
@@ -69,7 +71,15 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
   };
   const kind = DEVICE_KINDS[config.kind];
   if (kind === undefined) throw new Error(`There is no stand-in for ${config.kind}.`);
-  const host: DoorHost = { kind, settings: config.settings, port: config.port, clock, faults: () => faults, pass };
+  const host: DoorHost = {
+    kind,
+    settings: config.settings,
+    port: config.port,
+    clock,
+    faults: () => faults,
+    chance: () => chance(),
+    pass,
+  };
   const door = await (kind.wire === 'http'
     ? openHttpDoor(host)
     : kind.wire === 'profile'
@@ -80,12 +90,33 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
           ? openRouterDoor(host)
           : openUdpDoor(host, config.repeats));
 
+  let flooding: NodeJS.Timeout | null = null;
+  /** A device that has gone mad speaks unasked. */
+  const flood = (): void => {
+    if (flooding !== null) clearInterval(flooding);
+    flooding = null;
+    if (!faults.babbling && !faults.implausible) return;
+    // Timers count whole milliseconds: what is due in between comes in one go.
+    let owed = 0;
+    flooding = setInterval(() => {
+      for (owed += faults.badRate / 200; owed >= 1; owed -= 1) door.badly?.();
+    }, 5);
+  };
+
   const control = createServer((request, response) => {
     const answer = (status: number, body: unknown): void => {
       response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
     };
     void (async () => {
       const path = (request.url ?? '/').split('?')[0];
+      const { remoteAddress = '' } = request.socket;
+      const here = ['127.0.0.1', '::1', '::ffff:127.0.0.1'].includes(remoteAddress);
+      if (!here || (config.token !== '' && request.headers['x-umbek-control'] !== config.token))
+        return answer(403, {
+          code: 'forbidden',
+          message: 'This control port answers its own Umbek alone.',
+          mend: 'Use the page.',
+        });
       if (request.method === 'GET' && path === '/report')
         return answer(200, { name: config.name, faults, ...door.report() });
       if (request.method === 'GET' && path === '/records') return answer(200, { records });
@@ -104,6 +135,7 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
         faults = parsed.data;
         chance = seeded(faults.seed);
         door.faultsChanged?.();
+        flood();
         return answer(200, { faults });
       }
       if (request.method === 'POST' && path === '/simulate') {
@@ -117,7 +149,7 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
         message: 'The control port has /report, /records, /clear, /faults and /simulate.',
         mend: 'Use one of these.',
       });
-    })();
+    })().catch(() => answer(500, { code: 'internal', message: 'The stand-in failed at it.', mend: 'Try again.' }));
   });
 
   await new Promise<void>((resolve, reject) => {
@@ -130,6 +162,7 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
     controlPort: typeof address === 'object' && address !== null ? address.port : config.controlPort,
     close: () =>
       new Promise((resolve) => {
+        if (flooding !== null) clearInterval(flooding);
         door.close();
         control.closeAllConnections();
         control.close(() => resolve());

@@ -342,6 +342,9 @@ export const StandinFaults = z
     delayMs: z.number().min(0).max(5000).default(0),
     silent: z.boolean().default(false),
     refuse: z.boolean().default(false),
+    implausible: z.boolean().default(false),
+    babbling: z.boolean().default(false),
+    badRate: z.number().int().min(1).max(20_000).default(200),
     seed: z.number().int().min(0).default(1),
   })
   .meta({ id: 'StandinFaults' });

@@ -23,6 +23,17 @@ const bad = (why: string): StepResult => ({ ok: false, why });
 const nameOf = (device: string, run: Run): string => run.request.program.devices.get(device)?.name ?? device;
 const tenths = (ms: number): string => `${Math.round(ms / 100) / 10} s`;
 
+/** Longest path that stands in a command's id as it is: devices take ids of a bounded length. */
+const LONGEST_PATH = 100;
+
+/** Names a command by its run and the place of its step, so that the same step of the same run is the same command. Long paths end in a hash (FNV-1a). */
+function commandIdOf(runId: string, path: string): string {
+  if (path.length <= LONGEST_PATH) return `${runId}/${path}`;
+  let hash = 0x811c9dc5;
+  for (let at = 0; at < path.length; at += 1) hash = Math.imul(hash ^ path.charCodeAt(at), 0x01000193) >>> 0;
+  return `${runId}/${path.slice(0, LONGEST_PATH - 20)}~${path.length}.${hash.toString(36)}`;
+}
+
 interface StepRunnerDependencies extends RunnerDependencies {
   readonly owners: Owners;
   readonly second: SecondPresses;
@@ -195,7 +206,7 @@ export class StepRunner {
     const port = this.deps.portOf(device);
     if (port === undefined || board.read(reachedKey(device)) !== true)
       return end(bad(`${nameOf(device, run)} does not answer.`));
-    const commandId = `${run.runId}/${path}`;
+    const commandId = commandIdOf(run.runId, path);
     const { runId } = run;
     journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
     for (const key of unsettles) board.forget(key);

@@ -30,11 +30,15 @@ export const encodeRequest = (
   args: [{ type: 's', value: id }, ...values.map(({ value, whole }) => argumentOf(value, whole))],
 });
 
+/** Longest request id that a device of ours takes. */
+export const LONGEST_ID = 200;
+
 /** A request to this device, or undefined for anything else. */
 export function requestOf(message: ReceivedMessage, device: string): Request | undefined {
   const prefix = `/${device}/`;
   const [id, ...values] = message.values;
-  if (!message.address.startsWith(prefix) || typeof id !== 'string' || id === '' || id.length > 64) return undefined;
+  if (!message.address.startsWith(prefix) || typeof id !== 'string' || id === '' || id.length > LONGEST_ID)
+    return undefined;
   return { verb: message.address.slice(prefix.length), id, values };
 }
 

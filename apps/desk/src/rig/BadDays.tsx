@@ -19,6 +19,9 @@ const NO_FAULTS: StandinFaults = {
   delayMs: 0,
   silent: false,
   refuse: false,
+  implausible: false,
+  babbling: false,
+  badRate: 200,
   seed: 1,
 };
 /** So many simulations stand as buttons; more are chosen from a list. */
@@ -81,11 +84,23 @@ export function BadDays() {
   );
 }
 
-function faultWords({ dropIn, dropOut, doubleIn, doubleOut, delayMs, silent, refuse }: StandinFaults): string {
+function faultWords({
+  dropIn,
+  dropOut,
+  doubleIn,
+  doubleOut,
+  delayMs,
+  silent,
+  refuse,
+  implausible,
+  babbling,
+}: StandinFaults): string {
   const percent = (share: number): string => `${Math.round(share * 100)} %`;
   return [
     silent ? 'silent' : '',
     refuse ? 'refuses' : '',
+    implausible ? 'tells nonsense' : '',
+    babbling ? 'babbles' : '',
     dropIn || dropOut ? `loses ${percent(Math.max(dropIn, dropOut))}` : '',
     doubleIn || doubleOut ? `doubles ${percent(Math.max(doubleIn, doubleOut))}` : '',
     delayMs ? `up to ${delayMs} ms late` : '',
@@ -162,6 +177,22 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
           value={faults.refuse}
           accessibilityLabel={`${standin.name} refuses`}
           onValueChange={(refuse) => set.mutate({ ...faults, refuse })}
+        />
+      </View>
+      <View style={styles.toggle}>
+        <Text style={styles.words}>Tells nonsense: values that cannot be, answers to nothing</Text>
+        <Switch
+          value={faults.implausible}
+          accessibilityLabel={`${standin.name} tells nonsense`}
+          onValueChange={(implausible) => set.mutate({ ...faults, implausible })}
+        />
+      </View>
+      <View style={styles.toggle}>
+        <Text style={styles.words}>Babbles: random bytes and other protocols’ words</Text>
+        <Switch
+          value={faults.babbling}
+          accessibilityLabel={`${standin.name} babbles`}
+          onValueChange={(babbling) => set.mutate({ ...faults, babbling })}
         />
       </View>
       {share('Messages lost', ['dropIn', 'dropOut'])}
