@@ -12,7 +12,10 @@ import {
   startPostgres,
 } from './lib.mjs';
 
-/** Runs a TypeScript script of ours (bench, shots) with everything it needs in place and a database of its own. */
+/**
+ * Runs a TypeScript script of ours (bench, shots, soak) with everything it needs in place and a database of its own. With `--bare` before its
+ * name it needs nothing but the packages (simulate).
+ */
 
 const folder = mkdtempSync(join(tmpdir(), 'umbek-run-'));
 // PostgreSQL runs as a user of its own and has to get in.
@@ -20,15 +23,17 @@ chmodSync(folder, 0o755);
 let database = null;
 let code = 0;
 try {
+  const bare = process.argv[2] === '--bare';
+  const [entry, ...rest] = process.argv.slice(bare ? 3 : 2);
   await needModules();
-  await needPackage('/usr/bin/chromium', 'chromium');
-  await buildProcesses();
-  await buildPage();
-  database = await startPostgres(folder, await freePort());
-  const [entry, ...rest] = process.argv.slice(2);
-  await run('node', [await buildScript(entry), ...rest], {
-    env: { ...process.env, UMBEK_TEST_DATABASE: database.url.replace(/\/umbek$/, '/postgres') },
-  });
+  if (!bare) {
+    await needPackage('/usr/bin/chromium', 'chromium');
+    await buildProcesses();
+    await buildPage();
+    database = await startPostgres(folder, await freePort());
+  }
+  const env = database === null ? {} : { UMBEK_TEST_DATABASE: database.url.replace(/\/umbek$/, '/postgres') };
+  await run('node', [await buildScript(entry), ...rest], { env: { ...process.env, ...env } });
 } catch (error) {
   process.stderr.write(`${error.message}\n`);
   code = 1;

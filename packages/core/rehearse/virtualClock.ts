@@ -24,6 +24,11 @@ export class VirtualClock implements Clock {
     };
   }
 
+  /** When the next call is due; null when nothing is scheduled. */
+  dueAt(): number | null {
+    return this.queue.first()?.at ?? null;
+  }
+
   /** Runs everything due up to and including a time, then stands there. @returns how many calls ran */
   runTo(end: number): number {
     let ran = 0;

@@ -1,0 +1,298 @@
+import type { Effect } from '@umbek/standins';
+import type { AsRunEntry, FileEntry } from '../apps/server/journal/entry';
+import type { SimClient, SimPress } from './client';
+import type { SimMachine } from './machine';
+import type { SimDevice } from './net';
+import type { SimClock } from './processes';
+import type { SimShow } from './show';
+
+const LEASE_MS = 400;
+/** A move ends so long after what allowed it; after a death or a hang it may take longer. */
+const STOP_MS = 450;
+const STOP_AFTER_DEATH_MS = 700;
+/** A stop on a wire that loses messages is said again and again. */
+const LOSSY_MS = 1200;
+/** A device that was away is found, stopped and read within this after it is back. */
+const FOUND_MS = 2600;
+/** Silence is known for sure after so long. */
+const SILENT_MS = 2600;
+/** What changed on the switcher so lately, the engine need not know. */
+const KNOWN_MS = 700;
+const MIX_MS = 500;
+
+interface HeadTruth {
+  /** Length of the list of effects that was looked at. */
+  seen: number;
+  driven: boolean;
+  /** When the head was last told to move, and by what. */
+  movedAt: number;
+  moves: number;
+}
+
+const isMove = ({ command, params }: Effect): boolean =>
+  command === 'recall' ||
+  command === 'goTo' ||
+  command === 'home' ||
+  (command === 'drive' && (Number(params.pan ?? 0) !== 0 || Number(params.tilt ?? 0) !== 0));
+
+/** Knows what happened from the devices themselves and from the fingers, never from the engine's points, and says what must not have happened. */
+export class Oracle {
+  readonly broken: string[] = [];
+  readonly entries: FileEntry[] = [];
+  private readonly heads = new Map<string, HeadTruth>();
+  private programSince = 0;
+  private program: unknown = undefined;
+  private switcherEffects = 0;
+  /** Last moment at which the way to a device was bad. */
+  readonly badUntil = new Map<string, number>();
+  /** Since when a device cannot be heard; undefined while it can. */
+  readonly silentSince = new Map<string, number>();
+  private readonly restarted = new Map<string, number>();
+  private meteors: number | null = null;
+  private readonly recallMoves = new Map<string, { head: string; moves: number }>();
+  leasesEndedByThemselves = 0;
+
+  constructor(
+    private readonly clock: SimClock,
+    private readonly show: SimShow,
+    private readonly devices: ReadonlyMap<string, SimDevice>,
+    private readonly clients: readonly SimClient[],
+    private readonly machine: SimMachine,
+  ) {
+    for (const head of show.heads) this.heads.set(head, { seen: 0, driven: false, movedAt: -Infinity, moves: 0 });
+  }
+
+  private say(what: string): void {
+    const at = `${(this.clock.now() / 1000).toFixed(3)} s`;
+    if (this.broken.length < 20) this.broken.push(`${at}: ${what}`);
+  }
+
+  restart(device: string): void {
+    this.restarted.set(device, this.clock.now());
+    const head = this.heads.get(device);
+    if (head) Object.assign(head, { driven: false });
+  }
+
+  /** What the engine tells of itself, as it leaves it. */
+  take(entry: FileEntry): void {
+    this.entries.push(entry);
+    if (entry.kind === 'set' && entry.key === 'value.meteors') {
+      const value = Number(entry.value);
+      if (this.meteors !== null && value !== this.meteors + 1)
+        this.say(`the count went from ${this.meteors} to ${value}`);
+      this.meteors = value;
+    }
+    if (entry.kind === 'press' && entry.phase === 'up' && entry.why === 'The press was no longer renewed.')
+      this.leasesEndedByThemselves += 1;
+    if (entry.kind === 'command') this.command(entry);
+  }
+
+  /** Looked at after every instant. */
+  look(): void {
+    const now = this.clock.now();
+    this.lookAtSwitcher(now);
+    for (const [key, truth] of this.heads) this.lookAtHead(key, truth, now);
+  }
+
+  private lookAtHead(key: string, truth: HeadTruth, now: number): void {
+    const device = this.devices.get(key);
+    if (device === undefined) return;
+    const { effects } = device.inner.report();
+    if (effects.length < truth.seen) truth.seen = 0;
+    for (; truth.seen < effects.length; truth.seen += 1) {
+      const effect = effects[truth.seen];
+      if (effect === undefined) break;
+      if (effect.command === 'drive' && effect.params.pan !== undefined) truth.driven = isMove(effect);
+      if (
+        effect.command === 'recall' ||
+        effect.command === 'goTo' ||
+        effect.command === 'home' ||
+        effect.command === 'cancel'
+      )
+        truth.driven = false;
+      if (isMove(effect)) {
+        truth.movedAt = now;
+        truth.moves += 1;
+      }
+    }
+    if (truth.driven && now > this.mayMoveUntil(key, device, now)) {
+      this.say(`${key} still moves and nobody holds it`);
+      truth.driven = false;
+    }
+  }
+
+  /** Until when something that a finger did allows a head to be driven. */
+  private mayMoveUntil(key: string, device: SimDevice, now: number): number {
+    let until = -Infinity;
+    for (const client of this.clients)
+      for (let index = client.presses.length - 1; index >= 0; index -= 1) {
+        const press = client.presses[index];
+        if (press === undefined || press.sentAt < now - 40_000) break;
+        until = Math.max(until, allowedBy(press, key) + client.lagMs);
+      }
+    const bad = this.badUntil.get(key) ?? -Infinity;
+    const silent = this.silentSince.get(key);
+    const { faults } = device;
+    let slack = STOP_MS + 2 * faults.delayMs;
+    const died = this.machine.deaths.filter((at) => at > until - 3000 && at <= now);
+    if (died.length > 0)
+      slack = Math.max(
+        slack,
+        STOP_AFTER_DEATH_MS + 2 * faults.delayMs,
+        Math.max(...died) - until + STOP_AFTER_DEATH_MS,
+      );
+    if (faults.drop > 0 || faults.implausible || faults.babbling) slack += LOSSY_MS;
+    if (silent !== undefined) return Infinity;
+    return Math.max(until + slack, bad + FOUND_MS);
+  }
+
+  private lookAtSwitcher(now: number): void {
+    const device = this.devices.get('switcher');
+    if (device === undefined) return;
+    const { points, effects } = device.inner.report();
+    if (points.program !== this.program || points.mixing === true) {
+      this.program = points.program;
+      this.programSince = now;
+    }
+    if (effects.length < this.switcherEffects) this.switcherEffects = 0;
+    for (; this.switcherEffects < effects.length; this.switcherEffects += 1) {
+      const effect = effects[this.switcherEffects];
+      if (effect?.command === 'cut') this.cut(effect, effects);
+    }
+  }
+
+  /** A cut that waited for something: what it waited for must be true. */
+  private cut(effect: Effect, effects: readonly Effect[]): void {
+    const [, run = '', path = ''] = /^e\d+\.(e\d+n\d+)\/(.*)$/.exec(effect.id) ?? [];
+    const meant = this.meantOf(run);
+    if (meant?.what === 'mixCut' && path === 'steps.2') {
+      const at = effects.findIndex(({ id }) => id.endsWith(`${run}/steps.0`));
+      const mix = effects[at];
+      const between = effects
+        .slice(at + 1, effects.indexOf(effect))
+        .some(({ command }) => ['cut', 'program', 'mix'].includes(command));
+      if (mix !== undefined && !between && effect.at - mix.at < MIX_MS - 1)
+        this.say(`a cut came ${Math.round(effect.at - mix.at)} ms after its mix had begun`);
+    }
+    if (meant?.what === 'recallCut' && meant.head !== undefined) {
+      const recall = this.recallMoves.get(run);
+      const truth = this.heads.get(meant.head);
+      const device = this.devices.get(meant.head);
+      if (recall === undefined || truth === undefined || device === undefined) return;
+      // Moved by something else meanwhile, or switched off and on: no arrival of this recall.
+      if (truth.moves > recall.moves + 2 || (this.restarted.get(meant.head) ?? -1) > this.clock.now() - 15_000) return;
+      const points = device.points();
+      const step = meant.button.steps[0];
+      const goal = this.show.document.positions.find(
+        (one) => step?.kind === 'command' && one.key === step.params.position,
+      );
+      if (goal === undefined) return;
+      const off = Math.max(Math.abs(Number(points.pan) - goal.pan), Math.abs(Number(points.tilt) - goal.tilt));
+      if (off > 0.5 && truth.moves <= recall.moves + 1)
+        this.say(`a cut came while ${meant.head} was ${off.toFixed(1)}° from its goal`);
+    }
+  }
+
+  private meantOf(runId: string) {
+    const start = this.entries.find((entry) => entry.kind === 'runStart' && entry.runId === runId);
+    if (start?.kind !== 'runStart') return undefined;
+    return this.show.meant.find(({ button }) => button.id === start.buttonId);
+  }
+
+  /** A command that goes out: was it allowed to be seen? */
+  private command(entry: Extract<AsRunEntry, { kind: 'command' }>): void {
+    const head = this.heads.get(entry.device);
+    if (head === undefined || !['nudge', 'drive', 'recall', 'goTo', 'home'].includes(entry.command.command)) return;
+    const run = this.entries.find((one) => one.kind === 'runStart' && one.runId === entry.runId);
+    if (run?.kind !== 'runStart') return;
+    if (entry.command.command === 'recall') this.recallMoves.set(run.runId, { head: entry.device, moves: head.moves });
+    const device = this.machine.host?.engine.program.devices.get(entry.device);
+    const source = this.machine.host?.engine.program.document.sources.find((one) => one.camera === entry.device);
+    if (device?.settings.onAirMoves !== 'secondTouch' || source?.input !== this.program) return;
+    const now = this.clock.now();
+    if (now - this.programSince < KNOWN_MS || run.cause.kind !== 'press') return;
+    const press = this.entries.find((one) => one.kind === 'press' && one.pressId === run.cause.id);
+    if (press?.kind !== 'press') return;
+    const asked = this.entries.some(
+      (one) =>
+        one.kind === 'refusal' &&
+        one.error.code === 'second-touch' &&
+        one.buttonId === press.buttonId &&
+        one.station === press.station,
+    );
+    if (!asked) this.say(`${entry.device} was moved on air without a second touch (${entry.command.command})`);
+  }
+
+  /** Looked at now and then: what the engine shows of a device that nobody hears. */
+  lookAtPoints(): void {
+    const { host, starts, process } = this.machine;
+    if (host === null || process === null || !process.alive) return;
+    const now = this.clock.now();
+    const began = starts.at(-1) ?? now;
+    for (const [key, since] of this.silentSince) {
+      if (now - Math.max(since, began) < SILENT_MS || this.machine.deaths.some((at) => now - at < SILENT_MS)) continue;
+      const device = host.engine.program.devices.get(key);
+      if (device === undefined || device.kind === 'tallyOut' || device.kind === 'generic') continue;
+      const known = [...host.engine.board.entries()].filter(
+        ([name]) => name.startsWith(`${key}.`) && name !== `${key}.reached`,
+      );
+      if (known.length > 0 || host.engine.board.read(`${key}.reached`) !== false)
+        this.say(`${key} has been silent for ${Math.round(now - since)} ms and its points are still known`);
+    }
+  }
+
+  /** When all is over, healed and quiet. */
+  close(): void {
+    for (const client of this.clients) this.broken.push(...client.faults);
+    for (const client of this.clients)
+      for (const press of client.presses)
+        if (press.clear && !press.answers.has('down'))
+          this.say(`press ${press.pressId} (${press.meant.what}) was never answered`);
+    const open = new Set<string>();
+    const commands = new Map<string, string>();
+    const outcomes = new Map<string, string>();
+    for (const entry of this.entries) {
+      if (entry.kind === 'runStart') open.add(entry.runId);
+      if (entry.kind === 'runEnd') open.delete(entry.runId);
+      if (entry.kind === 'command') {
+        if (commands.has(entry.commandId)) this.say(`command ${entry.commandId} went out twice`);
+        commands.set(entry.commandId, entry.device);
+      }
+      if (entry.kind === 'outcome') outcomes.set(entry.commandId, entry.outcome);
+    }
+    for (const run of open) this.say(`run ${run} has no end`);
+    for (const [id] of commands) if (!outcomes.has(id)) this.say(`command ${id} has no outcome`);
+    for (const [key, device] of this.devices) {
+      if (device.wire !== 'osc' && device.wire !== 'http') continue;
+      const done = new Map<string, number>();
+      for (const { id } of device.allEffects()) done.set(id, (done.get(id) ?? 0) + 1);
+      for (const [id, times] of done) {
+        const own = id.replace(/^e\d+\./, '');
+        if (!commands.has(own)) this.say(`${key} did ${id}, which no entry tells of`);
+        if (times > 1 && !['lost', 'late'].includes(outcomes.get(own) ?? '') && !this.restarted.has(key))
+          this.say(`${key} did ${id} ${times} times`);
+      }
+      for (const [id, outcome] of outcomes)
+        if (outcome === 'done' && commands.get(id) === key && ![...done.keys()].some((one) => one.endsWith(`.${id}`)))
+          this.say(`${key}: ${id} is told as done and was not`);
+    }
+    const value = this.machine.host?.engine.board.read('value.meteors');
+    if (this.meteors !== null && value !== this.meteors)
+      this.say(`the count is ${String(value)}, and was ${this.meteors}`);
+    const seen = new Set<number>();
+    for (const { seq } of this.entries) {
+      if (seen.has(seq)) this.say(`entry ${seq} stands twice`);
+      seen.add(seq);
+    }
+  }
+}
+
+/** Until when a press allows its head to be driven. */
+function allowedBy({ meant, heldUntil, sentAt }: SimPress, head: string): number {
+  if (meant.what === 'nudgeChosen') return heldUntil + LEASE_MS;
+  if (meant.head !== head) return -Infinity;
+  if (meant.what === 'nudge') return heldUntil + LEASE_MS;
+  const step = meant.button.steps[0];
+  if (meant.what === 'length' && step?.kind === 'command') return sentAt + Number(step.params.forSeconds) * 1000;
+  return -Infinity;
+}

@@ -1,0 +1,230 @@
+import { corvaneHill, memoriesOf } from '@umbek/core/demo';
+import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
+import type { Button, Macro, ShowDocument, Step } from '@umbek/core/show';
+import type { Chance } from './chance';
+import type { SimNet } from './net';
+
+const ORDER = 'a0';
+const command = (id: string, device: string, name: string, params: Record<string, unknown> = {}): Step =>
+  ({ id, onFail: 'stop', kind: 'command', device, command: name, params }) as Step;
+const stepOf = (partial: Record<string, unknown>): Step => ({ onFail: 'stop', ...partial }) as Step;
+
+/** What a button of the simulated show is for: the oracle knows what a press of it may do. */
+export interface Meant {
+  readonly button: Button;
+  readonly what:
+    | 'nudge'
+    | 'nudgeChosen'
+    | 'length'
+    | 'recall'
+    | 'recallCut'
+    | 'mixCut'
+    | 'cut'
+    | 'count'
+    | 'caption'
+    | 'record'
+    | 'route'
+    | 'profile'
+    | 'macro'
+    | 'loop'
+    | 'choose';
+  readonly head?: string;
+}
+
+export interface SimShow {
+  readonly document: ShowDocument;
+  readonly meant: readonly Meant[];
+  readonly heads: readonly string[];
+}
+
+const PORTS: Readonly<Record<string, number>> = {
+  deskCam: 1,
+  lawnCam: 2,
+  switcher: 3,
+  captions: 4,
+  recorder1: 5,
+  exchange: 6,
+  tally: 7,
+  houseLights: 8,
+  domeSlit: 9,
+};
+
+/** A show with every wire, its buttons drawn by the seed; its devices are put on the net. */
+export function simShow(chance: Chance, net: SimNet): SimShow {
+  const demo = corvaneHill();
+  const id = (): string => chance.ulid();
+  const heads = ['deskCam', 'lawnCam'];
+  const device = (key: string, kind: string, settings: Record<string, unknown>) => ({
+    id: id(),
+    key,
+    name: key,
+    kind,
+    host: 'sim',
+    port: PORTS[key] ?? 0,
+    room: '',
+    settings,
+    order: ORDER,
+  });
+  const guard = chance.pick(['allow', 'secondTouch', 'secondTouch', 'slow']);
+  const headSettings = (key: string): Record<string, unknown> => ({
+    ...demo.devices.find((one) => one.key === key)?.settings,
+    memories: memoriesOf(key),
+    onAirMoves: guard,
+  });
+  const devices = [
+    ...heads.map((key) => device(key, 'ptzHead', headSettings(key))),
+    device('switcher', 'switcher', { frameRate: 50 }),
+    device('captions', 'captions', {}),
+    device('recorder1', 'recorder', {}),
+    device('exchange', 'router', { destinations: 8, sources: 8 }),
+    device('tally', 'tallyOut', {}),
+    device('houseLights', 'generic', { profile: 'houseLights' }),
+    device('domeSlit', 'generic', { profile: 'domeSlit' }),
+  ];
+  for (const one of devices) {
+    // The heads' own limits are not those that are declared.
+    const real =
+      one.kind === 'ptzHead'
+        ? { ...one.settings, panSpeed: chance.between(40, 90), replyDelayMs: chance.whole(4, 40) }
+        : one.settings;
+    net.add({ key: one.key, kind: one.kind, port: one.port, settings: real, repeats: chance.is(0.5) });
+  }
+  const panelId = id();
+  const stripId = id();
+  const buttons: Meant[] = [];
+  const macros: Macro[] = [];
+  const add = (what: Meant['what'], steps: Step[], more: Partial<Button> = {}, head?: string): void => {
+    const button: Button = {
+      id: id(),
+      stripId,
+      legend: `${what} ${buttons.length}`,
+      note: '',
+      mode: 'press',
+      guard: 'none',
+      family: null,
+      steps,
+      releaseSteps: [],
+      lamps: [{ when: 'onAir("deskCam")', show: 'onAir' }],
+      order: ORDER,
+      ...more,
+    };
+    buttons.push({ button, what, ...(head === undefined ? {} : { head }) });
+  };
+  const positions = demo.positions.filter((one) => heads.includes(one.camera));
+  for (const head of heads) {
+    const release = chance.pick<Step[]>([
+      [command('s', head, 'stop')],
+      [],
+      [command('c', 'captions', 'nameOut'), command('s', head, 'stop')],
+      [stepOf({ id: 'p', kind: 'pause', length: { ms: 200 } }), command('s', head, 'stop')],
+    ]);
+    const x = chance.pick([-1, 1]);
+    add(
+      'nudge',
+      [command('d', head, 'nudge', { x, y: chance.pick([-1, 0, 1]) })],
+      { mode: 'hold', releaseSteps: release },
+      head,
+    );
+    add('length', [command('d', head, 'drive', { pan: x * 20, forSeconds: chance.pick([0.3, 1, 2]) })], {}, head);
+    for (const position of positions.filter((one) => one.camera === head).slice(0, 2)) {
+      const recall = command('r', head, 'recall', { position: position.key });
+      add('recall', [recall], {}, head);
+      add(
+        'recallCut',
+        [
+          recall,
+          stepOf({ id: 'w', kind: 'wait', until: `${head}.arrived == "${position.key}"`, timeoutMs: 9000 }),
+          command('c', 'switcher', 'preview', { source: head }),
+          command('t', 'switcher', 'cut'),
+        ],
+        {},
+        head,
+      );
+    }
+    add('choose', [stepOf({ id: 'c', kind: 'set', target: 'chosen.camera', to: head })]);
+  }
+  add('nudgeChosen', [command('d', 'chosen.camera', 'nudge', { x: 1 })], { mode: 'hold' });
+  add('mixCut', [
+    command('m', 'switcher', 'mix', { frames: 25 }),
+    stepOf({ id: 'w', kind: 'wait', until: '!switcher.mixing', timeoutMs: 5000 }),
+    command('c', 'switcher', 'cut'),
+  ]);
+  add('cut', [command('c', 'switcher', 'cut')]);
+  add('count', [stepOf({ id: 's', kind: 'set', target: 'value.meteors', to: { cel: 'value.meteors + 1' } })]);
+  add('caption', [
+    command('i', 'captions', 'nameIn', { name: 'Ines Halloran', title: 'Host', ms: 200 }),
+    stepOf({ id: 'p', kind: 'pause', length: { ms: chance.whole(100, 2000) } }),
+    command('o', 'captions', 'nameOut'),
+  ]);
+  add('record', [
+    command('s', 'recorder1', 'start', { name: { cel: '"night-" + string(value.meteors)' } }),
+    stepOf({ id: 'w', kind: 'wait', until: 'recorder1.recording', timeoutMs: 3000 }),
+    command('e', 'recorder1', 'stop'),
+  ]);
+  add('route', [command('c', 'exchange', 'connect', { destination: chance.whole(1, 8), source: chance.whole(1, 8) })]);
+  const lights = HOUSE_LIGHTS.commands[0];
+  const slit = DOME_SLIT.commands[0];
+  const paramsOf = (one: typeof lights): Record<string, unknown> =>
+    Object.fromEntries((one?.params ?? []).map((param) => [param.key, param.start ?? param.min ?? 1]));
+  add('profile', [
+    command('l', 'houseLights', lights?.key ?? '', paramsOf(lights)),
+    command('d', 'domeSlit', slit?.key ?? '', paramsOf(slit)),
+  ]);
+  const macro: Macro = {
+    id: id(),
+    number: 1,
+    name: 'Opening',
+    params: [],
+    steps: [
+      stepOf({
+        id: 't',
+        kind: 'together',
+        steps: [
+          command('n', 'captions', 'nameIn', { name: 'Ines', title: 'Host', ms: 100 }),
+          { ...command('r', 'exchange', 'connect', { destination: 1, source: chance.whole(1, 8) }), onFail: 'goOn' },
+        ],
+      }),
+      stepOf({ id: 'p', kind: 'pause', length: { frames: chance.whole(10, 120) } }),
+      stepOf({
+        id: 'x',
+        kind: 'repeat',
+        over: { times: 3 },
+        steps: [command('c', 'captions', 'nameOut'), stepOf({ id: 'q', kind: 'pause', length: { ms: 50 } })],
+      }),
+    ],
+    stopSteps: [command('o', 'captions', 'nameOut')],
+    again: chance.pick(['startOver', 'ignore', 'runAfterwards', 'end']),
+    owns: chance.is(0.5) ? ['captions'] : [],
+  };
+  macros.push(macro);
+  add('macro', [stepOf({ id: 'm', kind: 'run', macro: macro.id, params: {} })]);
+  add('loop', [
+    stepOf({
+      id: 'l',
+      kind: 'repeat',
+      over: { times: 10_000 },
+      steps: [
+        stepOf({
+          id: 'k',
+          kind: 'repeat',
+          over: { times: 50 },
+          steps: [stepOf({ id: 'n', kind: 'note', text: 'round' })],
+        }),
+      ],
+    }),
+  ]);
+  const document: ShowDocument = {
+    ...demo,
+    devices,
+    sources: demo.sources.filter((source) => source.camera === null || heads.includes(source.camera)),
+    positions,
+    panels: [{ id: panelId, name: 'Main', order: ORDER }],
+    strips: [{ id: stripId, panelId, name: 'All', family: 'moss', order: ORDER }],
+    buttons: buttons.map(({ button }) => button),
+    macros,
+    roles: [],
+    setUps: [],
+    reframes: [],
+  };
+  return { document, meant: buttons, heads };
+}
