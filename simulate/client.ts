@@ -15,7 +15,7 @@ export interface SimPress {
   readonly meant: Meant;
   readonly sentAt: number;
   /** The way was clear when it was sent: it must be answered. */
-  readonly clear: boolean;
+  clear: boolean;
   /** Until when the engine may think that a finger is down. */
   heldUntil: number;
   /** First answer to each phase: accepted, or the code of the refusal. */
@@ -48,6 +48,7 @@ export class SimClient {
     const { host, process } = this.machine;
     if (host === null || process === null || !process.alive) return;
     const generation = (this.generation += 1);
+    const linkGroup = this.chance.pick(['main', 'left']);
     const client: LiveClient = {
       bufferedAmount: 0,
       send: (text) => {
@@ -58,9 +59,10 @@ export class SimClient {
       close: () => this.drop(),
     };
     process.reach(() => {
+      if (this.generation !== generation) return;
       this.connection = host.live.connect(client);
+      this.say({ type: 'hello', station: this.name, person: this.name, linkGroup });
     });
-    this.say({ type: 'hello', station: this.name, person: this.name, linkGroup: this.chance.pick(['main', 'left']) });
   }
 
   /** The connection is gone. @param told whether the engine's machine notices at once */
@@ -68,6 +70,8 @@ export class SimClient {
     const { connection } = this;
     this.connection = null;
     this.generation += 1;
+    // What was just under way may go unanswered.
+    for (const press of this.presses) if (press.sentAt > this.clock.now() - 1000) press.clear = false;
     const { process } = this.machine;
     if (connection === null || process === null) return;
     // A network that died quietly is noticed by the ping.

@@ -204,6 +204,7 @@ export class SimNet {
   private carry(device: SimDevice, datagram: boolean, work: () => void, notBefore = 0): number {
     const { faults } = device;
     const meet = (fault: string): void => void this.met.add(`${device.wire} ${fault}`);
+    if (faults.dead) return -1;
     if (faults.silent) {
       meet('silent');
       return -1;
@@ -247,7 +248,7 @@ export class SimNet {
   /** A device that has gone mad speaks unasked. */
   badly(device: SimDevice): void {
     const { faults } = device;
-    if (!faults.babbling && !faults.implausible) return;
+    if ((!faults.babbling && !faults.implausible) || faults.silent || faults.dead) return;
     const bytes = faults.babbling ? babble(this.chance.next) : implausibleDatagram(device.kind, this.chance.next);
     this.met.add(`${device.wire} ${faults.babbling ? 'babbling' : 'implausible'}`);
     for (const { process, told } of this.socketsOf(device)) process.reach(() => told.message(bytes));

@@ -247,7 +247,9 @@ export class Oracle {
     for (const client of this.clients)
       for (const press of client.presses)
         if (press.clear && !press.answers.has('down'))
-          this.say(`press ${press.pressId} (${press.meant.what}) was never answered`);
+          this.say(
+            `press ${press.pressId} (${press.meant.what}, sent at ${(press.sentAt / 1000).toFixed(3)} s by ${press.station}) was never answered`,
+          );
     const open = new Set<string>();
     const commands = new Map<string, string>();
     const outcomes = new Map<string, string>();
@@ -281,7 +283,7 @@ export class Oracle {
       this.say(`the count is ${String(value)}, and was ${this.meteors}`);
     const seen = new Set<number>();
     for (const { seq } of this.entries) {
-      if (seen.has(seq)) this.say(`entry ${seq} stands twice`);
+      if (seen.has(seq) && seq > 0) this.say(`entry ${seq} stands twice`);
       seen.add(seq);
     }
   }

@@ -122,6 +122,7 @@ export async function play(seed: number): Promise<Played> {
     Object.assign(device.faults, faults);
     tell(`${key}: ${JSON.stringify(faults)} for ${ms} ms`);
     if (faults.silent === true || faults.dead === true) oracle.silentSince.set(key, clock.now());
+    if (faults.dead === true) net.cut(device);
     let flood = (): void => undefined;
     if (faults.babbling === true || faults.implausible === true) {
       flood = () => {

@@ -58,12 +58,16 @@ const POLL_MS = 100;
 const ARRIVED_AFTER_MS = 300;
 /** A short command that was acknowledged counts as done after so long without its completion. */
 const SHORT_DONE_MS = 250;
-/** Still moving so long after a stop: it is sent again. The slowest of heads brakes in less. */
-const STOP_AGAIN_MS = 1500;
+/** Still moving so long after a stop: it is sent again, which does a head that only brakes no harm. */
+const STOP_AGAIN_MS = 300;
 /** A move is given up at twice what it should take, and never sooner than after so long. */
 const FEWEST_MOVE_MS = 3000;
 /** The same where nobody knows whence it moves. */
 const UNKNOWN_MOVE_MS = 12_000;
+/** So long after a drive a head that moves by itself is taken to move because of it. */
+const STRAY_MS = 30_000;
+/** A stop that the head refused is sent again after so long. */
+const REFUSED_STOP_MS = 150;
 /** So many readings in a row at one place, after that time: the head stands. */
 const STANDS_READS = 5;
 
@@ -80,6 +84,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private readonly reader: ViscaReader;
   private before = '';
   private driving = false;
+  /** When it was last told to move without an end. */
+  private drivenAt = -Infinity;
   private stopSince: number | null = null;
   private arrived = '';
   /** Commands of unknown effect, each with the first inquiry whose answer may settle it. */
@@ -409,6 +415,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const { clock, news } = this.context;
     const { command } = entry.command;
     if (working.long) {
+      this.drivenAt = -Infinity;
       this.driving = false;
       this.arrived = '';
       entry.tell({ type: 'accepted' });
@@ -420,6 +427,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.finish(working, { type: 'outcome', outcome: 'done', why: 'Acknowledged; its completion was not heard.' }),
     );
     if (command === 'drive' || command === 'nudge') {
+      this.drivenAt = clock.now();
       this.driving = true;
       this.stopSince = null;
       this.arrived = '';
@@ -477,12 +485,25 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.flight = null;
       this.working = this.working.filter((one) => one.entry !== flight.entry);
       if (flight.entry.command.params.seconds !== undefined) this.endZoom();
+      this.stopAgain(flight.entry);
       flight.entry.tell({ type: 'outcome', outcome: 'refused', why });
       this.pump();
       return;
     }
     const working = this.working.find((one) => one.sockets.has(sequence));
     if (working) this.finish(working, { type: 'outcome', outcome: 'refused', why });
+  }
+
+  /** A stop that was refused, or that nobody acknowledged, is tried again until the head takes it: whatever it has to end still moves. */
+  private stopAgain(entry: QueuedCommand): void {
+    if (entry.lane !== 'stop') return;
+    const { clock } = this.context;
+    clock.at(clock.now() + REFUSED_STOP_MS, () => {
+      if (this.closed || this.phase !== 'ready' || this.flight?.entry.lane === 'stop') return;
+      // A newer move has taken the place of the one that it was to end.
+      if (this.flight !== null || !this.isMoving()) return;
+      void this.send('again', STOP, () => undefined);
+    });
   }
 
   private abandon(entry: QueuedCommand, outcome: 'late' | 'lost', why: string): void {
@@ -493,6 +514,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     this.working = this.working.filter((one) => one.entry !== entry);
     if (entry.command.params.seconds !== undefined) this.endZoom();
     this.unsettle(entry);
+    this.stopAgain(entry);
     entry.tell({ type: 'outcome', outcome, why });
     this.reader.place = NOWHERE;
     this.reader.look();
@@ -540,6 +562,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     this.before = here;
     this.settle(pan, tilt, zoom, asked, still);
     if (this.stopSince !== null) this.watchStop(still, clock.now());
+    else this.watchStray(still, clock.now());
     for (const working of this.working.filter((one) => one.long)) {
       this.land(working, zoom, clock.now());
       if (working.whole) this.watchMove(working, still);
@@ -570,6 +593,15 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.stopSince = now;
       this.sayStop();
     }
+  }
+
+  /** It was stopped and was seen to stand, and yet it moves: a drive came late, or the stop was never done. It is stopped again. */
+  private watchStray(still: boolean, now: number): void {
+    if (still || this.isMoving() || this.flight !== null || now - this.drivenAt > STRAY_MS) return;
+    this.sayStop();
+    this.stopSince = now;
+    this.context.news.points({ travelling: true, arrived: '' });
+    this.poll();
   }
 
   private sayStop(): void {

@@ -23,6 +23,9 @@ export class ViscaReader {
   /** Number of the latest inquiry of a kind that was answered: an older answer that comes after it is no news. */
   private readonly latest = new Map<HeadInquiry, number>();
 
+  /** Numbers of the inquiries that what was told last came from. */
+  private toldOf = { turned: -1, zoomed: -1 };
+
   constructor(
     private readonly settings: PtzSettings,
     private readonly told: {
@@ -52,6 +55,7 @@ export class ViscaReader {
     this.place = NOWHERE;
     this.inquiries.clear();
     this.latest.clear();
+    this.toldOf = { turned: -1, zoomed: -1 };
   }
 
   answer(sequence: number, data: Uint8Array): void {
@@ -68,18 +72,26 @@ export class ViscaReader {
         pan: round(counts.value.panCounts / countsPerDegree),
         tilt: round(counts.value.tiltCounts / countsPerDegree),
       };
+      this.tellWhole();
     } else if (inquiry === 'zoom') {
       const code = zoomOf(data);
       if (!code.ok || code.value > ZOOM_CODE_MAX) return this.told.malformed();
       this.place = { ...this.place, zoom: round(zoomRatioOf(code.value, this.settings)) };
-      const { pan, tilt, zoom } = this.place;
-      // It is asked for after pan and tilt: with it the place is whole.
-      if (pan !== null && tilt !== null && zoom !== null)
-        this.told.place(pan, tilt, zoom, Math.min(sequence, this.latest.get('panTilt') ?? -1));
+      this.tellWhole();
     } else {
       const points = lensPoints(inquiry, data);
       if (points === undefined) this.told.malformed();
       else this.told.lens(points);
     }
+  }
+
+  /** Both halves of where it looks, each answered since it was told last: one whose other half got lost says nothing new. */
+  private tellWhole(): void {
+    const { pan, tilt, zoom } = this.place;
+    const [turned, zoomed] = [this.latest.get('panTilt') ?? -1, this.latest.get('zoom') ?? -1];
+    if (pan === null || tilt === null || zoom === null) return;
+    if (turned <= this.toldOf.turned || zoomed <= this.toldOf.zoomed) return;
+    this.toldOf = { turned, zoomed };
+    this.told.place(pan, tilt, zoom, Math.min(turned, zoomed));
   }
 }

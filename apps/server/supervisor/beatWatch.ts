@@ -15,6 +15,7 @@ export class BeatWatch {
   private lastLook: number;
   private stopped = false;
   private born = false;
+  private closed = false;
   private cancel: Cancel = () => undefined;
 
   constructor(
@@ -37,6 +38,7 @@ export class BeatWatch {
   }
 
   close(): void {
+    this.closed = true;
     this.cancel();
   }
 
@@ -54,6 +56,7 @@ export class BeatWatch {
       this.lastBeat = now;
       this.told.hung(silent);
     }
-    this.cancel = this.clock.at(now + LOOK_MS, () => this.look());
+    // Whoever is told that it hangs may be done with it by now.
+    if (!this.closed) this.cancel = this.clock.at(now + LOOK_MS, () => this.look());
   }
 }
