@@ -86,7 +86,7 @@ function newest(folder) {
 const olderThan = (file, ...folders) =>
   !existsSync(file) || statSync(file).mtimeMs < Math.max(...folders.map((folder) => newest(join(ROOT, folder))));
 
-const BUNDLE = {
+export const BUNDLE = {
   absWorkingDir: ROOT,
   outdir: DIST,
   outExtension: { '.js': '.mjs' },

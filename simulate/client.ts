@@ -18,6 +18,10 @@ export interface SimPress {
   clear: boolean;
   /** Until when the engine may think that a finger is down. */
   heldUntil: number;
+  /** When its last message reaches the engine. */
+  arrivesAt: number;
+  /** Its release overtook it on the way. */
+  upFirst: boolean;
   /** First answer to each phase: accepted, or the code of the refusal. */
   readonly answers: Map<string, string>;
 }
@@ -99,6 +103,8 @@ export class SimClient {
       sentAt: now,
       clear: clear && this.connected && this.lagMs === 0,
       heldUntil: now,
+      arrivesAt: now,
+      upFirst: false,
       answers: new Map(),
     };
     this.presses.push(press);
@@ -106,10 +112,14 @@ export class SimClient {
     const { id } = meant.button;
     const send = (phase: string): void => {
       this.say({ type: 'press', pressId, buttonId: id, phase, at: this.clock.wall().getTime() });
+      press.arrivesAt = Math.max(press.arrivesAt, this.there);
       if (phase !== 'up') press.heldUntil = Math.max(press.heldUntil, this.there);
     };
     // Now and then something comes twice, or the release overtakes the press.
-    if (this.chance.is(0.04)) send('up');
+    if (this.chance.is(0.04)) {
+      press.upFirst = true;
+      send('up');
+    }
     send('down');
     if (this.chance.is(0.1)) send('down');
     const held = meant.button.mode === 'hold';

@@ -241,6 +241,25 @@ export class Oracle {
     }
   }
 
+  /** Two runs that own one device never both work on it: the older one's own steps end with the younger one's beginning. */
+  private lookAtOwners(): void {
+    const owning = new Set(
+      this.show.meant.flatMap(({ button, what }) => (what === 'macro' || what === 'owner' ? [button.id] : [])),
+    );
+    if (this.show.document.macros.some((macro) => macro.owns.length === 0)) return;
+    let owner: string | null = null;
+    const before = new Set<string>();
+    for (const entry of this.entries) {
+      if (entry.kind === 'runStart' && entry.buttonId !== undefined && owning.has(entry.buttonId)) {
+        if (owner !== null) before.add(owner);
+        owner = entry.runId;
+      }
+      if (entry.kind !== 'command' || entry.runId === undefined || !before.has(entry.runId)) continue;
+      if (/\/steps\.0\.macro\./.test(entry.commandId))
+        this.say(`${entry.runId} still works on ${entry.device}, which ${String(owner)} has taken`);
+    }
+  }
+
   /** When all is over, healed and quiet. */
   close(): void {
     for (const client of this.clients) this.broken.push(...client.faults);
@@ -250,6 +269,11 @@ export class Oracle {
           this.say(
             `press ${press.pressId} (${press.meant.what}, sent at ${(press.sentAt / 1000).toFixed(3)} s by ${press.station}) was never answered`,
           );
+    for (const client of this.clients)
+      for (const press of client.presses)
+        if (press.upFirst && press.answers.get('down')?.startsWith('accepted') === true)
+          this.say(`press ${press.pressId} was carried out although its release had come before it`);
+    this.lookAtOwners();
     const open = new Set<string>();
     const commands = new Map<string, string>();
     const outcomes = new Map<string, string>();
@@ -290,11 +314,11 @@ export class Oracle {
 }
 
 /** Until when a press allows its head to be driven. */
-function allowedBy({ meant, heldUntil, sentAt }: SimPress, head: string): number {
+function allowedBy({ meant, heldUntil, arrivesAt }: SimPress, head: string): number {
   if (meant.what === 'nudgeChosen') return heldUntil + LEASE_MS;
   if (meant.head !== head) return -Infinity;
   if (meant.what === 'nudge') return heldUntil + LEASE_MS;
   const step = meant.button.steps[0];
-  if (meant.what === 'length' && step?.kind === 'command') return sentAt + Number(step.params.forSeconds) * 1000;
+  if (meant.what === 'length' && step?.kind === 'command') return arrivesAt + Number(step.params.forSeconds) * 1000;
   return -Infinity;
 }

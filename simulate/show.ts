@@ -26,6 +26,7 @@ export interface Meant {
     | 'route'
     | 'profile'
     | 'macro'
+    | 'owner'
     | 'loop'
     | 'choose';
   readonly head?: string;
@@ -170,6 +171,7 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     command('l', 'houseLights', lights?.key ?? '', paramsOf(lights)),
     command('d', 'domeSlit', slit?.key ?? '', paramsOf(slit)),
   ]);
+  const owns = chance.is(0.7) ? ['captions'] : [];
   const macro: Macro = {
     id: id(),
     number: 1,
@@ -194,9 +196,22 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     ],
     stopSteps: [command('o', 'captions', 'nameOut')],
     again: chance.pick(['startOver', 'ignore', 'runAfterwards', 'end']),
-    owns: chance.is(0.5) ? ['captions'] : [],
+    owns,
   };
-  macros.push(macro);
+  const other: Macro = {
+    ...macro,
+    id: id(),
+    number: 2,
+    name: 'Closing',
+    steps: [
+      command('n', 'captions', 'nameIn', { name: 'Tomasz', title: 'Astronomer', ms: 100 }),
+      stepOf({ id: 'p', kind: 'pause', length: { ms: chance.whole(500, 4000) } }),
+      command('o', 'captions', 'nameOut'),
+    ],
+    again: 'startOver',
+  };
+  macros.push(macro, other);
+  add('owner', [stepOf({ id: 'm', kind: 'run', macro: other.id, params: {} })]);
   add('macro', [stepOf({ id: 'm', kind: 'run', macro: macro.id, params: {} })]);
   add('loop', [
     stepOf({

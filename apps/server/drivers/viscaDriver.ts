@@ -50,6 +50,8 @@ interface Working {
   stillReads: number;
   /** A move that stands still elsewhere is given up after so long. */
   readonly limitMs: number;
+  /** It said that it is done: when, and the first inquiry whose answer can bear that out. */
+  claim: { readonly at: number; readonly from: number } | null;
   cancelLimit: Cancel;
 }
 
@@ -68,6 +70,8 @@ const UNKNOWN_MOVE_MS = 12_000;
 const STRAY_MS = 30_000;
 /** A stop that the head refused is sent again after so long. */
 const REFUSED_STOP_MS = 150;
+/** The same for a head that says that it is done and is not where it was sent. */
+const CLAIM_READS = 3;
 /** So many readings in a row at one place, after that time: the head stands. */
 const STANDS_READS = 5;
 
@@ -394,6 +398,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
         thereSince: null,
         stillReads: 0,
         limitMs: this.limitOf(entry.command),
+        claim: null,
         cancelLimit: () => undefined,
       };
       this.working.push(working);
@@ -445,7 +450,13 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const working = this.working.find((one) => one.sockets.has(sequence));
     if (!working) return;
     working.sockets.delete(sequence);
-    if (working.sockets.size === 0 && working.whole) this.finish(working, { type: 'outcome', outcome: 'done' });
+    if (working.sockets.size > 0 || !working.whole) return;
+    const { pan, tilt, zoom } = working.entry.command.params;
+    if (!working.long || (pan === undefined && tilt === undefined && zoom === undefined))
+      return this.finish(working, { type: 'outcome', outcome: 'done' });
+    // Before anybody cuts on its word, it is asked where it looks: a completion may be another one's, or made up.
+    working.claim ??= { at: this.context.clock.now(), from: this.sequence + 1 };
+    this.reader.look();
   }
 
   private finish(working: Working, event: CommandEvent & { type: 'outcome' }): void {
@@ -454,7 +465,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (working.landing !== null) this.endZoom();
     this.working = this.working.filter((one) => one !== working);
     if (working.long)
-      this.travel.ended(working.entry, event.outcome === 'done' && event.why === undefined, this.context.clock.now());
+      this.travel.ended(
+        working.entry,
+        event.outcome === 'done' && event.why === undefined,
+        working.claim?.at ?? this.context.clock.now(),
+      );
     if (working.long && event.outcome === 'done') this.arrived = String(working.entry.command.params.position ?? '');
     const { command } = working.entry;
     // Where it stands is known exactly as soon as it stands, not with the next beat.
@@ -565,7 +580,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     else this.watchStray(still, clock.now());
     for (const working of this.working.filter((one) => one.long)) {
       this.land(working, zoom, clock.now());
-      if (working.whole) this.watchMove(working, still);
+      if (working.whole) this.watchMove(working, still, asked);
     }
   }
 
@@ -609,7 +624,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   /** Makes up for a completion that was not heard: the place is reached and stays, or the head stands elsewhere. */
-  private watchMove(working: Working, still: boolean): void {
+  private watchMove(working: Working, still: boolean, asked: number): void {
     const { params } = working.entry.command;
     const near = (value: number | null, goal: unknown, tolerance: number): boolean =>
       goal === undefined || (value !== null && Math.abs(value - Number(goal)) <= tolerance);
@@ -621,6 +636,12 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     working.stillReads = still ? working.stillReads + 1 : 0;
     if (!still) working.thereSince = null;
     else working.thereSince ??= now;
+    const { claim } = working;
+    if (claim !== null && asked >= claim.from) {
+      // Its own word and its place agree; or it stands, wherever that is, and says that it is done.
+      const stands = working.stillReads >= CLAIM_READS && now - claim.at >= ARRIVED_AFTER_MS;
+      if (there || stands) return this.finish(working, { type: 'outcome', outcome: 'done' });
+    }
     if (working.thereSince === null || now - working.thereSince < ARRIVED_AFTER_MS) return;
     if (there)
       return this.finish(working, {
