@@ -513,12 +513,16 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private stopAgain(entry: QueuedCommand): void {
     if (entry.lane !== 'stop') return;
     const { clock } = this.context;
-    clock.at(clock.now() + REFUSED_STOP_MS, () => {
-      if (this.closed || this.phase !== 'ready' || this.flight?.entry.lane === 'stop') return;
-      // A newer move has taken the place of the one that it was to end.
-      if (this.flight !== null || !this.isMoving()) return;
-      void this.send('again', STOP, () => undefined);
-    });
+    const { drivenAt } = this;
+    const again = (): void => {
+      clock.at(clock.now() + REFUSED_STOP_MS, () => {
+        // A newer drive, or a way that the head has taken on, has the place of the one that it was to end.
+        if (this.closed || this.phase !== 'ready' || !this.driving || this.drivenAt !== drivenAt) return;
+        if (this.flight === null) this.send('again', STOP, () => undefined);
+        else if (this.flight.entry.lane !== 'stop') again();
+      });
+    };
+    again();
   }
 
   private abandon(entry: QueuedCommand, outcome: 'late' | 'lost', why: string): void {
