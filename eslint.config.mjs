@@ -25,7 +25,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ['scripts/**/*.mjs', 'bench/**/*.mjs'],
+    files: ['scripts/**/*.mjs', 'bench/**/*.mjs', 'simulate/**/*.mjs'],
     languageOptions: {
       globals: {
         process: 'readonly',

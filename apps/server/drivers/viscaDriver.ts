@@ -293,9 +293,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     }
     this.endGlides(entry);
     const moves = entry.lane === 'nudge' || ptzHead.commands[entry.command.command]?.long === true;
-    if (moves) this.stopKeeper.moveBegins();
+    if (moves) this.stopKeeper.hold();
     const length = entry.lane === 'nudge' ? lengthOf(entry.command) : undefined;
-    if (length !== undefined) this.stopKeeper.lasts(length);
+    if (length !== undefined) this.stopKeeper.lasts(entry, length);
     // From here on the head moves because it was told to: the stop before is no longer watched, and the drive that it ended is over.
     if (this.stopSince !== null && (entry.lane === 'nudge' || ptzHead.commands[entry.command.command]?.long === true)) {
       this.stopSince = null;
@@ -419,6 +419,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const { entry } = working;
     const { clock, news } = this.context;
     const { command } = entry.command;
+    if (working.long || command === 'drive' || command === 'nudge') this.stopKeeper.moveBegan(entry);
     if (working.long) {
       this.drivenAt = -Infinity;
       this.driving = false;
@@ -500,6 +501,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.flight = null;
       this.working = this.working.filter((one) => one.entry !== flight.entry);
       if (flight.entry.command.params.seconds !== undefined) this.endZoom();
+      this.stopKeeper.moveFailed(flight.entry);
       this.stopAgain(flight.entry);
       flight.entry.tell({ type: 'outcome', outcome: 'refused', why });
       this.pump();
@@ -533,6 +535,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     this.working = this.working.filter((one) => one.entry !== entry);
     if (entry.command.params.seconds !== undefined) this.endZoom();
     this.unsettle(entry);
+    // Nobody knows whether it began: its own stated end stays.
+    this.stopKeeper.moveFailed({});
     this.stopAgain(entry);
     entry.tell({ type: 'outcome', outcome, why });
     this.reader.place = NOWHERE;

@@ -21,7 +21,9 @@ export class StopKeeper {
   private readonly overtaken = new Set<number>();
   private until = -Infinity;
   private cancelAgain: Cancel = () => undefined;
-  private cancelLength: Cancel = () => undefined;
+  /** Ends of moves that stated a length, by the command that began them. */
+  private readonly lengths = new Map<object, Cancel>();
+  private held = false;
 
   constructor(
     private readonly clock: Clock,
@@ -48,28 +50,53 @@ export class StopKeeper {
     return true;
   }
 
-  /** A new move begins, and stops would end it; a length that was stated for the move before is over. */
-  moveBegins(): void {
+  /** A new move is on its way: stops that are said again would end it. Whether the head takes it is not known yet. */
+  hold(): void {
+    this.held = true;
+  }
+
+  /** The head has taken a move: what was owed for those before it is over. */
+  moveBegan(entry: object): void {
+    this.held = false;
     this.cancelAgain();
     this.until = -Infinity;
     this.overtaken.clear();
-    this.cancelLength();
+    for (const [other, cancel] of this.lengths) {
+      if (other === entry) continue;
+      cancel();
+      this.lengths.delete(other);
+    }
   }
 
-  /** @param ms stated length of the move that begins now */
-  lasts(ms: number): void {
-    this.cancelLength = this.clock.at(this.clock.now() + ms, () => this.say.stop());
+  /** It did not take it: what was owed is owed still. */
+  moveFailed(entry: object): void {
+    this.held = false;
+    this.lengths.get(entry)?.();
+    this.lengths.delete(entry);
+  }
+
+  /** @param entry the command that begins the move @param ms its stated length */
+  lasts(entry: object, ms: number): void {
+    const end = (): void => {
+      // A newer move is just on its way: the head takes it within a moment, or does not.
+      if (this.held) return void this.lengths.set(entry, this.clock.at(this.clock.now() + AGAIN_MS, end));
+      this.lengths.delete(entry);
+      this.say.stop();
+    };
+    this.lengths.set(entry, this.clock.at(this.clock.now() + ms, end));
   }
 
   close(): void {
+    this.held = false;
     this.cancelAgain();
-    this.cancelLength();
+    for (const cancel of this.lengths.values()) cancel();
+    this.lengths.clear();
   }
 
   private repeat(): void {
     this.cancelAgain = this.clock.at(this.clock.now() + AGAIN_MS, () => {
       if (this.clock.now() > this.until) return this.overtaken.clear();
-      this.say.again();
+      if (!this.held) this.say.again();
       this.repeat();
     });
   }
