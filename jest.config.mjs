@@ -11,7 +11,11 @@ const node = {
 export default {
   projects: [
     { ...node, displayName: 'core', testMatch: ['<rootDir>/packages/**/*.test.ts'] },
-    { ...node, displayName: 'server', testMatch: ['<rootDir>/apps/server/**/*.test.ts'] },
+    {
+      ...node,
+      displayName: 'server',
+      testMatch: ['<rootDir>/apps/server/**/*.test.ts', '<rootDir>/simulate/**/*.test.ts'],
+    },
     { ...node, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
     {
       preset: 'jest-expo',

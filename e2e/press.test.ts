@@ -48,7 +48,9 @@ describe('a press of "Ines close" in the browser', () => {
     const names = captions.filter(
       (record) => record.direction === 'in' && record.bytes.startsWith(osc('/captions/nameIn')),
     );
-    expect([recalls.length, previews.length, cuts.length, names.length]).toEqual([1, 1, 1, 1]);
+    // A datagram that was not answered in time is sent again under its id: the device does it once.
+    const once = (records: readonly { bytes: string }[]): number => new Set(records.map(({ bytes }) => bytes)).size;
+    expect([once(recalls), once(previews), once(cuts), once(names)]).toEqual([1, 1, 1, 1]);
     expect(recallAt).toBeLessThan(previews[0]?.at ?? 0);
     expect(completion).toBeDefined();
     // No cut before the head's completion: from −0/0/1× to −12.45/3/4.2× the zoom takes longest, 1.6 s.

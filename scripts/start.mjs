@@ -1,7 +1,20 @@
-import { fork } from 'node:child_process';
+import { fork, spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { buildPage, buildProcesses, DIST, needModules, PAGE, ROOT, say, startPostgres, step } from './lib.mjs';
+import {
+  buildPage,
+  buildProcesses,
+  DIST,
+  lockFolder,
+  needModules,
+  needPort,
+  PAGE,
+  ROOT,
+  say,
+  startPostgres,
+  step,
+} from './lib.mjs';
 
 /**
  * npm start: everything from an empty machine to a running demo show. `npm start -- --empty` begins without the demo.
@@ -25,14 +38,47 @@ const close = (code) => {
   return closing;
 };
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void close(0));
+// npm, or the shell that it started us in, may be ended alone: then nobody is left to say so.
+const startedBy = process.ppid;
+setInterval(() => process.ppid !== startedBy && void close(0), 500).unref();
+/** PostgreSQL dying alone is started again after so long at the most. */
+const DATABASE_LOOK_MS = 2000;
+
+/** A process of its own that ends the database when this one is gone without a word. */
+function watchOver(stopCommand) {
+  const script = `const [pid, command, ...args] = process.argv.slice(1);
+    const look = () => { try { process.kill(Number(pid), 0); setTimeout(look, 500); } catch { require('node:child_process').spawnSync(command, args, { cwd: '/' }); } };
+    look();`;
+  const [command, args] = stopCommand;
+  const watcher = spawn(process.execPath, ['-e', script, String(process.pid), command, ...args], {
+    detached: true,
+    stdio: 'ignore',
+  });
+  watcher.unref();
+  return () => watcher.kill('SIGTERM');
+}
 
 try {
   mkdirSync(data, { recursive: true });
+  // Before anything is touched: a second start must not disturb the running show.
+  closers.push(lockFolder(data, `http://127.0.0.1:${port}`));
+  await needPort(port, 'UMBEK_PORT');
   await needModules();
   await buildProcesses();
   await buildPage();
   const database = await step('Starting PostgreSQL', () => startPostgres(data, pgPort));
-  closers.push(database.stop);
+  const unwatch = watchOver(database.stopCommand);
+  const look = setInterval(() => {
+    if (closing !== null || database.isUp()) return;
+    say('PostgreSQL has ended; it is started again. The show goes on.');
+    database.start();
+  }, DATABASE_LOOK_MS);
+  closers.push(() => {
+    clearInterval(look);
+    unwatch();
+    database.stop();
+  });
+  const controlToken = randomUUID();
 
   if (!empty) {
     const { demoStandins } = await import(join(DIST, 'supervisor.mjs'));
@@ -50,6 +96,7 @@ try {
               const configs = standins.map(({ key: _key, rack: _rack, ...standin }) => ({
                 ...standin,
                 controlPort: standin.port + 1000,
+                token: controlToken,
               }));
               const child = fork(join(DIST, 'standin.mjs'), [JSON.stringify(configs)], {
                 stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
@@ -86,6 +133,7 @@ try {
         migrations: join(ROOT, 'apps/server/database/migrations'),
         page: PAGE,
         seed: empty ? 'empty' : 'demo',
+        controlToken,
       },
       say,
     ),

@@ -1,7 +1,6 @@
 import { createServer, type IncomingMessage } from 'node:http';
-import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import type { ShowDocument } from '@umbek/core/show';
 import { corvaneHill } from '@umbek/core/demo';
 import { RealClock } from '@umbek/host';
@@ -40,6 +39,8 @@ export const ServerConfig = z.strictObject({
   controlPorts: z.record(z.string(), z.number()).default({}),
   /** What the control ports of the stand-ins want to hear; they answer nobody else. */
   controlToken: z.string().default(''),
+  /** The helper's bundle; left out: beside that of the engine. */
+  helper: z.string().optional(),
 });
 export type ServerConfig = z.input<typeof ServerConfig>;
 
@@ -99,9 +100,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     ulid,
     (program, words) => host?.otherShow(program, words),
   );
-  const here = dirname(fileURLToPath(import.meta.url));
-  const helperFile = [join(here, 'helper.mjs'), join(here, '..', '..', 'dist', 'helper.mjs')].find(existsSync);
-  if (helperFile === undefined) throw new Error('The helper is not built.');
+  const helperFile = config.helper ?? join(dirname(process.argv[1] ?? ''), 'helper.mjs');
   const helper = new ThreadHelper(
     helperFile,
     config.folder,

@@ -34,8 +34,8 @@ describe('the first step of a new button', () => {
       lamps: [{ when: 'deskCam.arrived == "twoShot"', show: 'arrived' }],
     });
     expect(suggest('switcher', 'preview', { source: 'roofCam' })?.lamps).toEqual([
-      { when: 'switcher.program == 4', show: 'onAir' },
-      { when: 'switcher.preview == 4', show: 'onPreview' },
+      { when: 'onAir("roofCam")', show: 'onAir' },
+      { when: 'onPreview("roofCam")', show: 'onPreview' },
     ]);
     expect(suggest('switcher', 'cut', {})).toBeNull();
     expect(firstSuggestion(pause('a'), show)).toBeNull();
