@@ -32,6 +32,8 @@ export default tseslint.config(
         Buffer: 'readonly',
         console: 'readonly',
         setTimeout: 'readonly',
+        setInterval: 'readonly',
+        clearInterval: 'readonly',
         URL: 'readonly',
         fetch: 'readonly',
       },

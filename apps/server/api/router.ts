@@ -21,6 +21,17 @@ export interface Asked<Key extends RouteKey> {
 export type Handler<Key extends RouteKey> = (asked: Asked<Key>) => unknown;
 
 const USUAL = '1mb';
+/** No key or id of ours is longer, and none holds what PostgreSQL cannot store. */
+const LONGEST_PART = 200;
+// eslint-disable-next-line no-control-regex
+const CONTROL = /[\u0000-\u001f\u007f]/;
+
+/** PostgreSQL stores no NUL: a text with one is refused where it comes in, not told as a database that is away. */
+function withoutNul(key: string, value: unknown): unknown {
+  if (key.includes('\0') || (typeof value === 'string' && value.includes('\0')))
+    throw new SyntaxError('A text holds the character NUL.');
+  return value;
+}
 
 /** Makes routes of the table: bodies and queries are checked before a handler sees them, and what a handler throws fails that one request. */
 export class Router {
@@ -39,12 +50,33 @@ export class Router {
     const read = this.reader(spec.largest ?? USUAL);
     const serve = async (request: Request, response: Response): Promise<void> => {
       try {
+        const parts = Object.fromEntries(Object.entries(request.params).map(([name, part]) => [name, String(part)]));
+        const odd = Object.keys(parts).find(
+          (name) => (parts[name]?.length ?? 0) > LONGEST_PART || CONTROL.test(parts[name] ?? ''),
+        );
+        if (odd !== undefined)
+          return refuse(
+            response,
+            {
+              code: 'not-found',
+              message: 'Nothing has this name.',
+              mend: 'Take a name from the lists of the API.',
+              path: odd,
+            },
+            404,
+          );
         const body =
           spec.body === undefined || spec.raw === true ? undefined : checked(spec.body, request.body, response);
         if (spec.body !== undefined && spec.raw !== true && body === undefined) return;
+        const nul = Object.entries(request.query).find(([, value]) => String(value).includes('\0'));
+        if (nul !== undefined)
+          return refuse(
+            response,
+            { code: 'bad-field', message: 'A text holds the character NUL.', mend: 'Leave it out.', path: nul[0] },
+            400,
+          );
         const query = spec.query === undefined ? undefined : checked(spec.query, request.query, response);
         if (spec.query !== undefined && query === undefined) return;
-        const parts = Object.fromEntries(Object.entries(request.params).map(([name, part]) => [name, String(part)]));
         await handle({ body, query, path: parts, request, response } as Asked<Key>);
       } catch (error) {
         this.onTrouble(key, error);
@@ -75,7 +107,10 @@ export class Router {
   private reader(largest: string): ReturnType<typeof express.json> {
     let reader = this.readers.get(largest);
     if (reader === undefined)
-      this.readers.set(largest, (reader = express.json({ limit: largest, strict: true, type: () => true })));
+      this.readers.set(
+        largest,
+        (reader = express.json({ limit: largest, strict: true, type: () => true, reviver: withoutNul })),
+      );
     return reader;
   }
 }
