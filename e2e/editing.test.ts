@@ -153,13 +153,6 @@ describe('a show file', () => {
         document: { ...file.document, devices: file.document.devices.map((device) => ({ ...device, port: 99_999 })) },
       }),
     ).toMatchObject({ code: 'bad-field', path: 'document.devices.0.port' });
-    const call = { id: 'a', onFail: 'stop', kind: 'command', device: 'nobody', command: 'cut', params: {} };
-    expect(
-      await refused({
-        ...file,
-        document: { ...file.document, buttons: [{ ...file.document.buttons[0], steps: [call] }] },
-      }),
-    ).toMatchObject({ code: 'dangling', path: 'buttons.0.steps.0.device' });
     const text = async (body: string) => {
       const response = await fetch(`${demo.url}/api/show`, {
         method: 'POST',
@@ -180,6 +173,22 @@ describe('a show file', () => {
     const { revision: _end, ...untouched } = await show();
     expect(untouched).toEqual(document);
     expect((await demo.post('/api/show/bring-back', {})).body).toMatchObject({ name: 'New show' });
+
+    // What only does not hold together is taken: the one button refuses its press, and the list tells why.
+    const call = { id: 'a', onFail: 'stop', kind: 'command', device: 'nobody', command: 'cut', params: {} };
+    const broken = { ...file.document, buttons: [{ ...file.document.buttons[0], steps: [call] }] };
+    expect(await refused({ ...file, document: broken })).toMatchObject({ name: 'The Long Night at Corvane Hill' });
+    const { faults } = (await (await fetch(`${demo.url}/api/show/faults`)).json()) as { faults: unknown[] };
+    expect(faults).toContainEqual(
+      expect.objectContaining({ code: 'dangling', path: 'buttons.0.steps.0.device', weight: 'press' }),
+    );
+    const { status } = await demo.post('/api/press', {
+      pressId: ulid(),
+      buttonId: demoId('BTN', 1),
+      phase: 'down',
+      station: 'test',
+    });
+    expect(status).toBe(400);
     await demo.close();
   });
 });

@@ -4,6 +4,7 @@ import { join, relative } from 'node:path';
 import {
   buildPage,
   buildProcesses,
+  buildScript,
   freePort,
   needModules,
   needPackage,
@@ -13,10 +14,12 @@ import {
   step,
 } from './lib.mjs';
 
-/** npm test: lint, types, unit, server and browser tests, on a fresh machine too. Ends with `N passed, N failed`. */
+/** npm test: lint, types, unit, server and browser tests and 200 simulated shows, on a fresh machine too. Ends with `N passed, N failed`. */
 
 /** A machine that was busy gets so long to be free again. */
 const BEFORE_AGAIN_MS = 10_000;
+/** Random shows on virtual time; `npm run simulate -- --seeds 1000` plays more. */
+const SEEDS = 200;
 
 const totals = { passed: 0, failed: 0 };
 const count = (passed, failed) => {
@@ -109,6 +112,12 @@ try {
   countResult(
     await jest('Unit and server tests', ['--selectProjects', 'core', 'server', 'desk', '--maxWorkers=2'], env, folder),
   );
+  // Before the tests that hold real times: it takes both cores, and its own time is a virtual one.
+  await check(`The simulation, ${SEEDS} shows`, 'node', [
+    await buildScript('scripts/simulate.ts'),
+    '--seeds',
+    String(SEEDS),
+  ]);
   await wholeSystem(['--selectProjects', 'e2e', '--runInBand'], env, folder);
 } catch (error) {
   say(error instanceof Error ? (error.stack ?? error.message) : String(error));

@@ -84,6 +84,7 @@ function addPressRoutes(router: Router, deps: RouteDependencies): void {
       epoch: journal.epoch,
       disk: { ...host.disk, trouble: host.disk.trouble ?? deps.keeper.copyTrouble },
       troubles: host.allTroubles(),
+      live: { pages: host.live.connectionCount, groups: host.live.roomCount },
       devices: states,
     };
     response.json(body);

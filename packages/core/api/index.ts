@@ -36,6 +36,8 @@ export const Health = z
     disk: z.object({ waiting: z.number(), dropped: z.number(), trouble: z.string().nullable() }),
     /** What failed inside, where, and how often; nothing of it ended anything else. */
     troubles: z.array(z.object({ where: z.string(), words: z.string(), count: z.number() })),
+    /** Pages that are connected, and link groups that are kept for them, each with its lamps. */
+    live: z.object({ pages: z.number(), groups: z.number() }),
     devices: z.array(DeviceHealth),
   })
   .meta({ id: 'Health' });

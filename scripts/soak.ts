@@ -1,0 +1,167 @@
+import { execFileSync } from 'node:child_process';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Health } from '@umbek/core/api';
+import { demoId } from '@umbek/core/demo';
+import { ulid } from 'ulid';
+import { WebSocket } from 'ws';
+import { freshDatabase } from '../e2e/support/database';
+import { Demo, freshFolder, until } from '../e2e/support/demo';
+
+/**
+ * npm run soak -- --minutes 10: the events of an eight-hour show in ten minutes over real sockets, and what of the engine grew, each hour of
+ * the show, beside what it may. Ends with 1 when something grew too much.
+ */
+const HOURS = 8;
+const at = process.argv.indexOf('--minutes');
+const minutes = at < 0 ? 10 : Number(process.argv[at + 1]);
+/** Events of the show; they are spread evenly over the minutes. */
+const EVENTS = { press: 1600, hold: 240, edit: 160, page: 320, crowd: 8 };
+const CROWD = 50;
+const ROOM_MS = 35_000;
+
+const pause = (ms: number): Promise<void> => new Promise((next) => setTimeout(next, ms));
+const demo = await Demo.start(await freshDatabase(), freshFolder());
+const pid = demo.supervisor.pid() ?? 0;
+const failures: string[] = [];
+
+const socket = async (group: string): Promise<WebSocket> => {
+  const made = new WebSocket(`${demo.url.replace('http', 'ws')}/api/live`);
+  made.on('error', (error) => failures.push(`socket: ${error.message}`));
+  await new Promise((opened) => made.once('open', opened).once('error', opened));
+  made.send(JSON.stringify({ type: 'hello', station: `page ${ulid()}`, linkGroup: group }));
+  return made;
+};
+const phase = (one: WebSocket, pressId: string, buttonId: string, name: 'down' | 'hold' | 'up'): void =>
+  one.send(JSON.stringify({ type: 'press', pressId, buttonId, phase: name }));
+
+const desk = await socket('main');
+let answers = 0;
+desk.on('message', (data) => {
+  if (String(data).startsWith('{"type":"answer"')) answers += 1;
+});
+/** Buttons of the demo that send something: sources, names, replay, sound; none of them ends the show. */
+const PRESSED = [1, 2, 3, 4, 10, 11, 20].map((number) => demoId('BTN', number));
+const HELD = demoId('BTN', 25);
+
+const doing = {
+  press: async (count: number) => {
+    const [pressId, button] = [ulid(), PRESSED[count % PRESSED.length] ?? ''];
+    phase(desk, pressId, button, 'down');
+    await pause(40);
+    phase(desk, pressId, button, 'up');
+  },
+  hold: async () => {
+    const pressId = ulid();
+    phase(desk, pressId, HELD, 'down');
+    for (let beat = 0; beat < 8; beat += 1) {
+      await pause(100);
+      phase(desk, pressId, HELD, 'hold');
+    }
+    phase(desk, pressId, HELD, 'up');
+  },
+  edit: async (count: number) => {
+    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as { panels: { id: string; name: string }[] };
+    const panel = show.panels[1];
+    if (panel === undefined) return;
+    const change = { entity: 'panels', id: panel.id, field: 'name', from: panel.name, to: `Cameras ${count % 2}` };
+    const answer = await demo.post('/api/edits', { editId: ulid(), label: 'Rename', changes: [change] });
+    if (answer.status !== 200) failures.push(`edit: ${JSON.stringify(answer.body).slice(0, 200)}`);
+  },
+  page: async (count: number) => {
+    await fetch(`${demo.url}/api/panels`).then((reply) => reply.text());
+    const page = await socket(`group-${count % 12}`);
+    await pause(3000);
+    page.terminate();
+  },
+  crowd: async () => {
+    const pages = await Promise.all(Array.from({ length: CROWD }, () => socket('main')));
+    await pause(1000);
+    for (const page of pages) page.terminate();
+    await pause(200);
+    const back = await Promise.all(Array.from({ length: CROWD }, () => socket('main')));
+    await pause(2000);
+    for (const page of back) page.terminate();
+  },
+};
+
+interface Measured {
+  readonly memoryMb: number;
+  readonly open: number;
+  readonly groups: number;
+  readonly journalMb: number;
+}
+
+const sizeOf = (folder: string): number =>
+  readdirSync(folder, { withFileTypes: true }).reduce((sum, entry) => {
+    const path = join(folder, entry.name);
+    return sum + (entry.isDirectory() ? sizeOf(path) : statSync(path).size);
+  }, 0);
+
+/** When it is quiet: the smallest memory of ten seconds, what is open, what is kept. */
+async function measure(): Promise<Measured> {
+  let memoryMb = Infinity;
+  let open = Infinity;
+  for (let look = 0; look < 20; look += 1) {
+    const status = readFileSync(`/proc/${pid}/status`, 'utf8');
+    memoryMb = Math.min(memoryMb, Number(/VmRSS:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
+    open = Math.min(open, Number(execFileSync('sh', ['-c', `ls /proc/${pid}/fd | wc -l`], { encoding: 'utf8' })));
+    await pause(500);
+  }
+  const { live } = (await (await fetch(`${demo.url}/api/health`)).json()) as Health;
+  return { memoryMb, open, groups: live.groups, journalMb: sizeOf(demo.folder) / 1e6 };
+}
+
+/** Plays the events of so many minutes. */
+async function play(lengthMs: number, part: number): Promise<number> {
+  const began = Date.now();
+  const under: Promise<unknown>[] = [];
+  const due = (Object.keys(EVENTS) as (keyof typeof EVENTS)[])
+    .flatMap((name) => {
+      const count = Math.round(EVENTS[name] * part);
+      return Array.from({ length: count }, (_, index) => ({ name, index, atMs: ((index + 0.5) / count) * lengthMs }));
+    })
+    .sort((a, b) => a.atMs - b.atMs);
+  for (const { name, index, atMs } of due) {
+    await pause(Math.max(0, began + atMs - Date.now()));
+    under.push(doing[name](index).catch((error: unknown) => failures.push(`${name}: ${String(error)}`)));
+  }
+  await Promise.all(under);
+  return due.filter((one) => one.name === 'press').length * 2 + due.filter((one) => one.name === 'hold').length * 2;
+}
+
+const lengthMs = minutes * 60_000;
+// What is compiled, learned and kept once is there after the first eighth; growth is what comes on top of it.
+console.log(`Playing one hour of the show to be warm, then ${HOURS} hours in ${minutes} minutes …`);
+let asked = await play(lengthMs / HOURS, 1 / HOURS);
+await pause(ROOM_MS);
+const before = await measure();
+asked += await play(lengthMs, 1);
+await pause(ROOM_MS);
+const after = await measure();
+await until('every press answered', () => Promise.resolve(answers >= asked), 5000).catch(() =>
+  failures.push(`${asked - answers} of ${asked} phases were not answered`),
+);
+const { troubles } = await demo.health();
+for (const one of troubles) failures.push(`${one.where}: ${one.words} (${one.count})`);
+if (demo.supervisor.pid() !== pid) failures.push('the engine was started again meanwhile');
+
+const rows = [
+  ['memory', 'MB', before.memoryMb, after.memoryMb, 2],
+  ['open files and sockets', '', before.open, after.open, 0],
+  ['link groups with their lamps', '', before.groups, after.groups, 0],
+  ['journal', 'MB', before.journalMb, after.journalMb, 30],
+] as const;
+console.log('\n| what | at first | at the end | each hour of show | may | |\n|---|---|---|---|---|---|');
+let held = failures.length === 0;
+for (const [name, unit, from, to, may] of rows) {
+  const each = (to - from) / HOURS;
+  held &&= each <= may;
+  console.log(
+    `| ${name} | ${from.toFixed(1)} ${unit} | ${to.toFixed(1)} ${unit} | ${each.toFixed(2)} ${unit} | ≤ ${may} ${unit} | ${each <= may ? 'holds' : 'missed'} |`,
+  );
+}
+console.log(`\n${asked} phases of presses, ${answers} answered.`);
+for (const one of failures.slice(0, 10)) console.log(one);
+await demo.close();
+process.exit(held ? 0 : 1);
