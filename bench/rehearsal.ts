@@ -78,7 +78,7 @@ export function benchRehearsal(): BenchRow[] {
       'µs',
       (took * 1000) / events,
       (bare * 1000) / events,
-      30,
+      60,
     ),
   ];
 }
