@@ -1,6 +1,6 @@
 import { fork, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import {
   buildPage,
@@ -39,8 +39,22 @@ const close = (code) => {
 };
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void close(0));
 // npm, or the shell that it started us in, may be ended alone: then nobody is left to say so.
-const startedBy = process.ppid;
-setInterval(() => process.ppid !== startedBy && void close(0), 500).unref();
+const parentOf = (pid) => {
+  try {
+    return Number(
+      readFileSync(`/proc/${pid}/stat`, 'utf8')
+        .replace(/^.*\) /s, '')
+        .split(' ')[1],
+    );
+  } catch {
+    return 0;
+  }
+};
+const startedBy = () => `${process.ppid} ${parentOf(process.ppid)}`;
+if (process.env.npm_lifecycle_event !== undefined) {
+  const atFirst = startedBy();
+  setInterval(() => startedBy() !== atFirst && void close(0), 500).unref();
+}
 /** PostgreSQL dying alone is started again after so long at the most. */
 const DATABASE_LOOK_MS = 2000;
 
