@@ -11,7 +11,6 @@ import { ulid } from 'ulid';
 import { WebSocket } from 'ws';
 import { freshDatabase } from '../e2e/support/database';
 import { freePort, until } from '../e2e/support/demo';
-import { supervise } from '../apps/server/supervisor/supervisor';
 import { showWithButtons } from './lamps';
 import { startStandin } from './machines';
 import { type BenchRow, quantile, row } from './result';
@@ -85,14 +84,16 @@ async function startEngine(levels?: number): Promise<OurEngine> {
     profiles: [],
   };
   writeFileSync(join(folder, 'seed.json'), JSON.stringify(seed));
-  const supervisor = await supervise(join('dist', 'engine.mjs'), {
-    port: await freePort(),
-    folder,
-    databaseUrl: await freshDatabase(),
-    migrations: join('apps', 'server', 'database', 'migrations'),
-    seed: { file: join(folder, 'seed.json') },
-  });
-  const url = `ws://127.0.0.1:${supervisor.port}/api/live`;
+  const parent = await child('parent.mjs', [
+    JSON.stringify({
+      port: await freePort(),
+      folder,
+      databaseUrl: await freshDatabase(),
+      migrations: join('apps', 'server', 'database', 'migrations'),
+      seed: { file: join(folder, 'seed.json') },
+    }),
+  ]);
+  const url = `ws://127.0.0.1:${parent.message.port ?? 0}/api/live`;
   const clients = await child('liveClients.mjs', [url, String(CLIENTS)]);
   const path: OurEngine = {
     socket: await openSocket(url),
@@ -102,7 +103,11 @@ async function startEngine(levels?: number): Promise<OurEngine> {
       clients.process.removeAllListeners('exit');
       clients.process.disconnect();
       path.socket.terminate();
-      await supervisor.close();
+      parent.process.removeAllListeners('exit');
+      await new Promise<void>((ended) => {
+        parent.process.once('exit', () => ended());
+        parent.process.disconnect();
+      });
       deviceSocket.close();
     },
   };

@@ -1,5 +1,4 @@
 import { writeSync } from 'node:fs';
-import { Socket } from 'node:net';
 import type { LineSink } from './engineJournal';
 
 /** So much is kept here when the pipe takes nothing: the parent is stuck, or starved. */
@@ -7,16 +6,11 @@ const MOST_KEPT = 64 * 1024 * 1024;
 
 /** Writes lines into the pipe to the parent, at once: what is in it is read also when this process is gone. */
 export class PipeSink implements LineSink {
-  /** Never read from or written to: it makes the pipe one that refuses instead of holding us up. */
-  private readonly socket: Socket;
   private kept: Buffer[] = [];
   private keptBytes = 0;
 
-  constructor(private readonly fd: number) {
-    this.socket = new Socket({ fd, readable: false, writable: true });
-    this.socket.on('error', () => undefined);
-    this.socket.unref();
-  }
+  /** @param fd of a pipe that refuses what does not fit in place of holding us up */
+  constructor(private readonly fd: number) {}
 
   write(line: string): void {
     if (this.kept.length > 0) {

@@ -1,14 +1,14 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { createSocket } from 'node:dgram';
 import { mkdirSync } from 'node:fs';
-import type { Readable } from 'node:stream';
 import { RealClock } from '@umbek/host';
 import { RealDisk } from '../journal/files';
 import { JournalWriter } from '../journal/journalWriter';
 import type { ServerConfig } from '../serve';
 import { BeatWatch } from './beatWatch';
 import { Guards, type StopSender } from './guards';
-import { type FromEngine, type FromParent, JOURNAL_FD } from './messages';
+import { JournalPipe } from './journalPipe';
+import type { FromEngine, FromParent } from './messages';
 
 export interface Supervisor {
   /** The engine process of now; another one after a restart. */
@@ -22,8 +22,8 @@ const LONGEST_RESTART_MS = 5000;
 const ENGINE_FLAGS = ['--no-flush-bytecode'];
 /** An engine that lived so long was well: its restart does not wait. */
 const WELL_AFTER_MS = 10_000;
-/** The pipe of an engine that ended is read to its end within this; it is in memory already. */
-const PIPE_LIMIT_MS = 500;
+/** The pipe of the as-run is looked into so often. */
+const PIPE_LOOK_MS = 10;
 /** An engine that was told to end and does not is ended. */
 const END_LIMIT_MS = 5000;
 /** What waits for the disk when all is ended is waited for so long. */
@@ -74,20 +74,14 @@ export async function supervise(
     new Promise((resolve, reject) => {
       const began = Date.now();
       const epoch = writer.beginEpoch(`Epoch ${writer.nextEpoch} begins.`);
+      const pipe = new JournalPipe();
       const engine = fork(entry, [], {
-        stdio: ['ignore', 'inherit', 'inherit', 'ipc', 'pipe'],
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc', pipe.fd],
         execArgv: ENGINE_FLAGS,
       });
       child = engine;
       let why = '';
-      const pipe = engine.stdio[JOURNAL_FD] as Readable;
-      pipe.setEncoding('utf8');
-      pipe.on('data', (text: string) => writer.take(text));
-      pipe.on('error', () => undefined);
-      const drained = new Promise<void>((done) => {
-        pipe.once('close', done);
-        engine.once('exit', () => setTimeout(done, PIPE_LIMIT_MS).unref());
-      });
+      const look = setInterval(() => writer.take(pipe.take()), PIPE_LOOK_MS);
       const watch = new BeatWatch(clock, {
         moving: () => guards.moving.length > 0,
         stopMoves: (silent) => guards.stopAll(`the engine had not beaten for ${Math.round(silent)} ms`, true),
@@ -119,18 +113,19 @@ export async function supervise(
         watch.close();
         const ended = `The engine ended (${why === '' ? (signal ?? code ?? 'unknown') : why}).`;
         guards.stopAll(closing ? 'the engine was ended' : 'the engine had ended');
-        void drained.then(() => {
-          writer.engineEnded(ended);
-          reject(new Error(why === '' ? `${ended.slice(0, -1)} before it was ready.` : why));
-          // One that never came up is told to whoever starts it; one that was up is brought back.
-          if (closing || !everReady) return;
-          failures = Date.now() - began > WELL_AFTER_MS ? 0 : failures + 1;
-          const delay = failures <= 1 ? 0 : Math.min(LONGEST_RESTART_MS, 100 * 2 ** (failures - 2));
-          onWords(`${ended} It is started again.`);
-          setTimeout(() => {
-            if (!closing) void start().catch(() => undefined);
-          }, delay);
-        });
+        clearInterval(look);
+        writer.take(pipe.take());
+        pipe.close();
+        writer.engineEnded(ended);
+        reject(new Error(why === '' ? `${ended.slice(0, -1)} before it was ready.` : why));
+        // One that never came up is told to whoever starts it; one that was up is brought back.
+        if (closing || !everReady) return;
+        failures = Date.now() - began > WELL_AFTER_MS ? 0 : failures + 1;
+        const delay = failures <= 1 ? 0 : Math.min(LONGEST_RESTART_MS, 100 * 2 ** (failures - 2));
+        onWords(`${ended} It is started again.`);
+        setTimeout(() => {
+          if (!closing) void start().catch(() => undefined);
+        }, delay);
       });
     });
 
