@@ -29,11 +29,25 @@ const NOTHING: Air = { seen: new Map(), next: new Set(), certain: true, nextCert
 export const switcherOf = (program: AirShow): Device | undefined =>
   program.document.devices.find((device) => program.kindOf(device.key)?.airOf !== undefined);
 
+interface FoundGraph {
+  readonly key: string;
+  readonly graph: AirGraph;
+  /** Board keys of the switcher's points by name: spelled once, read at every change. */
+  readonly keys: Map<string, string>;
+}
+/** A program never changes, and its graph is asked for at every change of a point. */
+const graphs = new WeakMap<AirShow, FoundGraph | null>();
+
 /** The graph of the show's switcher. */
-export function graphOf(program: AirShow): { readonly key: string; readonly graph: AirGraph } | undefined {
-  const device = switcherOf(program);
-  const graph = device && program.kindOf(device.key)?.airOf?.(device.settings);
-  return device && graph ? { key: device.key, graph } : undefined;
+export function graphOf(program: AirShow): FoundGraph | undefined {
+  let found = graphs.get(program);
+  if (found === undefined) {
+    const device = switcherOf(program);
+    const graph = device && program.kindOf(device.key)?.airOf?.(device.settings);
+    found = device && graph ? { key: device.key, graph, keys: new Map() } : null;
+    graphs.set(program, found);
+  }
+  return found ?? undefined;
 }
 
 /**
@@ -43,9 +57,11 @@ export function graphOf(program: AirShow): { readonly key: string; readonly grap
 export function airOf(program: AirShow, read: ReadKey): Air {
   const found = graphOf(program);
   if (found === undefined) return NOTHING;
-  const { key, graph } = found;
+  const { key, graph, keys } = found;
   const point = (name: string) => {
-    const value = read(`${key}.${name}`);
+    let at = keys.get(name);
+    if (at === undefined) keys.set(name, (at = `${key}.${name}`));
+    const value = read(at);
     return value === UNKNOWN ? undefined : value;
   };
   const seen = new Map<number, string>();

@@ -16,6 +16,8 @@ export const inputKey = (source: string): string => `input@${source}`;
  */
 export class AirWatch implements Reader {
   private keys: readonly string[] = [];
+  private seatKeys: readonly string[] = [];
+  private readonly seats: Reader = { wake: () => this.seated() };
   /** Sources and roles by the number that they stand on now; null: on none. */
   private readonly standing = new Map<string, number | null>();
   private byNumber = new Map<number, string[]>();
@@ -40,18 +42,14 @@ export class AirWatch implements Reader {
       for (const gone of [onAirKey(key), onPreviewKey(key), inputKey(key)]) this.board.forget(gone);
     }
     this.board.unsubscribe(this.keys, this);
+    this.board.unsubscribe(this.seatKeys, this.seats);
     this.begin();
   }
 
   wake(): void {
-    const { document } = this.program;
     const air = airOf(this.program, this.board.read);
     const before = this.air;
     this.air = air;
-    const moved = document.roles.filter((role) =>
-      this.stand(role.key, seatOf(role, document, this.board.read).source?.input),
-    );
-    for (const role of moved) this.tell(role.key, air);
     if (before === null || before.certain !== air.certain || before.nextCertain !== air.nextCertain) {
       for (const key of this.standing.keys()) this.tell(key, air);
       return;
@@ -63,11 +61,21 @@ export class AirWatch implements Reader {
     }
   }
 
+  /** Somebody took another seat: their role stands on another number. */
+  private seated(): void {
+    const { document } = this.program;
+    const { air } = this;
+    const moved = document.roles.filter((role) =>
+      this.stand(role.key, seatOf(role, document, this.board.read).source?.input),
+    );
+    if (air !== null) for (const role of moved) this.tell(role.key, air);
+  }
+
   private begin(): void {
     const found = graphOf(this.program);
     const { sources, roles, devices } = this.program.document;
     const own = found === undefined ? [] : found.graph.reads.map((point) => `${found.key}.${point}`);
-    const seats =
+    this.seatKeys =
       roles.length === 0
         ? []
         : devices.flatMap(({ kind, key }) =>
@@ -75,8 +83,9 @@ export class AirWatch implements Reader {
               ? Array.from({ length: MOST_LINES }, (_, index) => `${key}.line${index + 1}Guest`)
               : [],
           );
-    this.keys = [...own, ...seats];
+    this.keys = own;
     this.board.subscribe(this.keys, this);
+    this.board.subscribe(this.seatKeys, this.seats);
     this.standing.clear();
     this.byNumber = new Map();
     this.air = null;
