@@ -32,6 +32,8 @@ describe('every route', () => {
   it.each<[string, string, string | undefined, number, string, string | undefined]>([
     ['POST', '/api/press', '{"pressId":', 400, 'bad-json', ''],
     ['POST', '/api/press', '[]', 400, 'bad-field', ''],
+    ['POST', '/api/press', JSON.stringify({ ...good(), person: 'a\0b' }), 400, 'bad-field', ''],
+    ['POST', '/api/press', JSON.stringify({ ...good(), buttonId: '\\u0000' }), 404, 'unknown-button', 'buttonId'],
     ['POST', '/api/press', JSON.stringify({ ...good(), phase: 'sideways' }), 400, 'bad-field', 'phase'],
     ['POST', '/api/press', JSON.stringify({ ...good(), pressId: 'short' }), 400, 'bad-field', 'pressId'],
     ['POST', '/api/press', JSON.stringify({ ...good(), station: 'x'.repeat(121) }), 400, 'bad-field', 'station'],

@@ -361,6 +361,12 @@ const badBody: ErrorRequestHandler = (
       { code: 'bad-json', message: 'The body is not JSON.', mend: 'Send one JSON object.', path: '' },
       400,
     );
+  if (error.type === 'nul')
+    return refuse(
+      response,
+      { code: 'bad-field', message: 'A text holds the character NUL.', mend: 'Leave it out.', path: '' },
+      400,
+    );
   const status = error.status !== undefined && error.status >= 400 && error.status < 500 ? error.status : 500;
   refuse(
     response,
