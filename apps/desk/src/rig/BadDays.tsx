@@ -100,7 +100,7 @@ function faultWords({
     silent ? 'silent' : '',
     refuse ? 'refuses' : '',
     implausible ? 'tells nonsense' : '',
-    babbling ? 'babbles' : '',
+    babbling ? 'sends garbage' : '',
     dropIn || dropOut ? `loses ${percent(Math.max(dropIn, dropOut))}` : '',
     doubleIn || doubleOut ? `doubles ${percent(Math.max(doubleIn, doubleOut))}` : '',
     delayMs ? `up to ${delayMs} ms late` : '',
@@ -188,10 +188,10 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
         />
       </View>
       <View style={styles.toggle}>
-        <Text style={styles.words}>Babbles: random bytes and other protocols’ words</Text>
+        <Text style={styles.words}>Sends garbage: random bytes, messages of other protocols</Text>
         <Switch
           value={faults.babbling}
-          accessibilityLabel={`${standin.name} babbles`}
+          accessibilityLabel={`${standin.name} sends garbage`}
           onValueChange={(babbling) => set.mutate({ ...faults, babbling })}
         />
       </View>
