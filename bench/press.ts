@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DEMO_PORTS, demoId } from '@umbek/core/demo';
 import { switcher } from '@umbek/core/devices';
+import type { ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';
 import { OscStandin } from '@umbek/standins';
 import { ulid } from 'ulid';
@@ -25,7 +26,7 @@ const CHANNELS = 64;
 const pause = (ms: number): Promise<void> => new Promise((next) => setTimeout(next, ms));
 
 /** One way to press: the socket, and a callback that gets the time of the next first datagram. */
-interface Path {
+export interface Path {
   readonly socket: WebSocket;
   onDatagram: (() => void) | null;
   readonly samples: number[];
@@ -46,12 +47,20 @@ const child = (script: string, args: string[]): Promise<{ process: ChildProcess;
   });
 
 /** Our engine with its switcher, 50 live clients and a socket to press at. */
-interface OurEngine extends Path {
+export interface OurEngine extends Path {
+  /** `http://127.0.0.1:port`. */
+  readonly url: string;
   close(): Promise<void>;
 }
 
-/** @param levels port of a mixer that tells its levels all the time; left out: none */
-async function startEngine(levels?: number): Promise<OurEngine> {
+/**
+ * @param levels port of a mixer that tells its levels all the time; left out: none
+ * @param make the show, with the ports of its devices
+ */
+export async function startEngine(
+  levels?: number,
+  make: (ports: Record<keyof typeof DEMO_PORTS, number>) => ShowDocument = (ports) => showWithButtons(BUTTONS, ports),
+): Promise<OurEngine> {
   const clock = new RealClock();
   const deviceSocket = createSocket('udp4');
   await new Promise<void>((bound) => deviceSocket.bind(0, '127.0.0.1', bound));
@@ -65,8 +74,7 @@ async function startEngine(levels?: number): Promise<OurEngine> {
     },
   );
   // Only the switcher is spoken to, and the mixer where there is one.
-  const ports = { ...DEMO_PORTS, switcher: deviceSocket.address().port };
-  const show = showWithButtons(BUTTONS, ports);
+  const show = make({ ...DEMO_PORTS, switcher: deviceSocket.address().port });
   const folder = mkdtempSync(join(tmpdir(), 'umbek-bench-'));
   const devices = show.devices.flatMap((one) =>
     one.kind === 'switcher'
@@ -80,7 +88,6 @@ async function startEngine(levels?: number): Promise<OurEngine> {
     devices,
     positions: [],
     sources: show.sources.map((one) => ({ ...one, camera: null })),
-    macros: [],
     profiles: [],
   };
   writeFileSync(join(folder, 'seed.json'), JSON.stringify(seed));
@@ -99,6 +106,7 @@ async function startEngine(levels?: number): Promise<OurEngine> {
     socket: await openSocket(url),
     onDatagram: null,
     samples: [],
+    url: `http://127.0.0.1:${parent.message.port ?? 0}`,
     close: async () => {
       clients.process.removeAllListeners('exit');
       clients.process.disconnect();
@@ -116,19 +124,17 @@ async function startEngine(levels?: number): Promise<OurEngine> {
     if (bytes.subarray(0, 17).toString() === '/switcher/preview') path.onDatagram?.();
     device.receive(bytes, `127.0.0.1:${from.port}`);
   });
-  const health = url.replace('ws', 'http').replace('/api/live', '/api/health');
   await until('every device is reached', async () =>
-    ((await (await fetch(health)).json()) as { devices: { state: string }[] }).devices.every(
+    ((await (await fetch(`${path.url}/api/health`)).json()) as { devices: { state: string }[] }).devices.every(
       (one) => one.state === 'reached',
     ),
   );
   return path;
 }
 
-const pressOnce = (path: Path, index: number): Promise<number> =>
+const pressOnce = (path: Path, buttonId: string): Promise<number> =>
   new Promise((done) => {
     const pressId = ulid();
-    const buttonId = demoId('BTN', 1000 + (index % BUTTONS));
     const began = performance.now();
     path.onDatagram = () => {
       path.onDatagram = null;
@@ -138,34 +144,52 @@ const pressOnce = (path: Path, index: number): Promise<number> =>
   });
 
 /** Blocks take turns, and the order of the two changes: what the machine does besides falls on both alike. */
-async function inTurns(one: Path, other: Path, presses: number): Promise<void> {
+export async function inTurns(
+  one: Path,
+  other: Path,
+  presses: number,
+  buttonOf: (index: number) => string = (index) => demoId('BTN', 1000 + (index % BUTTONS)),
+): Promise<void> {
   for (let index = 0; index < presses; index += 1) {
     for (const path of Math.floor(index / BLOCK) % 2 === 0 ? [one, other] : [other, one]) {
-      const took = await pressOnce(path, index);
+      const took = await pressOnce(path, buttonOf(index));
       if (index >= presses / 6) path.samples.push(took);
       await pause(SPACING_MS);
     }
   }
 }
 
-/** Press at the live socket → first datagram at the device, beside a bare server; both with 50 live clients. */
-export async function benchPress(): Promise<BenchRow[]> {
+/** The least that a press can cost: a server that parses, sends one datagram and tells as many clients. */
+export async function startBare(): Promise<Path & { close(): void }> {
   const bareSocket = createSocket('udp4');
   await new Promise<void>((bound) => bareSocket.bind(0, '127.0.0.1', bound));
   const bare = await child('bareServer.mjs', [String(bareSocket.address().port)]);
   const bareUrl = `ws://127.0.0.1:${bare.message.port ?? 0}`;
   const clients = await child('liveClients.mjs', [bareUrl, String(CLIENTS)]);
+  const path = {
+    socket: await openSocket(bareUrl),
+    onDatagram: null as (() => void) | null,
+    samples: [] as number[],
+    close: () => {
+      for (const { process: one } of [clients, bare]) {
+        one.removeAllListeners('exit');
+        one.disconnect();
+      }
+      path.socket.terminate();
+      bareSocket.close();
+    },
+  };
+  bareSocket.on('message', () => path.onDatagram?.());
+  return path;
+}
+
+/** Press at the live socket → first datagram at the device, beside a bare server; both with 50 live clients. */
+export async function benchPress(): Promise<BenchRow[]> {
   const ours = await startEngine();
-  const theirs: Path = { socket: await openSocket(bareUrl), onDatagram: null, samples: [] };
-  bareSocket.on('message', () => theirs.onDatagram?.());
+  const theirs = await startBare();
   await inTurns(ours, theirs, PRESSES);
-  for (const { process: one } of [clients, bare]) {
-    one.removeAllListeners('exit');
-    one.disconnect();
-  }
   await ours.close();
-  theirs.socket.terminate();
-  bareSocket.close();
+  theirs.close();
   const what = `press → first datagram, ${BUTTONS.toLocaleString('en')} buttons, ${CLIENTS} clients`;
   return [
     row(`${what} (median)`, 'ms', quantile(ours.samples, 0.5), quantile(theirs.samples, 0.5), 1.4),

@@ -1,6 +1,7 @@
 import { fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
+import { benchBig } from '../bench/big';
 import { benchLamps } from '../bench/lamps';
 import { benchMachines } from '../bench/machines';
 import { benchPage } from '../bench/page';
@@ -24,6 +25,7 @@ const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = {
   page: benchPage,
   machines: benchMachines,
   press: benchPress,
+  big: benchBig,
 };
 
 /** npm run bench: every figure beside its limit, measured in this run, and into the README. `npm run bench -- page press` measures some and only prints. */

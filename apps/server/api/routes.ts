@@ -1,3 +1,4 @@
+import { performance } from 'node:perf_hooks';
 import * as api from '@umbek/core/api';
 import { DEVICE_KINDS } from '@umbek/core/devices';
 import { compileProgram } from '@umbek/core/engine';
@@ -85,6 +86,7 @@ function addPressRoutes(router: Router, deps: RouteDependencies): void {
       disk: { ...host.disk, trouble: host.disk.trouble ?? deps.keeper.copyTrouble },
       troubles: host.allTroubles(),
       live: { pages: host.live.connectionCount, groups: host.live.roomCount },
+      busyMs: Math.round(performance.eventLoopUtilization().active * 10) / 10,
       devices: states,
     };
     response.json(body);

@@ -3,7 +3,7 @@ import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 import { z } from 'zod';
 import { ANSWER_LIMIT_MS, type QueuedCommand } from './commandQueue';
-import { Doubts } from './doubts';
+import { Doubts, unanswered } from './doubts';
 import type { DriverContext, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { LET_GO, wordsOf } from './linkWords';
@@ -61,9 +61,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private reading = false;
   /** Something was missed: true until everything was read again, however often that takes. */
   private stale = false;
-  /** Commands of unknown effect, each with the first question whose answer settles it. */
-  private unsettled: { readonly entry: QueuedCommand; readonly from: number }[] = [];
-  private readonly doubts = new Doubts();
+  private readonly doubts: Doubts;
 
   constructor(
     private readonly kind: DeviceKind,
@@ -72,6 +70,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
     private readonly idPrefix: string,
   ) {
     super(context, BEAT_MS);
+    this.doubts = new Doubts(context.clock);
   }
 
   override close(): void {
@@ -125,11 +124,10 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
       this.number = whole.number;
       this.stale = false;
       for (const [point, value] of Object.entries(whole.points)) this.points.set(point, value);
-      this.doubts.answered(question);
+      this.doubts.answered(question, this.points);
       if (this.state !== 'reached') this.liveness.arrived();
       this.context.news.points(Object.fromEntries([...this.points].filter(([point]) => !this.doubts.holds(point))));
-      this.settle(question);
-      if (this.doubts.wantsAnswer) this.readAll();
+      if (this.doubts.needsNewer(question)) this.readAll();
     });
   }
 
@@ -137,16 +135,6 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private again(): void {
     const { clock } = this.context;
     clock.at(clock.now() + 20, () => !this.closed && this.state === 'reached' && this.readAll());
-  }
-
-  private settle(question: number): void {
-    const settled = this.unsettled.filter(({ from }) => from <= question);
-    this.unsettled = this.unsettled.filter(({ from }) => from > question);
-    const words = `Read back: ${[...this.points]
-      .slice(0, 6)
-      .map(([point, value]) => `${point} ${String(value)}`)
-      .join(', ')}`;
-    for (const { entry } of settled) entry.tell({ type: 'settled', words });
   }
 
   private change(data: string): void {
@@ -219,16 +207,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
         // A refused connection comes back at once; it is tried again at the pace of the others.
         if (clock.now() - flight.since < ANSWER_LIMIT_MS)
           return void clock.at(clock.now() + 50, () => this.flight === flight && this.ask(flight));
-        const alive = (this.liveness.lastHeard ?? -1) > flight.since;
-        this.unsettled.push({ entry: flight.entry, from: this.doubts.lastAsked + 1 });
-        this.finish(flight, {
-          type: 'outcome',
-          outcome: alive ? 'late' : 'lost',
-          why: alive
-            ? 'The device is alive but did not answer; its effect is unknown.'
-            : 'Nothing was heard; its effect is unknown.',
-        });
-        this.readAll();
+        this.finish(flight, unanswered((this.liveness.lastHeard ?? -1) > flight.since));
       },
     );
   }
@@ -236,7 +215,9 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private finish(flight: Flight, event: CommandEvent): void {
     this.flight = null;
     const unsettles = this.unsettledBy(flight.entry);
-    this.doubts.over(unsettles);
+    if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
+      this.doubts.givenUp(flight.entry, unsettles);
+    else this.doubts.over(unsettles);
     flight.entry.tell(event);
     if (unsettles.length > 0 && this.state === 'reached') this.readAll();
     const next = this.queue.next();
@@ -257,7 +238,6 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
     this.closeStream = null;
     this.queue.fail(`Not sent: ${words}`);
     if (this.flight) {
-      this.unsettled.push({ entry: this.flight.entry, from: this.doubts.lastAsked + 1 });
       this.finish(this.flight, {
         type: 'outcome',
         outcome: 'lost',

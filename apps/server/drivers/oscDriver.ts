@@ -3,7 +3,7 @@ import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 import { decodeOsc, type DeviceMessage, deviceMessageOf, encodeOsc, encodeRequest } from '@umbek/wire/osc';
 import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
-import { Doubts } from './doubts';
+import { Doubts, unanswered } from './doubts';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { LET_GO, wordsOf } from './linkWords';
@@ -25,10 +25,8 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private number = -1;
   private readonly points = new Map<string, PlainValue>();
   private reading: { readonly id: string; readonly since: number; readonly question: number } | null = null;
-  private readonly doubts = new Doubts();
+  private readonly doubts: Doubts;
   private readonly names = new Map<string, readonly string[]>();
-  /** Commands of unknown effect, each with the first question whose answer settles it. */
-  private unsettled: { readonly entry: QueuedCommand; readonly from: number }[] = [];
 
   constructor(
     private readonly kind: DeviceKind,
@@ -37,6 +35,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     private readonly idPrefix: string,
   ) {
     super(context);
+    this.doubts = new Doubts(context.clock);
   }
 
   override close(): void {
@@ -120,15 +119,8 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     if (newest < this.number && this.state === 'reached') return;
     for (const { point, value } of states) this.points.set(point, this.rounded(value));
     this.number = Math.max(newest, this.number, 0);
-    this.doubts.answered(question);
+    this.doubts.answered(question, this.points);
     if (this.state === 'reached') this.tellAll();
-    const settled = this.unsettled.filter(({ from }) => from <= question);
-    this.unsettled = this.unsettled.filter(({ from }) => from > question);
-    const words = `Read back: ${[...this.points]
-      .slice(0, 6)
-      .map(([point, value]) => `${point} ${String(value)}`)
-      .join(', ')}`;
-    for (const { entry } of settled) entry.tell({ type: 'settled', words });
   }
 
   /** Floats of 32 bits come back with noise in the eighth digit. */
@@ -194,16 +186,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
         this.context.transmit(flight.bytes);
         return this.armResend(flight);
       }
-      const alive = (this.liveness.lastHeard ?? -1) > flight.since;
-      this.unsettled.push({ entry: flight.entry, from: this.doubts.lastAsked + 1 });
-      this.finish(flight, {
-        type: 'outcome',
-        outcome: alive ? 'late' : 'lost',
-        why: alive
-          ? 'The device is alive but did not answer; its effect is unknown.'
-          : 'Nothing was heard; its effect is unknown.',
-      });
-      this.readAll();
+      this.finish(flight, unanswered((this.liveness.lastHeard ?? -1) > flight.since));
     });
   }
 
@@ -215,7 +198,9 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     flight.cancelResend();
     this.flight = null;
     const unsettles = this.unsettledBy(flight.entry);
-    this.doubts.over(unsettles);
+    if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
+      this.doubts.givenUp(flight.entry, unsettles);
+    else this.doubts.over(unsettles);
     flight.entry.tell(event);
     if (unsettles.length > 0 && this.state === 'reached') this.readAll();
     this.pump();
@@ -234,7 +219,6 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.reading = null;
     this.queue.fail(`Not sent: ${words}`);
     if (this.flight) {
-      this.unsettled.push({ entry: this.flight.entry, from: this.doubts.lastAsked + 1 });
       this.finish(this.flight, {
         type: 'outcome',
         outcome: 'lost',

@@ -38,6 +38,8 @@ export const Health = z
     troubles: z.array(z.object({ where: z.string(), words: z.string(), count: z.number() })),
     /** Pages that are connected, and link groups that are kept for them, each with its lamps. */
     live: z.object({ pages: z.number(), groups: z.number() }),
+    /** Milliseconds for which the engine's thread has been busy since its process began. */
+    busyMs: z.number(),
     devices: z.array(DeviceHealth),
   })
   .meta({ id: 'Health' });
