@@ -1,19 +1,21 @@
 import { type DeviceKind, kindOf } from '../devices/index';
 import { compiledExpression, compiledLiveText, type Expression, type LiveText } from '../expression/index';
-import type {
-  Button,
-  Device,
-  EntityName,
-  Macro,
-  Position,
-  Reframe,
-  Role,
-  ShowDocument,
-  ShowValue,
-  Source,
-  Step,
+import {
+  type Button,
+  childrenOf,
+  type Device,
+  type Macro,
+  placesOf,
+  type Position,
+  type Reframe,
+  type Role,
+  type ShowDocument,
+  type ShowValue,
+  type Source,
+  type Step,
 } from '../show/index';
 import { compileEntry, type CompiledEntry, type Fault, isMacro, type Lookup } from './compileEntry';
+import { LayeredMap } from './layeredMap';
 import { deviceFault, rigFaults } from './rigFaults';
 import { sentenceOf } from './sentence';
 
@@ -84,21 +86,22 @@ export function compileProgram(document: ShowDocument, revision: number, before?
 }
 
 class CompiledProgram implements Program {
-  readonly devices: Map<string, Device>;
-  readonly sources: Map<string, Source>;
-  readonly positions: Map<string, Position>;
-  readonly roles: Map<string, Role>;
-  readonly reframes: Map<string, Reframe>;
-  readonly values: Map<string, ShowValue>;
-  readonly buttons: Map<string, Button>;
-  readonly macros: Map<string, Macro>;
+  readonly devices: LayeredMap<Device>;
+  readonly sources: LayeredMap<Source>;
+  readonly positions: LayeredMap<Position>;
+  readonly roles: LayeredMap<Role>;
+  readonly reframes: LayeredMap<Reframe>;
+  readonly values: LayeredMap<ShowValue>;
+  readonly buttons: LayeredMap<Button>;
+  readonly macros: LayeredMap<Macro>;
   readonly changedButtons: Set<string> | null;
-  private readonly compiled: Map<string, CompiledEntry>;
+  private readonly compiled: LayeredMap<CompiledEntry>;
   /** Who names what: `table/key` → ids of buttons and macros. Belongs to the newest program; older ones need it no more. */
   private naming: Map<string, Set<string>>;
-  private readonly facts: Map<string, Facts>;
+  private readonly facts: LayeredMap<Facts>;
   private readonly deviceFaults = new Map<string, Fault | null>();
-  private sentences = new WeakMap<Step, string>();
+  /** Words of the steps of an entry: they hold names, and an entry whose names change is compiled anew. */
+  private readonly sentences: WeakMap<CompiledEntry, Map<Step, string>>;
   private allFaults: readonly Fault[] | null = null;
 
   constructor(
@@ -110,10 +113,12 @@ class CompiledProgram implements Program {
     const table = <T extends { readonly id: string; readonly key?: string }>(
       name: Table,
       list: readonly T[],
-      old: Map<string, T> | undefined,
+      old: LayeredMap<T> | undefined,
       oldList: readonly T[] | undefined,
-    ): Map<string, T> => {
+    ): LayeredMap<T> => {
       if (old !== undefined && list === oldList) return old;
+      const followed = old && oldList && follow(name, list, old, oldList, changed);
+      if (followed) return followed;
       const map = new Map<string, T>();
       // The first of two with one key stands, as everywhere a thing is looked for in a list.
       for (const entry of list) {
@@ -123,7 +128,7 @@ class CompiledProgram implements Program {
         if (old?.get(key) !== entry) changed.add(`${name}/${key}`);
       }
       if (old !== undefined) for (const key of old.keys()) if (!map.has(key)) changed.add(`${name}/${key}`);
-      return map;
+      return LayeredMap.of(map);
     };
     const was = before?.document;
     this.devices = table('devices', document.devices, before?.devices, was?.devices);
@@ -137,19 +142,20 @@ class CompiledProgram implements Program {
     // A profile describes commands and points of whatever devices follow it.
     const carriesOver = before !== null && was?.profiles === document.profiles;
     if (!carriesOver) {
-      this.compiled = new Map();
+      this.compiled = LayeredMap.of();
       this.naming = new Map();
-      this.facts = new Map();
+      this.facts = LayeredMap.of();
+      this.sentences = new WeakMap();
       this.changedButtons = null;
       for (const entry of [...document.macros, ...document.buttons]) this.take(entry);
       return;
     }
     this.naming = before.naming;
-    this.compiled = new Map(before.compiled);
+    this.compiled = before.compiled.next();
     // Two devices on one address are each other's matter, whoever names which.
     const devicesChanged = [...changed].some((name) => name.startsWith('devices/'));
-    this.facts = devicesChanged ? new Map() : new Map(before.facts);
-    if (before.document.show === document.show) this.sentences = before.sentences;
+    this.facts = devicesChanged ? LayeredMap.of() : before.facts.next();
+    this.sentences = before.document.show === document.show ? before.sentences : new WeakMap();
     const affected = this.affectedBy(changed);
     for (const id of affected) {
       this.facts.delete(id);
@@ -157,8 +163,6 @@ class CompiledProgram implements Program {
       const entry = this.buttons.get(id) ?? this.macros.get(id);
       if (entry !== undefined) this.take(entry);
     }
-    // Words of steps hold names: where one changed, they are made anew.
-    if (affected.size > 0 || changed.size > 0) this.sentences = new WeakMap();
     this.changedButtons = new Set([...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id)));
   }
 
@@ -183,6 +187,8 @@ class CompiledProgram implements Program {
 
   private take(entry: Button | Macro): void {
     const compiled = compileEntry(entry, this.document, this.lookup);
+    own(entry.steps, entry.id);
+    own(isMacro(entry) ? entry.stopSteps : entry.releaseSteps, entry.id);
     this.compiled.set(entry.id, compiled);
     for (const name of compiled.names) {
       const naming = this.naming.get(name);
@@ -210,8 +216,12 @@ class CompiledProgram implements Program {
   }
 
   sentence(step: Step): string {
-    let words = this.sentences.get(step);
-    if (words === undefined) this.sentences.set(step, (words = sentenceOf(step, this.document)));
+    const owner = this.compiled.get(ownerOf.get(step) ?? '');
+    if (owner === undefined) return sentenceOf(step, this.document);
+    let known = this.sentences.get(owner);
+    if (known === undefined) this.sentences.set(owner, (known = new Map()));
+    let words = known.get(step);
+    if (words === undefined) known.set(step, (words = sentenceOf(step, this.document)));
     return words;
   }
 
@@ -263,16 +273,18 @@ class CompiledProgram implements Program {
 
   schemaFaults(ids: ReadonlySet<string>): readonly Fault[] {
     const found: Fault[] = [];
-    const add = (list: EntityName, id: string, index: number): void => {
-      for (const fault of this.compiled.get(id)?.faults ?? [])
-        if (fault.weight === 'schema') found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
-    };
     for (const list of ['buttons', 'macros'] as const)
-      this.document[list].forEach(({ id }, index) => ids.has(id) && add(list, id, index));
-    this.document.devices.forEach((device, index) => {
-      const fault = ids.has(device.id) ? this.deviceFault(device.key) : undefined;
+      for (const id of ids) {
+        const index = placesOf(this.document, list).get(id);
+        if (index === undefined) continue;
+        for (const fault of this.compiled.get(id)?.faults ?? [])
+          if (fault.weight === 'schema') found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
+      }
+    for (const id of ids) {
+      const index = placesOf(this.document, 'devices').get(id);
+      const fault = this.deviceFault(this.document.devices[index ?? -1]?.key ?? '');
       if (fault?.weight === 'schema') found.push({ ...fault, path: `devices.${index}.${fault.path ?? ''}` });
-    });
+    }
     if (this.document.profiles.some((profile) => ids.has(profile.id)))
       found.push(
         ...rigFaults(this.document).filter(
@@ -336,6 +348,40 @@ class CompiledProgram implements Program {
   private nameOf(id: string): string {
     return this.macros.get(id)?.name ?? this.buttons.get(id)?.legend ?? id;
   }
+}
+
+/** The entry that a step stands in, by id: a step belongs to one entry for as long as it lives. */
+const ownerOf = new WeakMap<Step, string>();
+
+function own(steps: readonly Step[], id: string): void {
+  for (const step of steps) {
+    ownerOf.set(step, id);
+    for (const list of childrenOf(step)) own(list, id);
+  }
+}
+
+/** A list in which entries were replaced in place or added at the end; null when more has changed. */
+function follow<T extends { readonly id: string; readonly key?: string }>(
+  name: Table,
+  list: readonly T[],
+  old: LayeredMap<T>,
+  oldList: readonly T[],
+  changed: Set<string>,
+): LayeredMap<T> | null {
+  if (list.length < oldList.length) return null;
+  const map = old.next();
+  const found: string[] = [];
+  for (const [at, entry] of list.entries()) {
+    const before = oldList[at];
+    if (entry === before) continue;
+    const key = keyOf(name, entry);
+    // Another key, or one of two with the same key: not as simple as it looks.
+    if (before === undefined ? map.has(key) : keyOf(name, before) !== key || old.get(key) !== before) return null;
+    map.set(key, entry);
+    found.push(`${name}/${key}`);
+  }
+  for (const one of found) changed.add(one);
+  return map;
 }
 
 /** A press is over at once, and a move that nothing ends would outlive it. */

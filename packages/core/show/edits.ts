@@ -23,6 +23,62 @@ type Entry = Readonly<Record<string, unknown>> & { readonly id: string };
 export const entriesOf = (document: ShowDocument, entity: Change['entity']): readonly Entry[] =>
   entity === 'show' ? [document.show] : (document[entity] as readonly Entry[]);
 
+/** Where each entry of a list stands; kept with the list, and handed on by edits that change entries in place. */
+const placesOfList = new WeakMap<readonly Entry[], ReadonlyMap<string, number>>();
+
+/** Where the entries of a list of the show stand, by id. */
+export function placesOf(document: ShowDocument, entity: Change['entity']): ReadonlyMap<string, number> {
+  if (entity === 'show') return new Map([[document.show.id, 0]]);
+  const list = document[entity] as readonly Entry[];
+  let places = placesOfList.get(list);
+  if (places === undefined) placesOfList.set(list, (places = new Map(list.map(({ id }, at) => [id, at]))));
+  return places;
+}
+
+/** One entry of the show. */
+export const entryOf = (document: ShowDocument, entity: Change['entity'], id: string): Entry | undefined =>
+  entriesOf(document, entity)[placesOf(document, entity).get(id) ?? -1];
+
+/** A list under an edit: a copy in which entries are replaced, made and taken out. */
+class ListDraft {
+  readonly entries: (Entry | null)[];
+  private readonly places: ReadonlyMap<string, number>;
+  private readonly made = new Map<string, number>();
+  private removed = false;
+
+  constructor(document: ShowDocument, entity: Change['entity']) {
+    this.entries = [...entriesOf(document, entity)];
+    this.places = placesOf(document, entity);
+  }
+
+  private placeOf(id: string): number {
+    return this.made.get(id) ?? this.places.get(id) ?? -1;
+  }
+
+  get(id: string): Entry | undefined {
+    return this.entries[this.placeOf(id)] ?? undefined;
+  }
+
+  set(id: string, entry: Entry): void {
+    if (this.get(id) !== undefined) this.entries[this.placeOf(id)] = entry;
+    else this.made.set(id, this.entries.push(entry) - 1);
+  }
+
+  delete(id: string): void {
+    if (this.get(id) === undefined) return;
+    this.entries[this.placeOf(id)] = null;
+    this.removed = true;
+  }
+
+  list(): readonly Entry[] {
+    const list = this.removed
+      ? this.entries.filter((entry): entry is Entry => entry !== null)
+      : (this.entries as Entry[]);
+    if (!this.removed && this.made.size === 0) placesOfList.set(list, this.places);
+    return list;
+  }
+}
+
 /** Changes that belong together: all are taken or none. */
 export const Edit = z.strictObject({
   editId: z.ulid(),
@@ -41,7 +97,7 @@ export type Edit = z.infer<typeof Edit>;
 export function inverseOf(document: ShowDocument, edit: Pick<Edit, 'changes'>): { changes: Change[]; kept: string[] } {
   const kept: string[] = [];
   const changes = [...edit.changes].reverse().flatMap((change): Change[] => {
-    const entry = entriesOf(document, change.entity).find((one) => one.id === change.id);
+    const entry = entryOf(document, change.entity, change.id);
     const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];
     if (sameContent(present, change.to)) return [{ ...change, from: present ?? null, to: change.from ?? null }];
     const name = String(entry?.name ?? entry?.legend ?? change.entity);
@@ -81,11 +137,10 @@ export function applyEdit(
   edit: { readonly changes: readonly Change[] },
 ): Result<ShowDocument, readonly (AppError | EditConflict)[]> {
   // Only lists that the edit touches are made anew: the others stay the same objects, and what was worked out from them stays true.
-  const next = new Map<Change['entity'], Map<string, Entry>>();
-  const listOf = (entity: Change['entity']): Map<string, Entry> => {
+  const next = new Map<Change['entity'], ListDraft>();
+  const listOf = (entity: Change['entity']): ListDraft => {
     let list = next.get(entity);
-    if (list === undefined)
-      next.set(entity, (list = new Map(entriesOf(document, entity).map((entry) => [entry.id, entry]))));
+    if (list === undefined) next.set(entity, (list = new ListDraft(document, entity)));
     return list;
   };
   const errors: (AppError | EditConflict)[] = [];
@@ -140,7 +195,7 @@ export function applyEdit(
   });
   if (errors.length > 0) return fail(errors);
   const lists = Object.fromEntries(
-    [...next].flatMap(([entity, map]) => (entity === 'show' ? [] : [[entity, [...map.values()]]])),
+    [...next].flatMap(([entity, draft]) => (entity === 'show' ? [] : [[entity, draft.list()]])),
   );
   const show = next.get('show')?.get(document.show.id) ?? document.show;
   return ok({ ...document, ...lists, show } as ShowDocument);
