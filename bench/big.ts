@@ -1,8 +1,16 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { demoId } from '@umbek/core/demo';
 import type { LiveServerMessage } from '@umbek/core/api';
 import { ulid } from 'ulid';
 import { WebSocket } from 'ws';
+import { SEQ_PER_EPOCH } from '../apps/server/journal/entry';
+import { fileName } from '../apps/server/journal/files';
 import { BIG_BUTTONS, bigShow } from './bigShow';
+import { browser, SIZES, startBrowser } from '../e2e/support/browser';
+import { until } from '../e2e/support/demo';
+import { Client } from 'pg';
 import { inTurns, type OurEngine, startBare, startEngine } from './press';
 import { type BenchRow, quantile, row } from './result';
 
@@ -79,9 +87,121 @@ async function edits(ours: OurEngine, engineer: Engineer): Promise<BenchRow[]> {
   ];
 }
 
+const JOURNAL_FILES = 4;
+const FILE_BYTES = 16 * 1024 * 1024;
+const RESTARTS = 5;
+const OPENINGS = 5;
+const THROTTLE = 4;
+
+/** Eight busy hours of the as-run in a folder: four full files. @returns how many entries */
+function busyHours(folder: string): number {
+  let entries = 0;
+  const at = new Date(Date.now() - 8 * 3_600_000).toISOString();
+  for (let part = 0; part < JOURNAL_FILES; part += 1) {
+    const lines: string[] = [];
+    for (let bytes = 0; bytes < FILE_BYTES;) {
+      const run = `e1n${entries}`;
+      const button = demoId('BTN', 1000 + (entries % BIG_BUTTONS));
+      const cause = { kind: 'press', id: ulid() };
+      const line = JSON.stringify(
+        [
+          {
+            kind: 'press',
+            t: entries,
+            pressId: cause.id,
+            buttonId: button,
+            phase: 'down',
+            station: 'Desk 1',
+            accepted: true,
+            runId: run,
+          },
+          { kind: 'runStart', t: entries, runId: run, name: `Button ${entries}`, buttonId: button, cause },
+          {
+            kind: 'command',
+            t: entries,
+            commandId: `${run}/steps.0`,
+            device: 'switcher',
+            runId: run,
+            command: { command: 'preview', params: { source: 'lawnCam' } },
+          },
+          { kind: 'outcome', t: entries, commandId: `${run}/steps.0`, device: 'switcher', runId: run, outcome: 'done' },
+          { kind: 'runEnd', t: entries, runId: run, how: 'done' },
+        ].map((entry) => ({ ...entry, seq: SEQ_PER_EPOCH + (entries += 1), at })),
+      );
+      bytes += line.length + 1;
+      lines.push(line);
+    }
+    writeFileSync(join(folder, fileName(1, part)), `${lines.join('\n')}\n`);
+  }
+  return entries;
+}
+
+/** From a kill -9 of the engine to the first press that is accepted. */
+async function restarts(ours: OurEngine, entries: number): Promise<BenchRow> {
+  const database = new Client({ connectionString: ours.databaseUrl });
+  await database.connect();
+  // A show of eight hours has written them long ago.
+  await until(
+    'the as-run is in the database',
+    async () =>
+      Number(((await database.query('select count(*) from as_run')).rows[0] as { count: string }).count) >= entries,
+    240_000,
+  );
+  await database.end();
+  const took: number[] = [];
+  for (let round = 0; round < RESTARTS; round += 1) {
+    await pause(12_000);
+    const began = performance.now();
+    ours.kill();
+    for (;;) {
+      await pause(5);
+      const answer = await fetch(`${ours.url}/api/press`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ pressId: ulid(), buttonId: demoId('BTN', 1000), phase: 'down', station: 'bench' }),
+      }).catch(() => null);
+      if (answer?.status === 202 && performance.now() - began > 50) break;
+    }
+    took.push(performance.now() - began);
+  }
+  return row(
+    `kill -9 of the engine → the first press taken, that show, eight busy hours of as-run (slowest of ${RESTARTS})`,
+    'ms',
+    Math.max(...took),
+    2000,
+    1,
+  );
+}
+
+/** From the address to caps that can be pressed, nothing cached, on a slow phone. */
+async function opening(url: string): Promise<BenchRow> {
+  await startBrowser();
+  const took: number[] = [];
+  for (let round = 0; round < OPENINGS; round += 1) {
+    const context = await browser.newContext({ viewport: SIZES.phone, hasTouch: true });
+    const page = await context.newPage();
+    await (await context.newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: THROTTLE });
+    const began = performance.now();
+    await page.goto(url, { waitUntil: 'commit' });
+    await page.locator('[data-testid^="cap-"][data-lost="false"]').first().waitFor();
+    took.push(performance.now() - began);
+    await context.close();
+  }
+  await browser.close();
+  return row(
+    `The Desk of that show opens, processor ${THROTTLE}× slower (median of ${OPENINGS})`,
+    'ms',
+    quantile(took, 0.5),
+    2000,
+    1,
+  );
+}
+
 /** The show of a large house: what edits cost, and that presses do not wait for them. */
 export async function benchBig(): Promise<BenchRow[]> {
-  const ours = await startEngine(undefined, (ports) => bigShow(ports));
+  const folder = mkdtempSync(join(tmpdir(), 'umbek-bench-'));
+  const entries = busyHours(folder);
+  const ours = await startEngine(undefined, folder, (ports) => bigShow(ports));
   const engineer = new Engineer(ours.url);
   const rows = await edits(ours, engineer);
   const theirs = await startBare();
@@ -101,7 +221,8 @@ export async function benchBig(): Promise<BenchRow[]> {
     row(`${what} (median)`, 'ms', quantile(ours.samples, 0.5), quantile(theirs.samples, 0.5), 1.4),
     row(`${what} (p99)`, 'ms', quantile(ours.samples, 0.99), quantile(theirs.samples, 0.99), 2),
   );
-  await ours.close();
   theirs.close();
+  rows.push(await opening(ours.url), await restarts(ours, entries));
+  await ours.close();
   return rows;
 }

@@ -5,4 +5,5 @@ import { pathToFileURL } from 'node:url';
 const { supervise } = await import(pathToFileURL(join(process.cwd(), 'dist', 'supervisor.mjs')).href);
 const supervisor = await supervise(join('dist', 'engine.mjs'), JSON.parse(process.argv[2]));
 process.send({ port: supervisor.port });
+process.on('message', (message) => message === 'kill' && process.kill(supervisor.pid(), 'SIGKILL'));
 process.on('disconnect', () => void supervisor.close().then(() => process.exit(0)));

@@ -50,15 +50,20 @@ const child = (script: string, args: string[]): Promise<{ process: ChildProcess;
 export interface OurEngine extends Path {
   /** `http://127.0.0.1:port`. */
   readonly url: string;
+  readonly databaseUrl: string;
+  /** Ends the engine as a crash would. */
+  kill(): void;
   close(): Promise<void>;
 }
 
 /**
  * @param levels port of a mixer that tells its levels all the time; left out: none
+ * @param folder for the journal and what else belongs to the show
  * @param make the show, with the ports of its devices
  */
 export async function startEngine(
   levels?: number,
+  folder = mkdtempSync(join(tmpdir(), 'umbek-bench-')),
   make: (ports: Record<keyof typeof DEMO_PORTS, number>) => ShowDocument = (ports) => showWithButtons(BUTTONS, ports),
 ): Promise<OurEngine> {
   const clock = new RealClock();
@@ -75,7 +80,6 @@ export async function startEngine(
   );
   // Only the switcher is spoken to, and the mixer where there is one.
   const show = make({ ...DEMO_PORTS, switcher: deviceSocket.address().port });
-  const folder = mkdtempSync(join(tmpdir(), 'umbek-bench-'));
   const devices = show.devices.flatMap((one) =>
     one.kind === 'switcher'
       ? [one]
@@ -91,11 +95,13 @@ export async function startEngine(
     profiles: [],
   };
   writeFileSync(join(folder, 'seed.json'), JSON.stringify(seed));
+  const databaseUrl = await freshDatabase();
   const parent = await child('parent.mjs', [
     JSON.stringify({
       port: await freePort(),
       folder,
-      databaseUrl: await freshDatabase(),
+      databaseUrl,
+      page: join(process.cwd(), 'apps', 'desk', 'dist'),
       migrations: join('apps', 'server', 'database', 'migrations'),
       seed: { file: join(folder, 'seed.json') },
     }),
@@ -106,6 +112,8 @@ export async function startEngine(
     socket: await openSocket(url),
     onDatagram: null,
     samples: [],
+    databaseUrl,
+    kill: () => void parent.process.send('kill'),
     url: `http://127.0.0.1:${parent.message.port ?? 0}`,
     close: async () => {
       clients.process.removeAllListeners('exit');

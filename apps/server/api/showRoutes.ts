@@ -1,7 +1,8 @@
 import * as api from '@umbek/core/api';
 import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
-import { errorsOf, ProfileFile, type ShowDocument, upgradeShow } from '@umbek/core/show';
+import { inOrder } from '@umbek/core/programming';
+import { errorsOf, ProfileFile, type ShowDocument, upgradeShow, viewOf } from '@umbek/core/show';
 import type { Response } from 'express';
 import { ulid } from 'ulid';
 import { z } from 'zod';
@@ -80,9 +81,20 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
     response.attachment(`${profile.key}.umbek-profile.json`).json(profile.content);
   });
 
-  router.on('GET /api/show', ({ response }) => {
+  router.on('GET /api/show', async ({ response }) => {
+    const text = await deps.helper.ask('showText', null).catch(() => null);
+    if (text !== null) return response.type('json').send(text);
     const { document, revision } = deps.host().engine.program;
     response.json({ revision, ...document });
+  });
+
+  router.on('GET /api/show/desk', ({ query, response }) => {
+    const { document, revision } = deps.host().engine.program;
+    const known = new Set(document.panels.map(({ id }) => id));
+    const asked = (query.panels ?? '').split(',').filter((id) => known.has(id));
+    const [first] = inOrder(document.panels);
+    const panels = asked.length > 0 || first === undefined ? asked : [first.id];
+    response.json({ revision, held: panels, ...viewOf(document, new Set(panels)) });
   });
 
   router.on('GET /api/show/file', ({ response }) => {

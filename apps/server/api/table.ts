@@ -114,6 +114,11 @@ export const ROUTES = {
     body: api.SimulateBody,
     reply: Empty,
   },
+  'GET /api/show/desk': {
+    summary: 'The show as a station needs it that operates these panels; the first panel when none is named',
+    query: z.object({ panels: z.string().max(4000).optional().meta({ description: 'Ids, with commas between.' }) }),
+    reply: api.DeskReply,
+  },
   'GET /api/show': { summary: 'The show with its revision', reply: Anything },
   'POST /api/show': {
     summary: 'Put a show file in place of the show',

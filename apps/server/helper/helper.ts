@@ -23,6 +23,8 @@ export interface Questions {
     in: { readonly runs: readonly TravelRun[]; readonly settings: Readonly<Record<string, unknown>> };
     out: Learned | null;
   };
+  /** The whole show with its revision as JSON: what a large show takes to write, a press must not wait for. */
+  showText: { in: null; out: string };
   /** Reading the as-run from its files. */
   logAfter: { in: { readonly after: number; readonly limit: number }; out: AsRunEntry[] };
   logLatest: { in: { readonly filter: LogFilter; readonly limit: number }; out: AsRunEntry[] };

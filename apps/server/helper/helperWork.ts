@@ -101,6 +101,11 @@ export class HelperWork {
       return predicted.ok ? compare(predicted.value.entries, real) : null;
     },
     learn: ({ runs, settings }) => learnLimits(runs, PtzSettings.parse(settings)),
+    showText: () => {
+      const { program } = this;
+      if (program === null) throw new Error('The helper has no show yet.');
+      return JSON.stringify({ revision: program.revision, ...program.document });
+    },
     logAfter: ({ after, limit }) => this.log.after(after, limit),
     logLatest: ({ filter, limit }) => this.log.latest(filter, limit),
     logRun: ({ runId }) => this.log.run(runId),

@@ -10,10 +10,13 @@ import type { Clock, Engine, RunView } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
 import type { DeviceSockets } from '../engine/deviceSockets';
 import { Allowance, LIMITS } from './limits';
-import { type LiveClient, LiveRoom } from './liveRoom';
+import { type LiveClient, LiveRoom, View } from './liveRoom';
 
 /** A larger edit is not told to every page; they load the show. */
 const MOST_EDIT_CHARACTERS = 200_000;
+/** A room counts its messages; a page that comes back to a link group made anew must not take its count for the old one's. */
+const MESSAGES_A_ROOM = 1e9;
+const NO_STRIPS: ReadonlySet<string> = new Set();
 /** A link group that nobody looks at any more is kept for so long: pages come back. */
 const EMPTY_ROOM_MS = 30_000;
 
@@ -42,6 +45,7 @@ export class LiveDesk {
   private readonly pressers = new Map<string, LiveClient>();
   private connections = 0;
   private nextConnection = 0;
+  private roomsMade = 0;
 
   constructor(
     private readonly deps: {
@@ -132,10 +136,11 @@ export class LiveDesk {
               operate: message.operate,
               linkGroup: message.linkGroup,
             };
-            return room.join(client, message.resume);
+            return room.join(client, message.shows === undefined ? null : new View(message.shows), message.resume);
           }
           if (station === null)
             return say(client, refused('no-hello', 'This socket has not said who it is.', 'Send hello first.'));
+          if (message.type === 'shows') return this.rooms.get(station.linkGroup)?.shows(client, new View(message));
           const code = this.press(client, station, message);
           if (code === 'unknown-button' && !unknown.take()) {
             say(client, refused('slow-down', 'This page presses buttons that do not exist.', 'Load the panel again.'));
@@ -211,18 +216,18 @@ export class LiveDesk {
     if (room) return room;
     if (this.rooms.size >= LIMITS.linkGroups) return null;
     const { engine, devices, clock, epoch } = this.deps;
-    const lamps = () => engine.lamps(linkGroup);
+    const lamps = () => engine.lamps(linkGroup, NO_STRIPS);
     lamps();
     room = new LiveRoom({
       epoch,
+      from: (this.roomsMade += 1) * MESSAGES_A_ROOM,
       revision: () => engine.program.revision,
       point: (key) => {
         const value = engine.board.read(key);
         return typeof value === 'symbol' ? null : value;
       },
-      points: () => Object.fromEntries(engine.board.entries()),
-      faces: () => Object.fromEntries(lamps().all()),
-      changedFaces: () => Object.fromEntries(lamps().takeChanges()),
+      points: () => engine.board.entries(),
+      lamps,
       runs: () => engine.runner.list().map((run) => this.liveRun(run)),
       devices: () => devices.health(),
       clock,

@@ -1,6 +1,6 @@
 import type { LiveFace, LivePoint, LiveServerMessage } from '@umbek/core/api';
 import { VirtualClock } from '@umbek/core/rehearse';
-import { LiveRoom } from './liveRoom';
+import { LiveRoom, View } from './liveRoom';
 
 let clock = new VirtualClock();
 beforeEach(() => {
@@ -24,26 +24,33 @@ class HandSocket {
 function setUp() {
   const points: Record<string, LivePoint> = { 'switcher.program': 4 };
   let faces: Record<string, LiveFace> = {};
+  const allFaces: Record<string, LiveFace> = {};
+  const kept: string[] = [];
   let revision = 1;
   const room = new LiveRoom({
     epoch: 7,
     revision: () => revision,
     point: (key) => points[key] ?? null,
-    points: () => ({ ...points }),
-    faces: () => ({}),
-    changedFaces: () => {
-      const changed = faces;
-      faces = {};
-      return changed;
-    },
+    from: 0,
+    points: () => Object.entries(points),
+    lamps: () => ({
+      all: () => Object.entries(allFaces),
+      takeChanges: () => {
+        const changed = faces;
+        faces = {};
+        return Object.entries(changed);
+      },
+      stripOf: (id) => (id.startsWith('far') ? 'far' : 'near'),
+      show: (strips) => kept.push(strips === null ? 'all' : [...strips].sort().join(' ')),
+    }),
     runs: () => [],
     devices: () => [],
     clock,
     often: (key) => key.endsWith('Level'),
   });
-  const join = (resume?: { epoch: number; n: number }): HandSocket => {
+  const join = (resume?: { epoch: number; n: number }, view: View | null = null): HandSocket => {
     const socket = new HandSocket();
-    room.join(socket, resume);
+    room.join(socket, view, resume);
     return socket;
   };
   const change = (key: string, value: LivePoint | null): void => {
@@ -55,7 +62,11 @@ function setUp() {
     room,
     join,
     change,
-    light: (id: string) => (faces = { [id]: { sign: 'onAir', lost: false, note: '' } }),
+    kept,
+    light: (id: string) => {
+      faces = { ...faces, [id]: { sign: 'onAir', lost: false, note: '' } };
+      Object.assign(allFaces, faces);
+    },
     revised: () => (revision += 1),
   };
 }
@@ -140,5 +151,64 @@ describe('the clients of a link group', () => {
     clock.runTo(clock.now() + 20);
     expect(changes(socket)[1]).toMatchObject({ revision: 4 });
     expect(changes(socket)[1]).not.toHaveProperty('edits');
+  });
+});
+
+describe('a station that says what it shows', () => {
+  const view = new View({ strips: ['near'], scopes: ['switcher'] });
+
+  it('is told that and nothing else, and nothing at all of a moment that does not concern it', () => {
+    const { join, change, light } = setUp();
+    change('roofCam.pan', 3);
+    const [socket, all] = [join(undefined, view), join()];
+    expect(socket.got).toMatchObject([{ type: 'snapshot', points: { 'switcher.program': 4 }, faces: {} }]);
+    light('farButton');
+    change('roofCam.pan', 4);
+    clock.runTo(20);
+    expect(changes(socket)).toEqual([]);
+    expect(changes(all)).toMatchObject([{ points: { 'roofCam.pan': 4 }, faces: { farButton: { sign: 'onAir' } } }]);
+    light('nearButton');
+    light('farButton');
+    change('switcher.program', 2);
+    change('roofCam.pan', 5);
+    clock.runTo(40);
+    const [told] = changes(socket);
+    expect([told?.points, Object.keys(told?.faces ?? {})]).toEqual([{ 'switcher.program': 2 }, ['nearButton']]);
+    expect(changes(socket)).toHaveLength(1);
+  });
+
+  it('is told all of what it comes to show, and no more of what it shows no longer', () => {
+    const { room, join, change, light, kept } = setUp();
+    change('roofCam.pan', 3);
+    light('farButton');
+    const socket = join(undefined, view);
+    room.shows(socket, new View({ strips: ['far'], scopes: ['roofCam', 'switcher'] }));
+    expect(changes(socket)).toEqual([
+      {
+        type: 'changes',
+        epoch: 7,
+        n: 1,
+        anew: { strips: ['far'], scopes: ['roofCam'] },
+        points: { 'roofCam.pan': 3 },
+        faces: { farButton: { sign: 'onAir', lost: false, note: '' } },
+      },
+    ]);
+    light('nearButton');
+    change('roofCam.pan', null);
+    clock.runTo(20);
+    expect(changes(socket)[1]).toEqual({ type: 'changes', epoch: 7, n: 2, points: { 'roofCam.pan': null } });
+    room.leave(socket);
+    expect(kept).toEqual(['near', 'far', '']);
+  });
+
+  it('resumes with what it shows', () => {
+    const { room, join, change } = setUp();
+    const socket = join(undefined, view);
+    room.leave(socket);
+    change('roofCam.pan', 4);
+    clock.runTo(20);
+    change('switcher.program', 2);
+    clock.runTo(40);
+    expect(join({ epoch: 7, n: 0 }, view).got).toMatchObject([{ n: 2, points: { 'switcher.program': 2 } }]);
   });
 });

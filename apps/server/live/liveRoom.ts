@@ -1,4 +1,4 @@
-import type { DeviceHealth, LiveEdit, LiveFace, LivePoint, LiveRun, LiveServerMessage } from '@umbek/core/api';
+import type { DeviceHealth, LiveEdit, LiveFace, LivePoint, LiveRun, LiveServerMessage, Shown } from '@umbek/core/api';
 import type { Cancel, Clock } from '@umbek/core/engine';
 
 /** One page's connection, whatever carries it. */
@@ -20,13 +20,22 @@ const BEHIND_BYTES = 1_000_000;
 /** So often it is looked whether such a client has caught up: there may be no change for a long time that would show it. */
 const CAUGHT_UP_MS = 250;
 
+/** The lamps of the link group. */
+export interface RoomLamps {
+  all(): Iterable<readonly [string, LiveFace]>;
+  takeChanges(): Iterable<readonly [string, LiveFace]>;
+  stripOf(buttonId: string): string | undefined;
+  show(strips: ReadonlySet<string> | null): void;
+}
+
 export interface RoomSource {
   readonly epoch: number;
+  /** Its messages count up from here: no other room of this engine counts there. */
+  readonly from: number;
   revision(): number;
   point(key: string): LivePoint | null;
-  points(): Record<string, LivePoint>;
-  faces(): Record<string, LiveFace>;
-  changedFaces(): Record<string, LiveFace>;
+  points(): Iterable<readonly [string, LivePoint]>;
+  lamps(): RoomLamps;
   runs(): LiveRun[];
   devices(): DeviceHealth[];
   readonly clock: Clock;
@@ -34,20 +43,51 @@ export interface RoomSource {
   often(key: string): boolean;
 }
 
+/** What a station shows; null: everything. */
+export class View {
+  readonly strips: ReadonlySet<string>;
+  readonly scopes: ReadonlySet<string>;
+  /** Two stations that show the same have the same key. */
+  readonly key: string;
+
+  constructor({ strips, scopes }: Shown) {
+    this.strips = new Set(strips);
+    this.scopes = new Set(scopes);
+    this.key = `${[...this.strips].sort().join(' ')}|${[...this.scopes].sort().join(' ')}`;
+  }
+}
+
 interface Client {
   readonly socket: LiveClient;
+  view: View | null;
   stale: boolean;
 }
 
+/** A key of the board belongs to its device, or to what stands before its `@`. */
+export const scopeOf = (key: string): string => /^[^.@]*/.exec(key)?.[0] ?? key;
+
+/** JSON of faces by strip or of points by scope, each without its braces. */
+type Parts = Map<string, string>;
+
+/** What happened in one moment, turned into text once. Each station is told the parts that it shows. */
+interface Moment {
+  readonly n: number;
+  readonly at: number;
+  readonly points: Parts;
+  readonly faces: Parts;
+  /** What every station is told, with a comma in front. */
+  readonly rest: string;
+}
+
 /**
- * All clients of one link group. Each change is turned into text once, whatever the number of clients. What changed is
- * collected for 20 ms, so that fifty stations cost one message each and a press does not wait behind them. The station that pressed has its
+ * All clients of one link group. Each change is turned into text once, whatever the number of clients, and each client is told what it shows.
+ * What changed is collected for 20 ms, so that fifty stations cost one message each and a press does not wait behind them. The station that pressed has its
  * answer and its outcome before that, from the server directly.
  */
 export class LiveRoom {
   private readonly clients = new Map<LiveClient, Client>();
-  private readonly recent: { readonly n: number; readonly at: number; readonly text: string }[] = [];
-  private n = 0;
+  private readonly recent: Moment[] = [];
+  private n: number;
   private readonly changedKeys = new Set<string>();
   private readonly changedRuns = new Map<string, LiveRun>();
   private devicesChanged = false;
@@ -59,24 +99,82 @@ export class LiveRoom {
   private oftenTimer: Cancel | null = null;
   private staleTimer: Cancel | null = null;
 
-  constructor(private readonly source: RoomSource) {}
+  constructor(private readonly source: RoomSource) {
+    this.n = source.from;
+  }
 
   get size(): number {
     return this.clients.size;
   }
 
-  join(socket: LiveClient, resume: { epoch: number; n: number } | undefined): void {
+  join(socket: LiveClient, view: View | null, resume: { epoch: number; n: number } | undefined): void {
     this.publish();
-    const client: Client = { socket, stale: false };
+    const client: Client = { socket, view, stale: false };
     this.clients.set(socket, client);
+    this.followViews();
     const oldest = this.recent[0]?.n ?? this.n + 1;
     if (resume && resume.epoch === this.source.epoch && resume.n <= this.n && resume.n >= oldest - 1) {
-      for (const message of this.recent) if (message.n > resume.n) socket.send(message.text);
+      for (const moment of this.recent) {
+        const text = moment.n > resume.n ? this.textOf(moment, view) : null;
+        if (text !== null) socket.send(text);
+      }
     } else this.snapshot(client);
   }
 
   leave(socket: LiveClient): void {
-    this.clients.delete(socket);
+    if (this.clients.delete(socket)) this.followViews();
+  }
+
+  /** A station shows something else now: it is told what it did not have. */
+  shows(socket: LiveClient, view: View): void {
+    const client = this.clients.get(socket);
+    if (client === undefined) return;
+    this.publish();
+    const before = client.view;
+    client.view = view;
+    this.followViews();
+    const strips = [...view.strips].filter((strip) => before !== null && !before.strips.has(strip));
+    const scopes = [...view.scopes].filter((scope) => before !== null && !before.scopes.has(scope));
+    if ((strips.length === 0 && scopes.length === 0) || client.stale) return;
+    const anew = new View({ strips, scopes });
+    const message: LiveServerMessage = {
+      type: 'changes',
+      epoch: this.source.epoch,
+      n: this.n,
+      anew: { strips, scopes },
+      points: this.pointsIn(anew),
+      faces: this.facesIn(anew),
+    };
+    socket.send(JSON.stringify(message));
+  }
+
+  /** Faces are kept for what somebody shows. */
+  private followViews(): void {
+    const lamps = this.source.lamps();
+    const strips = new Set<string>();
+    let all = false;
+    for (const { view } of this.clients.values()) {
+      if (view === null) all = true;
+      else for (const strip of view.strips) strips.add(strip);
+    }
+    lamps.show(all ? null : strips);
+    // Whoever shows them is told all of them by themselves.
+    lamps.takeChanges();
+  }
+
+  private pointsIn(view: View | null): Record<string, LivePoint> {
+    const points: Record<string, LivePoint> = {};
+    for (const [key, value] of this.source.points())
+      if (view === null || view.scopes.has(scopeOf(key))) points[key] = value;
+    return points;
+  }
+
+  private facesIn(view: View | null): Record<string, LiveFace> {
+    const lamps = this.source.lamps();
+    const faces: Record<string, LiveFace> = {};
+    for (const [id, face] of lamps.all())
+      if (view === null || view.strips.has(lamps.stripOf(id) ?? '')) faces[id] = face;
+    return faces;
   }
 
   /** Keys of the board that changed. */
@@ -135,44 +233,58 @@ export class LiveRoom {
   private publish(): void {
     this.timer?.();
     this.timer = null;
-    const faces = this.source.changedFaces();
-    const points: Record<string, LivePoint | null> = {};
-    for (const key of this.changedKeys) points[key] = this.source.point(key);
-    const [hasFaces, hasPoints] = [Object.keys(faces).length > 0, this.changedKeys.size > 0];
+    const faces: Parts = new Map();
+    const points: Parts = new Map();
+    const lamps = this.source.lamps();
+    for (const [id, face] of lamps.takeChanges()) addPart(faces, lamps.stripOf(id) ?? '', id, face);
+    for (const key of this.changedKeys) addPart(points, scopeOf(key), key, this.source.point(key));
     const runs = [...this.changedRuns.values()];
-    if (!hasFaces && !hasPoints && runs.length === 0 && !this.devicesChanged && !this.revisionChanged) return;
-    this.changedKeys.clear();
-    this.changedRuns.clear();
-    const message: LiveServerMessage = {
-      type: 'changes',
-      epoch: this.source.epoch,
-      n: (this.n += 1),
-      ...(hasPoints ? { points } : {}),
-      ...(hasFaces ? { faces } : {}),
+    const rest = {
       ...(runs.length > 0 ? { runs } : {}),
       ...(this.devicesChanged ? { devices: this.source.devices() } : {}),
       ...(this.revisionChanged
         ? { revision: this.source.revision(), ...(this.editsWhole ? { edits: this.edits } : {}) }
         : {}),
     };
+    const told = Object.keys(rest).length > 0 ? `,${JSON.stringify(rest).slice(1, -1)}` : '';
+    if (faces.size === 0 && points.size === 0 && told === '') return;
+    this.changedKeys.clear();
+    this.changedRuns.clear();
     this.devicesChanged = false;
     this.revisionChanged = false;
     this.edits = [];
     this.editsWhole = true;
-    this.send(message);
+    this.send({ n: (this.n += 1), at: this.source.clock.now(), points, faces, rest: told });
   }
 
-  private send(message: LiveServerMessage & { n: number }): void {
-    const text = JSON.stringify(message);
-    const now = this.source.clock.now();
-    this.recent.push({ n: message.n, at: now, text });
-    while ((this.recent[0]?.at ?? now) < now - RESUME_MS) this.recent.shift();
+  private send(moment: Moment): void {
+    this.recent.push(moment);
+    while ((this.recent[0]?.at ?? moment.at) < moment.at - RESUME_MS) this.recent.shift();
+    const texts = new Map<string, string | null>();
     for (const client of this.clients.values()) {
       if (client.socket.bufferedAmount > BEHIND_BYTES) client.stale = true;
       else if (client.stale) this.snapshot(client);
-      else client.socket.send(text);
+      else {
+        const key = client.view?.key ?? '';
+        let text = texts.get(key);
+        if (text === undefined) texts.set(key, (text = this.textOf(moment, client.view)));
+        if (text !== null) client.socket.send(text);
+      }
     }
     this.watchStale();
+  }
+
+  /** What a station that shows this is told of a moment; null when nothing of it concerns it. */
+  private textOf({ n, points, faces, rest }: Moment, view: View | null): string | null {
+    const seenPoints = joined(points, view?.scopes);
+    const seenFaces = joined(faces, view?.strips);
+    if (seenPoints === '' && seenFaces === '' && rest === '') return null;
+    return (
+      `{"type":"changes","epoch":${this.source.epoch},"n":${n}` +
+      (seenPoints === '' ? '' : `,"points":{${seenPoints}}`) +
+      (seenFaces === '' ? '' : `,"faces":{${seenFaces}}`) +
+      `${rest}}`
+    );
   }
 
   private watchStale(): void {
@@ -193,12 +305,24 @@ export class LiveRoom {
       epoch: source.epoch,
       n: this.n,
       revision: source.revision(),
-      points: source.points(),
-      faces: source.faces(),
+      points: this.pointsIn(client.view),
+      faces: this.facesIn(client.view),
       runs: source.runs(),
       devices: source.devices(),
       now: source.clock.wall().getTime(),
     };
     client.socket.send(JSON.stringify(message));
   }
+}
+
+function addPart(parts: Parts, of: string, key: string, value: unknown): void {
+  const before = parts.get(of);
+  parts.set(of, `${before === undefined ? '' : `${before},`}${JSON.stringify(key)}:${JSON.stringify(value)}`);
+}
+
+/** @param seen which of the parts; left out: all */
+function joined(parts: Parts, seen: ReadonlySet<string> | undefined): string {
+  let text = '';
+  for (const [of, part] of parts) if (seen === undefined || seen.has(of)) text += text === '' ? part : `,${part}`;
+  return text;
 }

@@ -226,6 +226,15 @@ export const BeginShowBody = z
 export const BeginShowReply = z.object({
   reset: z.number().meta({ description: 'Values that went back to their start.' }),
 });
+export const DeskReply = z
+  .looseObject({
+    revision: z.number(),
+    held: z.array(z.string()).meta({ description: 'Panels whose buttons are in it.' }),
+  })
+  .meta({
+    id: 'DeskShow',
+    description: 'The show without macros; of buttons those of the panels, without what they do.',
+  });
 export const FaultsReply = z
   .object({
     faults: z.array(
@@ -384,7 +393,16 @@ export const MessagesReply = z
     description: 'The last 200 messages from and to a device, newest first; heartbeats are kept apart.',
   });
 
-/** First message of a client on the live socket. */
+/**
+ * What a station shows: the faces of the buttons of these strips, and of the board the keys of these scopes (a device's key, `value`, `chosen`,
+ * `onAir` and so on). Nothing else of faces and points is told to it.
+ */
+const shown = {
+  strips: z.array(Id).max(1000),
+  scopes: z.array(z.string().min(1).max(60)).max(500),
+};
+
+/** First message of a client on the live socket. A client that does not say what it shows is told everything. */
 export const Hello = z.strictObject({
   type: z.literal('hello'),
   station: z.string().min(1).max(120),
@@ -395,8 +413,13 @@ export const Hello = z.strictObject({
     .string()
     .regex(/^[a-zA-Z0-9-]{1,40}$/)
     .default('main'),
+  shows: z.strictObject(shown).optional(),
   resume: z.strictObject({ epoch: z.number(), n: z.number() }).optional(),
 });
+
+/** Another panel or page is shown now. */
+export const LiveShows = z.strictObject({ type: z.literal('shows'), ...shown });
+export type Shown = { readonly strips: readonly string[]; readonly scopes: readonly string[] };
 
 export const LivePress = z.strictObject({
   type: z.literal('press'),
@@ -424,7 +447,7 @@ export const LiveSend = z.strictObject({
 /** Asks for the time of the server, to learn how far this station's clock is off. */
 export const LiveTime = z.strictObject({ type: z.literal('time'), sent: z.number() });
 
-export const LiveClientMessage = z.discriminatedUnion('type', [Hello, LivePress, LiveSend, LiveTime]);
+export const LiveClientMessage = z.discriminatedUnion('type', [Hello, LiveShows, LivePress, LiveSend, LiveTime]);
 export type LiveClientMessage = z.infer<typeof LiveClientMessage>;
 
 export interface LiveRun {
@@ -479,6 +502,8 @@ export type LiveServerMessage =
       readonly n: number;
       readonly points?: Readonly<Record<string, LivePoint | null>>;
       readonly faces?: Readonly<Record<string, LiveFace>>;
+      /** Strips and scopes that the station did not show before: all of them stands here, and whatever else was known of them is no longer. */
+      readonly anew?: Shown;
       /** Runs that began, went on or ended. */
       readonly runs?: readonly LiveRun[];
       readonly devices?: readonly DeviceHealth[];

@@ -288,11 +288,11 @@ export class Engine {
     }
   }
 
-  /** The lamps as a link group sees them; kept up to date from the first call on. */
-  lamps(linkGroup: string): LampBoard {
+  /** The lamps as a link group sees them; kept up to date from the first call on. @param strips whose buttons are shown, at the first call; null: all */
+  lamps(linkGroup: string, strips: ReadonlySet<string> | null = null): LampBoard {
     let lamps = this.lampBoards.get(linkGroup);
     if (lamps === undefined) {
-      lamps = new LampBoard(this.board, this.current, linkGroup);
+      lamps = new LampBoard(this.board, this.current, linkGroup, strips);
       this.lampBoards.set(linkGroup, lamps);
     }
     return lamps;

@@ -13,7 +13,7 @@ export interface Face {
   readonly note: string;
 }
 
-/** Keeps the faces of all buttons for one link group; only those whose keys changed are worked out again. */
+/** Keeps the faces of the buttons that a link group shows; only those whose keys changed are worked out again. */
 export class LampBoard {
   private readonly faces = new Map<string, Face>();
   private readonly readers = new Map<string, FaceReader>();
@@ -21,20 +21,54 @@ export class LampBoard {
 
   constructor(
     private readonly board: StateBoard,
-    program: Program,
+    private program: Program,
     readonly linkGroup: string,
+    /** Strips whose buttons are shown; null: all. */
+    private strips: ReadonlySet<string> | null,
   ) {
-    for (const button of program.document.buttons) this.read(program, button);
+    for (const button of program.document.buttons) if (this.shows(button)) this.read(program, button);
+  }
+
+  private shows(button: Button): boolean {
+    return this.strips === null || this.strips.has(button.stripId);
+  }
+
+  /** From now on the faces of these strips are kept, and no others. @param strips null: all */
+  show(strips: ReadonlySet<string> | null): void {
+    const before = this.strips;
+    if (before === strips || (before !== null && strips !== null && sameSet(before, strips))) return;
+    this.strips = strips;
+    for (const button of this.program.document.buttons) {
+      const known = this.readers.has(button.id);
+      if (this.shows(button)) {
+        if (!known) this.read(this.program, button);
+      } else if (known) this.drop(button.id);
+    }
+  }
+
+  private drop(id: string): void {
+    this.readers.get(id)?.close();
+    this.readers.delete(id);
+    this.faces.delete(id);
+    this.changed.delete(id);
+  }
+
+  /** The strip of a button whose face is kept. */
+  stripOf(buttonId: string): string | undefined {
+    return this.readers.get(buttonId)?.stripId;
   }
 
   /** Goes over to an edited show: only buttons that it changed are read anew. */
   follow(program: Program): void {
+    this.program = program;
     for (const id of program.changedButtons ?? new Set([...this.readers.keys(), ...program.buttons.keys()])) {
-      this.readers.get(id)?.close();
-      this.readers.delete(id);
       const button = program.buttons.get(id);
-      if (button) this.read(program, button);
-      else this.faces.delete(id);
+      if (button === undefined || !this.shows(button)) {
+        this.drop(id);
+        continue;
+      }
+      this.readers.get(id)?.close();
+      this.read(program, button);
     }
   }
 
@@ -64,7 +98,7 @@ export class LampBoard {
     this.readers.clear();
   }
 
-  show(buttonId: string, face: Face): void {
+  worked(buttonId: string, face: Face): void {
     const old = this.faces.get(buttonId);
     if (old && old.sign === face.sign && old.lost === face.lost && old.note === face.note) return;
     this.faces.set(buttonId, face);
@@ -81,6 +115,9 @@ export class LampBoard {
     this.readers.set(button.id, reader);
   }
 }
+
+const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
+  a.size === b.size && [...a].every((one) => b.has(one));
 
 interface Rule {
   readonly when: Expression;
@@ -106,6 +143,10 @@ class FaceReader implements Reader {
     this.indirect = note?.indirect === true || rules.some(({ when }) => when.indirect);
     this.listen();
     this.work();
+  }
+
+  get stripId(): string {
+    return this.button.stripId;
   }
 
   wake(): void {
@@ -137,6 +178,6 @@ class FaceReader implements Reader {
     }
     let lost = false;
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
-    this.owner.show(this.button.id, { sign, lost, note: this.note?.render(this.read) ?? this.button.note });
+    this.owner.worked(this.button.id, { sign, lost, note: this.note?.render(this.read) ?? this.button.note });
   }
 }

@@ -7,4 +7,5 @@ export * from './entities';
 export * from './issues';
 export * from './edits';
 export * from './versions';
+export * from './view';
 export * from './upgrade/index';

@@ -7,7 +7,7 @@ import { AnchoredMenu } from '../common/AnchoredMenu';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { Lamp, lampWords } from '../desk/Lamp';
-import { useFace } from '../live/LiveContext';
+import { useFace, useStripShown } from '../live/LiveContext';
 import { changed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
@@ -15,6 +15,7 @@ import { colour, font } from '../theme/tokens';
 /** When a button lights: rules from lists, the first that holds wins. */
 export function LampRules({ document, button }: { readonly document: ShowDocument; readonly button: ButtonData }) {
   const edits = useEdits();
+  useStripShown(button.stripId);
   const face = useFace(button.id);
   const [picking, setPicking] = useState(false);
   const [open, setOpen] = useState<number | null>(null);

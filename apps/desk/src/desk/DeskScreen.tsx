@@ -1,12 +1,12 @@
 import { inOrder } from '@umbek/core/programming';
-import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import { type Button as ButtonData, type ShowDocument, type Strip as StripData, TAKE_STRIP } from '@umbek/core/show';
 import { memo, useEffect, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, Chip } from 'react-native-paper';
 import { useRouter } from 'expo-router';
-import { useLiveState, usePoint } from '../live/LiveContext';
+import { useLiveState, usePoint, useStripShown } from '../live/LiveContext';
 import { Loading } from '../common/Loading';
-import { useShow } from '../show/ShowContext';
+import { useDeskShow } from '../show/ShowContext';
 import { useBrightness } from '../theme/brightness';
 import { colour, font, WIDE } from '../theme/tokens';
 import { LogTail } from '../log/LogTail';
@@ -22,13 +22,15 @@ import { Segments } from '../common/Segments';
 /** Below this height everything scrolls together. */
 const LOW = 640;
 
-/** The strip of this name is in thumb's reach at the bottom of a phone, not among the others. */
-const TAKE = 'Take';
-
 /** Desk: what is on air, what is next, the panel, and the take. */
 export function DeskScreen() {
-  const document = useShow();
-  return document ? <Desk document={document} /> : <Loading />;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const { document, panels } = useDeskShow(chosen);
+  // Until the buttons of the chosen panel are there, the one before stays.
+  const [shown, setShown] = useState<string | null>(null);
+  const ready = chosen !== null && panels.has(chosen) ? chosen : shown;
+  if (ready !== shown) setShown(ready);
+  return document ? <Desk document={document} chosen={ready} onChoose={setChosen} /> : <Loading />;
 }
 
 /** The strips of a panel with their buttons, as they stand. */
@@ -49,16 +51,23 @@ export function useStrips(
 /** Caps in a row: what fits at a readable width. */
 export const columnsIn = (width: number): number => Math.max(1, Math.floor((width - 36 + 8) / (104 + 8)));
 
-function Desk({ document }: { readonly document: ShowDocument }) {
+function Desk({
+  document,
+  chosen,
+  onChoose,
+}: {
+  readonly document: ShowDocument;
+  readonly chosen: string | null;
+  readonly onChoose: (panel: string) => void;
+}) {
   const { width, height } = useWindowDimensions();
   const router = useRouter();
   const brightness = useBrightness();
   const wide = width >= WIDE;
   const sideways = !wide && width > height && width >= 600;
-  const [chosen, setChosen] = useState<string | null>(null);
   const panels = inOrder(document.panels);
   const panel = panels.find((one) => one.id === chosen) ?? panels[0];
-  const take = document.strips.find((strip) => strip.name === TAKE);
+  const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
   const strips = useStrips(document, panel?.id).filter(({ strip }) => strip !== take);
   const room = wide ? width - 84 - 440 - 32 : sideways ? width * 0.56 - 24 : width - 24;
   const dim = brightness < 1 ? ({ filter: `brightness(${brightness})` } as object) : null;
@@ -68,7 +77,7 @@ function Desk({ document }: { readonly document: ShowDocument }) {
     panels.length > 1 && panel ? (
       <Segments
         value={panel.id}
-        onChange={setChosen}
+        onChange={onChoose}
         options={panels.map((one) => ({ value: one.id, label: one.name }))}
       />
     ) : null;
@@ -177,6 +186,7 @@ const TakeBar = memo(function TakeBar({
   readonly upright: boolean;
 }) {
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  useStripShown(strip.id);
   const preview = usePoint(`${switcher}.preview`);
   const next = document.sources.find((source) => source.input === preview)?.name;
   const buttons = inOrder(document.buttons.filter((button) => button.stripId === strip.id));

@@ -1,6 +1,7 @@
 import type { Button, Strip as StripData } from '@umbek/core/show';
 import { memo, type ReactNode } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
+import { useStripShown } from '../live/LiveContext';
 import { familyFill } from '../theme/patterns';
 import { colour, families, font } from '../theme/tokens';
 import { Cap } from './Cap';
@@ -70,6 +71,7 @@ export const Strip = memo(function Strip({
   readonly buttons: readonly Button[];
   readonly columns: number;
 }) {
+  useStripShown(strip.id);
   const items = buttons.map((button) => ({
     key: button.id,
     node: (

@@ -3,10 +3,10 @@ import { inOrder } from '@umbek/core/programming';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text } from 'react-native';
 import { ask } from '../show/editStore';
-import { useShow } from '../show/ShowContext';
+import { useDeskShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { readIdentity } from './identity';
-import { useLive, usePoint, usePressState } from './LiveContext';
+import { useLive, usePoint, usePressState, useScopes } from './LiveContext';
 
 /** A stick is read this often; a new deflection goes out no more often than a held press is renewed. */
 const READ_MS = 50;
@@ -17,8 +17,9 @@ const padNow = (): Pad | null => [...navigator.getGamepads()].find((pad) => pad 
 /** A joystick that the browser knows moves the chosen camera: held like a press, so that a lost page or stick stops it. Seen only while one is plugged in. */
 export function Joystick() {
   const live = useLive();
-  const document = useShow();
+  const { document } = useDeskShow();
   const [plugged, setPlugged] = useState(false);
+  useScopes(plugged ? ['chosen'] : []);
   const heads = useRef<readonly string[]>([]);
   heads.current = document
     ? inOrder(document.devices.filter((one) => one.kind === 'ptzHead')).map((one) => one.key)
@@ -77,7 +78,7 @@ export function Joystick() {
 }
 
 function JoystickWords() {
-  const document = useShow();
+  const { document } = useDeskShow();
   const camera = usePoint(CHOSEN);
   const press = usePressState(`${String(camera)}.nudge`);
   const name = document?.devices.find((one) => one.key === camera)?.name;

@@ -82,3 +82,21 @@ export function usePoints(keys: readonly string[]): readonly (LivePoint | undefi
 export const useFace = (id: string): LiveFace | undefined => useTopic(`face:${id}`, (store) => store.face(id));
 export const usePressState = (id: string): PressState | undefined =>
   useTopic(`press:${id}`, (store) => store.pressState(id));
+/** Everything of these scopes is shown here, such as all points of a device that are read when something is saved. */
+export function useScopes(scopes: readonly string[]): void {
+  const store = useLive();
+  const list = scopes.join(' ');
+  useEffect(() => {
+    const ends = list
+      .split(' ')
+      .filter(Boolean)
+      .map((scope) => store.subscribe(`point:${scope}.`, () => undefined));
+    return () => ends.forEach((end) => end());
+  }, [store, list]);
+}
+
+/** The faces of a strip's buttons are shown here. */
+export function useStripShown(stripId: string): void {
+  const store = useLive();
+  useEffect(() => store.showStrip(stripId), [store, stripId]);
+}

@@ -8,6 +8,7 @@ import type {
   LiveServerMessage,
 } from '@umbek/core/api';
 import { ulid } from 'ulid';
+import { scopeOf, ShownHere } from './shownHere';
 
 /** What a cap shows of its own last press. */
 export interface PressState {
@@ -39,6 +40,8 @@ interface State {
   readonly lastRun: { readonly runId: string } | null;
 }
 
+/** Scope of a point that nothing has: what a component asks for that has no device. */
+const NOTHING = 'none';
 const RETRY_MS = [250, 500, 1000, 2000];
 const HOLD_MS = 100;
 const DONE_SHOWN_MS = 1200;
@@ -65,6 +68,8 @@ export class LiveStore {
   private readonly faces = new Map<string, LiveFace>();
   private readonly presses = new Map<string, PressState>();
   private readonly listeners = new Map<string, Set<() => void>>();
+  /** What the page shows: nothing else is told to it. */
+  private readonly shown = new ShownHere(() => this.sayShown());
   private readonly held = new Map<string, { what: Pressed; timer: ReturnType<typeof setInterval> }>();
   private readonly buttonOf = new Map<string, string>();
   private readonly endedRuns = new Set<string>();
@@ -93,7 +98,18 @@ export class LiveStore {
   subscribe(topic: string, listener: () => void): () => void {
     const set = this.listeners.get(topic) ?? new Set();
     this.listeners.set(topic, set.add(listener));
-    return () => set.delete(listener);
+    const scope = topic.startsWith('point:') ? scopeOf(topic.slice('point:'.length)) : NOTHING;
+    const end = scope === NOTHING ? null : this.shown.use('scopes', scope);
+    return () => {
+      set.delete(listener);
+      if (set.size === 0 && this.listeners.get(topic) === set) this.listeners.delete(topic);
+      end?.();
+    };
+  }
+
+  /** The faces of a strip's buttons are shown. @returns what ends it */
+  showStrip(stripId: string): () => void {
+    return this.shown.use('strips', stripId);
   }
 
   getState = (): State => this.state;
@@ -179,6 +195,7 @@ export class LiveStore {
         operate: true,
         program: true,
         linkGroup: 'main',
+        shows: this.shown.now(),
         ...(this.last ? { resume: this.last } : {}),
       });
       this.send({ type: 'time', sent: Date.now() });
@@ -205,6 +222,14 @@ export class LiveStore {
     };
   }
 
+  private sayShown(): void {
+    const shows = this.shown.now();
+    this.send({ type: 'shows', ...shows });
+    // What is no longer told is no longer known.
+    const scopes = new Set(shows.scopes);
+    for (const key of this.points.keys()) if (!scopes.has(scopeOf(key))) this.points.delete(key);
+  }
+
   private send(message: LiveClientMessage): void {
     if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(message));
   }
@@ -223,6 +248,7 @@ export class LiveStore {
       }
       case 'changes':
         this.last = { epoch: message.epoch, n: message.n };
+        if (message.anew) this.forget(new Set(message.anew.scopes), message.points ?? {});
         for (const [key, value] of Object.entries(message.points ?? {})) {
           if (value === null) this.points.delete(key);
           else this.points.set(key, value);
@@ -263,6 +289,15 @@ export class LiveStore {
       case 'error':
         break;
     }
+  }
+
+  /** Everything of these scopes is told anew. */
+  private forget(scopes: ReadonlySet<string>, told: Readonly<Record<string, unknown>>): void {
+    for (const key of this.points.keys())
+      if (scopes.has(scopeOf(key)) && !Object.hasOwn(told, key)) {
+        this.points.delete(key);
+        this.notify(`point:${key}`);
+      }
   }
 
   /** A run may be told twice: at once to the station that pressed, and with the changes that all get. The first end counts. */

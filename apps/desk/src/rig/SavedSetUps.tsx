@@ -3,7 +3,7 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading } from '../common/fields';
-import { useLive, usePoints } from '../live/LiveContext';
+import { useLive, usePoints, useScopes } from '../live/LiveContext';
 import { changed, made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
@@ -14,6 +14,7 @@ export function SavedSetUps({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const live = useLive();
   const devices = document.devices.filter((device) => setUpPoints(device, document).length > 0);
+  useScopes(devices.map(({ key }) => key));
   const save = (which: readonly Device[]): void => {
     const savedAt = new Date().toISOString();
     edits.edit(

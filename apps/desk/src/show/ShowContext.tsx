@@ -2,30 +2,51 @@ import type { ShowDocument } from '@umbek/core/show';
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
 import { editorName } from '../live/identity';
 import { useLiveState } from '../live/LiveContext';
+import { type DeskState, DeskStore } from './deskStore';
 import { type EditState, EditStore } from './editStore';
 
-const Context = createContext<EditStore | null>(null);
+const Context = createContext<{ readonly edits: EditStore; readonly desk: DeskStore } | null>(null);
 
-/** The show, one for the whole page, brought up to date whenever the engine tells of a newer revision. */
+/**
+ * The show, one for the whole page, brought up to date whenever the engine tells of a newer revision. What is operated is a small part of it; all
+ * of it is loaded when a place that programs is opened.
+ */
 export function ShowProvider({ children }: { readonly children: ReactNode }) {
-  const [store] = useState(() => new EditStore(editorName));
+  const [stores] = useState(() => ({ edits: new EditStore(editorName), desk: new DeskStore() }));
   const { revision, edits } = useLiveState();
   useEffect(() => {
-    if (revision > 0) store.heard(revision, edits);
-  }, [revision, edits, store]);
-  return <Context.Provider value={store}>{children}</Context.Provider>;
+    if (revision === 0) return;
+    stores.desk.heard(revision, edits);
+    stores.edits.heard(revision, edits);
+  }, [revision, edits, stores]);
+  return <Context.Provider value={stores}>{children}</Context.Provider>;
 }
 
-export function useEdits(): EditStore {
-  const store = useContext(Context);
-  if (!store) throw new Error('ShowProvider is missing above this component.');
-  return store;
+function useStores() {
+  const stores = useContext(Context);
+  if (!stores) throw new Error('ShowProvider is missing above this component.');
+  return stores;
 }
+
+export const useEdits = (): EditStore => useStores().edits;
 
 export function useEditState(): EditState {
   const store = useEdits();
   return useSyncExternalStore(store.subscribe, store.getState);
 }
 
-/** The show as it is now; null until it was loaded. */
-export const useShow = (): ShowDocument | null => useEditState().document;
+/** The whole show as it is now, for places that program; null until it was loaded. */
+export function useShow(): ShowDocument | null {
+  const edits = useEdits();
+  useEffect(() => edits.wake(), [edits]);
+  return useEditState().document;
+}
+
+/** The show as it is operated, with the buttons of this panel as soon as they are there. */
+export function useDeskShow(panel: string | null = null): DeskState {
+  const { desk } = useStores();
+  useEffect(() => {
+    if (panel !== null) desk.want(panel);
+  }, [desk, panel]);
+  return useSyncExternalStore(desk.subscribe, desk.getState);
+}

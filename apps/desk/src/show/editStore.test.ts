@@ -36,11 +36,23 @@ const panel = corvaneHill().panels[0] ?? { id: '', name: '', order: '' };
 async function opened() {
   const server = new HandServer();
   const store = new EditStore(() => 'Ada', server.call);
+  store.wake();
   await store.load();
   return { server, store };
 }
 
 describe('the edit store', () => {
+  it('loads nothing until a place asks for the show', async () => {
+    const server = new HandServer();
+    const store = new EditStore(() => 'Ada', server.call);
+    store.heard(1);
+    await settle();
+    expect(store.getState().document).toBeNull();
+    store.wake();
+    await settle();
+    expect(name(store)).toBe(panel.name);
+  });
+
   it('shows an edit at once and sends it with who made it', async () => {
     const { server, store } = await opened();
     store.edit('Name', [changed('panels', panel, 'name', 'First')]);

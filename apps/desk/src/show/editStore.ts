@@ -52,6 +52,8 @@ export class EditStore {
   private sending = false;
   private latestHeard = 0;
   private loading: Promise<void> | null = null;
+  /** Nobody has asked for the show yet: it is not loaded. */
+  private asleep = true;
   private readonly listeners = new Set<() => void>();
 
   constructor(
@@ -69,9 +71,16 @@ export class EditStore {
   /** The engine has told of a revision: brings the show up to it with the edits that came along, or loads it when they do not reach from here to there. */
   heard(revision: number, edits: readonly LiveEdit[] = []): void {
     this.latestHeard = revision;
-    if (revision === this.state.revision || this.sending) return;
+    if (this.asleep || revision === this.state.revision || this.sending) return;
     if (!this.loading && this.followed(revision, edits)) return;
     void this.load();
+  }
+
+  /** The show is needed from now on. */
+  wake(): void {
+    if (!this.asleep) return;
+    this.asleep = false;
+    if (this.latestHeard > 0) void this.load();
   }
 
   private followed(revision: number, edits: readonly LiveEdit[]): boolean {
