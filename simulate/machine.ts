@@ -116,7 +116,7 @@ export class SimMachine {
     const opened = ShowKeeper.open(
       this.store,
       this.copy,
-      this.show,
+      () => this.show,
       () => `seed-${(ids += 1)}`,
       (program, words) => this.host?.otherShow(program, words),
     );

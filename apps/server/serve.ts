@@ -96,7 +96,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   const keeper = await ShowKeeper.open(
     new PgShowStore(database.db, ready),
     new FileCopy(config.folder),
-    seedOf(config.seed, demo),
+    () => seedOf(config.seed, demo),
     ulid,
     (program, words) => host?.otherShow(program, words),
   );

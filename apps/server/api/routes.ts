@@ -49,8 +49,8 @@ export function makeApp(deps: RouteDependencies): Express {
   addShowRoutes(router, deps);
   addVersionRoutes(router, deps);
   addStandinRoutes(router, deps);
-  const document = openApiDocument(deps.version);
-  router.on('GET /api/openapi.json', ({ response }) => response.json(document));
+  let document: object | null = null;
+  router.on('GET /api/openapi.json', ({ response }) => response.json((document ??= openApiDocument(deps.version))));
   router.whole();
 
   app.use('/api', (request, response) =>

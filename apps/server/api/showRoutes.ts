@@ -57,11 +57,13 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
   router.on('POST /api/undo', ({ body, response }) => step('undo', body.by, response));
   router.on('POST /api/redo', ({ body, response }) => step('redo', body.by, response));
 
-  const profileSchema = {
-    $schema: 'https://json-schema.org/draft/2020-12/schema',
-    ...z.toJSONSchema(ProfileFile, { io: 'input' }),
-  };
-  router.on('GET /api/profiles/schema.json', ({ response }) => response.json(profileSchema));
+  // Schemas are written out when somebody asks for them: a restart must not wait for it.
+  router.on('GET /api/profiles/schema.json', ({ response }) =>
+    response.json({
+      $schema: 'https://json-schema.org/draft/2020-12/schema',
+      ...z.toJSONSchema(ProfileFile, { io: 'input' }),
+    }),
+  );
 
   router.on('POST /api/profiles/check', ({ body, response }) => {
     const compiled = compileProfile(body);
@@ -102,8 +104,9 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
     sendShowFile(response, document, document.show.name);
   });
 
-  const showSchema = z.toJSONSchema(api.ShowFile, { io: 'input' });
-  router.on('GET /api/show/schema.json', ({ response }) => response.json(showSchema));
+  router.on('GET /api/show/schema.json', ({ response }) =>
+    response.json(z.toJSONSchema(api.ShowFile, { io: 'input' })),
+  );
 
   router.on('POST /api/show/reset', ({ body, response }) =>
     replace(body.to === 'demo' ? deps.demo() : emptyShow(ulid()), deps, response),

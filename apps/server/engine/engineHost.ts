@@ -1,7 +1,7 @@
 import {
   type Clock,
   Engine,
-  prepareButton,
+  prepareEntry,
   type PressAnswer,
   type PressInput,
   type Program,
@@ -166,14 +166,16 @@ export class EngineHost {
     if ((before.trouble === null) !== (state.trouble === null)) this.live.deviceStates();
   }
 
-  /** Prepares the buttons that an edit changed a few at a time, between presses. */
-  private prepare(ids: readonly string[] = [...this.engine.program.buttons.keys()]): void {
+  /** Prepares the buttons that an edit changed, or all of a show, a few at a time between presses. */
+  private prepare(changed?: readonly string[]): void {
     const { program } = this.engine;
+    const ids = changed ?? [...program.buttons.keys(), ...program.macros.keys()];
     const left = [...ids];
     const some = (): void => {
       if (this.closed || this.engine.program !== program) return;
-      for (const id of left.splice(0, PREPARED_AT_ONCE)) prepareButton(id, program);
+      for (const id of left.splice(0, PREPARED_AT_ONCE)) prepareEntry(id, program);
       if (left.length > 0) this.options.later(some);
+      else program.complete();
     };
     this.options.later(some);
   }

@@ -27,7 +27,7 @@ afterAll(() => close());
 
 const folder = (): string => mkdtempSync(join(tmpdir(), 'umbek-keeper-'));
 const open = (where = folder()): Promise<ShowKeeper> =>
-  ShowKeeper.open(new PgShowStore(db), new FileCopy(where), corvaneHill(), ulid);
+  ShowKeeper.open(new PgShowStore(db), new FileCopy(where), corvaneHill, ulid);
 const now = (keeper: ShowKeeper): string | undefined => keeper.current().buttons.get(INES)?.legend;
 /** Each test begins with the demo as it comes. */
 const fresh = async (): Promise<ShowKeeper> => {
@@ -110,7 +110,7 @@ describe('the keeper of the show', () => {
         if (lose) throw new Error('connection lost after commit');
       },
     });
-    const keeper = await ShowKeeper.open(losing, new FileCopy(folder()), corvaneHill(), ulid, (_program, words) =>
+    const keeper = await ShowKeeper.open(losing, new FileCopy(folder()), corvaneHill, ulid, (_program, words) =>
       told.push(words),
     );
     await keeper.replace(corvaneHill());
@@ -141,7 +141,7 @@ describe('the keeper of the show', () => {
   });
 
   it('goes on when the copy on the disk cannot be written, and says so', async () => {
-    const keeper = await ShowKeeper.open(new PgShowStore(db), new FileCopy('/proc/none'), corvaneHill(), ulid);
+    const keeper = await ShowKeeper.open(new PgShowStore(db), new FileCopy('/proc/none'), corvaneHill, ulid);
     await keeper.replace(corvaneHill());
     expect(await keeper.edit(edit(legend('Ines close', 'Ines tight')))).toMatchObject({ ok: true });
     await new Promise((next) => setTimeout(next, 50));
@@ -211,7 +211,7 @@ describe('the keeper of the show', () => {
     const keeper = await open(where);
     await keeper.replace(corvaneHill());
     const away = openDatabase('postgresql://umbek@127.0.0.1:9/umbek');
-    const cut = await ShowKeeper.open(new PgShowStore(away.db), new FileCopy(where), null, ulid);
+    const cut = await ShowKeeper.open(new PgShowStore(away.db), new FileCopy(where), () => null, ulid);
     expect([now(cut), cut.current().revision]).toEqual(['Ines close', keeper.current().revision]);
     expect(await cut.edit(edit(legend('Ines close', 'Ines tight')))).toMatchObject({
       ok: false,

@@ -67,7 +67,7 @@ export class ShowKeeper {
   static async open(
     store: ShowStore,
     copy: ShowCopy,
-    seed: ShowDocument | null,
+    seed: () => ShowDocument | null,
     newId: () => string,
     onOther: (program: Program, words: string) => void = () => undefined,
   ): Promise<ShowKeeper> {
@@ -240,7 +240,7 @@ export class ShowKeeper {
 async function first(
   store: ShowStore,
   copy: ShowCopy,
-  seed: ShowDocument | null,
+  seed: () => ShowDocument | null,
   newId: () => string,
 ): Promise<StoredShow> {
   try {
@@ -248,7 +248,7 @@ async function first(
     if (stored) return stored;
     // A database that was lost and made anew is filled from the copy: nothing that was programmed is thrown away for a seed.
     const kept = await copy.load().catch(() => null);
-    const begin = kept ?? { document: seed ?? emptyShow(newId()), revision: 1 };
+    const begin = kept ?? { document: seed() ?? emptyShow(newId()), revision: 1 };
     await store.replace(begin.document, begin.revision);
     return begin;
   } catch (error) {

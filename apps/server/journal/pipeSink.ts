@@ -17,7 +17,19 @@ export class PipeSink implements LineSink {
       this.keep(Buffer.from(line));
       return this.drain();
     }
-    this.put(Buffer.from(line));
+    this.putLine(line);
+  }
+
+  /** Nearly always all of it fits, and is never made bytes here. */
+  private putLine(line: string): void {
+    let done = 0;
+    try {
+      done = writeSync(this.fd, line);
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') return;
+    }
+    const bytes = Buffer.byteLength(line);
+    if (done < bytes) this.put(Buffer.from(line).subarray(done));
   }
 
   private put(bytes: Buffer): void {

@@ -1,5 +1,5 @@
 import type { AirGraph } from '../devices/index';
-import { type ReadKey, UNKNOWN } from '../expression/index';
+import { type ReadKey, UNKNOWN, type Verdict } from '../expression/index';
 import type { Device } from '../show/index';
 import type { Program } from './program';
 
@@ -16,14 +16,31 @@ export type Seen = 'seen' | 'possibly' | 'unseen';
 export interface Air {
   /** Sources that are seen, by number, with where. */
   readonly seen: ReadonlyMap<number, string>;
-  /** Sources that would be seen if preview were taken. */
-  readonly next: ReadonlySet<number>;
+  /** Sources that would be seen if preview were taken, with where. */
+  readonly next: ReadonlyMap<number, string>;
   /** False when something that hangs on it is not known: then every other source is possibly seen. */
   readonly certain: boolean;
   readonly nextCertain: boolean;
+  /** What it was worked out from; while that is the same, so is the answer. */
+  readonly from: { readonly program: Part; readonly preview: Part };
 }
 
-const NOTHING: Air = { seen: new Map(), next: new Set(), certain: true, nextCertain: true };
+/** What one output shows, with every point that was read for it. */
+interface Part {
+  readonly seen: ReadonlyMap<number, string>;
+  readonly certain: boolean;
+  readonly reads: ReadonlyMap<string, Verdict>;
+}
+
+const NO_PART: Part = { seen: new Map(), certain: true, reads: new Map() };
+const airFrom = (program: Part, preview: Part): Air => ({
+  seen: program.seen,
+  next: preview.seen,
+  certain: program.certain,
+  nextCertain: preview.certain,
+  from: { program, preview },
+});
+const NOTHING = airFrom(NO_PART, NO_PART);
 
 /** The switcher of a show: sources count its inputs. */
 export const switcherOf = (program: AirShow): Device | undefined =>
@@ -53,25 +70,46 @@ export function graphOf(program: AirShow): FoundGraph | undefined {
 /**
  * What is seen on air and where: the one answer for guards, slow moves, tally, lamps, words and pictures. On program, coming in, in a box of a
  * layout that is seen, filling a keyer that is on, on a bus or output that counts as air. A device that is silent is known of nothing.
+ * @param before an earlier answer for the same show: what it was worked out from is looked at first
+ * @param changed the one board key that changed since then, where it is known to be one
  */
-export function airOf(program: AirShow, read: ReadKey): Air {
+export function airOf(program: AirShow, read: ReadKey, before?: Air, changed?: string): Air {
   const found = graphOf(program);
   if (found === undefined) return NOTHING;
-  const { key, graph, keys } = found;
+  const { graph } = found;
+  const further = program.document.show.airOutputs ?? [];
+  const outputs = (): string[] => ['program', ...graph.outputs.filter((one) => further.includes(one))];
+  const programPart =
+    before !== undefined && holds(before.from.program, read, changed)
+      ? before.from.program
+      : partOf(found, outputs(), read);
+  const previewPart =
+    before !== undefined && holds(before.from.preview, read, changed)
+      ? before.from.preview
+      : partOf(found, ['preview'], read);
+  if (before?.from.program === programPart && before.from.preview === previewPart) return before;
+  return airFrom(programPart, previewPart);
+}
+
+function holds({ reads }: Part, read: ReadKey, changed: string | undefined): boolean {
+  if (changed !== undefined && !reads.has(changed)) return reads.size > 0;
+  for (const [key, value] of reads) if (read(key) !== value) return false;
+  return reads.size > 0;
+}
+
+function partOf({ key, graph, keys }: FoundGraph, outputs: readonly string[], read: ReadKey): Part {
+  const reads = new Map<string, Verdict>();
   const point = (name: string) => {
     let at = keys.get(name);
     if (at === undefined) keys.set(name, (at = `${key}.${name}`));
     const value = read(at);
+    reads.set(at, value);
     return value === UNKNOWN ? undefined : value;
   };
   const seen = new Map<number, string>();
-  const further = program.document.show.airOutputs ?? [];
   let certain = true;
-  for (const output of ['program', ...graph.outputs.filter((one) => further.includes(one))])
-    certain = closure(graph, output, point, seen) && certain;
-  const next = new Map<number, string>();
-  const nextCertain = closure(graph, 'preview', point, next);
-  return { seen, next: new Set(next.keys()), certain, nextCertain };
+  for (const output of outputs) certain = closure(graph, output, point, seen) && certain;
+  return { seen, certain, reads };
 }
 
 /** Follows what an output shows down to plain inputs. @returns whether all of it was known */

@@ -17,6 +17,9 @@ export const inputKey = (source: string): string => `input@${source}`;
 export class AirWatch implements Reader {
   private keys: readonly string[] = [];
   private seatKeys: readonly string[] = [];
+  /** Preview changes most often, and program seldom hangs on it. */
+  private previewKey = '';
+  private readonly preview: Reader = { wake: () => this.look(this.previewKey) };
   private readonly seats: Reader = { wake: () => this.seated() };
   /** Sources and roles by the number that they stand on now; null: on none. */
   private readonly standing = new Map<string, number | null>();
@@ -42,23 +45,29 @@ export class AirWatch implements Reader {
       for (const gone of [onAirKey(key), onPreviewKey(key), inputKey(key)]) this.board.forget(gone);
     }
     this.board.unsubscribe(this.keys, this);
+    this.board.unsubscribe([this.previewKey], this.preview);
     this.board.unsubscribe(this.seatKeys, this.seats);
     this.begin();
   }
 
   wake(): void {
-    const air = airOf(this.program, this.board.read);
+    this.look();
+  }
+
+  /** @param changed the one key that changed, where it is known to be one */
+  private look(changed?: string): void {
     const before = this.air;
+    const air = airOf(this.program, this.board.read, before ?? undefined, changed);
+    if (air === before) return;
     this.air = air;
     if (before === null || before.certain !== air.certain || before.nextCertain !== air.nextCertain) {
       for (const key of this.standing.keys()) this.tell(key, air);
       return;
     }
-    for (const number of new Set([...before.seen.keys(), ...air.seen.keys(), ...before.next, ...air.next])) {
-      if (before.seen.has(number) === air.seen.has(number) && before.next.has(number) === air.next.has(number))
-        continue;
-      for (const key of this.byNumber.get(number) ?? []) this.tell(key, air);
-    }
+    const numbers = new Set<number>();
+    differing(before.seen, air.seen, numbers);
+    differing(before.next, air.next, numbers);
+    for (const number of numbers) for (const key of this.byNumber.get(number) ?? []) this.tell(key, air);
   }
 
   /** Somebody took another seat: their role stands on another number. */
@@ -83,8 +92,10 @@ export class AirWatch implements Reader {
               ? Array.from({ length: MOST_LINES }, (_, index) => `${key}.line${index + 1}Guest`)
               : [],
           );
-    this.keys = own;
+    this.previewKey = found === undefined ? '' : `${found.key}.preview`;
+    this.keys = own.filter((key) => key !== this.previewKey);
     this.board.subscribe(this.keys, this);
+    if (found !== undefined) this.board.subscribe([this.previewKey], this.preview);
     this.board.subscribe(this.seatKeys, this.seats);
     this.standing.clear();
     this.byNumber = new Map();
@@ -121,4 +132,11 @@ export class AirWatch implements Reader {
     if (input !== null) board.set(inputKey(key), input);
     else board.forget(inputKey(key));
   }
+}
+
+/** Numbers that only one of the two holds. */
+function differing(one: ReadonlyMap<number, string>, other: ReadonlyMap<number, string>, into: Set<number>): void {
+  if (one === other) return;
+  for (const number of one.keys()) if (!other.has(number)) into.add(number);
+  for (const number of other.keys()) if (!one.has(number)) into.add(number);
 }

@@ -17,7 +17,7 @@ export interface Face {
 export class LampBoard {
   private readonly faces = new Map<string, Face>();
   private readonly readers = new Map<string, FaceReader>();
-  private changed = new Set<string>();
+  private readonly changed = new Set<string>();
 
   constructor(
     private readonly board: StateBoard,
@@ -82,13 +82,12 @@ export class LampBoard {
 
   /** Faces that changed since the last call. */
   takeChanges(): ReadonlyMap<string, Face> {
-    const changes = new Map(
-      [...this.changed].flatMap((id) => {
-        const face = this.faces.get(id);
-        return face ? [[id, face] as const] : [];
-      }),
-    );
-    this.changed = new Set();
+    const changes = new Map<string, Face>();
+    for (const id of this.changed) {
+      const face = this.faces.get(id);
+      if (face) changes.set(id, face);
+    }
+    this.changed.clear();
     return changes;
   }
 
@@ -98,10 +97,10 @@ export class LampBoard {
     this.readers.clear();
   }
 
-  worked(buttonId: string, face: Face): void {
+  worked(buttonId: string, sign: LampSign | null, lost: boolean, note: string): void {
     const old = this.faces.get(buttonId);
-    if (old && old.sign === face.sign && old.lost === face.lost && old.note === face.note) return;
-    this.faces.set(buttonId, face);
+    if (old !== undefined && old.sign === sign && old.lost === lost && old.note === note) return;
+    this.faces.set(buttonId, { sign, lost, note });
     this.changed.add(buttonId);
   }
 
@@ -178,6 +177,6 @@ class FaceReader implements Reader {
     }
     let lost = false;
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
-    this.owner.worked(this.button.id, { sign, lost, note: this.note?.render(this.read) ?? this.button.note });
+    this.owner.worked(this.button.id, sign, lost, this.note?.render(this.read) ?? this.button.note);
   }
 }

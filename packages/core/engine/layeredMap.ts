@@ -24,6 +24,7 @@ export class LayeredMap<V> implements ReadonlyMap<string, V> {
   }
 
   get(key: string): V | undefined {
+    if (this.above.size === 0) return this.base.get(key);
     const value = this.above.get(key);
     return value !== undefined || this.above.has(key) ? value : this.base.get(key);
   }

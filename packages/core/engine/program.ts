@@ -57,6 +57,8 @@ export interface Program {
   faults(): readonly Fault[];
   /** Faults of the weight `schema` in these entries: what an edit may not bring in. */
   schemaFaults(ids: ReadonlySet<string>): readonly Fault[];
+  /** Compiles what nobody has asked for yet. */
+  complete(): void;
   /** Buttons that have to be shown anew after this one took the place of another; null: all of them. */
   readonly changedButtons: ReadonlySet<string> | null;
 }
@@ -103,6 +105,8 @@ class CompiledProgram implements Program {
   /** Words of the steps of an entry: they hold names, and an entry whose names change is compiled anew. */
   private readonly sentences: WeakMap<CompiledEntry, Map<Step, string>>;
   private allFaults: readonly Fault[] | null = null;
+  /** Every entry is compiled. Until then one is compiled when it is asked for: a show opens sooner than all of it is read. */
+  private whole = false;
 
   constructor(
     readonly document: ShowDocument,
@@ -147,9 +151,10 @@ class CompiledProgram implements Program {
       this.facts = LayeredMap.of();
       this.sentences = new WeakMap();
       this.changedButtons = null;
-      for (const entry of [...document.macros, ...document.buttons]) this.take(entry);
       return;
     }
+    before.complete();
+    this.whole = true;
     this.naming = before.naming;
     this.compiled = before.compiled.next();
     // Two devices on one address are each other's matter, whoever names which.
@@ -185,7 +190,20 @@ class CompiledProgram implements Program {
 
   private readonly lookup: Lookup = (table, key) => (this[table] as ReadonlyMap<string, unknown>).get(key) as never;
 
-  private take(entry: Button | Macro): void {
+  complete(): void {
+    if (this.whole) return;
+    for (const { id } of [...this.document.macros, ...this.document.buttons]) this.compiledOf(id);
+    this.whole = true;
+  }
+
+  private compiledOf(id: string): CompiledEntry | undefined {
+    const known = this.compiled.get(id);
+    if (known !== undefined || this.whole) return known;
+    const entry = this.buttons.get(id) ?? this.macros.get(id);
+    return entry && this.take(entry);
+  }
+
+  private take(entry: Button | Macro): CompiledEntry {
     const compiled = compileEntry(entry, this.document, this.lookup);
     own(entry.steps, entry.id);
     own(isMacro(entry) ? entry.stopSteps : entry.releaseSteps, entry.id);
@@ -195,6 +213,7 @@ class CompiledProgram implements Program {
       if (naming) naming.add(entry.id);
       else this.naming.set(name, new Set([entry.id]));
     }
+    return compiled;
   }
 
   private forget(id: string): void {
@@ -252,10 +271,11 @@ class CompiledProgram implements Program {
 
   faults(): readonly Fault[] {
     if (this.allFaults !== null) return this.allFaults;
+    this.complete();
     const found = [...rigFaults(this.document)];
     const told = new Set<string>();
     const add = (list: 'buttons' | 'macros', index: number, id: string): void => {
-      for (const fault of this.compiled.get(id)?.faults ?? [])
+      for (const fault of this.compiledOf(id)?.faults ?? [])
         found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
       const { fault, circle } = this.factsOf(id);
       // A circle is told once, at the first macro of it.
@@ -277,7 +297,7 @@ class CompiledProgram implements Program {
       for (const id of ids) {
         const index = placesOf(this.document, list).get(id);
         if (index === undefined) continue;
-        for (const fault of this.compiled.get(id)?.faults ?? [])
+        for (const fault of this.compiledOf(id)?.faults ?? [])
           if (fault.weight === 'schema') found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
       }
     for (const id of ids) {
@@ -303,14 +323,14 @@ class CompiledProgram implements Program {
   /** Goes through everything that an entry calls, each once. */
   private workOut(id: string): Facts {
     const devices = new Set<string>();
-    const top = this.compiled.get(id);
+    const top = this.compiledOf(id);
     let [selects, lasts, mayMove] = [false, false, false];
     let fault: Fault | undefined;
     let endless: string | null = null;
     let circle: readonly string[] | null = null;
     const visited = new Set<string>();
     const visit = (at: string, way: readonly string[]): void => {
-      const compiled = this.compiled.get(at);
+      const compiled = this.compiledOf(at);
       if (compiled === undefined) return;
       if (way.includes(at)) {
         circle ??= way.slice(way.indexOf(at));

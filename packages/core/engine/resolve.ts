@@ -114,13 +114,13 @@ export function resolveCommand(step: CommandStep, program: Program, read: ReadKe
 }
 
 /**
- * Works out ahead of time all that a press of a button needs and that does not depend on the state, so that the first press is as quick as
+ * Works out ahead of time, for a button or macro, all that a press needs and that does not depend on the state, so that the first press is as quick as
  * the thousandth.
  */
-export function prepareButton(buttonId: string, program: Program): void {
-  const button = program.buttons.get(buttonId);
+export function prepareEntry(id: string, program: Program): void {
+  program.faultOf(id);
+  const button = program.buttons.get(id);
   if (button === undefined) return;
-  program.faultOf(buttonId);
   for (const step of stepsWithin([...button.steps, ...button.releaseSteps])) {
     program.sentence(step);
     if (step.kind === 'command') resolveCommand(step, program, () => UNKNOWN);
