@@ -1,9 +1,4 @@
-import { BarlowSemiCondensed_400Regular } from '@expo-google-fonts/barlow-semi-condensed/400Regular';
-import { BarlowSemiCondensed_500Medium } from '@expo-google-fonts/barlow-semi-condensed/500Medium';
-import { BarlowSemiCondensed_600SemiBold } from '@expo-google-fonts/barlow-semi-condensed/600SemiBold';
-import { BarlowSemiCondensed_700Bold } from '@expo-google-fonts/barlow-semi-condensed/700Bold';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { useFonts } from 'expo-font';
 import { PaperProvider } from 'react-native-paper';
 import { LiveProvider } from '../src/live/LiveContext';
 import { Shell } from '../src/shell/Shell';
@@ -17,13 +12,6 @@ const SETTINGS = { icon: Icon };
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 5, staleTime: Infinity } } });
 
 export default function Layout() {
-  const [ready] = useFonts({
-    BarlowSemiCondensed_400Regular,
-    BarlowSemiCondensed_500Medium,
-    BarlowSemiCondensed_600SemiBold,
-    BarlowSemiCondensed_700Bold,
-  });
-  if (!ready) return null;
   return (
     <QueryClientProvider client={queries}>
       <PaperProvider theme={paperTheme} settings={SETTINGS}>

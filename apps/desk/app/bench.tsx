@@ -1,3 +1,3 @@
-import { BenchScreen } from '../src/bench/BenchScreen';
+import { laterPlace } from '../src/shell/laterPlace';
 
-export default BenchScreen;
+export default laterPlace('BenchScreen');

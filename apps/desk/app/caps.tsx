@@ -1,3 +1,3 @@
-import { CapsScreen } from '../src/desk/CapsScreen';
+import { laterPlace } from '../src/shell/laterPlace';
 
-export default CapsScreen;
+export default laterPlace('CapsScreen');

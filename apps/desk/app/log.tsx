@@ -1,3 +1,3 @@
-import { LogScreen } from '../src/log/LogScreen';
+import { laterPlace } from '../src/shell/laterPlace';
 
-export default LogScreen;
+export default laterPlace('LogScreen');

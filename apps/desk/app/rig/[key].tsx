@@ -1,3 +1,3 @@
-import { DeviceScreen } from '../../src/rig/DeviceScreen';
+import { laterPlace } from '../../src/shell/laterPlace';
 
-export default DeviceScreen;
+export default laterPlace('DeviceScreen');

@@ -1,3 +1,3 @@
-import { RigScreen } from '../../src/rig/RigScreen';
+import { laterPlace } from '../../src/shell/laterPlace';
 
-export default RigScreen;
+export default laterPlace('RigScreen');

@@ -1,6 +1,6 @@
-import { inOrder } from '@umbek/core/programming';
+import { inOrder } from '@umbek/core/order';
 import { type Button as ButtonData, type ShowDocument, type Strip as StripData, TAKE_STRIP } from '@umbek/core/show';
-import { memo, useEffect, useMemo, useState } from 'react';
+import { memo, Suspense, useEffect, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, Chip } from 'react-native-paper';
 import { useRouter } from 'expo-router';
@@ -9,13 +9,13 @@ import { Loading } from '../common/Loading';
 import { useDeskShow } from '../show/ShowContext';
 import { useBrightness } from '../theme/brightness';
 import { colour, font, WIDE } from '../theme/tokens';
-import { LogTail } from '../log/LogTail';
 import { AirPictures } from './AirPictures';
 import { Cap } from './Cap';
 import { LastRun } from './LastRun';
 import { Faults, Runs, RunSlot } from './Notices';
 import { StopHandle } from './StopHandle';
 import { OpenSound } from './OpenSound';
+import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
 import { Segments } from '../common/Segments';
 
@@ -140,7 +140,9 @@ function Desk({
           <View style={styles.gap} />
           {caps}
           {wide && height >= 560 ? (
-            <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
+            <Suspense fallback={null}>
+              <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
+            </Suspense>
           ) : null}
         </ScrollView>
       </View>

@@ -1,4 +1,4 @@
-import { SoundSettings } from '@umbek/core/devices';
+import { SoundSettings } from '@umbek/core/devices/soundMixer';
 import type { ShowDocument } from '@umbek/core/show';
 import { memo, useMemo } from 'react';
 import { StyleSheet, Text } from 'react-native';

@@ -1,5 +1,5 @@
 import { chosenBy, deflectionOf, type Pad, rests } from '@umbek/core/picture';
-import { inOrder } from '@umbek/core/programming';
+import { inOrder } from '@umbek/core/order';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text } from 'react-native';
 import { ask } from '../show/editStore';

@@ -1,4 +1,4 @@
-import { SWITCHER_BOXES, switcherLayoutOf } from '@umbek/core/devices';
+import { SWITCHER_BOXES, switcherLayoutOf } from '@umbek/core/devices/switcher';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { memo, type ReactElement } from 'react';
 import { StyleSheet, View } from 'react-native';

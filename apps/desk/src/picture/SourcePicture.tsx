@@ -1,4 +1,4 @@
-import { PtzSettings } from '@umbek/core/devices';
+import { PtzSettings } from '@umbek/core/devices/ptzHead';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { memo, useMemo } from 'react';
 import { StyleSheet, Text, View } from 'react-native';

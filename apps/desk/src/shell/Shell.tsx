@@ -1,11 +1,12 @@
 import { Link, usePathname, Slot } from 'expo-router';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Joystick } from '../live/Joystick';
 import { StopHandle } from '../desk/StopHandle';
 import { colour, families, font, WIDE } from '../theme/tokens';
 import { ConflictDialog } from './ConflictDialog';
 import { EditNotice } from './EditNotice';
+import { fetchPlaces } from './laterPlace';
 import { StationDialog } from './StationDialog';
 
 /** The places of the application, those that are there. */
@@ -26,6 +27,7 @@ export function Shell() {
     PLACES.findLast((place) => path === place.path || (place.path !== '/' && path.startsWith(place.path)))?.path ??
     null;
   const [station, setStation] = useState(false);
+  useEffect(() => fetchPlaces(), []);
   const places = PLACES.map((place) => (
     <PlaceLink key={place.path} {...place} here={place.path === here} wide={wide} />
   ));

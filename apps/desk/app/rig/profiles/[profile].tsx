@@ -1,3 +1,3 @@
-import { ProfileScreen } from '../../../src/rig/profiles/ProfileScreen';
+import { laterPlace } from '../../../src/shell/laterPlace';
 
-export default ProfileScreen;
+export default laterPlace('ProfileScreen');

@@ -1,0 +1,2 @@
+/** Stands in for Zod's error texts in other languages. */
+export {};

@@ -1,0 +1,36 @@
+import { type ComponentType, lazy, Suspense } from 'react';
+import { Loading } from '../common/Loading';
+
+const load = () => import('../places');
+type Places = Awaited<ReturnType<typeof load>>;
+
+/** The Desk has so long for itself before the other places are fetched. */
+const AFTER_MS = 3000;
+/** What did not come is asked for again: a phone that was out of reach for a moment must not lack a place for the rest of the evening. */
+const AGAIN_MS = 5000;
+
+/** A place that is fetched after the Desk, which opens without it: when somebody goes there, or soon after by itself, so that it is there without a network too. */
+export function laterPlace(name: Exclude<keyof Places, 'LogTail'>): ComponentType {
+  const Place = lazy(() => load().then((places) => ({ default: places[name] as ComponentType })));
+  return function Later() {
+    return (
+      <Suspense fallback={<Loading />}>
+        <Place />
+      </Suspense>
+    );
+  };
+}
+
+/** The end of the log, for wide screens. It puts whatever can happen into words, which a phone's Desk does without. */
+export const LogTail = lazy(() => load().then((places) => ({ default: places.LogTail })));
+
+/** Fetches the places soon, as often as it takes. @returns what ends it */
+export function fetchPlaces(): () => void {
+  let timer = setTimeout(fetch, AFTER_MS);
+  function fetch(): void {
+    load().catch(() => {
+      timer = setTimeout(fetch, AGAIN_MS);
+    });
+  }
+  return () => clearTimeout(timer);
+}
