@@ -8,7 +8,8 @@ import { WebSocket } from 'ws';
 import { SEQ_PER_EPOCH } from '../apps/server/journal/entry';
 import { fileName } from '../apps/server/journal/files';
 import { BIG_BUTTONS, bigShow } from './bigShow';
-import { browser, SIZES, startBrowser } from '../e2e/support/browser';
+import { chromium } from 'playwright-core';
+import { SIZES } from '../e2e/support/browser';
 import { until } from '../e2e/support/demo';
 import { Client } from 'pg';
 import { inTurns, type OurEngine, startBare, startEngine } from './press';
@@ -90,7 +91,9 @@ async function edits(ours: OurEngine, engineer: Engineer): Promise<BenchRow[]> {
 const JOURNAL_FILES = 4;
 const FILE_BYTES = 16 * 1024 * 1024;
 const RESTARTS = 5;
-const OPENINGS = 5;
+const FIRST_OPENINGS = 2;
+const OPENINGS = 7;
+const AFTER_OPENING_MS = 2500;
 const THROTTLE = 4;
 
 /** Eight busy hours of the as-run in a folder: four full files. @returns how many entries */
@@ -173,28 +176,31 @@ async function restarts(ours: OurEngine, entries: number): Promise<BenchRow> {
   );
 }
 
-/** From the address to caps that can be pressed, nothing cached, on a slow phone. */
-async function opening(url: string): Promise<BenchRow> {
-  await startBrowser();
+/** From the address to caps that can be pressed, on a slow phone that has had the page before: a browser keeps what it compiled from the third time on. */
+async function opening(url: string): Promise<BenchRow[]> {
+  const phone = await chromium.launchPersistentContext(mkdtempSync(join(tmpdir(), 'umbek-phone-')), {
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu'],
+    viewport: SIZES.phone,
+    hasTouch: true,
+  });
   const took: number[] = [];
-  for (let round = 0; round < OPENINGS; round += 1) {
-    const context = await browser.newContext({ viewport: SIZES.phone, hasTouch: true });
-    const page = await context.newPage();
-    await (await context.newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: THROTTLE });
+  for (let round = 0; round < FIRST_OPENINGS + OPENINGS; round += 1) {
+    const page = await phone.newPage();
+    await (await phone.newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: THROTTLE });
     const began = performance.now();
     await page.goto(url, { waitUntil: 'commit' });
     await page.locator('[data-testid^="cap-"][data-lost="false"]').first().waitFor();
     took.push(performance.now() - began);
-    await context.close();
+    await pause(AFTER_OPENING_MS);
+    await page.close();
   }
-  await browser.close();
-  return row(
-    `The Desk of that show opens, processor ${THROTTLE}× slower (median of ${OPENINGS})`,
-    'ms',
-    quantile(took, 0.5),
-    2000,
-    1,
-  );
+  await phone.close();
+  const what = `The Desk of that show opens, processor ${THROTTLE}× slower`;
+  return [
+    row(`${what}, for the first time`, 'ms', took[0] ?? Number.NaN, 2000, 1),
+    row(`${what}, again (median of ${OPENINGS})`, 'ms', quantile(took.slice(FIRST_OPENINGS), 0.5), 2000, 1),
+  ];
 }
 
 /** The show of a large house: what edits cost, and that presses do not wait for them. */
@@ -222,7 +228,7 @@ export async function benchBig(): Promise<BenchRow[]> {
     row(`${what} (p99)`, 'ms', quantile(ours.samples, 0.99), quantile(theirs.samples, 0.99), 2),
   );
   theirs.close();
-  rows.push(await opening(ours.url), await restarts(ours, entries));
+  rows.push(...(await opening(ours.url)), await restarts(ours, entries));
   await ours.close();
   return rows;
 }

@@ -10,4 +10,11 @@ config.resolver.resolveRequest = (context, name, platform) =>
     ? { type: 'sourceFile', filePath: join(__dirname, 'src', 'noLocales.ts') }
     : (resolveRequest ?? context.resolveRequest)(context, name, platform);
 
+/** A module is run when something of it is used: most of what the page holds is not needed for its first picture. */
+const { getTransformOptions } = config.transformer;
+config.transformer.getTransformOptions = async (...given) => {
+  const options = await getTransformOptions?.(...given);
+  return { ...options, transform: { ...options?.transform, inlineRequires: true } };
+};
+
 module.exports = config;

@@ -48,6 +48,19 @@ export function useStrips(
   );
 }
 
+/** What is in sight on a phone is drawn first, and can be pressed while the rest is drawn. */
+const FIRST_STRIPS = 2;
+
+/** False in the first drawing, true from the second one on, which follows at once. */
+function useAfterFirst(): boolean {
+  const [after, setAfter] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setAfter(true), 0);
+    return () => clearTimeout(timer);
+  }, []);
+  return after;
+}
+
 /** Caps in a row: what fits at a readable width. */
 export const columnsIn = (width: number): number => Math.max(1, Math.floor((width - 36 + 8) / (104 + 8)));
 
@@ -67,6 +80,7 @@ function Desk({
   const sideways = !wide && width > height && width >= 600;
   const panels = inOrder(document.panels);
   const panel = panels.find((one) => one.id === chosen) ?? panels[0];
+  const whole = useAfterFirst();
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
   const strips = useStrips(document, panel?.id).filter(({ strip }) => strip !== take);
   const room = wide ? width - 84 - 440 - 32 : sideways ? width * 0.56 - 24 : width - 24;
@@ -99,7 +113,7 @@ function Desk({
       </View>
     ) : (
       <View style={dim}>
-        {strips.map(({ strip, buttons }) => (
+        {strips.slice(0, whole ? undefined : FIRST_STRIPS).map(({ strip, buttons }) => (
           <Strip key={strip.id} strip={strip} buttons={buttons} columns={columnsIn(room)} />
         ))}
       </View>

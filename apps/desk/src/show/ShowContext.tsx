@@ -12,7 +12,12 @@ const Context = createContext<{ readonly edits: EditStore; readonly desk: DeskSt
  * of it is loaded when a place that programs is opened.
  */
 export function ShowProvider({ children }: { readonly children: ReactNode }) {
-  const [stores] = useState(() => ({ edits: new EditStore(editorName), desk: new DeskStore() }));
+  const [stores] = useState(() => {
+    const desk = new DeskStore();
+    // At once: the show comes while the page is being drawn for the first time.
+    desk.open();
+    return { edits: new EditStore(editorName), desk };
+  });
   const { revision, edits } = useLiveState();
   useEffect(() => {
     if (revision === 0) return;

@@ -77,6 +77,15 @@ describe('the show that the Desk holds', () => {
     expect(store.getState().document).toEqual(viewOf(show(), new Set([main])));
   });
 
+  it('loads at once, and not again when the engine is heard of the same revision', async () => {
+    const { store, asked, answer } = setUp();
+    store.open();
+    store.heard(1);
+    await answer();
+    store.heard(1);
+    expect(asked).toEqual(['/api/show/desk']);
+  });
+
   it('does not go round for a panel that is no longer there', async () => {
     const { store, asked, answer } = setUp();
     store.want(demoId('PAN', 77));

@@ -30,6 +30,11 @@ export class DeskStore {
     return () => this.listeners.delete(listener);
   };
 
+  /** Loads the first panel; nothing has to be heard of the engine before. */
+  open(): void {
+    if (this.state.document === null) this.load();
+  }
+
   /** The engine has told of a revision, with the edits that led to it where they are few. */
   heard(revision: number, edits: readonly LiveEdit[] = []): void {
     this.latestHeard = revision;
