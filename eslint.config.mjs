@@ -85,4 +85,13 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    // What the bundler and its compiler are set up by is read as CommonJS.
+    files: ['apps/desk/{metro,babel}.config.js'],
+    languageOptions: {
+      sourceType: 'commonjs',
+      globals: { require: 'readonly', module: 'writable', __dirname: 'readonly' },
+    },
+    rules: { '@typescript-eslint/no-require-imports': 'off' },
+  },
 );

@@ -1,4 +1,4 @@
-import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import {
@@ -18,6 +18,10 @@ import {
 
 /** A machine that was busy gets so long to be free again. */
 const BEFORE_AGAIN_MS = 10_000;
+/** So many files of a suite are named with what they took, the slowest first. */
+const FILES_TOLD = 8;
+/** Whole-system tests that hold no short real time: two of them run beside each other. */
+const PATIENT = ['access', 'badInput', 'bench', 'editing', 'profiles', 'rig', 'rigging', 'start'];
 /** Random shows on virtual time; `npm run simulate -- --seeds 1000` plays more. */
 const SEEDS = 200;
 
@@ -48,7 +52,11 @@ async function jest(name, args, env, folder) {
     }),
   ).catch(() => undefined);
   try {
-    return JSON.parse(readFileSync(output, 'utf8'));
+    const result = JSON.parse(readFileSync(output, 'utf8'));
+    const files = result.testResults.map(({ name: file, startTime, endTime }) => ({ file, took: endTime - startTime }));
+    for (const { file, took } of files.sort((a, b) => b.took - a.took).slice(0, FILES_TOLD))
+      say(`    ${(took / 1000).toFixed(1)} s  ${relative(process.cwd(), file)}`);
+    return result;
   } catch {
     say(`  ${name} gave no result.`);
     return null;
@@ -64,9 +72,10 @@ function countResult(result) {
  * Tests of the whole system hold real times, and a machine that is lent to others for minutes breaks those. A file that failed is run once more
  * when all else is over, and both outcomes are said; a file that fails then too has failed.
  */
-async function wholeSystem(args, env, folder) {
-  const name = 'Browser and whole-system tests';
-  const first = await jest(name, args, env, folder);
+async function wholeSystem(name, files, args, env, folder) {
+  const paths = files.map((file) => join('e2e', `${file}.test.ts`));
+  const project = ['--selectProjects', 'e2e'];
+  const first = await jest(name, [...project, ...args, '--runTestsByPath', ...paths], env, folder);
   const failed = first?.testResults.filter(({ status }) => status === 'failed') ?? [];
   if (failed.length === 0) return countResult(first);
   count(
@@ -82,7 +91,7 @@ async function wholeSystem(args, env, folder) {
   countResult(
     await jest(
       `${name}, once more: ${failed.length} of the files`,
-      [...args, '--runTestsByPath', ...failed.map((file) => file.name)],
+      [...project, '--runInBand', '--runTestsByPath', ...failed.map((file) => file.name)],
       env,
       folder,
     ),
@@ -118,7 +127,10 @@ try {
     '--seeds',
     String(SEEDS),
   ]);
-  await wholeSystem(['--selectProjects', 'e2e', '--runInBand'], env, folder);
+  const files = readdirSync('e2e').flatMap((file) => (file.endsWith('.test.ts') ? [file.slice(0, -8)] : []));
+  const inTime = files.filter((file) => !PATIENT.includes(file));
+  await wholeSystem('Browser tests', PATIENT, ['--maxWorkers=2'], env, folder);
+  await wholeSystem('Whole-system tests in real time', inTime, ['--runInBand'], env, folder);
 } catch (error) {
   say(error instanceof Error ? (error.stack ?? error.message) : String(error));
   count(0, 1);

@@ -19,6 +19,10 @@ const SILENT_MS = 2600;
 /** What changed on the switcher so lately, the engine need not know. */
 const KNOWN_MS = 700;
 const MIX_MS = 500;
+/** A command waits at most 500 ms for its turn, and is said again for at most 1,000 ms; a datagram is under way for 400 ms at most. */
+const LATEST_MS = 2000;
+/** A delayed datagram is under way for so long at the most. */
+const ON_THE_WIRE_MS = 450;
 
 interface HeadTruth {
   /** Length of the list of effects that was looked at. */
@@ -49,6 +53,8 @@ export class Oracle {
   readonly silentSince = new Map<string, number>();
   private readonly restarted = new Map<string, number>();
   private meteors: number | null = null;
+  private readonly effectsSeen = new Map<string, number>();
+  private readonly doneAt = new Map<string, number>();
   private readonly recallMoves = new Map<string, { head: string; moves: number }>();
   leasesEndedByThemselves = 0;
 
@@ -90,8 +96,24 @@ export class Oracle {
   /** Looked at after every instant. */
   look(): void {
     const now = this.clock.now();
+    this.lookAtEffects(now);
     this.lookAtSwitcher(now);
     for (const [key, truth] of this.heads) this.lookAtHead(key, truth, now);
+  }
+
+  /** When each command was done first, to the instant: the devices' own wall clock counts whole milliseconds. */
+  private lookAtEffects(now: number): void {
+    for (const [key, device] of this.devices) {
+      if (device.wire !== 'osc') continue;
+      const { effects } = device.inner.report();
+      let seen = this.effectsSeen.get(key) ?? 0;
+      if (effects.length < seen) seen = 0;
+      for (; seen < effects.length; seen += 1) {
+        const id = effects[seen]?.id.replace(/^e\d+\./, '') ?? '';
+        if (!this.doneAt.has(id)) this.doneAt.set(id, now);
+      }
+      this.effectsSeen.set(key, seen);
+    }
   }
 
   private lookAtHead(key: string, truth: HeadTruth, now: number): void {
@@ -277,14 +299,22 @@ export class Oracle {
     const open = new Set<string>();
     const commands = new Map<string, string>();
     const outcomes = new Map<string, string>();
+    const silences: { readonly t: number; readonly device: string }[] = [];
+    const times = new Map<string, { asked: number; told: number }>();
     for (const entry of this.entries) {
       if (entry.kind === 'runStart') open.add(entry.runId);
       if (entry.kind === 'runEnd') open.delete(entry.runId);
+      if (entry.kind === 'device' && entry.state === 'silent') silences.push({ t: entry.t, device: entry.device });
       if (entry.kind === 'command') {
         if (commands.has(entry.commandId)) this.say(`command ${entry.commandId} went out twice`);
         commands.set(entry.commandId, entry.device);
+        times.set(entry.commandId, { asked: entry.t, told: Infinity });
       }
-      if (entry.kind === 'outcome') outcomes.set(entry.commandId, entry.outcome);
+      if (entry.kind === 'outcome') {
+        outcomes.set(entry.commandId, entry.outcome);
+        const time = times.get(entry.commandId);
+        if (time && entry.outcome === 'done') time.told = entry.t;
+      }
     }
     for (const run of open) this.say(`run ${run} has no end`);
     for (const [id] of commands) if (!outcomes.has(id)) this.say(`command ${id} has no outcome`);
@@ -301,6 +331,17 @@ export class Oracle {
       for (const [id, outcome] of outcomes)
         if (outcome === 'done' && commands.get(id) === key && ![...done.keys()].some((one) => one.endsWith(`.${id}`)))
           this.say(`${key}: ${id} is told as done and was not`);
+    }
+    for (const [id, at] of this.doneAt) {
+      const time = times.get(id);
+      if (time === undefined) continue;
+      if (at > time.told) this.say(`${id} was told as done ${(at - time.told).toFixed(2)} ms before it was`);
+      // What was asked of a device that fell silent then is told as not done: only what was on the wire already may still get there.
+      const silent = silences.find(({ t, device }) => device === commands.get(id) && t > time.asked);
+      if (silent !== undefined && at > silent.t + ON_THE_WIRE_MS)
+        this.say(`${id} was done ${Math.round(at - silent.t)} ms after its device had been given up as silent`);
+      if (at > time.asked + LATEST_MS)
+        this.say(`${id} was done ${Math.round(at - time.asked)} ms after it was asked for: it burst out later`);
     }
     const value = this.machine.host?.engine.board.read('value.meteors');
     if (this.meteors !== null && value !== this.meteors)

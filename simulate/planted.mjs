@@ -5,7 +5,7 @@ import { BUNDLE, DIST, ROOT, say } from '../scripts/lib.mjs';
 
 /**
  * Ten faults, planted one at a time into a copy of the code that is built for it: the simulation has to find them. node simulate/planted.mjs
- * [seeds] says after how many seeds each was found. Each entry: what it is, and in which file which text becomes which other.
+ * [seeds] [name] says after how many seeds each was found. Each entry: what it is, and in which file which text becomes which other.
  */
 const FAULTS = [
   {
@@ -112,6 +112,8 @@ const FAULTS = [
 ];
 
 const seeds = Number(process.argv[2] ?? 200);
+/** Only faults whose name holds this. */
+const only = process.argv[3] ?? '';
 
 async function build(fault) {
   const { build: bundle } = await import('esbuild');
@@ -162,10 +164,11 @@ function find(file) {
 }
 
 let count = 0;
-for (const fault of FAULTS) {
+const planted = FAULTS.filter(({ name }) => name.includes(only));
+for (const fault of planted) {
   const found = await find(await build(fault));
   if (found !== null) count += 1;
   say(`${fault.name}: ${found === null ? `not found within ${seeds} seeds` : `seed ${found.seed}: ${found.words}`}`);
 }
-say(`\n${count} of ${FAULTS.length} planted faults were found within ${seeds} seeds.`);
-process.exit(count >= 9 ? 0 : 1);
+say(`\n${count} of ${planted.length} planted faults were found within ${seeds} seeds.`);
+process.exit(count >= planted.length * 0.9 ? 0 : 1);

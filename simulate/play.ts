@@ -47,6 +47,7 @@ export const CLASSES: readonly string[] = [
   'answer of a commit lost',
   'device switched off and on',
   'port closed',
+  'silent while much waits',
   'connection cut',
   'page closed while holding',
   'page lost while holding',
@@ -220,6 +221,18 @@ export async function play(seed: number): Promise<Played> {
         net.cut(device);
         device.restart();
       }
+    },
+    () => {
+      // Just when much is asked of it: what waits for its turn must not burst out when it is back.
+      const key = chance.pick(['switcher', 'captions']);
+      met.add('silent while much waits');
+      badly(6000);
+      setFaults(key, { silent: true }, chance.whole(2300, 2900));
+      const its = show.meant.filter(({ button }) =>
+        button.steps.some((step) => step.kind === 'command' && step.device === key),
+      );
+      for (let count = 0; count < 8 && its.length > 0; count += 1)
+        clock.at(clock.now() + chance.whole(10, 1700), () => doPress(chance.pick(its), chance.pick(clients)));
     },
     () => {
       met.add('port closed');

@@ -71,6 +71,7 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     ...demo.devices.find((one) => one.key === key)?.settings,
     memories: memoriesOf(key),
     onAirMoves: guard,
+    tallyLamp: 'onAir',
   });
   const devices = [
     ...heads.map((key) => device(key, 'ptzHead', headSettings(key))),

@@ -56,6 +56,7 @@ const profileOf = (device: Device, { profiles }: ShowDocument): ProfileFile | un
 /** Settings that change nothing on the wire: a device whose link does not need them is not opened anew. */
 const BESIDE_THE_LINK: ReadonlySet<string> = new Set([
   'onAirMoves',
+  'tallyLamp',
   'onAirSeconds',
   'heading',
   'names',

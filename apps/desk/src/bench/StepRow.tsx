@@ -1,4 +1,4 @@
-import { kindOf } from '@umbek/core/devices';
+import { kindOf, ptzHead } from '@umbek/core/devices';
 import { sentenceOf } from '@umbek/core/sentence';
 import { fieldsOf } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
@@ -7,6 +7,7 @@ import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { NumberField, TextField } from '../common/fields';
 import { readIdentity } from '../live/identity';
+import { usePressTarget } from '../live/usePressTarget';
 import { ask } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
@@ -121,12 +122,45 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
                 From here
               </Button>
             ) : null}
-            <Button compact onPress={() => void tryIt(false)} accessibilityLabel={`Try step ${index + 1} alone`}>
-              Alone
-            </Button>
+            {movesUntilStopped(step, document) ? (
+              <HeldStep buttonId={button.id} stepId={step.id} label={`Hold to try step ${index + 1} alone`} />
+            ) : (
+              <Button compact onPress={() => void tryIt(false)} accessibilityLabel={`Try step ${index + 1} alone`}>
+                Alone
+              </Button>
+            )}
           </View>
         </View>
       ) : null}
+    </View>
+  );
+}
+
+/** A step that moves for as long as it is held: alone too, it moves no longer than the finger stays. */
+const movesUntilStopped = (step: Step, document: ShowDocument): boolean =>
+  step.kind === 'command' &&
+  step.params.forSeconds === undefined &&
+  (step.device.startsWith('chosen.')
+    ? ptzHead
+    : kindOf(
+        document.devices.find((device) => device.key === step.device),
+        document,
+      )
+  )?.commands[step.command]?.endedBy !== undefined;
+
+function HeldStep({
+  buttonId,
+  stepId,
+  label,
+}: {
+  readonly buttonId: string;
+  readonly stepId: string;
+  readonly label: string;
+}) {
+  const ref = usePressTarget((live) => live.downStep(buttonId, stepId));
+  return (
+    <View ref={ref} role="button" tabIndex={0} accessibilityLabel={label} style={styles.held}>
+      <Text style={styles.heldWord}>Hold to try</Text>
     </View>
   );
 }
@@ -243,6 +277,18 @@ function Parameters({
 }
 
 const styles = StyleSheet.create({
+  held: {
+    minHeight: 44,
+    paddingHorizontal: 14,
+    borderRadius: 6,
+    backgroundColor: colour.cap,
+    alignItems: 'center',
+    justifyContent: 'center',
+    cursor: 'pointer',
+    userSelect: 'none',
+    touchAction: 'none',
+  } as object,
+  heldWord: { fontFamily: font.semibold, fontSize: 15, color: colour.legend },
   box: { backgroundColor: colour.raised, borderRadius: 6, overflow: 'hidden' },
   waits: { boxShadow: `inset 3px 0 0 ${colour.warning}` },
   line: {

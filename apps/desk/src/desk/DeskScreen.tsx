@@ -4,7 +4,7 @@ import { memo, Suspense, useEffect, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, Chip } from 'react-native-paper';
 import { useRouter } from 'expo-router';
-import { useLiveState, usePoint, useStripShown } from '../live/LiveContext';
+import { useLiveState, usePoint, useScopes, useStripShown } from '../live/LiveContext';
 import { Loading } from '../common/Loading';
 import { useDeskShow } from '../show/ShowContext';
 import { useBrightness } from '../theme/brightness';
@@ -81,6 +81,8 @@ function Desk({
   const panels = inOrder(document.panels);
   const panel = panels.find((one) => one.id === chosen) ?? panels[0];
   const whole = useAfterFirst();
+  // Each of them may be on program or preview in a moment, and its picture must not wait for the network then.
+  useScopes(document.sources.flatMap(({ camera }) => camera ?? []));
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
   const strips = useStrips(document, panel?.id).filter(({ strip }) => strip !== take);
   const room = wide ? width - 84 - 440 - 32 : sideways ? width * 0.56 - 24 : width - 24;

@@ -1,3 +1,4 @@
+import type { LiveRun } from '@umbek/core/api';
 import { useMutation } from '@tanstack/react-query';
 import { memo, useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -13,6 +14,14 @@ async function stopRun(runId: string): Promise<void> {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ station: readIdentity().station }),
+  });
+}
+
+async function answerAsk(runId: string, askId: string, answer: 'goOn' | 'stop'): Promise<void> {
+  await fetch(`/api/runs/${runId}/answer`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ askId, answer, station: readIdentity().station }),
   });
 }
 
@@ -50,7 +59,7 @@ export function Runs() {
   return (
     <View style={styles.list}>
       {runs.map((run) => (
-        <Running key={run.runId} runId={run.runId} name={run.name} step={run.step} leftMs={run.leftMs} />
+        <Running key={run.runId} run={run} />
       ))}
     </View>
   );
@@ -84,13 +93,7 @@ export function RunSlot() {
       {newest ? (
         <>
           <View style={styles.fill}>
-            <Running
-              key={newest.runId}
-              runId={newest.runId}
-              name={newest.name}
-              step={newest.step}
-              leftMs={newest.leftMs}
-            />
+            <Running key={newest.runId} run={newest} />
           </View>
           {runs.length > 1 ? (
             <Pressable
@@ -119,18 +122,20 @@ function Fault({ words, mend }: { readonly words: string; readonly mend: string 
   );
 }
 
-const Running = memo(function Running({
-  runId,
-  name,
-  step,
-  leftMs,
-}: {
-  readonly runId: string;
-  readonly name: string;
-  readonly step: string;
-  readonly leftMs: number | null;
-}) {
+const Running = memo(function Running({ run }: { readonly run: LiveRun }) {
+  const { runId, name, step, leftMs, ask } = run;
   const stop = useMutation({ mutationFn: () => stopRun(runId) });
+  const answer = useMutation({ mutationFn: (what: 'goOn' | 'stop') => answerAsk(runId, ask?.askId ?? '', what) });
+  if (ask !== undefined)
+    return (
+      <View style={[styles.run, styles.asks]} testID="running" role="alert">
+        <Text numberOfLines={2} style={styles.runText}>
+          <Text style={styles.runName}>{name}</Text> asks: {ask.question}
+        </Text>
+        <Choice words="Go on" label={`${name}: go on`} onPress={() => answer.mutate('goOn')} />
+        <Choice words="Stop" label={`${name}: stop`} onPress={() => answer.mutate('stop')} />
+      </View>
+    );
   return (
     <View style={styles.run} testID="running">
       <Text numberOfLines={2} style={styles.runText}>
@@ -148,6 +153,20 @@ const Running = memo(function Running({
     </View>
   );
 });
+
+const Choice = ({
+  words,
+  label,
+  onPress,
+}: {
+  readonly words: string;
+  readonly label: string;
+  readonly onPress: () => void;
+}) => (
+  <Pressable role="button" accessibilityLabel={label} onPress={onPress} style={styles.choice}>
+    <Text style={styles.choiceWord}>{words}</Text>
+  </Pressable>
+);
 
 const styles = StyleSheet.create({
   list: { gap: 8 },
@@ -176,6 +195,17 @@ const styles = StyleSheet.create({
     borderBottomColor: colour.warning,
     minHeight: 44,
   },
+  asks: { borderBottomColor: colour.cap },
+  choice: {
+    minHeight: 44,
+    minWidth: 56,
+    paddingHorizontal: 10,
+    borderRadius: 5,
+    backgroundColor: colour.cap,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
+  choiceWord: { fontFamily: font.semibold, fontSize: 15, color: colour.legend },
   runText: { flex: 1, fontFamily: font.regular, fontSize: 14, color: colour.text },
   runName: { fontFamily: font.semibold },
   left: { fontFamily: font.semibold, fontSize: 15, color: colour.warning, fontVariant: ['tabular-nums'] },

@@ -1,3 +1,4 @@
+import type { StopAheadReply } from '@umbek/core/api';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -7,6 +8,8 @@ import { useLiveState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 
 const KNOB = 48;
+/** So many things that would be stopped are named. */
+const MOST_LINES = 5;
 /** From the keyboard the key is held for so long instead of sliding. */
 const HOLD_MS = 800;
 
@@ -20,12 +23,27 @@ async function stopAll(): Promise<{ runs: number; holds: number }> {
   return response.json() as Promise<{ runs: number; holds: number }>;
 }
 
+/** What a slide would do now, line by line, as the engine tells it. */
+async function stopAhead(): Promise<string[]> {
+  const response = await fetch('/api/stop-all');
+  if (!response.ok) return [];
+  const { runs, holds, moving } = (await response.json()) as StopAheadReply;
+  const then = (steps: readonly string[]): string => (steps.length === 0 ? '' : `, then: ${steps.join('; ')}`);
+  return [
+    ...runs.map(({ name, steps }) => `ends ${name}${then(steps)}`),
+    ...holds.map(({ legend, steps }) => `lets go ${legend}${then(steps)}`),
+    ...(moving.length === 0 ? [] : [`stops ${moving.join(', ')}`]),
+  ];
+}
+
 /** Stops runs, held presses and moving heads: a slide to the end, or a held key. Program, captions and recordings stay. */
 export function StopHandle({ upright = false }: { readonly upright?: boolean }) {
   const { runs } = useLiveState();
   const stop = useMutation({ mutationFn: stopAll });
   const track = useRef<View | null>(null);
   const [offset, setOffset] = useState(0);
+  /** While the handle is under a finger or has the focus: what it would do. */
+  const [ahead, setAhead] = useState<readonly string[] | null>(null);
   const { mutate } = stop;
   useEffect(() => {
     const element = track.current as unknown as HTMLElement | null;
@@ -34,7 +52,11 @@ export function StopHandle({ upright = false }: { readonly upright?: boolean }) 
     let timer: ReturnType<typeof setTimeout> | null = null;
     const room = (): number => (upright ? element.clientHeight : element.clientWidth) - KNOB - 8;
     const along = (event: PointerEvent): number => (upright ? event.clientY : event.clientX);
+    const look = (): void => {
+      stopAhead().then(setAhead, () => setAhead(null));
+    };
     const down = (event: PointerEvent): void => {
+      look();
       start = along(event);
       element.setPointerCapture(event.pointerId);
     };
@@ -45,14 +67,17 @@ export function StopHandle({ upright = false }: { readonly upright?: boolean }) 
       if (start !== null && event.type === 'pointerup' && along(event) - start >= room() * 0.9) mutate();
       start = null;
       setOffset(0);
+      setAhead(null);
     };
     const keyDown = (event: KeyboardEvent): void => {
       if ((event.key !== ' ' && event.key !== 'Enter') || event.repeat) return;
       event.preventDefault();
+      look();
       timer = setTimeout(() => mutate(), HOLD_MS);
     };
     const keyUp = (): void => {
       if (timer) clearTimeout(timer);
+      setAhead(null);
     };
     return listen(element, {
       pointerdown: down,
@@ -80,6 +105,19 @@ export function StopHandle({ upright = false }: { readonly upright?: boolean }) 
       accessibilityLabel={`Stop everything: ${what}. Slide to the end, or hold the key.`}
       style={upright ? styles.upright : styles.track}
     >
+      {ahead === null ? null : (
+        <View style={[styles.ahead, upright ? styles.aheadUpright : null]} testID="stop-ahead" role="status">
+          {(ahead.length === 0 ? ['nothing runs, is held or moves'] : ahead.slice(0, MOST_LINES)).map((line) => (
+            <Text key={line} numberOfLines={2} style={styles.aheadLine}>
+              {line}
+            </Text>
+          ))}
+          {ahead.length > MOST_LINES ? (
+            <Text style={styles.aheadLine}>{`and ${ahead.length - MOST_LINES} more`}</Text>
+          ) : null}
+          <Text style={styles.aheadStays}>Program, captions and recordings stay.</Text>
+        </View>
+      )}
       <Text numberOfLines={upright ? 4 : 2} style={upright ? styles.whatUpright : styles.what}>
         slide to stop{'\n'}
         <Text style={styles.count}>{what}</Text>
@@ -98,6 +136,24 @@ export function StopHandle({ upright = false }: { readonly upright?: boolean }) 
 }
 
 const styles = StyleSheet.create({
+  // Above the finger, over whatever stands there, and never in its way.
+  ahead: {
+    position: 'absolute',
+    bottom: KNOB + 16,
+    left: 0,
+    width: 300,
+    gap: 4,
+    padding: 10,
+    borderRadius: 6,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    backgroundColor: colour.raised,
+    pointerEvents: 'none',
+    zIndex: 10,
+  },
+  aheadUpright: { left: KNOB + 20, bottom: 0 },
+  aheadLine: { fontFamily: font.medium, fontSize: 14, lineHeight: 18, color: colour.text },
+  aheadStays: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
   track: {
     width: 152,
     height: KNOB + 8,

@@ -50,7 +50,7 @@ const ASKING_SHOWN_MS = 3000;
 const ENDED_KEPT = 200;
 
 type Pressed =
-  | { readonly type: 'press'; readonly buttonId: string }
+  | { readonly type: 'press'; readonly buttonId: string; readonly stepId?: string }
   | {
       readonly type: 'send';
       readonly device: string;
@@ -122,6 +122,11 @@ export class LiveStore {
   /** The finger is down: told at once, renewed while it is held. @returns the press id for the release */
   down(buttonId: string): string {
     return this.begin({ type: 'press', buttonId });
+  }
+
+  /** One step of a button alone, held and let go like a press. */
+  downStep(buttonId: string, stepId: string): string {
+    return this.begin({ type: 'press', buttonId, stepId });
   }
 
   /** A command without a button, from a camera's own controls or "send now"; held and let go like a press. Its state is told under `device.command`. */

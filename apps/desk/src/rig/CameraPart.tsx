@@ -41,7 +41,11 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   // Ways are foretold with what was learned; everything else goes by what is declared.
   const foretold = travel?.limits ? { ...settings, ...travel.limits } : settings;
   const positions = inOrder(document.positions.filter((one) => one.camera === device.key));
-  const setting = (key: 'nudgeSpeed' | 'onAirMoves' | 'onAirSeconds', value: unknown, what: string): void =>
+  const setting = (
+    key: 'nudgeSpeed' | 'onAirMoves' | 'onAirSeconds' | 'tallyLamp',
+    value: unknown,
+    what: string,
+  ): void =>
     edits.edit(`${what} of ${device.name}`, [
       changed('devices', device, 'settings', { ...device.settings, [key]: value }),
     ]);
@@ -122,6 +126,15 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
           onChange={(seconds) => setting('onAirSeconds', seconds, 'Length of moves on air')}
         />
       ) : null}
+      <Heading words="Tally lamp" />
+      <Segments
+        value={settings.tallyLamp}
+        onChange={(to) => setting('tallyLamp', to, 'Tally lamp')}
+        options={[
+          { value: 'onAir', label: 'Follows the air' },
+          { value: 'byHand', label: 'By hand' },
+        ]}
+      />
       <Optics device={device} />
     </View>
   );

@@ -8,6 +8,7 @@ import { Heading } from '../common/fields';
 import { useEdits } from '../show/ShowContext';
 import { ask } from '../show/editStore';
 import { colour, font } from '../theme/tokens';
+import { ShowDay } from './ShowDay';
 import { Versions } from './Versions';
 
 interface Refusal {
@@ -64,6 +65,7 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
           `${document.show.frameRate} frames a second`,
         ].join(', ')}
       </Text>
+      <ShowDay document={document} />
       <Versions document={document} />
       <Heading words="As a file" />
       <View style={styles.row}>

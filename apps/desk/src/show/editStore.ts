@@ -233,7 +233,7 @@ interface Entry {
 
 /** One field of an entry, from what it is to what it shall be. */
 export const changed = <T extends Entry>(
-  entity: EntityName,
+  entity: Change['entity'],
   entry: T,
   field: keyof T & string,
   to: unknown,

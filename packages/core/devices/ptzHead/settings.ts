@@ -41,6 +41,8 @@ export const PtzSettings = z.strictObject({
   onAirMoves: z.enum(['allow', 'secondTouch', 'slow']).default('secondTouch'),
   /** About how long a slow move on air takes, seconds. */
   onAirSeconds: z.number().min(0.5).max(60).default(4),
+  /** Its own tally lamp follows what is on air, or is switched by hand and by macros alone. */
+  tallyLamp: z.enum(['byHand', 'onAir']).default('byHand'),
   /** Compass direction of pan 0, degrees, in the drawn picture of the place. */
   heading: z.number().min(-180).max(180).default(0),
   /** Memories of the head: number → place. */

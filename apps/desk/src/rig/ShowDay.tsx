@@ -1,0 +1,114 @@
+import { useMutation } from '@tanstack/react-query';
+import { kindOf } from '@umbek/core/devices';
+import type { ShowDocument } from '@umbek/core/show';
+import { useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button, Switch } from 'react-native-paper';
+import { Heading } from '../common/fields';
+import { readIdentity } from '../live/identity';
+import { ask, changed } from '../show/editStore';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+
+/** Outputs of a switcher as people call them. */
+const outputWords = (output: string): string =>
+  output === 'bank2Program' ? 'Second bank' : output.replace(/^aux(\d+)$/, 'Auxiliary $1');
+
+/** What of the show belongs to the evening: which outputs count as on air, and its beginning. */
+export function ShowDay({ document }: { readonly document: ShowDocument }) {
+  return (
+    <>
+      <AirOutputs document={document} />
+      <BeginShow document={document} />
+    </>
+  );
+}
+
+function AirOutputs({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  const outputs = document.devices.flatMap(
+    (device) => kindOf(device, document)?.airOf?.(device.settings).outputs ?? [],
+  );
+  const { airOutputs } = document.show;
+  if (outputs.length === 0) return null;
+  return (
+    <View style={styles.all}>
+      <Heading words="What counts as on air" />
+      <Text style={styles.text}>
+        Program always does. Where an auxiliary feeds a stream or a screen that the audience sees, say so: its cameras
+        are guarded, and their lamps and tally are red.
+      </Text>
+      {outputs.map((output) => {
+        const counts = airOutputs.includes(output);
+        return (
+          <View key={output} style={styles.line}>
+            <Text style={styles.output}>{outputWords(output)}</Text>
+            <Switch
+              value={counts}
+              accessibilityLabel={`${outputWords(output)} counts as on air`}
+              onValueChange={() =>
+                edits.edit(`${outputWords(output)} ${counts ? 'no longer counts' : 'counts'} as on air`, [
+                  changed(
+                    'show',
+                    document.show,
+                    'airOutputs',
+                    counts ? airOutputs.filter((one) => one !== output) : [...airOutputs, output],
+                  ),
+                ])
+              }
+            />
+          </View>
+        );
+      })}
+    </View>
+  );
+}
+
+function BeginShow({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  const [sure, setSure] = useState(false);
+  const values = document.values.filter((value) => value.atShowStart === 'reset');
+  const begin = useMutation({
+    mutationFn: async () => {
+      const response = await ask('/api/show/begin', readIdentity());
+      const reply = (await response.json()) as { reset?: number; message?: string; mend?: string };
+      if (!response.ok) return edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
+      const count = reply.reset ?? 0;
+      edits.tell(`The show has begun; ${count} ${count === 1 ? 'value is' : 'values are'} back at the start.`, false);
+    },
+    onError: () => edits.tell('The engine cannot be reached; nothing was begun.', true),
+    onSettled: () => setSure(false),
+  });
+  return (
+    <View style={styles.all}>
+      <Heading words="The show begins" />
+      <Text style={styles.text}>
+        {values.length === 0
+          ? 'No value of this show goes back to its start.'
+          : `Back to their start: ${values.map((value) => `${value.name} (${String(value.start)})`).join(', ')}. The log keeps who began it.`}
+      </Text>
+      <View style={styles.row}>
+        {sure ? (
+          <>
+            <Button onPress={() => setSure(false)}>Not yet</Button>
+            <Button mode="contained" loading={begin.isPending} onPress={() => begin.mutate()}>
+              Yes, it begins
+            </Button>
+          </>
+        ) : (
+          <Button mode="outlined" onPress={() => setSure(true)}>
+            Begin the show
+          </Button>
+        )}
+      </View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { gap: 10 },
+  text: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+  row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 44 },
+  output: { fontFamily: font.medium, fontSize: 16, color: colour.text, flex: 1 },
+});
