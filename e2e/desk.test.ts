@@ -1,7 +1,7 @@
 import { demoId } from '@umbek/core/demo';
 import type { Page } from 'playwright-core';
 import { cap, freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
-import { until } from './support/demo';
+import { type Demo, until } from './support/demo';
 
 jest.setTimeout(120_000);
 // Real time on a machine that others share: a stall of it is not a fault of ours, three in a row are.
@@ -39,6 +39,69 @@ describe.each(sizes)('a person who operates (%s)', (size) => {
     );
     await face(page, position, 'arrived').waitFor();
     await demo.close();
+  });
+});
+
+describe('a run that asks', () => {
+  const asks = async (demo: Demo): Promise<void> => {
+    const steps = [
+      { id: 'a', onFail: 'stop', kind: 'ask', question: 'Is the dome dark?', timeoutMs: 60_000, onTimeout: 'stop' },
+      {
+        id: 'b',
+        onFail: 'stop',
+        kind: 'command',
+        device: 'switcher',
+        command: 'preview',
+        params: { source: 'deskCam' },
+      },
+    ];
+    await demo.post('/api/steps/run', { name: 'Interval', steps, station: 'test' });
+  };
+
+  it('is answered on the Desk: it goes on, or it stops; the handle tells beforehand what it would end', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    await asks(demo);
+    await page.getByText('Interval asks: Is the dome dark?').waitFor();
+    // The handle is held, not slid: what it would do is told, and nothing is done.
+    const handle = await page.getByTestId('stop-all').boundingBox();
+    await page.mouse.move((handle?.x ?? 0) + 24, (handle?.y ?? 0) + 24);
+    await page.mouse.down();
+    await page.getByTestId('stop-ahead').getByText('ends Interval').waitFor();
+    await page.mouse.up();
+    await page.getByTestId('stop-ahead').waitFor({ state: 'detached' });
+    expect(await demo.runs()).toHaveLength(1);
+    await page.getByRole('button', { name: 'Interval: go on' }).click();
+    await page.getByTestId('on-preview').getByText('Desk cam', { exact: true }).waitFor();
+    await until('it is over', async () => (await demo.runs()).length === 0);
+
+    await page.getByTestId(`cap-${demoId('BTN', 2)}`).click();
+    await page.getByTestId('on-preview').getByText('Desk cam', { exact: true }).waitFor({ state: 'detached' });
+    await asks(demo);
+    await page.getByRole('button', { name: 'Interval: stop' }).click();
+    await until('it is over', async () => (await demo.runs()).length === 0);
+    expect(await page.getByTestId('on-preview').innerText()).not.toContain('Desk cam');
+  });
+});
+
+describe('the evening of a show', () => {
+  it('is begun by the engineer, who sees beforehand which values go back; an auxiliary counts as on air when they say so', async () => {
+    const demo = await freshDemo();
+    const desk = await openDesk(demo.url, 'phone');
+    await cap(desk, 'Meteor +1').click();
+    await desk.getByText('1 so far').waitFor();
+    const page = await openAt(demo.url, 'phone', '/rig');
+    await page.getByText('Show', { exact: true }).click();
+    await page.getByText(/^Back to their start: Meteor count \(0\)/).waitFor();
+    await page.getByRole('button', { name: 'Begin the show' }).click();
+    await page.getByRole('button', { name: 'Yes, it begins' }).click();
+    await page.getByText('The show has begun; 1 value is back at the start.').waitFor();
+    await desk.getByText('0 so far').waitFor();
+    await page.getByRole('switch', { name: 'Auxiliary 1 counts as on air' }).click();
+    await until('it is stored', async () => {
+      const show = (await (await fetch(`${demo.url}/api/show`)).json()) as { show: { airOutputs: string[] } };
+      return show.show.airOutputs.includes('aux1');
+    });
   });
 });
 

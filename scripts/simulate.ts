@@ -10,8 +10,13 @@ const option = (name: string, otherwise: number): number => {
   return at < 0 ? otherwise : Number(process.argv[at + 1]);
 };
 
-async function worker(from: number, count: number, step: number): Promise<void> {
-  for (let seed = from; seed < from + count; seed += step) {
+/** Seeds that found a fault which is mended since: they are played with every hundred and more. */
+const KEPT = [149, 257, 341];
+
+async function worker(from: number, count: number, step: number, kept: readonly number[]): Promise<void> {
+  const seeds = [...kept];
+  for (let seed = from; seed < from + count; seed += step) seeds.push(seed);
+  for (const seed of seeds) {
     const played = await play(seed).catch((error: unknown): Played => ({
       seed,
       broken: [`the simulation itself threw: ${error instanceof Error ? (error.stack ?? '') : String(error)}`],
@@ -25,6 +30,7 @@ async function worker(from: number, count: number, step: number): Promise<void> 
 
 async function all(): Promise<number> {
   const [seeds, from, workers] = [option('seeds', 100), option('from', 1), option('workers', 2)];
+  const kept = seeds < 100 ? [] : KEPT.filter((seed) => seed < from || seed >= from + seeds);
   const began = Date.now();
   const met = new Map<string, number>();
   const failed: Played[] = [];
@@ -33,7 +39,13 @@ async function all(): Promise<number> {
     Array.from({ length: workers }, (_, index) => {
       const child = fork(
         process.argv[1] ?? '',
-        ['--worker', String(from + index), String(seeds - index), String(workers)],
+        [
+          '--worker',
+          String(from + index),
+          String(seeds - index),
+          String(workers),
+          JSON.stringify(kept.filter((_, at) => at % workers === index)),
+        ],
         {
           stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
         },
@@ -55,12 +67,18 @@ async function all(): Promise<number> {
   for (const [one, count] of [...met].sort(([a], [b]) => (a < b ? -1 : 1))) console.log(`  ${one}: ${count}`);
   for (const one of missing) console.log(`  ${one}: never, so that nothing is proven about it`);
   console.log(`\n${done - failed.length} of ${done} seeds held, in ${((Date.now() - began) / 1000).toFixed(0)} s`);
-  if (done < seeds) console.log(`${seeds - done} seeds were not played to their end.`);
-  return failed.length > 0 || done < seeds || (seeds >= 100 && missing.length > 0) ? 1 : 0;
+  const all = seeds + kept.length;
+  if (done < all) console.log(`${all - done} seeds were not played to their end.`);
+  return failed.length > 0 || done < all || (seeds >= 100 && missing.length > 0) ? 1 : 0;
 }
 
 if (process.argv[2] === '--worker')
-  void worker(Number(process.argv[3]), Number(process.argv[4]), Number(process.argv[5]));
+  void worker(
+    Number(process.argv[3]),
+    Number(process.argv[4]),
+    Number(process.argv[5]),
+    JSON.parse(process.argv[6] ?? '[]') as number[],
+  );
 else if (process.argv.includes('--seed')) {
   const played = await play(option('seed', 1));
   console.log(played.story.join('\n'));

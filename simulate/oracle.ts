@@ -276,6 +276,11 @@ export class Oracle {
         if (owner !== null) before.add(owner);
         owner = entry.runId;
       }
+      // What waited for the end of another may begin and lose the device again at one moment, to the one that took it.
+      if (entry.kind === 'stepEnd' && entry.runId === owner && !entry.ok && / took \w+\.$/.test(entry.why ?? '')) {
+        owner = null;
+        before.clear();
+      }
       if (entry.kind !== 'command' || entry.runId === undefined || !before.has(entry.runId)) continue;
       if (/\/steps\.0\.macro\./.test(entry.commandId))
         this.say(`${entry.runId} still works on ${entry.device}, which ${String(owner)} has taken`);

@@ -83,9 +83,17 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) =>
-      this.launch(entry),
-    );
+    const unsettles = this.unsettledBy(command);
+    // From now on, not from when it goes out: what the device says while it waits for its turn is of the time before.
+    this.doubts.begin(unsettles);
+    const tell = (event: CommandEvent): void => {
+      if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
+        this.doubts.givenUp(entry, unsettles);
+      else if (event.type === 'outcome') this.doubts.over(unsettles);
+      onEvent(event);
+    };
+    const entry: QueuedCommand = { id, command, lane: 'plain', tell };
+    return this.sendInTurn(entry, this.flight !== null, (one) => this.launch(one));
   }
 
   protected beat(): void {
@@ -179,7 +187,6 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   private launch(entry: QueuedCommand): void {
     const flight: Flight = { entry, since: this.context.clock.now() };
     this.flight = flight;
-    this.doubts.begin(this.unsettledBy(entry));
     this.ask(flight);
   }
 
@@ -214,18 +221,14 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
 
   private finish(flight: Flight, event: CommandEvent): void {
     this.flight = null;
-    const unsettles = this.unsettledBy(flight.entry);
-    if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
-      this.doubts.givenUp(flight.entry, unsettles);
-    else this.doubts.over(unsettles);
     flight.entry.tell(event);
-    if (unsettles.length > 0 && this.state === 'reached') this.readAll();
+    if (this.unsettledBy(flight.entry.command).length > 0 && this.state === 'reached') this.readAll();
     const next = this.queue.next();
     if (next) this.launch(next);
   }
 
-  private unsettledBy({ command }: QueuedCommand): readonly string[] {
-    return this.kind.commands[command.command]?.unsettles ?? [];
+  private unsettledBy({ command }: DeviceCommand): readonly string[] {
+    return this.kind.commands[command]?.unsettles ?? [];
   }
 
   protected linkChanged(state: LinkState, silentFor: number | null): void {

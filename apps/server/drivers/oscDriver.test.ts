@@ -67,6 +67,26 @@ describe('the OSC driver', () => {
     expect([events, points.preview]).toEqual([[{ type: 'outcome', outcome: 'done' }], 5]);
   });
 
+  it('tells nothing of a point that a command which waits for its turn has made unknown', () => {
+    const { clock, send, points } = setUp();
+    clock.runTo(100);
+    send('1', 'mix', { frames: 25 });
+    clock.runTo(200);
+    // The cut ends the mix; the second mix waits for the cut's answer, and what is told meanwhile is of the first.
+    send('2', 'cut');
+    const events = send('3', 'mix', { frames: 25 });
+    delete points.mixing;
+    const told: unknown[] = [];
+    for (let now = 200; now < 320; now += 1) {
+      clock.runTo(now);
+      told.push(points.mixing);
+    }
+    expect(events).toEqual([{ type: 'outcome', outcome: 'done' }]);
+    expect(new Set(told)).toEqual(new Set([undefined, true]));
+    clock.runTo(1000);
+    expect(points.mixing).toBe(false);
+  });
+
   it('hands a refusal on in the words of the device', () => {
     const { clock, send } = setUp();
     clock.runTo(100);

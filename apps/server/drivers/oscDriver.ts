@@ -47,9 +47,17 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.flight !== null, (entry) =>
-      this.launch(entry),
-    );
+    const unsettles = this.unsettledBy(command);
+    // From now on, not from when it goes out: what the device says while it waits for its turn is of the time before.
+    this.doubts.begin(unsettles);
+    const tell = (event: CommandEvent): void => {
+      if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
+        this.doubts.givenUp(entry, unsettles);
+      else if (event.type === 'outcome') this.doubts.over(unsettles);
+      onEvent(event);
+    };
+    const entry: QueuedCommand = { id, command, lane: 'plain', tell };
+    return this.sendInTurn(entry, this.flight !== null, (one) => this.launch(one));
   }
 
   receive(bytes: Uint8Array): void {
@@ -165,7 +173,6 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     ]);
     const flight: Flight = { entry, bytes, since: this.context.clock.now(), cancelResend: () => undefined };
     this.flight = flight;
-    this.doubts.begin(this.unsettledBy(entry));
     this.context.transmit(bytes);
     this.armResend(flight);
   }
@@ -197,17 +204,13 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private finish(flight: Flight, event: CommandEvent): void {
     flight.cancelResend();
     this.flight = null;
-    const unsettles = this.unsettledBy(flight.entry);
-    if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
-      this.doubts.givenUp(flight.entry, unsettles);
-    else this.doubts.over(unsettles);
     flight.entry.tell(event);
-    if (unsettles.length > 0 && this.state === 'reached') this.readAll();
+    if (this.unsettledBy(flight.entry.command).length > 0 && this.state === 'reached') this.readAll();
     this.pump();
   }
 
-  private unsettledBy({ command }: QueuedCommand): readonly string[] {
-    return this.kind.commands[command.command]?.unsettles ?? [];
+  private unsettledBy({ command }: DeviceCommand): readonly string[] {
+    return this.kind.commands[command]?.unsettles ?? [];
   }
 
   protected linkChanged(state: LinkState, silentFor: number | null): void {

@@ -94,6 +94,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private arrived = '';
   /** Commands of unknown effect, each with the first inquiry whose answer may settle it. */
   private unsettled: { readonly entry: QueuedCommand; readonly from: number; readonly long: boolean }[] = [];
+  /** Moves that wait for their turn, by id. */
+  private readonly asked = new Set<string>();
   private readonly stopKeeper: StopKeeper;
   private beats = 0;
   private cancelPoll: Cancel = () => undefined;
@@ -163,16 +165,19 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (lane === 'stop') this.makeWay();
     if (lane === 'nudge') this.context.guard(stopDatagrams(), lengthOf(command));
     const tell = (event: CommandEvent): void => {
+      if (event.type === 'outcome') this.asked.delete(id);
       onEvent(event);
       const known = event.type === 'outcome' && event.outcome !== 'late' && event.outcome !== 'lost';
       if (known && this.phase === 'ready' && !this.unsettled.some((one) => one.long))
-        this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
+        this.tellMoves(this.isMoving(), this.arrived);
     };
     const entry: QueuedCommand = { id, command, lane, tell };
     if (!this.flight && this.queue.size === 0 && this.phase === 'ready') {
       this.begin(entry);
       return () => undefined;
     }
+    // What the head is seen to do while a move waits for its turn is of the time before.
+    if ((ptzHead.commands[command.command]?.unsettles ?? []).length > 0) this.asked.add(id);
     const takeBack = this.queue.add(entry);
     this.pump();
     return takeBack;
@@ -282,6 +287,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private begin(entry: QueuedCommand): void {
+    this.asked.delete(entry.id);
     const glide = glideOf(entry.command, this.reader.place, this.settings);
     const script = glide?.script ?? scriptOf(this.spelled(entry.command), this.settings);
     const landing = glide?.landing ?? null;
@@ -417,7 +423,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   /** Every message of a command is with the head. */
   private begun(working: Working): void {
     const { entry } = working;
-    const { clock, news } = this.context;
+    const { clock } = this.context;
     const { command } = entry.command;
     if (working.long || command === 'drive' || command === 'nudge') this.stopKeeper.moveBegan(entry);
     if (working.long) {
@@ -425,7 +431,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.driving = false;
       this.arrived = '';
       entry.tell({ type: 'accepted' });
-      news.points({ travelling: true, arrived: '' });
+      this.tellMoves(true, '');
       this.poll();
       return;
     }
@@ -437,7 +443,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.driving = true;
       this.stopSince = null;
       this.arrived = '';
-      news.points({ travelling: true, arrived: '' });
+      this.tellMoves(true, '');
       this.poll();
     } else if (command === 'stop') {
       this.stopSince = clock.now();
@@ -545,6 +551,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     this.pump();
   }
 
+  /** Whether it moves and where it has arrived: not told while a move is asked for that has not gone out, for that has made both unknown. */
+  private tellMoves(travelling: boolean, arrived: string): void {
+    if (this.asked.size === 0) this.context.news.points({ travelling, arrived });
+  }
+
   private isMoving(): boolean {
     return this.driving || this.working.some((one) => one.long);
   }
@@ -573,7 +584,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.phase = 'ready';
       this.arrived = placeAt(pan, tilt, zoom);
       this.liveness.arrived();
-      news.points({ pan, tilt, zoom, travelling: false, arrived: this.arrived });
+      news.points({ pan, tilt, zoom });
+      this.tellMoves(false, this.arrived);
       for (const inquiry of LENS_INQUIRIES) this.reader.inquire(inquiry);
       this.pump();
     }
@@ -598,8 +610,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (settled.length === 0) return;
     this.unsettled = this.unsettled.filter((one) => !settled.includes(one));
     if (!this.isMoving()) this.arrived = this.context.placeAt(pan, tilt, zoom);
-    if (!this.unsettled.some((one) => one.long))
-      this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
+    if (!this.unsettled.some((one) => one.long)) this.tellMoves(this.isMoving(), this.arrived);
     for (const { entry } of settled)
       entry.tell({ type: 'settled', words: `Read back: pan ${pan}°, tilt ${tilt}°, zoom ${zoom}×` });
   }
@@ -611,7 +622,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.driving = false;
       const { pan, tilt, zoom } = this.reader.place;
       if (!this.isMoving() && this.arrived === '') this.arrived = this.context.placeAt(pan ?? 0, tilt ?? 0, zoom ?? 0);
-      this.context.news.points({ travelling: this.isMoving(), arrived: this.arrived });
+      this.tellMoves(this.isMoving(), this.arrived);
     } else if (this.stopSince !== null && now - this.stopSince > STOP_AGAIN_MS) {
       this.stopSince = now;
       this.sayStop();
@@ -623,7 +634,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (still || this.isMoving() || this.flight !== null || now - this.drivenAt > STRAY_MS) return;
     this.sayStop();
     this.stopSince = now;
-    this.context.news.points({ travelling: true, arrived: '' });
+    this.tellMoves(true, '');
     this.poll();
   }
 

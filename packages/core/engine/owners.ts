@@ -1,5 +1,8 @@
 import type { Task } from './task';
 
+/** What waits may wait in a row, but not without end. */
+const MOST_ROUNDS = 100;
+
 /** Which part of which run holds a device. A later one takes it; a part that stands inside the holder shares it. */
 export class Owners {
   private readonly holders = new Map<string, Task[]>();
@@ -7,11 +10,19 @@ export class Owners {
   constructor(private readonly end: (task: Task, why: string) => void) {}
 
   take(device: string, task: Task, name: string): void {
-    const present = this.holders.get(device) ?? [];
-    const rivals = present.filter((holder) => !task.isWithin(holder));
-    for (const rival of rivals) this.end(rival, `${name} took ${device}.`);
-    const kept = (this.holders.get(device) ?? []).filter((holder) => !rivals.includes(holder));
-    this.holders.set(device, [...kept, task]);
+    // Ending one may begin what waited for its end, and that may take the device too: the one that takes now goes before it.
+    for (let round = 0; round < MOST_ROUNDS; round += 1) {
+      const present = this.holders.get(device) ?? [];
+      const rivals = present.filter((holder) => !task.isWithin(holder));
+      if (rivals.length === 0) break;
+      this.holders.set(
+        device,
+        present.filter((holder) => !rivals.includes(holder)),
+      );
+      for (const rival of rivals) this.end(rival, `${name} took ${device}.`);
+    }
+    if (task.over) return;
+    this.holders.set(device, [...(this.holders.get(device) ?? []), task]);
     const before = task.onOver;
     task.onOver = () => {
       before?.();

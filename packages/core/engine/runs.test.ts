@@ -250,6 +250,23 @@ describe('a run is a tree', () => {
     press(two, 'down', { pressId: 'p2' });
     expect(ends()).toEqual(['failed: Macro 2 took deskCam.']);
   });
+
+  it('what waited for the end of a run that lost its device does not get the device beside the one that took it', () => {
+    const first = macro(1, [pause('p', 1000)], { owns: ['deskCam'], again: 'runAfterwards' });
+    const second = macro(2, [pause('p', 1000)], { owns: ['deskCam'] });
+    const [one, also, two] = [
+      button(1, [call('r', first.id)]),
+      button(2, [call('r', first.id)]),
+      button(3, [call('r', second.id)]),
+    ];
+    const { press, ends, clock } = setUp([one, also, two], [first, second]);
+    press(one);
+    press(also, 'down', { pressId: 'p2' });
+    press(two, 'down', { pressId: 'p3' });
+    expect(ends()).toEqual(['failed: Macro 2 took deskCam.', 'failed: Macro 2 took deskCam.']);
+    clock.runTo(1000);
+    expect(ends().at(-1)).toBe('done');
+  });
 });
 
 describe('the kinds of step', () => {

@@ -67,12 +67,13 @@ export function Runs() {
 
 /**
  * The same on a phone, in a place of fixed height above the caps: a cap must never move under a finger because a run has begun or ended.
- * Of several runs the newest is shown; a touch on the count shows all of them.
+ * Of several runs the newest is shown, or the newest that asks something; a touch on the count shows all of them.
  */
 export function RunSlot() {
   const { runs } = useLiveState();
   const [all, setAll] = useState(false);
-  const newest = runs.at(-1);
+  // A question waits for an answer: it goes before what only runs.
+  const newest = runs.findLast((run) => run.ask !== undefined) ?? runs.at(-1);
   if (all && runs.length > 1) {
     return (
       <View style={styles.list}>

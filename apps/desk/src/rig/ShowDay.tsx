@@ -70,7 +70,7 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
   const values = document.values.filter((value) => value.atShowStart === 'reset');
   const begin = useMutation({
     mutationFn: async () => {
-      const response = await ask('/api/show/begin', readIdentity());
+      const response = await ask('/api/show/begin', { station: readIdentity().station, person: readIdentity().person });
       const reply = (await response.json()) as { reset?: number; message?: string; mend?: string };
       if (!response.ok) return edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
       const count = reply.reset ?? 0;

@@ -111,7 +111,9 @@ const styles = StyleSheet.create({
   all: { flex: 1, backgroundColor: colour.ground },
   wide: { flexDirection: 'row' },
   fill: { flex: 1, minWidth: 0 },
+  // What the handle would do is shown over the place beside it.
   rail: {
+    zIndex: 2,
     width: 84,
     paddingVertical: 16,
     alignItems: 'stretch',
