@@ -1,6 +1,6 @@
-import type { LiveServerMessage } from '@umbek/core/api';
+import type { LiveFace, LivePoint, LiveServerMessage, Shown } from '@umbek/core/api';
 import type { LiveConnection } from '../apps/server/live/liveDesk';
-import type { LiveClient } from '../apps/server/live/liveRoom';
+import { type LiveClient, scopeOf } from '../apps/server/live/liveRoom';
 import type { Chance } from './chance';
 import type { SimMachine } from './machine';
 import type { SimClock } from './processes';
@@ -36,13 +36,37 @@ export class SimClient {
   private readonly byId = new Map<string, SimPress>();
   private there = 0;
   private generation = 0;
+  /** What it shows; it is told that and nothing else. */
+  shown: Shown = { strips: [], scopes: [] };
+  linkGroup = 'main';
+  /** What it was told and has not been told otherwise. */
+  readonly points = new Map<string, LivePoint>();
+  readonly faces = new Map<string, LiveFace>();
 
   constructor(
     readonly name: string,
     private readonly clock: SimClock,
     private readonly chance: Chance,
     private readonly machine: SimMachine,
+    /** Draws what is shown, and nothing else: the rest of the story stays the same. */
+    private readonly views: Chance,
+    private readonly everything: Shown,
   ) {}
+
+  /** Another panel, another page. */
+  private drawView(): Shown {
+    const some = (of: readonly string[]): string[] => of.filter(() => this.views.is(0.6));
+    return { strips: some(this.everything.strips), scopes: some(this.everything.scopes) };
+  }
+
+  /** Shows something else from now on, and forgets what is no longer told. */
+  look(): void {
+    if (this.connection === null) return;
+    this.shown = this.drawView();
+    this.say({ type: 'shows', ...this.shown });
+    for (const key of this.points.keys()) if (!this.shown.scopes.includes(scopeOf(key))) this.points.delete(key);
+    if (this.shown.strips.length === 0) this.faces.clear();
+  }
 
   get connected(): boolean {
     return this.connection !== null;
@@ -53,6 +77,10 @@ export class SimClient {
     if (host === null || process === null || !process.alive) return;
     const generation = (this.generation += 1);
     const linkGroup = this.chance.pick(['main', 'left']);
+    this.linkGroup = linkGroup;
+    this.shown = this.drawView();
+    this.points.clear();
+    this.faces.clear();
     const client: LiveClient = {
       bufferedAmount: 0,
       send: (text) => {
@@ -65,7 +93,7 @@ export class SimClient {
     process.reach(() => {
       if (this.generation !== generation) return;
       this.connection = host.live.connect(client);
-      this.say({ type: 'hello', station: this.name, person: this.name, linkGroup });
+      this.say({ type: 'hello', station: this.name, person: this.name, linkGroup, shows: this.shown });
     });
   }
 
@@ -136,6 +164,7 @@ export class SimClient {
   }
 
   private heard(message: LiveServerMessage): void {
+    if (message.type === 'snapshot' || message.type === 'changes') this.told(message);
     if (message.type !== 'answer' || message.phase === 'hold') return;
     const press = this.byId.get(message.pressId);
     if (press === undefined) return;
@@ -144,5 +173,17 @@ export class SimClient {
     if (before === undefined) press.answers.set(message.phase, said);
     else if (before !== said)
       this.faults.push(`press ${press.pressId} ${message.phase} was answered "${before}" and then "${said}"`);
+  }
+
+  private told(message: Extract<LiveServerMessage, { type: 'snapshot' | 'changes' }>): void {
+    const anew = message.type === 'snapshot' ? this.everything.scopes : (message.anew?.scopes ?? []);
+    for (const key of this.points.keys()) if (anew.includes(scopeOf(key))) this.points.delete(key);
+    for (const [key, value] of Object.entries(message.points ?? {})) {
+      if (!this.everything.scopes.includes(scopeOf(key)))
+        this.faults.push(`${this.name} was told ${key}, which it never showed`);
+      if (value === null) this.points.delete(key);
+      else if (this.shown.scopes.includes(scopeOf(key))) this.points.set(key, value);
+    }
+    for (const [id, face] of Object.entries(message.faces ?? {})) this.faces.set(id, face);
   }
 }

@@ -1,4 +1,5 @@
 import type { Effect } from '@umbek/standins';
+import { scopeOf } from '../apps/server/live/liveRoom';
 import type { AsRunEntry, FileEntry } from '../apps/server/journal/entry';
 import type { SimClient, SimPress } from './client';
 import type { SimMachine } from './machine';
@@ -284,6 +285,28 @@ export class Oracle {
       if (entry.kind !== 'command' || entry.runId === undefined || !before.has(entry.runId)) continue;
       if (/\/steps\.0\.macro\./.test(entry.commandId))
         this.say(`${entry.runId} still works on ${entry.device}, which ${String(owner)} has taken`);
+    }
+  }
+
+  /** When it is quiet, each page knows of what it shows exactly what the engine does. */
+  lookAtPages(): void {
+    const { host } = this.machine;
+    if (host === null) return;
+    for (const client of this.clients) {
+      if (!client.connected) continue;
+      const { strips, scopes } = client.shown;
+      const lamps = host.engine.lamps(client.linkGroup);
+      const truth = new Map<string, unknown>(
+        [...host.engine.board.entries()].filter(([key]) => scopes.includes(scopeOf(key))),
+      );
+      for (const [id, face] of lamps.all()) if (strips.includes(lamps.stripOf(id) ?? '')) truth.set(id, face);
+      for (const [key, value] of truth) {
+        const known = client.points.get(key) ?? client.faces.get(key);
+        if (JSON.stringify(known) !== JSON.stringify(value))
+          this.say(`${client.name} shows ${key} as ${JSON.stringify(known)} and it is ${JSON.stringify(value)}`);
+      }
+      for (const key of client.points.keys())
+        if (!truth.has(key)) this.say(`${client.name} still shows ${key}, which nobody knows`);
     }
   }
 

@@ -64,7 +64,11 @@ export async function play(seed: number): Promise<Played> {
   const show = simShow(chance, net);
   const machine = new SimMachine(clock, net, new Chance(seed + 2_000_003), show.document);
   const clients = ['desk', 'phone', 'tablet'].map(
-    (name, index) => new SimClient(name, clock, new Chance(seed * 7 + index), machine),
+    (name, index) =>
+      new SimClient(name, clock, new Chance(seed * 7 + index), machine, new Chance(seed * 7 + index + 5_000_003), {
+        strips: show.document.strips.map(({ id }) => id),
+        scopes: ['deskCam', 'switcher', 'recorder1', 'value', 'chosen', 'onAir'],
+      }),
   );
   const devices = new Map(show.document.devices.map((device) => [device.key, net.at(device.port)]));
   const oracle = new Oracle(clock, show, devices, clients, machine);
@@ -318,6 +322,12 @@ export async function play(seed: number): Promise<Played> {
       );
     });
   }
+  const views = new Chance(seed + 3_000_017);
+  const lookElsewhere = (): void => {
+    views.pick(clients).look();
+    clock.at(clock.now() + views.whole(1000, 9000), lookElsewhere);
+  };
+  clock.at(5000, lookElsewhere);
   const lookAtPoints = (): void => {
     oracle.lookAtPoints();
     clock.at(clock.now() + 500, lookAtPoints);
@@ -337,6 +347,7 @@ export async function play(seed: number): Promise<Played> {
   await clock.goTo(end + QUIET_MS, () => oracle.look());
   void machine.keeper?.reconcile();
   await clock.goTo(end + QUIET_MS + 2000, () => oracle.look());
+  oracle.lookAtPages();
   const document = machine.host?.engine.program.document;
   for (const [key, to] of stored) {
     const [id = '', field = ''] = key.split(' ');
