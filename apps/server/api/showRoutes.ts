@@ -2,10 +2,11 @@ import * as api from '@umbek/core/api';
 import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
 import { inOrder } from '@umbek/core/programming';
-import { errorsOf, ProfileFile, type ShowDocument, upgradeShow, viewOf } from '@umbek/core/show';
+import { ProfileFile, type ShowDocument, viewOf } from '@umbek/core/show';
 import type { Response } from 'express';
 import { ulid } from 'ulid';
 import { z } from 'zod';
+import { readShowFile } from '../engine/readShowFile';
 import { emptyShow } from '../engine/showKeeper';
 import type { RouteDependencies } from './dependencies';
 import { refuse, refuseAll } from './respond';
@@ -16,8 +17,11 @@ const HISTORY_SHOWN = 200;
 /** The show as a whole: read, edited, undone, exported, replaced, begun. */
 export function addShowRoutes(router: Router, deps: RouteDependencies): void {
   router.on('POST /api/show', async ({ request, response }) => {
-    const document = readShowFile(request.body, response);
-    if (document) await replace(document, deps, response);
+    // Beside the engine: a show of thousands of buttons takes a second to be read, and presses do not wait for it.
+    const body: unknown = request.body;
+    const read = await deps.helper.ask('readShow', { body }).catch(() => readShowFile(body));
+    if (!read.ok) return refuseAll(response, read.error);
+    await replace(read.value, deps, response, 'read');
   });
 
   router.on('POST /api/edits', async ({ body, response }) => {
@@ -166,48 +170,14 @@ export function sendShowFile(response: Response, document: ShowDocument, title: 
   response.json(file);
 }
 
-async function replace(document: ShowDocument, deps: RouteDependencies, response: Response): Promise<void> {
-  const taken = await deps.keeper.replace(document);
+async function replace(
+  document: ShowDocument,
+  deps: RouteDependencies,
+  response: Response,
+  checked?: 'read',
+): Promise<void> {
+  const taken = await deps.keeper.replace(document, checked === undefined);
   if (!taken.ok) return refuseAll(response, taken.error);
   deps.host().edited(taken.value);
   response.json({ revision: taken.value.revision, name: document.show.name });
-}
-
-/** A show file, or undefined when it was refused: not ours, of a newer making, or with faults, each with its place. */
-function readShowFile(body: unknown, response: Response): ShowDocument | undefined {
-  const { format, version } = (typeof body === 'object' && body !== null ? body : {}) as Record<string, unknown>;
-  if (format !== 'umbek-show') {
-    refuse(response, {
-      code: 'not-a-show',
-      message: 'This is not a show file of Umbek.',
-      mend: 'Choose a file that was exported here.',
-      path: 'format',
-    });
-    return undefined;
-  }
-  if (typeof version === 'number' && version > api.SHOW_FILE_VERSION) {
-    refuse(response, {
-      code: 'newer-file',
-      message: `This show file has version ${version}; this Umbek reads up to ${api.SHOW_FILE_VERSION}.`,
-      mend: 'Open it with a newer Umbek, or export it from there in the older version.',
-      path: 'version',
-    });
-    return undefined;
-  }
-  try {
-    const from = typeof version === 'number' ? version : 1;
-    const upgraded = upgradeShow((body as { document?: unknown }).document, from);
-    const parsed = api.ShowFile.safeParse({ ...(body as object), version: api.SHOW_FILE_VERSION, document: upgraded });
-    if (parsed.success) return parsed.data.document;
-    refuseAll(response, errorsOf(parsed.error).slice(0, 20));
-  } catch {
-    // A file nested thousands of levels deep runs the reader out of stack.
-    refuse(response, {
-      code: 'too-deep',
-      message: 'The file is nested too deep to be read.',
-      mend: 'Choose a file that was exported here.',
-      path: 'document',
-    });
-  }
-  return undefined;
 }

@@ -23,6 +23,8 @@ export interface Questions {
     in: { readonly runs: readonly TravelRun[]; readonly settings: Readonly<Record<string, unknown>> };
     out: Learned | null;
   };
+  /** A show file as a show, or why it is none. */
+  readShow: { in: { readonly body: unknown }; out: Result<ShowDocument, readonly AppError[]> };
   /** The whole show with its revision as JSON: what a large show takes to write, a press must not wait for. */
   showText: { in: null; out: string };
   /** Reading the as-run from its files. */

@@ -2,6 +2,7 @@ import { learnLimits, PtzSettings } from '@umbek/core/devices';
 import { compileProgram, type Program } from '@umbek/core/engine';
 import { compare, rehearse } from '@umbek/core/rehearse';
 import { applyEdit, type PlainValue } from '@umbek/core/show';
+import { readShowFile } from '../engine/readShowFile';
 import type { LogReader } from '../journal/logReader';
 import type { QuestionName, Questions, Telling } from './helper';
 
@@ -101,6 +102,7 @@ export class HelperWork {
       return predicted.ok ? compare(predicted.value.entries, real) : null;
     },
     learn: ({ runs, settings }) => learnLimits(runs, PtzSettings.parse(settings)),
+    readShow: ({ body }) => readShowFile(body),
     showText: () => {
       const { program } = this;
       if (program === null) throw new Error('The helper has no show yet.');
