@@ -267,6 +267,18 @@ describe('lamps', () => {
     expect(lamps.get(lit.id)).toEqual({ sign: 'onPreview', lost: false, note: '2 on air' });
   });
 
+  it('go out where a device says "not a number": it is unknown, and no page is told otherwise than the engine', () => {
+    const { engine } = setUp([lit]);
+    engine.newsOf('switcher').points({ program: 1, preview: 1 });
+    for (const nonsense of [Number.NaN, Number.POSITIVE_INFINITY]) {
+      engine.newsOf('switcher').points({ program: nonsense });
+      expect([typeof engine.board.read('switcher.program'), engine.board.read('switcher.preview')]).toEqual([
+        'symbol',
+        1,
+      ]);
+    }
+  });
+
   it('go out and say lost when the device falls silent', () => {
     const { engine } = setUp([lit]);
     engine.newsOf('switcher').points({ program: 1 });

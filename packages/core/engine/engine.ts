@@ -147,7 +147,10 @@ export class Engine {
         this.board.turn(() => {
           for (const point in changes) {
             const value = changes[point];
-            if (value !== undefined) this.board.set(keyOf(point), value);
+            if (value === undefined) continue;
+            // A device that says "not a number" says nothing: what it had said before is no longer true either.
+            if (typeof value === 'number' && !Number.isFinite(value)) this.board.forget(keyOf(point));
+            else this.board.set(keyOf(point), value);
           }
         }),
       reached: (yes, words) =>
