@@ -21,12 +21,30 @@ export class Doubts {
   private readonly points = new Map<string, Waiting & { open: number }>();
   /** Commands of unknown effect: they are settled by what is read back. */
   private unsettled: (Waiting & { readonly entry: QueuedCommand })[] = [];
-  private asked = 0;
+  private questions = 0;
 
   constructor(private readonly clock: Clock) {}
 
-  /** A command that makes these unknown goes out. */
-  begin(points: readonly string[]): void {
+  /**
+   * A command that makes these unknown is asked for. They are in doubt from now on, not from when it goes out: what the device says while it waits
+   * for its turn is of the time before.
+   * @returns the command as it is to be queued: its outcome is heard here first
+   */
+  asked(command: QueuedCommand, points: readonly string[]): QueuedCommand {
+    this.begin(points);
+    const entry: QueuedCommand = {
+      ...command,
+      tell: (event) => {
+        if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
+          this.givenUp(entry, points);
+        else if (event.type === 'outcome') this.over(points);
+        command.tell(event);
+      },
+    };
+    return entry;
+  }
+
+  private begin(points: readonly string[]): void {
     for (const point of points) {
       const doubt = this.points.get(point);
       if (doubt) Object.assign(doubt, { open: doubt.open + 1, from: Infinity });
@@ -35,7 +53,7 @@ export class Doubts {
   }
 
   /** A command was answered: from here on it may be asked. */
-  over(points: readonly string[], notBefore = this.clock.now()): void {
+  private over(points: readonly string[], notBefore = this.clock.now()): void {
     for (const point of points) {
       const doubt = this.points.get(point);
       if (doubt === undefined) continue;
@@ -46,7 +64,7 @@ export class Doubts {
   }
 
   /** A command was given up without an answer. */
-  givenUp(entry: QueuedCommand, points: readonly string[]): void {
+  private givenUp(entry: QueuedCommand, points: readonly string[]): void {
     const notBefore = this.clock.now() + ON_ITS_WAY_MS;
     this.over(points, notBefore);
     this.unsettled.push({ entry, notBefore, from: Infinity });
@@ -54,9 +72,9 @@ export class Doubts {
 
   /** A question for everything goes out. @returns its number */
   ask(): number {
-    this.asked += 1;
-    for (const waiting of this.ready()) if (waiting.from === Infinity) waiting.from = this.asked;
-    return this.asked;
+    this.questions += 1;
+    for (const waiting of this.ready()) if (waiting.from === Infinity) waiting.from = this.questions;
+    return this.questions;
   }
 
   /** Whether something can be vouched for once it is asked. */

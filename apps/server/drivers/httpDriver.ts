@@ -83,16 +83,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    const unsettles = this.unsettledBy(command);
-    // From now on, not from when it goes out: what the device says while it waits for its turn is of the time before.
-    this.doubts.begin(unsettles);
-    const tell = (event: CommandEvent): void => {
-      if (event.type === 'outcome' && (event.outcome === 'late' || event.outcome === 'lost'))
-        this.doubts.givenUp(entry, unsettles);
-      else if (event.type === 'outcome') this.doubts.over(unsettles);
-      onEvent(event);
-    };
-    const entry: QueuedCommand = { id, command, lane: 'plain', tell };
+    const entry = this.doubts.asked({ id, command, lane: 'plain', tell: onEvent }, this.unsettledBy(command));
     return this.sendInTurn(entry, this.flight !== null, (one) => this.launch(one));
   }
 
