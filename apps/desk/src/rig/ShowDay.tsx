@@ -35,8 +35,8 @@ function AirOutputs({ document }: { readonly document: ShowDocument }) {
     <View style={styles.all}>
       <Heading words="What counts as on air" />
       <Text style={styles.text}>
-        Program always does. Where an auxiliary feeds a stream or a screen that the audience sees, say so: its cameras
-        are guarded, and their lamps and tally are red.
+        Program always does. Switch an output on when the audience sees it, on a stream or a screen: its cameras ask
+        before they move, and their lamps and tally are red.
       </Text>
       {outputs.map((output) => {
         const counts = airOutputs.includes(output);
@@ -85,7 +85,7 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
       <Text style={styles.text}>
         {values.length === 0
           ? 'No value of this show goes back to its start.'
-          : `Back to their start: ${values.map((value) => `${value.name} (${String(value.start)})`).join(', ')}. The log keeps who began it.`}
+          : `Back to their start: ${values.map((value) => `${value.name} (${String(value.start)})`).join(', ')}. The log says who began it.`}
       </Text>
       <View style={styles.row}>
         {sure ? (
