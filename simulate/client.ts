@@ -139,7 +139,7 @@ export class SimClient {
     this.byId.set(pressId, press);
     const { id } = meant.button;
     const send = (phase: string): void => {
-      this.say({ type: 'press', pressId, buttonId: id, phase, at: this.clock.wall().getTime() });
+      this.say({ type: 'press', pressId, buttonId: id, phase, at: this.machine.host?.clock.now() });
       press.arrivesAt = Math.max(press.arrivesAt, this.there);
       if (phase !== 'up') press.heldUntil = Math.max(press.heldUntil, this.there);
     };

@@ -1,7 +1,7 @@
 import { performance } from 'node:perf_hooks';
 import * as api from '@umbek/core/api';
 import { DEVICE_KINDS } from '@umbek/core/devices';
-import { compileProgram } from '@umbek/core/engine';
+import { compileProgram, OLDEST_PRESS_MS } from '@umbek/core/engine';
 import { compare } from '@umbek/core/rehearse';
 import type { Macro } from '@umbek/core/show';
 import express, { type ErrorRequestHandler, type Express } from 'express';
@@ -42,6 +42,13 @@ export function makeApp(deps: RouteDependencies): Express {
       mend: 'Open Umbek at its own address.',
     });
   });
+  // A deed carries the moment at which it was asked for: what a network that had died lets through later is not done.
+  app.use('/api', (request, response, next) => {
+    const asked = request.method === 'GET' ? undefined : request.headers[api.ASKED_AT];
+    const late = asked === undefined ? null : lateness(String(asked), deps.host());
+    if (late === null) return next();
+    refuse(response, late);
+  });
   const router = new Router(app, (where, error) => deps.host().trouble(where, error));
   addPressRoutes(router, deps);
   addDeviceRoutes(router, deps);
@@ -67,6 +74,17 @@ export function makeApp(deps: RouteDependencies): Express {
   if (deps.page !== null) servePage(app, deps.page);
   app.use(badBody);
   return app;
+}
+
+/** Why a deed comes too late to be done; null when it does not. @param asked `epoch:milliseconds` of the engine's clock */
+function lateness(asked: string, host: ReturnType<RouteDependencies['host']>): api.ErrorReply | null {
+  const [epoch, at = NaN] = asked.split(':').map(Number);
+  const mend = 'Look at what is on air, then ask again.';
+  if (epoch !== host.journal.epoch || !Number.isFinite(at))
+    return { code: 'too-old', message: 'The engine was started again meanwhile, so nothing was done.', mend };
+  const age = host.clock.now() - at;
+  if (age <= OLDEST_PRESS_MS) return null;
+  return { code: 'too-old', message: `This came ${Math.round(age / 100) / 10} s late, so nothing was done.`, mend };
 }
 
 function addPressRoutes(router: Router, deps: RouteDependencies): void {
@@ -107,7 +125,8 @@ function addPressRoutes(router: Router, deps: RouteDependencies): void {
         ...press,
         ...(person === undefined ? {} : { person }),
         ...(linkGroup === undefined ? {} : { linkGroup }),
-        ...(at === undefined ? {} : { at }),
+        // The touch came so long ago, whatever the time of day is.
+        ...(at === undefined ? {} : { at: deps.host().clock.now() - (deps.host().clock.wall().getTime() - at) }),
       }),
     ),
   );

@@ -115,6 +115,14 @@ export class EngineHost {
       epoch,
       expectedEnd: (runId) => this.expectedEnds.get(runId),
       onTrouble: (where, error) => this.trouble(where, error),
+      interrupted: left.interrupted.map(({ runId, name, buttonId }) => ({
+        runId,
+        name,
+        ...(buttonId === undefined ? {} : { buttonId }),
+        step: '',
+        leftMs: null,
+        ended: { how: 'interrupted', why: 'The engine ended before it was over.' },
+      })),
     });
     live = this.live;
     this.journal.append({ kind: 'engine', t: clock.now(), words: `The engine began epoch ${epoch}.` });

@@ -7,7 +7,8 @@ export interface CheckpointEvent {
   readonly t: number;
   readonly runId?: string;
   readonly values: readonly (readonly [key: string, value: PlainValue])[];
-  readonly openRuns: readonly string[];
+  /** Files of older versions hold ids alone. */
+  readonly openRuns: readonly (string | { readonly runId: string; readonly name: string; readonly buttonId?: string | undefined })[];
   readonly openCommands: readonly { readonly commandId: string; readonly device: string; readonly runId?: string }[];
 }
 

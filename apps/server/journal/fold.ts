@@ -5,6 +5,7 @@ import type { CheckpointEvent, FileEntry } from './entry';
 /** Answers are kept for so long: a client that asks again does so within seconds. */
 const ANSWERS_MS = 60_000;
 const MOST_ANSWERS = 5000;
+const MOST_INTERRUPTED = 50;
 
 /** A press that was answered, so that it is not served twice. */
 export interface KeptAnswer {
@@ -19,9 +20,18 @@ export interface KeptAnswer {
 export interface LeftBehind {
   readonly values: readonly (readonly [key: string, value: PlainValue])[];
   readonly answers: readonly KeptAnswer[];
+  /** Runs that were going on when it died. */
+  readonly interrupted: readonly OpenRun[];
 }
 
-export const NOTHING_LEFT: LeftBehind = { values: [], answers: [] };
+export const NOTHING_LEFT: LeftBehind = { values: [], answers: [], interrupted: [] };
+
+/** A run that has begun and not ended. */
+export interface OpenRun {
+  readonly runId: string;
+  readonly name: string;
+  readonly buttonId?: string | undefined;
+}
 
 interface OpenCommand {
   readonly commandId: string;
@@ -32,7 +42,9 @@ interface OpenCommand {
 /** What the as-run comes to: values, what is open, who was answered. Fed with every entry in order; the next engine begins with it. */
 export class Fold {
   private readonly values = new Map<string, PlainValue>();
-  private readonly runs = new Set<string>();
+  private readonly runs = new Map<string, OpenRun>();
+  /** Runs that the engine before left open. */
+  private interrupted: OpenRun[] = [];
   private readonly commands = new Map<string, OpenCommand>();
   private readonly answers = new Map<string, { readonly at: number; readonly kept: KeptAnswer }>();
   private readonly runOfPress = new Map<string, string>();
@@ -46,7 +58,7 @@ export class Fold {
         this.values.clear();
         for (const [key, value] of entry.values) this.values.set(key, value);
         this.runs.clear();
-        for (const run of entry.openRuns) this.runs.add(run);
+        for (const run of entry.openRuns) this.runs.set(...openRun(run));
         this.commands.clear();
         for (const command of entry.openCommands) this.commands.set(command.commandId, command);
         break;
@@ -55,12 +67,18 @@ export class Fold {
         else this.values.set(entry.key, entry.value);
         break;
       case 'runStart':
-        this.runs.add(entry.runId);
+        // An engine that ran something has told its pages of what was left before.
+        this.interrupted = [];
+        this.runs.set(entry.runId, { runId: entry.runId, name: entry.name, buttonId: entry.buttonId });
         if (entry.cause.kind === 'press') this.pressRan(entry.cause.id, entry.runId);
         break;
-      case 'runEnd':
+      case 'runEnd': {
+        const open = this.runs.get(entry.runId);
+        if (entry.how === 'interrupted' && open !== undefined && this.interrupted.length < MOST_INTERRUPTED)
+          this.interrupted.push(open);
         this.runs.delete(entry.runId);
         break;
+      }
       case 'command': {
         const { commandId, device, runId } = entry;
         this.commands.set(commandId, { commandId, device, ...(runId === undefined ? {} : { runId }) });
@@ -83,7 +101,11 @@ export class Fold {
   }
 
   leftBehind(): LeftBehind {
-    return { values: [...this.values], answers: [...this.answers.values()].map(({ kept }) => kept) };
+    return {
+      values: [...this.values],
+      answers: [...this.answers.values()].map(({ kept }) => kept),
+      interrupted: this.interrupted,
+    };
   }
 
   checkpoint(): CheckpointEvent {
@@ -91,7 +113,7 @@ export class Fold {
       kind: 'checkpoint',
       t: this.t,
       values: [...this.values],
-      openRuns: [...this.runs],
+      openRuns: [...this.runs.values()],
       openCommands: [...this.commands.values()],
     };
   }
@@ -107,7 +129,7 @@ export class Fold {
       outcome: 'lost',
       why: 'The engine ended before an answer came; its effect is unknown.',
     }));
-    const interrupted = [...this.runs].map((runId): JournalEvent => ({
+    const interrupted = [...this.runs.keys()].map((runId): JournalEvent => ({
       kind: 'runEnd',
       t: this.t,
       runId,
@@ -142,3 +164,7 @@ const pick = (entry: { readonly pressId: string; readonly buttonId: string; read
   buttonId: entry.buttonId,
   station: entry.station,
 });
+
+/** Checkpoints of older files name their open runs by id alone. */
+const openRun = (run: string | OpenRun): [string, OpenRun] =>
+  typeof run === 'string' ? [run, { runId: run, name: 'A run' }] : [run.runId, run];

@@ -92,6 +92,10 @@ describe('the writer of the as-run', () => {
     expect(writer.leftBehind().answers).toMatchObject([
       { pressId: 'p1', phase: 'down', answer: { accepted: true, runId: 'r1' } },
     ]);
+    // Pages are told of it by the next engine, and no longer once that one has run something of its own.
+    expect(writer.leftBehind().interrupted).toMatchObject([{ runId: 'r1' }]);
+    start().say(run('r2', 'p2'), { kind: 'runEnd', t: 1, runId: 'r2', how: 'done' });
+    expect(writer.leftBehind().interrupted).toEqual([]);
   });
 
   it('begins each file with a checkpoint, so that values outlive every rotation and every start', async () => {

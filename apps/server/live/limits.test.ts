@@ -25,6 +25,7 @@ function setUp() {
     clock,
     epoch: 1,
     expectedEnd: () => undefined,
+    interrupted: [],
     onTrouble: (where) => troubles.push(where),
   });
   const page = (group = 'main') => {

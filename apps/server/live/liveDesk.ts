@@ -16,6 +16,8 @@ import { type LiveClient, LiveRoom, View } from './liveRoom';
 const MOST_EDIT_CHARACTERS = 200_000;
 /** A room counts its messages; a page that comes back to a link group made anew must not take its count for the old one's. */
 const MESSAGES_A_ROOM = 1e9;
+/** So many runs that ended are told to a page that comes. */
+const MOST_ENDED = 50;
 const NO_STRIPS: ReadonlySet<string> = new Set();
 /** A link group that nobody looks at any more is kept for so long: pages come back. */
 const EMPTY_ROOM_MS = 30_000;
@@ -43,6 +45,8 @@ export class LiveDesk {
   private readonly rooms = new Map<string, LiveRoom>();
   /** Who pressed what still runs: told of the outcome at once. */
   private readonly pressers = new Map<string, LiveClient>();
+  /** Runs of buttons that ended, the newest at the end: a page that was away is told what became of them. */
+  private readonly ended: LiveRun[];
   private connections = 0;
   private nextConnection = 0;
   private roomsMade = 0;
@@ -56,8 +60,12 @@ export class LiveDesk {
       /** Engine time at which a run ends as rehearsed; undefined while that is not known. */
       readonly expectedEnd: (runId: string) => number | undefined;
       readonly onTrouble: (where: string, error: unknown) => void;
+      /** Runs that the engine before this one left unended. */
+      readonly interrupted: readonly LiveRun[];
     },
-  ) {}
+  ) {
+    this.ended = [...deps.interrupted];
+  }
 
   get roomCount(): number {
     return this.rooms.size;
@@ -76,6 +84,7 @@ export class LiveDesk {
     const presser = this.pressers.get(run.runId);
     if (presser) say(presser, { type: 'run', run: message });
     if (ended) this.pressers.delete(run.runId);
+    if (ended && message.buttonId !== undefined && this.ended.push(message) > MOST_ENDED) this.ended.shift();
     for (const room of this.rooms.values()) room.run(message);
   }
 
@@ -120,7 +129,7 @@ export class LiveDesk {
           const message = parse(text);
           if ('code' in message) return say(client, { type: 'error', error: message });
           if (message.type === 'time')
-            return say(client, { type: 'time', sent: message.sent, now: clock.wall().getTime() });
+            return say(client, { type: 'time', sent: message.sent, engine: clock.now() });
           if (message.type === 'hello') {
             const room = this.room(message.linkGroup);
             if (room === null)
@@ -229,6 +238,7 @@ export class LiveDesk {
       points: () => engine.board.entries(),
       lamps,
       runs: () => engine.runner.list().map((run) => this.liveRun(run)),
+      ended: () => this.ended,
       devices: () => devices.health(),
       clock,
       often: (key) => oftenKeysOf(engine.program).has(key),
@@ -243,11 +253,19 @@ export class LiveDesk {
       runId: run.runId,
       name: run.name,
       step: run.step,
+      ...stepNumberOf(run.stepPath),
       leftMs: end === null ? null : Math.round(end - this.deps.clock.now()),
       ...(run.buttonId === undefined ? {} : { buttonId: run.buttonId }),
       ...(run.ask === null ? {} : { ask: run.ask }),
     };
   }
+}
+
+/** @param path as `steps.2.otherwise.0`: the number of the step in the list that a person sees */
+function stepNumberOf(path: string): { stepNumber?: number } {
+  const [list, at] = path.split('.');
+  const number = Number(at) + 1;
+  return list === 'steps' && number > 0 ? { stepNumber: number } : {};
 }
 
 const oftenKeys = new WeakMap<Engine['program']['document']['devices'], ReadonlySet<string>>();

@@ -43,6 +43,7 @@ function setUp() {
       stripOf: (id) => (id.startsWith('far') ? 'far' : 'near'),
       show: (strips) => kept.push(strips === null ? 'all' : [...strips].sort().join(' ')),
     }),
+    ended: () => [],
     runs: () => [],
     devices: () => [],
     clock,

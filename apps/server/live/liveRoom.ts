@@ -37,6 +37,7 @@ export interface RoomSource {
   points(): Iterable<readonly [string, LivePoint]>;
   lamps(): RoomLamps;
   runs(): LiveRun[];
+  ended(): readonly LiveRun[];
   devices(): DeviceHealth[];
   readonly clock: Clock;
   /** Whether a key of the board is one that changes many times a second and is only looked at. */
@@ -308,8 +309,8 @@ export class LiveRoom {
       points: this.pointsIn(client.view),
       faces: this.facesIn(client.view),
       runs: source.runs(),
+      ended: source.ended(),
       devices: source.devices(),
-      now: source.clock.wall().getTime(),
     };
     client.socket.send(JSON.stringify(message));
   }

@@ -426,6 +426,7 @@ export const LivePress = z.strictObject({
   pressId: PressId,
   buttonId: z.string().min(1).max(40),
   phase: z.enum(['down', 'hold', 'up']),
+  /** Time of the touch on the engine's clock, milliseconds, as `time` told it. A press more than 2 s old is refused. */
   at: z.number().optional(),
   /** Only this step of the button, to try it; one that moves until told otherwise is held. */
   stepId: z.string().min(1).max(40).optional(),
@@ -441,10 +442,14 @@ export const LiveSend = z.strictObject({
   device: z.string().min(1).max(40),
   command: z.string().min(1).max(60),
   params: Params,
+  /** As that of a press. */
   at: z.number().optional(),
 });
 
-/** Asks for the time of the server, to learn how far this station's clock is off. */
+/** Header of a deed (all but reading and edits): `epoch:milliseconds` of the engine's clock at which it was asked for. What is more than 2 s old, or meant for an engine that has ended, is refused. */
+export const ASKED_AT = 'umbek-asked-at';
+
+/** Asks for the engine's time: to learn how far this station's clock is off, and whether the engine can be reached at all. `sent` comes back as it went. */
 export const LiveTime = z.strictObject({ type: z.literal('time'), sent: z.number() });
 
 export const LiveClientMessage = z.discriminatedUnion('type', [Hello, LiveShows, LivePress, LiveSend, LiveTime]);
@@ -455,6 +460,8 @@ export interface LiveRun {
   readonly name: string;
   readonly buttonId?: string;
   readonly step: string;
+  /** Number of the step, from 1; of the steps themselves, not of what follows a stop. */
+  readonly stepNumber?: number;
   /**
    * Milliseconds left at the moment of sending: until the end of the run as rehearsed from where it began, below zero once it takes longer
    * than that; as long as that is not known, of the present pause or until the present wait gives up.
@@ -493,8 +500,9 @@ export type LiveServerMessage =
       readonly points: Readonly<Record<string, LivePoint>>;
       readonly faces: Readonly<Record<string, LiveFace>>;
       readonly runs: readonly LiveRun[];
+      /** The runs of buttons that ended last, the newest at the end; those that an engine's own end interrupted among them. */
+      readonly ended: readonly LiveRun[];
       readonly devices: readonly DeviceHealth[];
-      readonly now: number;
     }
   | {
       readonly type: 'changes';
@@ -520,5 +528,5 @@ export type LiveServerMessage =
       readonly runId?: string | null;
       readonly error?: ErrorReply;
     }
-  | { readonly type: 'time'; readonly sent: number; readonly now: number }
+  | { readonly type: 'time'; readonly sent: number; /** Milliseconds of the engine's clock, which no time of day steps. */ readonly engine: number }
   | { readonly type: 'error'; readonly error: ErrorReply };

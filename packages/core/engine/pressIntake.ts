@@ -92,7 +92,7 @@ export interface PressInput {
   readonly person?: string | undefined;
   /** Link group whose selections the press uses. */
   readonly linkGroup?: string;
-  /** Time of day of the touch, milliseconds since 1970, corrected for the station's clock; left out: now. */
+  /** Time of the touch on the engine's clock, milliseconds; left out: now. Not a time of day: a stepped clock refuses no press. */
   readonly at?: number | undefined;
   /** In place of a button of the show; `buttonId` then only names it in the journal. */
   readonly direct?: DirectCommand | undefined;
@@ -233,7 +233,7 @@ export class PressIntake {
         path: 'buttonId',
       });
     }
-    const age = input.at === undefined ? 0 : this.deps.clock.wall().getTime() - input.at;
+    const age = input.at === undefined ? 0 : this.deps.clock.now() - input.at;
     if (age > OLDEST_PRESS_MS) {
       return this.refuse(record, input, {
         code: 'too-old',

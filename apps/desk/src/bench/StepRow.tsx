@@ -8,12 +8,12 @@ import { ulid } from 'ulid';
 import { NumberField, TextField } from '../common/fields';
 import { readIdentity } from '../live/identity';
 import { usePressTarget } from '../live/usePressTarget';
-import { ask } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { ParamField } from './ParamField';
 import { duplicated, moved } from './steps';
 import { Segments } from '../common/Segments';
+import { act } from '../live/deeds';
 
 interface StepRowProps {
   readonly document: ShowDocument;
@@ -42,7 +42,7 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
   const tryIt = async (onward: boolean): Promise<void> => {
     const { station, person } = readIdentity();
     try {
-      const response = await ask('/api/try', {
+      const response = await act('/api/try', {
         pressId: ulid(),
         buttonId: button.id,
         stepId: step.id,
@@ -53,8 +53,8 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
       const reply = (await response.json()) as { message?: string; mend?: string };
       if (!response.ok) edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`, true);
       else edits.tell(onward ? `Runs from step ${index + 1}` : `Sent: ${words}`, false);
-    } catch {
-      edits.tell('The engine cannot be reached; nothing was sent.', true);
+    } catch (error) {
+      edits.tell(error instanceof Error ? error.message : 'It failed.', true);
     }
   };
   return (

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
-import { IconButton, TextInput } from 'react-native-paper';
+import { Button, IconButton, TextInput } from 'react-native-paper';
 import { colour, font } from '../theme/tokens';
 
 /** What a text field holds is given on when it is left, at Enter, or when nobody has typed for this long. */
@@ -21,25 +21,43 @@ interface TextFieldProps {
 export function TextField({ label, value, onChange, fault, longest, multiline = false, testID }: TextFieldProps) {
   const [text, setText] = useState(value);
   const typed = useRef(false);
+  /** What stood here when the typing began. */
+  const base = useRef(value);
   useEffect(() => {
     if (!typed.current) setText(value);
   }, [value]);
+  const meanwhile = typed.current && value !== base.current && value !== text;
   const wrong =
     (longest !== undefined && [...text].length > longest
       ? `At most ${longest} characters; this is ${[...text].length}.`
       : null) ??
     fault?.(text) ??
     null;
-  const give = (): void => {
-    if (!typed.current || wrong !== null) return;
+  const give = (anyway = false): void => {
+    if (!typed.current || wrong !== null || (meanwhile && !anyway)) return;
     typed.current = false;
     if (text !== value) onChange(text);
   };
+  const takeTheirs = (): void => {
+    typed.current = false;
+    setText(value);
+  };
+  const latest = useRef(give);
+  latest.current = give;
   useEffect(() => {
     if (!typed.current) return undefined;
     const timer = setTimeout(give, REST_MS);
     return () => clearTimeout(timer);
   });
+  // What was typed is not lost because the field or the page goes away.
+  useEffect(() => {
+    const leave = (): void => latest.current();
+    window.addEventListener('pagehide', leave);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      leave();
+    };
+  }, []);
   return (
     <View>
       <TextInput
@@ -51,13 +69,27 @@ export function TextField({ label, value, onChange, fault, longest, multiline = 
         multiline={multiline}
         error={wrong !== null}
         onChangeText={(next) => {
+          if (!typed.current) base.current = value;
           typed.current = true;
           setText(next);
         }}
-        onBlur={give}
-        onSubmitEditing={give}
+        onBlur={() => give()}
+        onSubmitEditing={() => give()}
         {...(testID === undefined ? {} : { testID })}
       />
+      {meanwhile ? (
+        <View style={styles.meanwhile} role="alert">
+          <Text style={styles.wrong}>{`Somebody changed this to “${value}” while you typed.`}</Text>
+          <View style={styles.choices}>
+            <Button compact onPress={takeTheirs}>
+              Keep theirs
+            </Button>
+            <Button compact mode="outlined" onPress={() => give(true)}>
+              Save mine
+            </Button>
+          </View>
+        </View>
+      ) : null}
       {wrong === null ? null : (
         <Text style={styles.wrong} role="alert">
           {wrong}
@@ -138,6 +170,8 @@ export const Heading = ({ words, children }: { readonly words: string; readonly 
 
 const styles = StyleSheet.create({
   wrong: { fontFamily: font.medium, fontSize: 13, color: colour.warning, paddingTop: 3, paddingHorizontal: 4 },
+  meanwhile: { gap: 2 },
+  choices: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   number: { flexDirection: 'row', alignItems: 'flex-start', gap: 0 },
   fill: { flex: 1 },
   heading: { flexDirection: 'row', alignItems: 'center', gap: 8, minHeight: 40 },

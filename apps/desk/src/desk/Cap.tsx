@@ -1,6 +1,6 @@
 import type { Family } from '@umbek/core/show';
 import { memo } from 'react';
-import { useFace, useLiveState, usePressState } from '../live/LiveContext';
+import { useConnection, useFace, usePressState } from '../live/LiveContext';
 import type { PressState } from '../live/liveStore';
 import { usePressTarget } from '../live/usePressTarget';
 import { CapFace } from './CapFace';
@@ -32,15 +32,16 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
   const ref = usePressTarget((live) => live.down(buttonId));
   const face = useFace(buttonId);
   const press = usePressState(buttonId);
-  const { connection } = useLiveState();
-  const lost = face?.lost === true || connection === 'lost';
-  const lamp = lampOf(press, face?.sign);
+  const away = useConnection() === 'lost';
+  const lost = face?.lost === true || away;
+  // Without contact nobody knows what is on: no lamp says so, and nothing counts on.
+  const lamp = away ? null : lampOf(press, face?.sign);
   const telling = press?.phase === 'failed' || press?.phase === 'asking';
   const second =
     (telling
       ? (press.short ?? press.why)
-      : connection === 'lost'
-        ? 'no connection'
+      : away
+        ? 'no contact'
         : face?.lost
           ? 'no answer'
           : (told ?? face?.note ?? note)) ?? '';
@@ -57,7 +58,7 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
       hostRef={ref}
       legend={legend}
       second={second}
-      leftMs={press?.phase === 'working' ? (press.leftMs ?? null) : null}
+      leftMs={press?.phase === 'working' && !away ? (press.leftMs ?? null) : null}
       lamp={lamp}
       lost={lost}
       family={family}

@@ -2,51 +2,50 @@ import { useQuery } from '@tanstack/react-query';
 import type { RunReply } from '@umbek/core/api';
 import { StyleSheet, Text, View } from 'react-native';
 import type { z } from 'zod';
-import { useLiveState } from '../live/LiveContext';
+import { useLiveState, usePoint } from '../live/LiveContext';
+import { ask } from '../show/ask';
+import { useDeskShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
+import { lastRunWords } from './lastRunWords';
 
-type Run = z.infer<typeof RunReply>;
-
-/** Differences below this are those of the wire and the machine, not of the rehearsal. */
-const WORTH_TELLING_MS = 100;
-
-async function load(runId: string): Promise<Run | null> {
-  const response = await fetch(`/api/runs/${encodeURIComponent(runId)}`);
-  return response.ok ? ((await response.json()) as Run) : null;
+async function load(runId: string): Promise<z.infer<typeof RunReply> | null> {
+  const response = await ask(`/api/runs/${encodeURIComponent(runId)}`);
+  return response.ok ? ((await response.json()) as z.infer<typeof RunReply>) : null;
 }
 
-const signed = (ms: number): string => `${ms > 0 ? '+' : '−'}${(Math.abs(ms) / 1000).toFixed(2)} s`;
-
-/** How the last run went beside its rehearsal: a camera that is slower than it is declared is told, not hidden. */
+/** What became of the last press: how it went beside its rehearsal, or why it did not. A transition that it began is told as long as it goes on. */
 export function LastRun() {
-  const { lastRun } = useLiveState();
+  const { lastRun: last } = useLiveState();
+  const { document } = useDeskShow();
+  const switcher = document?.devices.find((one) => one.kind === 'switcher')?.key ?? 'none';
+  const mixing = usePoint(`${switcher}.mixing`) === true;
+  const position = Number(usePoint(`${switcher}.mixPosition`) ?? 0);
+  const [kind = 'mix'] = String(usePoint(`${switcher}.transition`) ?? 'mix').split(' ');
+  const runId = last !== null && last.how !== 'refused' ? last.run.runId : null;
   const run = useQuery({
-    queryKey: ['run', lastRun?.runId],
-    queryFn: () => load(lastRun?.runId ?? ''),
-    enabled: lastRun !== null,
+    queryKey: ['run', runId],
+    queryFn: () => load(runId ?? ''),
+    enabled: last?.how === 'done',
   });
-  if (lastRun === null || !run.data) return <Text style={styles.quiet}>Nothing runs.</Text>;
-  const { name, lines, sameOrder } = run.data;
-  const worst = lines.reduce<Run['lines'][number] | null>(
-    (most, line) => (Math.abs(line.errorMs ?? 0) > Math.abs(most?.errorMs ?? 0) ? line : most),
-    null,
-  );
-  const first = lines.find((line) => Math.abs(line.errorMs ?? 0) > WORTH_TELLING_MS && !line.what.startsWith('step'));
-  const took = lines.at(-1)?.realMs ?? 0;
-  if (!run.data.rehearsed) return <Text style={styles.quiet}>Nothing runs.</Text>;
-  const told = !sameOrder
-    ? 'went another way than rehearsed'
-    : first && worst
-      ? `${signed(worst.errorMs ?? 0)} against its rehearsal, from ${first.words}`
-      : 'as rehearsed';
+  if (last === null && !mixing) return <Text style={styles.quiet}>Nothing runs.</Text>;
+  const name =
+    last === null ? '' : last.how === 'refused' ? legendOf(last.buttonId, document) : (run.data?.name ?? last.run.name);
+  const told = mixing
+    ? { words: `the ${kind} goes on: ${Math.round(position * 100)} %`, well: true }
+    : last === null
+      ? { words: '', well: true }
+      : lastRunWords(last, run.data ?? null);
   return (
-    <View style={[styles.line, told === 'as rehearsed' ? null : styles.off]} testID="last-run">
+    <View style={[styles.line, told.well ? null : styles.off]} testID="last-run">
       <Text numberOfLines={2} style={styles.text}>
-        <Text style={styles.name}>{name}</Text> took {(took / 1000).toFixed(2)} s · {told}
+        <Text style={styles.name}>{name}</Text> {told.words}
       </Text>
     </View>
   );
 }
+
+const legendOf = (id: string, document: ReturnType<typeof useDeskShow>['document']): string =>
+  document?.buttons.find((button) => button.id === id)?.legend ?? 'The last press';
 
 const styles = StyleSheet.create({
   line: { borderLeftWidth: 3, borderLeftColor: colour.hairline, paddingHorizontal: 10, paddingVertical: 4 },

@@ -8,21 +8,14 @@ import { useLiveState } from '../live/LiveContext';
 import { TimeLeft } from '../live/TimeLeft';
 import { colour, font } from '../theme/tokens';
 import { LastRun } from './LastRun';
+import { act } from '../live/deeds';
 
 async function stopRun(runId: string): Promise<void> {
-  await fetch(`/api/runs/${runId}/stop`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ station: readIdentity().station }),
-  });
+  await act(`/api/runs/${runId}/stop`, { station: readIdentity().station });
 }
 
 async function answerAsk(runId: string, askId: string, answer: 'goOn' | 'stop'): Promise<void> {
-  await fetch(`/api/runs/${runId}/answer`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ askId, answer, station: readIdentity().station }),
-  });
+  await act(`/api/runs/${runId}/answer`, { askId, answer, station: readIdentity().station });
 }
 
 /** Faults in words, with the mend. */

@@ -6,6 +6,8 @@ import { readIdentity } from '../live/identity';
 import { listen } from '../live/listen';
 import { useLiveState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
+import { act } from '../live/deeds';
+import { ask } from '../show/ask';
 
 const KNOB = 48;
 /** So many things that would be stopped are named. */
@@ -14,18 +16,14 @@ const MOST_LINES = 5;
 const HOLD_MS = 800;
 
 async function stopAll(): Promise<{ runs: number; holds: number }> {
-  const response = await fetch('/api/stop-all', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ station: readIdentity().station }),
-  });
+  const response = await act('/api/stop-all', { station: readIdentity().station });
   if (!response.ok) throw new Error('Not stopped: the engine refused.');
   return response.json() as Promise<{ runs: number; holds: number }>;
 }
 
 /** What a slide would do now, line by line, as the engine tells it. */
 async function stopAhead(): Promise<string[]> {
-  const response = await fetch('/api/stop-all');
+  const response = await ask('/api/stop-all');
   if (!response.ok) return [];
   const { runs, holds, moving } = (await response.json()) as StopAheadReply;
   const then = (steps: readonly string[]): string => (steps.length === 0 ? '' : `, then: ${steps.join('; ')}`);

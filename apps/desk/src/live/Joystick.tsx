@@ -2,11 +2,11 @@ import { chosenBy, deflectionOf, type Pad, rests } from '@umbek/core/picture';
 import { inOrder } from '@umbek/core/order';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text } from 'react-native';
-import { ask } from '../show/editStore';
 import { useDeskShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { readIdentity } from './identity';
 import { useLive, usePoint, usePressState, useScopes } from './LiveContext';
+import { act } from './deeds';
 
 /** A stick is read this often; a new deflection goes out no more often than a held press is renewed. */
 const READ_MS = 50;
@@ -50,11 +50,12 @@ export function Joystick() {
       if (button !== null && button !== choosing) {
         letGo();
         const to = heads.current[button] ?? '';
-        void ask('/api/steps/run', {
+        act('/api/steps/run', {
           name: 'Joystick chooses',
           steps: [{ id: 'choose', kind: 'set', target: 'chosen.camera', to }],
           station: readIdentity().station,
-        });
+          // Without contact the stick moves nothing, and the caps say so.
+        }).catch(() => undefined);
       }
       choosing = button;
       const camera = live.point(CHOSEN);

@@ -9,7 +9,8 @@ import {
   useState,
   useSyncExternalStore,
 } from 'react';
-import { LiveStore, type PressState } from './liveStore';
+import { followContact } from './deeds';
+import { type LastKnown, LiveStore, type PressState } from './liveStore';
 import { readIdentity } from './identity';
 
 export const LiveStoreContext = createContext<LiveStore | null>(null);
@@ -22,16 +23,23 @@ export function LiveProvider({ children }: { readonly children: ReactNode }) {
   });
   useEffect(() => {
     store.open();
+    followContact(() => store.moment());
     const release = (): void => store.releaseAll();
     const hidden = (): void => {
       if (document.hidden) release();
+      else store.woke();
     };
     window.addEventListener('pagehide', release);
     window.addEventListener('blur', release);
+    const woke = (): void => store.woke();
+    window.addEventListener('pageshow', woke);
+    window.addEventListener('online', woke);
     document.addEventListener('visibilitychange', hidden);
     return () => {
       window.removeEventListener('pagehide', release);
       window.removeEventListener('blur', release);
+      window.removeEventListener('pageshow', woke);
+      window.removeEventListener('online', woke);
       document.removeEventListener('visibilitychange', hidden);
       store.close();
     };
@@ -53,6 +61,12 @@ function useTopic<T>(topic: string, read: (store: LiveStore) => T): T {
 
 export const useLiveState = (): ReturnType<LiveStore['getState']> => useTopic('state', (store) => store.getState());
 export const usePoint = (key: string): LivePoint | undefined => useTopic(`point:${key}`, (store) => store.point(key));
+/** What was known last of a point that is unknown now: to be shown as such, never to go by. */
+export const useLastKnown = (key: string): LastKnown | undefined =>
+  useTopic(`point:${key}`, (store) => store.lastKnown(key));
+/** Whether the engine answers. */
+export const useConnection = (): ReturnType<LiveStore['getState']>['connection'] =>
+  useTopic('connection', (store) => store.getState().connection);
 /** Several points at once, in the order of their keys. The list of keys may change. */
 export function usePoints(keys: readonly string[]): readonly (LivePoint | undefined)[] {
   const store = useLive();

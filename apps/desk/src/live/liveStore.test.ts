@@ -5,10 +5,12 @@ class HandSocket {
   static OPEN = 1;
   static last: HandSocket;
   readyState = 1;
-  readonly sent: { type: string; phase?: string; pressId?: string; resume?: unknown }[] = [];
+  readonly sent: { type: string; phase?: string; pressId?: string; resume?: unknown; at?: number; sent?: number }[] = [];
   onopen: () => void = () => undefined;
   onmessage: (event: { data: string }) => void = () => undefined;
   onclose: () => void = () => undefined;
+  /** A network that has died quietly: nothing comes, and nothing is told. */
+  dead = false;
 
   constructor(readonly url: string) {
     HandSocket.last = this;
@@ -24,7 +26,7 @@ class HandSocket {
   }
 
   say(message: object): void {
-    this.onmessage({ data: JSON.stringify(message) });
+    if (!this.dead) this.onmessage({ data: JSON.stringify(message) });
   }
 }
 
@@ -36,8 +38,8 @@ const snapshot = {
   points: { 'switcher.program': 4 },
   faces: { b1: { sign: 'onAir', lost: false, note: '' } },
   runs: [],
+  ended: [],
   devices: [],
-  now: 0,
 };
 
 function opened() {
@@ -113,7 +115,7 @@ describe('the live store', () => {
     first.close();
     expect(store.pressState('b1')).toMatchObject({
       phase: 'failed',
-      why: 'The connection was lost before an answer came.',
+      why: 'Contact was lost before an answer came. It is asked for when contact is back.',
     });
     store.down('b2');
     expect(store.pressState('b2')?.why).toMatch(/nothing was sent/);
@@ -125,5 +127,82 @@ describe('the live store', () => {
     jest.advanceTimersByTime(500);
     store.up(held);
     expect(phases()).toEqual([]);
+    store.close();
+  });
+
+  /** What the engine answers to everything that asks for its time, until the network dies. */
+  const answerTimes = (offset = 5000) => {
+    const socket = HandSocket.last;
+    const send = socket.send.bind(socket);
+    socket.send = (text) => {
+      send(text);
+      const message = socket.sent.at(-1);
+      if (message?.type === 'time') socket.say({ type: 'time', sent: message.sent, engine: performance.now() + offset });
+    };
+    return socket;
+  };
+
+  it('notices a network that dies quietly within 2.5 s, and refuses presses at once from then on', () => {
+    const store = opened();
+    const socket = answerTimes();
+    store.woke();
+    jest.advanceTimersByTime(60_000);
+    expect(store.getState().connection).toBe('live');
+    socket.dead = true;
+    // The worst moment: just after an answer.
+    jest.advanceTimersByTime(2500);
+    expect(store.getState().connection).toBe('lost');
+    const before = socket.sent.length;
+    store.up(store.down('b2'));
+    expect([store.pressState('b2')?.phase, socket.sent.length]).toEqual(['failed', before]);
+    store.close();
+  });
+
+  it('asks after contact is back whether a press without an answer was taken, and never sends it again', () => {
+    const store = opened();
+    const [lost, taken] = [store.down('b1'), store.down('b2')];
+    HandSocket.last.close();
+    jest.advanceTimersByTime(300);
+    HandSocket.last.onopen();
+    HandSocket.last.say({ ...snapshot, runs: [{ runId: 'r2', name: 'Two', buttonId: 'b2', step: '', leftMs: 900 }] });
+    expect(phases()).toEqual(['up', 'up']);
+    HandSocket.last.say({ type: 'answer', pressId: lost, phase: 'up', accepted: true, runId: null });
+    HandSocket.last.say({ type: 'answer', pressId: taken, phase: 'up', accepted: true, runId: 'r2' });
+    expect(store.pressState('b1')?.why).toMatch(/never reached the engine/);
+    expect(store.pressState('b2')?.phase).toBe('working');
+    store.close();
+  });
+
+  it('after a gap knows of a run what the engine knows: one that ended is over, one that a crash ended is told as interrupted', () => {
+    const store = opened();
+    const run = (runId: string, buttonId: string) => ({ runId, name: runId, buttonId, step: '', leftMs: 100 });
+    for (const one of [run('r1', 'b1'), run('r2', 'b2')]) HandSocket.last.say({ type: 'run', run: one });
+    HandSocket.last.say({
+      ...snapshot,
+      epoch: 4,
+      ended: [{ ...run('r2', 'b2'), ended: { how: 'interrupted', why: 'The engine ended before it was over.' } }],
+    });
+    expect([store.getState().runs, store.pressState('b1')]).toEqual([[], undefined]);
+    expect(store.pressState('b2')).toMatchObject({ phase: 'failed', why: 'The engine ended before it was over.' });
+    expect(store.getState().lastRun).toMatchObject({ how: 'interrupted', run: { runId: 'r2' } });
+  });
+
+  it('stamps a press with the engine’s own time, whatever the time of day is', () => {
+    const store = opened();
+    answerTimes(5000);
+    store.woke();
+    const at = performance.now();
+    jest.setSystemTime(new Date('2031-01-01'));
+    store.down('b1');
+    expect(HandSocket.last.sent.at(-1)?.at).toBeCloseTo(at + 5000, 0);
+    store.close();
+  });
+
+  it('keeps what was known last of a point that is unknown now, apart from what is known', () => {
+    const store = opened();
+    HandSocket.last.say({ type: 'changes', epoch: 3, n: 11, points: { 'switcher.program': null } });
+    expect([store.point('switcher.program'), store.lastKnown('switcher.program')?.value]).toEqual([undefined, 4]);
+    HandSocket.last.say({ type: 'changes', epoch: 3, n: 12, points: { 'switcher.program': 5 } });
+    expect([store.point('switcher.program'), store.lastKnown('switcher.program')]).toEqual([5, undefined]);
   });
 });

@@ -8,6 +8,8 @@ import type {
   LiveServerMessage,
 } from '@umbek/core/api';
 import { ulid } from 'ulid';
+import { EngineClock } from './engineClock';
+import { Heartbeat } from './heartbeat';
 import { scopeOf, ShownHere } from './shownHere';
 
 /** What a cap shows of its own last press. */
@@ -19,10 +21,23 @@ export interface PressState {
   readonly short?: string;
   /** Engine's own time that is left of the present wait or pause, at `since`. */
   readonly leftMs?: number | null;
+  /** This page's own clock, milliseconds; as all times here. */
   readonly since: number;
 }
 
+/** `live`: the engine has answered within the last 2.5 s. */
 export type Connection = 'connecting' | 'live' | 'lost';
+
+/** What became of the last press of a button: its run, or why there was none. */
+export type LastRun =
+  | { readonly how: 'done' | 'failed' | 'stopped' | 'interrupted'; readonly run: LiveRun; readonly why?: string }
+  | { readonly how: 'refused'; readonly buttonId: string; readonly why: string };
+
+/** The last that was known of a point that is unknown now. */
+export interface LastKnown {
+  readonly value: LivePoint;
+  readonly since: number;
+}
 
 export interface StationIdentity {
   readonly station: string;
@@ -36,8 +51,10 @@ interface State {
   readonly edits: readonly LiveEdit[];
   readonly runs: readonly LiveRun[];
   readonly devices: readonly DeviceHealth[];
-  /** The run that ended last, of those that a button started. */
-  readonly lastRun: { readonly runId: string } | null;
+  /** What a button started or was refused last. */
+  readonly lastRun: LastRun | null;
+  /** Since when there has been no contact; null while there is. */
+  readonly lostAt: number | null;
 }
 
 /** Scope of a point that nothing has: what a component asks for that has no device. */
@@ -48,6 +65,14 @@ const DONE_SHOWN_MS = 1200;
 const FAILED_SHOWN_MS = 8000;
 const ASKING_SHOWN_MS = 3000;
 const ENDED_KEPT = 200;
+/** A connection that is not there after so long is tried again. */
+const CONNECT_MS = 3000;
+/** What is not known for longer is not worth showing. */
+const LAST_KNOWN_KEPT = 5000;
+const UNANSWERED = 'Contact was lost before an answer came. It is asked for when contact is back.';
+const NOT_DONE = 'Contact was lost, and this press never reached the engine: nothing was done.';
+
+const now = (): number => performance.now();
 
 type Pressed =
   | { readonly type: 'press'; readonly buttonId: string; readonly stepId?: string }
@@ -58,12 +83,15 @@ type Pressed =
       readonly params: Record<string, LivePoint>;
     };
 
+/** Under what name the state of a press is told. */
+const topicOf = (what: Pressed): string => (what.type === 'press' ? what.buttonId : `${what.device}.${what.command}`);
+
 /**
  * The live state of the engine on this page, and the way that presses go. Points, faces and press states are told key by key, so that a
  * change draws only the caps that it concerns.
  */
 export class LiveStore {
-  private state: State = { connection: 'connecting', revision: 0, edits: [], runs: [], devices: [], lastRun: null };
+  private state: State = { connection: 'connecting', revision: 0, edits: [], runs: [], devices: [], lastRun: null, lostAt: null };
   private readonly points = new Map<string, LivePoint>();
   private readonly faces = new Map<string, LiveFace>();
   private readonly presses = new Map<string, PressState>();
@@ -71,12 +99,22 @@ export class LiveStore {
   /** What the page shows: nothing else is told to it. */
   private readonly shown = new ShownHere(() => this.sayShown());
   private readonly held = new Map<string, { what: Pressed; timer: ReturnType<typeof setInterval> }>();
-  private readonly buttonOf = new Map<string, string>();
+  /** What each press means, until its release is answered. */
+  private readonly pressed = new Map<string, Pressed>();
   private readonly endedRuns = new Set<string>();
+  /** Presses whose answer a lost connection took along, by id, with their buttons. */
+  private readonly unanswered = new Map<string, Pressed>();
+  private readonly lastKnown_ = new Map<string, LastKnown>();
   private socket: WebSocket | null = null;
   private last: { epoch: number; n: number } | null = null;
   private tries = 0;
-  private clockOffset = 0;
+  private readonly clock = new EngineClock();
+  private readonly heartbeat = new Heartbeat(
+    () => this.send({ type: 'time', sent: now() }),
+    () => this.lose(),
+    now,
+  );
+  private connecting: ReturnType<typeof setTimeout> | null = null;
   private closed = false;
 
   constructor(
@@ -90,7 +128,18 @@ export class LiveStore {
 
   close(): void {
     this.closed = true;
-    this.socket?.close();
+    this.lose();
+  }
+
+  /** The page was hidden or asleep: whether there is contact is found out at once. */
+  woke(): void {
+    this.heartbeat.woke();
+  }
+
+  /** `epoch:milliseconds` of the engine's clock now, as a deed is stamped with; null without contact. */
+  moment(): string | null {
+    const at = this.clock.at(now());
+    return this.state.connection === 'live' && this.last !== null && at !== null ? `${this.last.epoch}:${at}` : null;
   }
 
   // --- reading; `topic` is `state`, `point:key`, `face:id` or `press:id` ---
@@ -114,6 +163,11 @@ export class LiveStore {
 
   getState = (): State => this.state;
   point = (key: string): LivePoint | undefined => this.points.get(key);
+  /** Of a point that is unknown: what was known of it last. Only to be looked at; nothing goes by it. */
+  lastKnown = (key: string): LastKnown | undefined =>
+    this.state.lostAt !== null && this.points.has(key)
+      ? this.lostValue(key, this.state.lostAt)
+      : this.lastKnown_.get(key);
   face = (buttonId: string): LiveFace | undefined => this.faces.get(buttonId);
   pressState = (buttonId: string): PressState | undefined => this.presses.get(buttonId);
 
@@ -141,18 +195,19 @@ export class LiveStore {
 
   private begin(what: Pressed): string {
     const pressId = ulid();
-    const buttonId = what.type === 'press' ? what.buttonId : `${what.device}.${what.command}`;
+    const buttonId = topicOf(what);
     if (this.state.connection !== 'live') {
       this.tell(
         buttonId,
-        { phase: 'failed', why: 'No connection to the engine; nothing was sent.', since: Date.now() },
+        { phase: 'failed', why: 'No contact with the engine; nothing was sent.', short: 'no contact', since: now() },
         FAILED_SHOWN_MS,
       );
       return pressId;
     }
-    this.buttonOf.set(pressId, buttonId);
-    this.tell(buttonId, { phase: 'sent', since: Date.now() });
-    this.send({ ...what, pressId, phase: 'down', at: Date.now() + this.clockOffset });
+    this.pressed.set(pressId, what);
+    this.tell(buttonId, { phase: 'sent', since: now() });
+    const at = this.clock.at(now());
+    this.send({ ...what, pressId, phase: 'down', ...(at === null ? {} : { at }) });
     this.held.set(pressId, { what, timer: setInterval(() => this.send({ ...what, pressId, phase: 'hold' }), HOLD_MS) });
     return pressId;
   }
@@ -177,7 +232,7 @@ export class LiveStore {
 
   /** Says anew who this station is. */
   introduce(): void {
-    this.socket?.close();
+    this.lose();
   }
 
   /** The page is hidden or left: nothing stays pressed. */
@@ -190,8 +245,9 @@ export class LiveStore {
   private connect(): void {
     const socket = new WebSocket(this.url);
     this.socket = socket;
+    this.connecting = setTimeout(() => this.lose(), CONNECT_MS);
     socket.onopen = () => {
-      this.tries = 0;
+      if (this.socket !== socket) return;
       const { station, person } = this.identity();
       this.send({
         type: 'hello',
@@ -203,28 +259,56 @@ export class LiveStore {
         shows: this.shown.now(),
         ...(this.last ? { resume: this.last } : {}),
       });
-      this.send({ type: 'time', sent: Date.now() });
-      this.set({ connection: 'live' });
+      // Contact is there when it answers, not when something on the way took the connection.
+      this.clock.forget();
+      this.heartbeat.begin();
     };
-    socket.onmessage = (event) => this.take(JSON.parse(String(event.data)) as LiveServerMessage);
-    socket.onclose = () => {
+    socket.onmessage = (event) => {
       if (this.socket !== socket) return;
-      for (const { timer } of this.held.values()) clearInterval(timer);
-      this.held.clear();
-      this.set({ connection: 'lost' });
-      // What was sent and not answered is not known to have been done; the engine's own record will tell.
-      for (const [buttonId, press] of this.presses) {
-        if (press.phase === 'sent')
-          this.tell(
-            buttonId,
-            { phase: 'failed', why: 'The connection was lost before an answer came.', since: Date.now() },
-            FAILED_SHOWN_MS,
-          );
-      }
-      if (this.closed) return;
-      setTimeout(() => this.connect(), RETRY_MS[Math.min(this.tries, RETRY_MS.length - 1)]);
-      this.tries += 1;
+      this.heartbeat.heard();
+      const message = JSON.parse(String(event.data)) as LiveServerMessage;
+      if (this.state.connection !== 'live' && message.type !== 'error') this.reached();
+      this.take(message);
     };
+    socket.onclose = () => {
+      if (this.socket === socket) this.lose();
+    };
+  }
+
+  private reached(): void {
+    if (this.connecting !== null) clearTimeout(this.connecting);
+    this.tries = 0;
+    this.set({ connection: 'live', lostAt: null });
+    // A release asked for again tells whether its press was taken: an engine that never saw it says that it began no run.
+    for (const [pressId, what] of this.unanswered) this.send({ ...what, pressId, phase: 'up' });
+  }
+
+  /** There is no contact any more, whether the socket knows it or not; soon it is tried anew, not by all pages in the same moment. */
+  private lose(): void {
+    const { socket } = this;
+    if (socket === null) return;
+    this.socket = null;
+    this.heartbeat.end();
+    if (this.connecting !== null) clearTimeout(this.connecting);
+    for (const { timer } of this.held.values()) clearInterval(timer);
+    this.held.clear();
+    socket.close();
+    if (this.state.connection !== 'lost') this.set({ connection: 'lost', lostAt: now() });
+    for (const [pressId, what] of this.waiting()) {
+      this.unanswered.set(pressId, what);
+      this.tell(topicOf(what), { phase: 'failed', why: UNANSWERED, short: 'no contact', since: now() }, FAILED_SHOWN_MS);
+    }
+    this.pressed.clear();
+    if (this.closed) return;
+    const [shortest = 250] = RETRY_MS;
+    const pause = RETRY_MS[Math.min(this.tries, RETRY_MS.length - 1)] ?? shortest;
+    this.tries += 1;
+    setTimeout(() => this.connect(), pause * (0.5 + Math.random() / 2));
+  }
+
+  /** Presses that have had no answer yet. */
+  private waiting(): [string, Pressed][] {
+    return [...this.pressed].filter(([, what]) => this.presses.get(topicOf(what))?.phase === 'sent');
   }
 
   private sayShown(): void {
@@ -244,21 +328,16 @@ export class LiveStore {
       case 'snapshot': {
         this.last = { epoch: message.epoch, n: message.n };
         const keys = new Set([...this.points.keys(), ...Object.keys(message.points)]);
-        this.points.clear();
-        for (const [key, value] of Object.entries(message.points)) this.points.set(key, value);
-        for (const key of keys) this.notify(`point:${key}`);
+        for (const key of keys) this.setPoint(key, message.points[key] ?? null);
         for (const [id, face] of Object.entries(message.faces)) this.setFace(id, face);
-        this.set({ revision: message.revision, edits: [], runs: message.runs, devices: message.devices });
+        this.set({ revision: message.revision, edits: [], devices: message.devices });
+        this.takeAllRuns(message.runs, message.ended);
         break;
       }
       case 'changes':
         this.last = { epoch: message.epoch, n: message.n };
         if (message.anew) this.forget(new Set(message.anew.scopes), message.points ?? {});
-        for (const [key, value] of Object.entries(message.points ?? {})) {
-          if (value === null) this.points.delete(key);
-          else this.points.set(key, value);
-          this.notify(`point:${key}`);
-        }
+        for (const [key, value] of Object.entries(message.points ?? {})) this.setPoint(key, value);
         for (const [id, face] of Object.entries(message.faces ?? {})) this.setFace(id, face);
         for (const run of message.runs ?? []) this.takeRun(run);
         if (message.devices) this.set({ devices: message.devices });
@@ -267,63 +346,120 @@ export class LiveStore {
       case 'run':
         this.takeRun(message.run);
         break;
-      case 'answer': {
-        const buttonId = this.buttonOf.get(message.pressId);
-        if (message.phase === 'up') this.buttonOf.delete(message.pressId);
-        if (!message.accepted && buttonId !== undefined && message.phase === 'down') {
-          const asking = message.error?.code === 'second-touch';
-          const why = message.error ? `${message.error.message} ${message.error.mend}` : 'Refused.';
-          this.tell(
-            buttonId,
-            {
-              phase: asking ? 'asking' : 'failed',
-              why,
-              ...(asking && message.error ? { short: message.error.mend } : {}),
-              since: Date.now(),
-            },
-            asking ? ASKING_SHOWN_MS : FAILED_SHOWN_MS,
-          );
-        }
+      case 'answer':
+        this.takeAnswer(message);
         break;
-      }
-      case 'time': {
-        const now = Date.now();
-        this.clockOffset = message.now - (message.sent + now) / 2;
+      case 'time':
+        this.clock.measured(message.sent, message.engine, now());
         break;
-      }
       case 'error':
         break;
     }
   }
 
+  private takeAnswer(message: Extract<LiveServerMessage, { type: 'answer' }>): void {
+    const { pressId, phase } = message;
+    const lost = this.unanswered.get(pressId);
+    if (lost !== undefined) {
+      if (phase !== 'up') return;
+      this.unanswered.delete(pressId);
+      const { runId } = message;
+      const topic = topicOf(lost);
+      // Where it began a run, the runs tell what became of it.
+      if (runId === null || runId === undefined) this.refused(topic, NOT_DONE);
+      else if (this.presses.get(topic)?.why === UNANSWERED) this.tell(topic, undefined);
+      return;
+    }
+    const what = this.pressed.get(pressId);
+    if (phase === 'up') this.pressed.delete(pressId);
+    if (message.accepted || what === undefined || phase !== 'down') return;
+    const topic = topicOf(what);
+    const why = message.error ? `${message.error.message} ${message.error.mend}` : 'The engine refused it.';
+    if (message.error?.code !== 'second-touch') return this.refused(topic, why);
+    this.tell(topic, { phase: 'asking', why, short: message.error.mend, since: now() }, ASKING_SHOWN_MS);
+  }
+
+  private refused(topic: string, why: string): void {
+    this.tell(topic, { phase: 'failed', why, since: now() }, FAILED_SHOWN_MS);
+    this.set({ lastRun: { how: 'refused', buttonId: topic, why } });
+  }
+
+  /** After a gap: what runs is what the engine says, and what ended meanwhile ended so. */
+  private takeAllRuns(runs: readonly LiveRun[], ended: readonly LiveRun[]): void {
+    const before = new Set(this.state.runs.map(({ runId }) => runId));
+    this.set({ runs });
+    const going = new Set(runs.flatMap(({ buttonId }) => buttonId ?? []));
+    for (const [topic, press] of this.presses)
+      if ((press.phase === 'working' || press.phase === 'sent') && !going.has(topic)) this.tell(topic, undefined);
+    for (const run of runs) this.showRun(run);
+    for (const run of ended) {
+      // A page that comes for the first time is told how the last one ended; it did not press the others.
+      if (this.endedRuns.has(run.runId) || (!before.has(run.runId) && run !== ended.at(-1))) continue;
+      this.takeRun(run, before.has(run.runId));
+    }
+  }
+
+  private setPoint(key: string, value: LivePoint | null): void {
+    const known = this.points.get(key);
+    if (value !== null) {
+      this.points.set(key, value);
+      this.lastKnown_.delete(key);
+    } else {
+      this.points.delete(key);
+      if (known !== undefined) this.keepLast(key, known);
+    }
+    this.notify(`point:${key}`);
+  }
+
+  private keepLast(key: string, value: LivePoint): void {
+    this.lastKnown_.delete(key);
+    this.lastKnown_.set(key, { value, since: now() });
+    const [oldest] = this.lastKnown_.keys();
+    if (this.lastKnown_.size > LAST_KNOWN_KEPT && oldest !== undefined) this.lastKnown_.delete(oldest);
+  }
+
+  private lostValue(key: string, since: number): LastKnown | undefined {
+    const value = this.points.get(key);
+    if (value === undefined) return undefined;
+    const known = this.lastKnown_.get(key);
+    if (known?.value === value && known.since === since) return known;
+    const told = { value, since };
+    this.lastKnown_.set(key, told);
+    return told;
+  }
+
   /** Everything of these scopes is told anew. */
   private forget(scopes: ReadonlySet<string>, told: Readonly<Record<string, unknown>>): void {
     for (const key of this.points.keys())
-      if (scopes.has(scopeOf(key)) && !Object.hasOwn(told, key)) {
-        this.points.delete(key);
-        this.notify(`point:${key}`);
-      }
+      if (scopes.has(scopeOf(key)) && !Object.hasOwn(told, key)) this.setPoint(key, null);
   }
 
   /** A run may be told twice: at once to the station that pressed, and with the changes that all get. The first end counts. */
-  private takeRun(run: LiveRun): void {
+  private takeRun(run: LiveRun, show = true): void {
     if (this.endedRuns.has(run.runId)) return;
-    if (run.ended) {
-      this.endedRuns.add(run.runId);
-      const [oldest] = this.endedRuns;
-      if (this.endedRuns.size > ENDED_KEPT && oldest !== undefined) this.endedRuns.delete(oldest);
-    }
     const others = this.state.runs.filter((one) => one.runId !== run.runId);
-    this.set({
-      runs: run.ended ? others : [...others, run],
-      ...(run.ended && run.buttonId !== undefined ? { lastRun: { runId: run.runId } } : {}),
-    });
-    if (run.buttonId === undefined) return;
-    const since = Date.now();
-    if (!run.ended) this.tell(run.buttonId, { phase: 'working', leftMs: run.leftMs, since });
-    else if (run.ended.how === 'done') this.tell(run.buttonId, { phase: 'done', since }, DONE_SHOWN_MS);
-    else if (run.ended.how === 'stopped') this.tell(run.buttonId, undefined);
-    else this.tell(run.buttonId, { phase: 'failed', why: run.ended.why ?? run.ended.how, since }, FAILED_SHOWN_MS);
+    if (!run.ended) {
+      this.set({ runs: [...others, run] });
+      return this.showRun(run);
+    }
+    this.endedRuns.add(run.runId);
+    const [oldest] = this.endedRuns;
+    if (this.endedRuns.size > ENDED_KEPT && oldest !== undefined) this.endedRuns.delete(oldest);
+    const { why } = run.ended;
+    const how = run.ended.how as Exclude<LastRun['how'], 'refused'>;
+    const lastRun = run.buttonId === undefined ? {} : { lastRun: { how, run, ...(why === undefined ? {} : { why }) } };
+    this.set({ runs: others, ...lastRun });
+    if (show) this.showRun(run);
+  }
+
+  /** On the cap of its button. */
+  private showRun({ buttonId, ended, leftMs }: LiveRun): void {
+    if (buttonId === undefined) return;
+    const since = now();
+    if (!ended) this.tell(buttonId, { phase: 'working', leftMs, since });
+    else if (ended.how === 'done') this.tell(buttonId, { phase: 'done', since }, DONE_SHOWN_MS);
+    else if (ended.how === 'stopped') this.tell(buttonId, undefined);
+    else this.tell(buttonId, { phase: 'failed', why: ended.why ?? ended.how, since }, FAILED_SHOWN_MS);
   }
 
   private tell(buttonId: string, press: PressState | undefined, shownMs?: number): void {
@@ -342,8 +478,10 @@ export class LiveStore {
   }
 
   private set(change: Partial<State>): void {
+    const before = this.state.connection;
     this.state = { ...this.state, ...change };
     this.notify('state');
+    if (before !== this.state.connection) this.notify('connection');
   }
 
   private notify(topic: string): void {

@@ -3,7 +3,7 @@ import type { HistoryReply } from '@umbek/core/api';
 import { FlatList, StyleSheet, Text, View } from 'react-native';
 import { UndoBar } from '../common/UndoBar';
 import { editorName } from '../live/identity';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 import { useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 

@@ -4,7 +4,7 @@ import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { ActivityIndicator } from 'react-native-paper';
 import type { z } from 'zod';
 import { EditorHead } from '../common/EditorHead';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 import { useLiveState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 

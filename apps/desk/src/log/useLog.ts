@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useLive } from '../live/LiveContext';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 import type { LogEntry } from './entryWords';
 
 export interface LogFilter {

@@ -6,9 +6,10 @@ import { Button, Switch } from 'react-native-paper';
 import { NumberField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { Loading } from '../common/Loading';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
+import { act } from '../live/deeds';
 
 type Standin = StandinsReply['standins'][number];
 const NO_FAULTS: StandinFaults = {
@@ -42,7 +43,7 @@ export function BadDays() {
   });
   const calm = useMutation({
     mutationFn: async (standins: readonly Standin[]) =>
-      Promise.all(standins.map((one) => ask(`/api/standins/${one.key}/faults`, NO_FAULTS))),
+      Promise.all(standins.map((one) => act(`/api/standins/${one.key}/faults`, NO_FAULTS))),
     onSettled: () => queries.invalidateQueries({ queryKey: ['standins'] }),
   });
   if (!data) return <Loading />;
@@ -118,20 +119,20 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
     edits.tell(response.ok ? words : `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim(), !response.ok);
   };
   const settled = {
-    onError: () => edits.tell('The engine cannot be reached; nothing was set.', true),
+    onError: (error: Error) => edits.tell(error.message, true),
     onSettled: () => queries.invalidateQueries({ queryKey: ['standins'] }),
   };
   const set = useMutation({
     mutationFn: async (faults: StandinFaults) =>
       told(
-        await ask(`/api/standins/${standin.key}/faults`, faults),
+        await act(`/api/standins/${standin.key}/faults`, faults),
         `${standin.name}: ${faulty(faults) ? faultWords(faults) : 'well again'}.`,
       ),
     ...settled,
   });
   const simulate = useMutation({
     mutationFn: async ({ what, words }: Standin['simulations'][number]) =>
-      told(await ask(`/api/standins/${standin.key}/simulate`, { what }), `${standin.name}: ${words.toLowerCase()}.`),
+      told(await act(`/api/standins/${standin.key}/simulate`, { what }), `${standin.name}: ${words.toLowerCase()}.`),
     ...settled,
   });
   const { faults } = standin;

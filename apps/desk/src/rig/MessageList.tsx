@@ -7,7 +7,7 @@ import { Chip } from 'react-native-paper';
 import type { z } from 'zod';
 import { Search } from '../common/Search';
 import { timeOfDay } from '../common/timeWords';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 import { colour, font } from '../theme/tokens';
 
 type Messages = z.infer<typeof MessagesReply>;

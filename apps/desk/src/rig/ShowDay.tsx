@@ -6,9 +6,10 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
 import { Heading } from '../common/fields';
 import { readIdentity } from '../live/identity';
-import { ask, changed } from '../show/editStore';
+import { changed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
+import { act } from '../live/deeds';
 
 /** Outputs of a switcher as people call them. */
 const outputWords = (output: string): string =>
@@ -70,13 +71,13 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
   const values = document.values.filter((value) => value.atShowStart === 'reset');
   const begin = useMutation({
     mutationFn: async () => {
-      const response = await ask('/api/show/begin', { station: readIdentity().station, person: readIdentity().person });
+      const response = await act('/api/show/begin', { station: readIdentity().station, person: readIdentity().person });
       const reply = (await response.json()) as { reset?: number; message?: string; mend?: string };
       if (!response.ok) return edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
       const count = reply.reset ?? 0;
       edits.tell(`The show has begun; ${count} ${count === 1 ? 'value is' : 'values are'} back at the start.`, false);
     },
-    onError: () => edits.tell('The engine cannot be reached; nothing was begun.', true),
+    onError: (error: Error) => edits.tell(error.message, true),
     onSettled: () => setSure(false),
   });
   return (

@@ -6,10 +6,10 @@ import { Button } from 'react-native-paper';
 import { chooseFile } from '../common/chooseFile';
 import { Heading } from '../common/fields';
 import { useEdits } from '../show/ShowContext';
-import { ask } from '../show/editStore';
 import { colour, font } from '../theme/tokens';
 import { ShowDay } from './ShowDay';
 import { Versions } from './Versions';
+import { act } from '../live/deeds';
 
 interface Refusal {
   readonly message?: string;
@@ -22,6 +22,9 @@ interface Refusal {
 const COUNTED = ['devices', 'sources', 'positions', 'panels', 'buttons', 'macros'] as const;
 
 /** The show as a file: out, in, and back to the beginning. What is replaced can be brought back. */
+/** A whole show may take so long to go over a slow network. */
+const FILE_MS = 60_000;
+
 export function ShowFiles({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const [sure, setSure] = useState<'demo' | 'empty' | null>(null);
@@ -33,25 +36,22 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
     edits.tell(`${reply.name ?? 'The show'} is open.`, false);
     await edits.load();
   };
-  const unreachable = (): void =>
-    setFaults([{ message: 'The engine cannot be reached; nothing was changed.', mend: 'Try again when it is back.' }]);
+  const unreachable = (error: Error): void => setFaults([{ message: error.message, mend: '' }]);
   const take = useMutation({
     mutationFn: async () => {
       const text = await chooseFile('.json,application/json');
       if (text === null) return;
-      await settle(
-        await fetch('/api/show', { method: 'POST', headers: { 'content-type': 'application/json' }, body: text }),
-      );
+      await settle(await act('/api/show', text, { longestMs: FILE_MS }));
     },
     onError: unreachable,
   });
   const reset = useMutation({
-    mutationFn: async (to: 'demo' | 'empty') => settle(await ask('/api/show/reset', { to })),
+    mutationFn: async (to: 'demo' | 'empty') => settle(await act('/api/show/reset', { to }, { longestMs: FILE_MS })),
     onError: unreachable,
     onSettled: () => setSure(null),
   });
   const bringBack = useMutation({
-    mutationFn: async () => settle(await ask('/api/show/bring-back', {})),
+    mutationFn: async () => settle(await act('/api/show/bring-back', {}, { longestMs: FILE_MS })),
     onError: unreachable,
   });
   return (

@@ -6,8 +6,9 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { Heading } from '../common/fields';
 import { usePoint } from '../live/LiveContext';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 import { colour, font } from '../theme/tokens';
+import { act } from '../live/deeds';
 
 /** Charts come in a bundle of their own: they are looked at in set-up, and never on the Desk. */
 const TravelChart = lazy(() => import('./TravelChart'));
@@ -39,7 +40,7 @@ interface TravelPartProps {
 export function TravelPart({ document, device, travel }: TravelPartProps) {
   const queries = useQueryClient();
   const forget = useMutation({
-    mutationFn: () => ask(`/api/devices/${device.key}/travel/forget`, {}),
+    mutationFn: () => act(`/api/devices/${device.key}/travel/forget`, {}),
     onSettled: () => queries.invalidateQueries({ queryKey: ['travel', device.key] }),
   });
   if (!travel) return null;

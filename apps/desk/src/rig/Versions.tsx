@@ -7,9 +7,10 @@ import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading, TextField } from '../common/fields';
 import { editorName } from '../live/identity';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
+import { act } from '../live/deeds';
 
 type Listed = VersionsReply['versions'][number];
 /** One edit holds so many changes. */
@@ -39,16 +40,16 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
     edits.tell(response.ok ? words : `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim(), !response.ok);
     await queries.invalidateQueries({ queryKey: ['versions'] });
   };
-  const unreachable = (): void => edits.tell('The engine cannot be reached; nothing was changed.', true);
+  const unreachable = (error: Error): void => edits.tell(error.message, true);
   const keep = useMutation({
     mutationFn: async (as: string) =>
-      settled(await ask('/api/versions', { id: ulid(), name: as, by: editorName() }), `${as} is kept.`),
+      settled(await act('/api/versions', { id: ulid(), name: as, by: editorName() }), `${as} is kept.`),
     onSuccess: () => setName(''),
     onError: unreachable,
   });
   const drop = useMutation({
     mutationFn: async ({ id, name: as }: Listed) =>
-      settled(await fetch(`/api/versions/${id}`, { method: 'DELETE' }), `${as} was let go.`),
+      settled(await act(`/api/versions/${id}`, {}, { method: 'DELETE' }), `${as} was let go.`),
     onError: unreachable,
   });
   const versions = data?.versions ?? [];

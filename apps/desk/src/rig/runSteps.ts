@@ -1,12 +1,13 @@
 import type { Step } from '@umbek/core/show';
 import { readIdentity } from '../live/identity';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
+import { act } from '../live/deeds';
 
 const LOOK_MS = 400;
 
 /** Runs steps on the engine and waits for their end. @returns null when all went well, or why not */
 export async function runSteps(name: string, steps: readonly Step[], owns: readonly string[]): Promise<string | null> {
-  const started = await ask('/api/steps/run', { name, steps, owns, station: readIdentity().station });
+  const started = await act('/api/steps/run', { name, steps, owns, station: readIdentity().station });
   const reply = (await started.json()) as { runId?: string; message?: string; mend?: string };
   if (!started.ok || reply.runId === undefined)
     return `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim();

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Health } from '@umbek/core/api';
 import { useLiveState } from '../live/LiveContext';
-import { ask } from '../show/editStore';
+import { ask } from '../show/ask';
 
 const load = async (): Promise<Health> => (await ask('/api/health')).json() as Promise<Health>;
 

@@ -7,17 +7,19 @@ import { colour } from '../theme/tokens';
 export function EditNotice({ wide }: { readonly wide: boolean }) {
   const edits = useEdits();
   const { notice, kept, waiting } = useEditState();
-  const words = kept
-    ? `The engine cannot be reached. ${waiting === 1 ? 'One edit is' : `${waiting} edits are`} kept and sent when it is back.`
-    : (notice?.words ?? '');
+  const what = waiting === 1 ? 'One edit waits' : `${waiting} edits wait`;
+  const words =
+    kept !== null
+      ? `The ${kept} does not answer. ${what} and ${waiting === 1 ? 'is' : 'are'} saved when it is back.`
+      : (notice?.words ?? '');
   return (
     <Snackbar
-      visible={kept || notice !== null}
+      visible={kept !== null || notice !== null}
       duration={notice?.bad ? 12_000 : 4000}
       onDismiss={() => edits.dismiss()}
       action={{ label: 'Close', textColor: colour.warning, onPress: () => edits.dismiss() }}
       wrapperStyle={{ bottom: wide ? 12 : 128, maxWidth: 640, alignSelf: 'center' }}
-      style={[styles.bar, (kept || notice?.bad) && styles.bad]}
+      style={[styles.bar, (kept !== null || notice?.bad) && styles.bad]}
       theme={{ colors: { inverseOnSurface: colour.text } }}
       testID="edit-notice"
     >

@@ -1,6 +1,6 @@
 import type { LiveEdit } from '@umbek/core/api';
 import { type ShowDocument, viewAfter } from '@umbek/core/show';
-import { ask } from './editStore';
+import { ask } from './ask';
 
 export interface DeskState {
   /** The show as this station needs it: of buttons those of `panels`, without what they do; null until it was loaded. */

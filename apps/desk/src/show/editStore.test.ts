@@ -35,7 +35,7 @@ const panel = corvaneHill().panels[0] ?? { id: '', name: '', order: '' };
 
 async function opened() {
   const server = new HandServer();
-  const store = new EditStore(() => 'Ada', server.call);
+  const store = new EditStore(() => 'Ada', server.call, server.call);
   store.wake();
   await store.load();
   return { server, store };
@@ -44,7 +44,7 @@ async function opened() {
 describe('the edit store', () => {
   it('loads nothing until a place asks for the show', async () => {
     const server = new HandServer();
-    const store = new EditStore(() => 'Ada', server.call);
+    const store = new EditStore(() => 'Ada', server.call, server.call);
     store.heard(1);
     await settle();
     expect(store.getState().document).toBeNull();
@@ -73,7 +73,7 @@ describe('the edit store', () => {
     store.edit('One', [changed('panels', panel, 'name', 'First')]);
     store.edit('Two', [changed('panels', { ...panel, name: 'First' }, 'name', 'Second')]);
     await settle();
-    expect(store.getState()).toMatchObject({ kept: true, waiting: 2 });
+    expect(store.getState()).toMatchObject({ kept: 'engine', waiting: 2 });
     expect(name(store)).toBe('Second');
     server.away = false;
     await jest.advanceTimersByTimeAsync(1100);
@@ -167,5 +167,62 @@ describe('the edit store', () => {
     const { store } = await opened();
     await store.undo('undo');
     expect(store.getState().notice?.words).toBe('Undone: Something. Left as it is: name of Main was changed since.');
+  });
+
+  it('waits while the database is away, and takes no edit for refused', async () => {
+    jest.useFakeTimers();
+    const { server, store } = await opened();
+    server.refuse = () => ({ code: 'database-away', message: 'The database is away.', mend: 'Try again.' });
+    store.edit('Name', [changed('panels', panel, 'name', 'First')]);
+    await jest.advanceTimersByTimeAsync(10);
+    expect([store.getState().kept, store.getState().notice, name(store)]).toEqual(['database', null, 'First']);
+    server.refuse = null;
+    await jest.advanceTimersByTimeAsync(1100);
+    expect([store.getState().kept, server.document.panels[0]?.name]).toEqual([null, 'First']);
+    jest.useRealTimers();
+  });
+
+  it('keeps edits over a reload of the page, and sends them then', async () => {
+    const memory = new Map<string, string>();
+    const sessionStorage = {
+      getItem: (key: string) => memory.get(key) ?? null,
+      setItem: (key: string, value: string) => memory.set(key, value),
+      removeItem: (key: string) => memory.delete(key),
+    };
+    const before = globalThis.window;
+    Object.assign(globalThis, { window: { crypto: globalThis.crypto, sessionStorage } });
+    const { server, store } = await opened();
+    server.away = true;
+    store.edit('Name', [changed('panels', panel, 'name', 'First')]);
+    await settle();
+    server.away = false;
+    const next = new EditStore(() => 'Ada', server.call, server.call);
+    expect(next.getState().waiting).toBe(1);
+    for (let turn = 0; turn < 5; turn += 1) await settle();
+    expect([server.document.panels[0]?.name, memory.size]).toEqual(['First', 0]);
+    Object.assign(globalThis, { window: before });
+  });
+
+  it('puts several conflicts one by one, and loses none', async () => {
+    const { server, store } = await opened();
+    server.refuse = () => ({ code: 'conflict', path: 'changes.0.field', newer: 'Theirs', message: 'Changed.', mend: '' });
+    store.edit('One', [changed('panels', panel, 'name', 'First')]);
+    store.edit('Two', [changed('panels', panel, 'order', 'b')]);
+    for (let turn = 0; turn < 5; turn += 1) await settle();
+    const asked = (): string | undefined => store.getState().conflict?.edit.label;
+    expect(asked()).toBe('One');
+    store.decide(false);
+    expect(asked()).toBe('Two');
+    store.decide(false);
+    expect(asked()).toBeUndefined();
+  });
+
+  it('tells a page whose field somebody else has changed right after it', async () => {
+    const { server, store } = await opened();
+    store.edit('Name', [changed('panels', panel, 'name', 'First')]);
+    for (let turn = 0; turn < 5; turn += 1) await settle();
+    expect(server.revision).toBe(2);
+    store.heard(3, [{ revision: 3, changes: [changed('panels', { ...panel, name: 'First' }, 'name', 'Theirs')] }]);
+    expect(store.getState().notice?.words).toBe('Another station changed the name after you. It is “Theirs” now.');
   });
 });

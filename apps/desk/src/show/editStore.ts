@@ -1,6 +1,9 @@
 import type { LiveEdit } from '@umbek/core/api';
 import { applyEdit, type Change, type Edit, type EntityName, type ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
+import { act } from '../live/deeds';
+import { ask } from './ask';
+import { keptEdits, keepEdits } from './keptEdits';
 
 /** One field that somebody else changed while this page was changing it. */
 export interface FieldConflict {
@@ -14,8 +17,8 @@ export interface EditState {
   readonly revision: number;
   /** Edits that have not been answered. */
   readonly waiting: number;
-  /** True while the engine cannot be reached and edits are kept. */
-  readonly kept: boolean;
+  /** Who is not there to take edits, while they are kept; null while they go out. */
+  readonly kept: 'engine' | 'database' | null;
   readonly conflict: { readonly edit: Edit; readonly fields: readonly FieldConflict[] } | null;
   /** Last thing to be told: what was refused and the mend, or what an undo did. */
   readonly notice: { readonly words: string; readonly bad: boolean } | null;
@@ -32,6 +35,15 @@ interface Refusal {
 }
 
 const AGAIN_MS = 1000;
+/** For so long after its own change a page is told that somebody else changed the same field. */
+const TOUCHED_MS = 10_000;
+const MOST_TOUCHED = 500;
+/** An undo waits so long for edits that are on their way. */
+const SETTLE_MS = 4000;
+const SETTLE_STEP_MS = 50;
+
+const fieldKey = ({ entity, id, field }: Change): string => `${entity} ${id} ${field}`;
+const fieldWords = (field: string): string => (field === '*' ? 'same thing' : field.replace(/([A-Z])/g, ' $1').toLowerCase());
 
 /**
  * The show as this page sees it, and the way that its edits go. An edit is seen at once, sent in order, kept while the engine cannot be
@@ -42,7 +54,7 @@ export class EditStore {
     document: null,
     revision: 0,
     waiting: 0,
-    kept: false,
+    kept: null,
     conflict: null,
     notice: null,
     failed: false,
@@ -55,11 +67,23 @@ export class EditStore {
   /** Nobody has asked for the show yet: it is not loaded. */
   private asleep = true;
   private readonly listeners = new Set<() => void>();
+  /** Conflicts that wait until the one before them is decided. */
+  private readonly conflicts: NonNullable<EditState['conflict']>[] = [];
+  /** Fields that this page changed of late, with when: somebody else's change of one of them is told. */
+  private readonly touched = new Map<string, number>();
 
   constructor(
     private readonly by: () => string,
     private readonly call: (path: string, body?: unknown) => Promise<Response> = ask,
-  ) {}
+    private readonly deed: (path: string, body?: unknown) => Promise<Response> = act,
+  ) {
+    this.pending = keptEdits();
+    if (this.pending.length > 0) {
+      this.asleep = false;
+      this.state = { ...this.state, waiting: this.pending.length };
+      void this.load().then(() => this.pump());
+    }
+  }
 
   getState = (): EditState => this.state;
 
@@ -92,9 +116,20 @@ export class EditStore {
       [document, reached] = [applied.value, edit.revision];
     }
     if (reached !== revision) return false;
+    for (const edit of edits) if (edit.revision > this.state.revision) this.othersChanged(edit.changes);
     this.server = document;
     this.set({ revision });
     return true;
+  }
+
+  /** Two people at one field: this page's value was there first, and is no longer. */
+  private othersChanged(changes: readonly Change[]): void {
+    const since = performance.now() - TOUCHED_MS;
+    for (const change of changes) {
+      if ((this.touched.get(fieldKey(change)) ?? -Infinity) < since) continue;
+      const value = typeof change.to === 'string' ? `“${change.to.slice(0, 60)}”` : 'another value';
+      this.tell(`Another station changed the ${fieldWords(change.field)} after you. It is ${value} now.`, true);
+    }
   }
 
   load(): Promise<void> {
@@ -108,14 +143,17 @@ export class EditStore {
   edit(label: string, changes: readonly Change[]): void {
     if (changes.length === 0) return;
     this.pending.push({ editId: ulid(), label: label.slice(0, 200), by: this.by(), changes: [...changes] });
+    for (const change of changes) this.touched.set(fieldKey(change), performance.now());
+    if (this.touched.size > MOST_TOUCHED) this.touched.clear();
+    keepEdits(this.pending);
     this.set({});
     void this.pump();
   }
 
   /** Decides a conflict: this page's value after all, or the newer one. */
   decide(mine: boolean): void {
-    const { conflict } = this.state;
-    this.set({ conflict: null });
+    const conflict = this.conflicts.shift();
+    this.set({ conflict: this.conflicts[0] ?? null });
     if (!conflict || !mine) return;
     const newer = new Map(conflict.fields.map((field) => [field.change, field.newer]));
     this.edit(
@@ -127,8 +165,13 @@ export class EditStore {
   }
 
   async undo(which: 'undo' | 'redo'): Promise<void> {
+    // An edit that is still on its way is the one to be undone.
+    for (let waited = 0; this.pending.length > 0 && this.state.kept === null && waited < SETTLE_MS; waited += SETTLE_STEP_MS)
+      await new Promise((next) => setTimeout(next, SETTLE_STEP_MS));
+    if (this.pending.length > 0)
+      return this.tell('Edits are still waiting for the engine, so nothing was undone. Try again when they are saved.', true);
     try {
-      const response = await this.call(`/api/${which}`, { by: this.by() });
+      const response = await this.deed(`/api/${which}`, { by: this.by() });
       const reply = (await response.json()) as Refusal & { label?: string; kept?: string[] };
       if (!response.ok) return this.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
       const kept = reply.kept ?? [];
@@ -137,8 +180,8 @@ export class EditStore {
         kept.length > 0,
       );
       await this.load();
-    } catch {
-      this.tell('The engine cannot be reached, so nothing was undone. Try again when it is back.', true);
+    } catch (error) {
+      this.tell(error instanceof Error ? error.message : 'Nothing was undone.', true);
     }
   }
 
@@ -167,28 +210,32 @@ export class EditStore {
     this.sending = true;
     for (let edit = this.pending[0]; edit; edit = this.pending[0]) {
       const answer = await this.send(edit);
-      if (answer === 'again') {
-        this.set({ kept: true });
+      if (answer !== 'answered') {
+        this.set({ kept: answer });
         await new Promise((next) => setTimeout(next, AGAIN_MS));
         continue;
       }
       this.pending.shift();
-      this.set({ kept: false });
+      keepEdits(this.pending);
+      this.set({ kept: null });
     }
     this.sending = false;
     // Somebody else's edit that was told meanwhile.
     if (this.latestHeard > this.state.revision) void this.load();
   }
 
-  /** The answer is worked into the state; `again` when nobody was there to answer. */
-  private async send(edit: Edit): Promise<'answered' | 'again'> {
+  /** The answer is worked into the state; otherwise who was not there to take it. */
+  private async send(edit: Edit): Promise<'answered' | 'engine' | 'database'> {
     let response: Response;
     try {
       response = await this.call('/api/edits', edit);
     } catch {
-      return 'again';
+      return 'engine';
     }
     const reply = (await response.json().catch(() => ({}))) as Refusal & { revision?: number };
+    // It is not refused: it waits.
+    if (reply.code === 'database-away') return 'database';
+    if (response.status === 503) return 'engine';
     if (response.ok) {
       const applied = this.server && applyEdit(this.server, edit);
       if (applied?.ok && reply.revision === this.state.revision + 1) {
@@ -204,7 +251,10 @@ export class EditStore {
       return change ? [{ change, newer: one.newer }] : [];
     });
     await this.load();
-    if (fields.length > 0) this.set({ conflict: { edit, fields } });
+    if (fields.length > 0) {
+      this.conflicts.push({ edit, fields });
+      this.set({ conflict: this.conflicts[0] ?? null });
+    }
     else this.tell(`Not changed. ${reply.message ?? 'The engine refused.'} ${reply.mend ?? ''}`.trim(), true);
     return 'answered';
   }
@@ -218,13 +268,6 @@ export class EditStore {
     this.state = { ...this.state, ...change, document, waiting: this.pending.length };
     for (const listener of this.listeners) listener();
   }
-}
-
-/** Calls the API: with a body it posts. */
-export function ask(path: string, body?: unknown): Promise<Response> {
-  return body === undefined
-    ? fetch(path)
-    : fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
 }
 
 interface Entry {

@@ -3,7 +3,7 @@ import type { ProfileFile } from '@umbek/core/show';
 import { useEffect, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, TextInput } from 'react-native-paper';
-import { ask } from '../../show/editStore';
+import { ask } from '../../show/ask';
 import { colour, font } from '../../theme/tokens';
 import { jsonFaults, type LineFault, lineOf } from './profileDraft';
 
