@@ -8,7 +8,9 @@ export interface CheckpointEvent {
   readonly runId?: string;
   readonly values: readonly (readonly [key: string, value: PlainValue])[];
   /** Files of older versions hold ids alone. */
-  readonly openRuns: readonly (string | { readonly runId: string; readonly name: string; readonly buttonId?: string | undefined })[];
+  readonly openRuns: readonly (
+    string | { readonly runId: string; readonly name: string; readonly buttonId?: string | undefined }
+  )[];
   readonly openCommands: readonly { readonly commandId: string; readonly device: string; readonly runId?: string }[];
 }
 

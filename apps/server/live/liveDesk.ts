@@ -128,8 +128,7 @@ export class LiveDesk {
         try {
           const message = parse(text);
           if ('code' in message) return say(client, { type: 'error', error: message });
-          if (message.type === 'time')
-            return say(client, { type: 'time', sent: message.sent, engine: clock.now() });
+          if (message.type === 'time') return say(client, { type: 'time', sent: message.sent, engine: clock.now() });
           if (message.type === 'hello') {
             const room = this.room(message.linkGroup);
             if (room === null)
@@ -239,6 +238,7 @@ export class LiveDesk {
       lamps,
       runs: () => engine.runner.list().map((run) => this.liveRun(run)),
       ended: () => this.ended,
+      lastSeen: () => engine.lastSeen.values(),
       devices: () => devices.health(),
       clock,
       often: (key) => oftenKeysOf(engine.program).has(key),

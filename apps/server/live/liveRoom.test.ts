@@ -25,6 +25,7 @@ function setUp() {
   const points: Record<string, LivePoint> = { 'switcher.program': 4 };
   let faces: Record<string, LiveFace> = {};
   const allFaces: Record<string, LiveFace> = {};
+  const lastSeen: { at: number; points: [string, LivePoint][] }[] = [];
   const kept: string[] = [];
   let revision = 1;
   const room = new LiveRoom({
@@ -44,6 +45,7 @@ function setUp() {
       show: (strips) => kept.push(strips === null ? 'all' : [...strips].sort().join(' ')),
     }),
     ended: () => [],
+    lastSeen: () => lastSeen,
     runs: () => [],
     devices: () => [],
     clock,
@@ -64,6 +66,7 @@ function setUp() {
     join,
     change,
     kept,
+    lastSeen,
     light: (id: string) => {
       faces = { ...faces, [id]: { sign: 'onAir', lost: false, note: '' } };
       Object.assign(allFaces, faces);
@@ -176,6 +179,23 @@ describe('a station that says what it shows', () => {
     const [told] = changes(socket);
     expect([told?.points, Object.keys(told?.faces ?? {})]).toEqual([{ 'switcher.program': 2 }, ['nearButton']]);
     expect(changes(socket)).toHaveLength(1);
+  });
+
+  it('is told what a silent device of it had said last, and how long ago that is', () => {
+    const { join, change, lastSeen } = setUp();
+    change('switcher.program', null);
+    lastSeen.push({
+      at: clock.now(),
+      points: [
+        ['switcher.program', 4],
+        ['roofCam.pan', 3],
+      ],
+    });
+    clock.runTo(clock.now() + 7000);
+    expect(join(undefined, view).got).toMatchObject([
+      { points: {}, last: { 'switcher.program': { value: 4, agoMs: 7000 } } },
+    ]);
+    expect(Object.keys((join(undefined, view).got[0] as { last: object }).last)).toEqual(['switcher.program']);
   });
 
   it('is told all of what it comes to show, and no more of what it shows no longer', () => {

@@ -1,4 +1,13 @@
-import type { DeviceHealth, LiveEdit, LiveFace, LivePoint, LiveRun, LiveServerMessage, Shown } from '@umbek/core/api';
+import type {
+  DeviceHealth,
+  LiveEdit,
+  LiveFace,
+  LivePoint,
+  LiveRun,
+  LiveServerMessage,
+  LivesLast,
+  Shown,
+} from '@umbek/core/api';
 import type { Cancel, Clock } from '@umbek/core/engine';
 
 /** One page's connection, whatever carries it. */
@@ -36,6 +45,8 @@ export interface RoomSource {
   point(key: string): LivePoint | null;
   points(): Iterable<readonly [string, LivePoint]>;
   lamps(): RoomLamps;
+  /** What silent devices had said last. */
+  lastSeen(): Iterable<{ readonly at: number; readonly points: readonly (readonly [string, LivePoint])[] }>;
   runs(): LiveRun[];
   ended(): readonly LiveRun[];
   devices(): DeviceHealth[];
@@ -144,6 +155,7 @@ export class LiveRoom {
       n: this.n,
       anew: { strips, scopes },
       points: this.pointsIn(anew),
+      ...this.lastIn(anew),
       faces: this.facesIn(anew),
     };
     socket.send(JSON.stringify(message));
@@ -168,6 +180,15 @@ export class LiveRoom {
     for (const [key, value] of this.source.points())
       if (view === null || view.scopes.has(scopeOf(key))) points[key] = value;
     return points;
+  }
+
+  private lastIn(view: View | null): { last?: LivesLast } {
+    const last: Record<string, { value: LivePoint; agoMs: number }> = {};
+    for (const { at, points } of this.source.lastSeen())
+      for (const [key, value] of points)
+        if ((view === null || view.scopes.has(scopeOf(key))) && this.source.point(key) === null)
+          last[key] = { value, agoMs: Math.round(this.source.clock.now() - at) };
+    return Object.keys(last).length === 0 ? {} : { last };
   }
 
   private facesIn(view: View | null): Record<string, LiveFace> {
@@ -307,6 +328,7 @@ export class LiveRoom {
       n: this.n,
       revision: source.revision(),
       points: this.pointsIn(client.view),
+      ...this.lastIn(client.view),
       faces: this.facesIn(client.view),
       runs: source.runs(),
       ended: source.ended(),

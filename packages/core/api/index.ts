@@ -480,6 +480,9 @@ export interface LiveFace {
 
 export type LivePoint = string | number | boolean;
 
+/** What silent devices had said last, by key, with how many milliseconds ago they fell silent: to be shown as such. */
+export type LivesLast = Readonly<Record<string, { readonly value: LivePoint; readonly agoMs: number }>>;
+
 /** An edit as it is told to pages. */
 export interface LiveEdit {
   /** Revision of the show after it. */
@@ -498,6 +501,7 @@ export type LiveServerMessage =
       readonly n: number;
       readonly revision: number;
       readonly points: Readonly<Record<string, LivePoint>>;
+      readonly last?: LivesLast;
       readonly faces: Readonly<Record<string, LiveFace>>;
       readonly runs: readonly LiveRun[];
       /** The runs of buttons that ended last, the newest at the end; those that an engine's own end interrupted among them. */
@@ -512,6 +516,7 @@ export type LiveServerMessage =
       readonly faces?: Readonly<Record<string, LiveFace>>;
       /** Strips and scopes that the station did not show before: all of them stands here, and whatever else was known of them is no longer. */
       readonly anew?: Shown;
+      readonly last?: LivesLast;
       /** Runs that began, went on or ended. */
       readonly runs?: readonly LiveRun[];
       readonly devices?: readonly DeviceHealth[];
@@ -528,5 +533,9 @@ export type LiveServerMessage =
       readonly runId?: string | null;
       readonly error?: ErrorReply;
     }
-  | { readonly type: 'time'; readonly sent: number; /** Milliseconds of the engine's clock, which no time of day steps. */ readonly engine: number }
+  | {
+      readonly type: 'time';
+      readonly sent: number;
+      /** Milliseconds of the engine's clock, which no time of day steps. */ readonly engine: number;
+    }
   | { readonly type: 'error'; readonly error: ErrorReply };

@@ -162,7 +162,10 @@ const MAIN: StripPlan[] = [
     family: 'slate',
     buttons: sources.map(([key, name, , , , camera]) => ({
       legend: name,
-      note: camera === null ? 'to preview' : `{{ ${camera}.travelling ? "moving" : "to preview" }}`,
+      note:
+        camera === null
+          ? 'to preview'
+          : `{{ ${camera}.travelling ? "moving" : onAir("${key}") || onPreview("${key}") ? "" : "to preview" }}`,
       steps: [command('preview', 'switcher', 'preview', { source: key })],
       lamps: bus(key),
     })),

@@ -50,7 +50,15 @@ export interface StopAhead {
  * Runs a show. A press goes: `press` → PressIntake (lease, tombstone, pins) → MacroRunner (steps) → DevicePort (driver or model);
  * what comes back goes: port → news → StateBoard → the lamps, waits and runs that read the changed keys.
  */
+/** What a device had said before it fell silent. */
+export interface LastSeen {
+  /** Milliseconds of the engine's clock. */
+  readonly at: number;
+  readonly points: readonly (readonly [key: string, value: PlainValue])[];
+}
+
 export class Engine {
+  private readonly lastSeen_ = new Map<string, LastSeen>();
   readonly board: StateBoard;
   readonly runner: MacroRunner;
   readonly intake: PressIntake;
@@ -121,6 +129,11 @@ export class Engine {
     });
   }
 
+  /** What silent devices had said last, with when they fell silent: for people to look at. Nothing of the engine goes by it. */
+  get lastSeen(): ReadonlyMap<string, LastSeen> {
+    return this.lastSeen_;
+  }
+
   /** Ties a device's port in; its news go to the board. Until it is heard, its points are unknown. */
   attach(device: string, port: DevicePort): void {
     this.ports.set(device, port);
@@ -129,7 +142,8 @@ export class Engine {
 
   detach(device: string): void {
     this.ports.delete(device);
-    this.board.turn(() => this.board.forgetScope(device));
+    this.lastSeen_.delete(device);
+    this.board.turn(() => void this.board.forgetScope(device));
   }
 
   /** The mouthpiece of a device's port. */
@@ -155,7 +169,11 @@ export class Engine {
         }),
       reached: (yes, words) =>
         this.board.turn(() => {
-          if (!yes) this.board.forgetScope(device, reachedOnly);
+          if (yes) this.lastSeen_.delete(device);
+          else {
+            const known = this.board.forgetScope(device, reachedOnly);
+            if (known.length > 0) this.lastSeen_.set(device, { at: this.options.clock.now(), points: known });
+          }
           this.board.set(`${device}.reached`, yes);
           this.options.journal.append({
             kind: 'device',

@@ -59,10 +59,12 @@ export class StateBoard {
     if (this.values.delete(key)) this.touch(key);
   }
 
-  /** Forgets every key of a scope, such as all points of a device. */
-  forgetScope(scope: string, keep: ReadonlySet<string> = new Set()): void {
+  /** Forgets every key of a scope, such as all points of a device. @returns what was known of them */
+  forgetScope(scope: string, keep: ReadonlySet<string> = new Set()): [string, PlainValue][] {
     const prefix = `${scope}.`;
-    for (const key of [...this.values.keys()]) if (key.startsWith(prefix) && !keep.has(key)) this.forget(key);
+    const known = [...this.values].filter(([key]) => key.startsWith(prefix) && !keep.has(key));
+    for (const [key] of known) this.forget(key);
+    return known;
   }
 
   entries(): IterableIterator<[string, PlainValue]> {

@@ -16,7 +16,7 @@ import { colour, font, WIDE } from '../theme/tokens';
 import { ButtonEditor } from './ButtonEditor';
 import { PanelEditor, StripEditor } from './StripEditor';
 import { NEW_LEGEND } from './steps';
-import { Segments } from '../common/Segments';
+import { PanelChoice } from '../common/PanelChoice';
 
 /** Bench: the panel as the operator sees it; a tap on a cap opens what it says, does and lights. */
 export function BenchScreen() {
@@ -115,10 +115,11 @@ function Bench({ document }: { readonly document: ShowDocument }) {
         <View style={styles.tabs}>
           {panel && panels.length > 0 ? (
             <View style={styles.fill}>
-              <Segments
+              <PanelChoice
+                panels={panels}
                 value={panel.id}
                 onChange={(id) => router.setParams({ p: id } as never)}
-                options={panels.map((one) => ({ value: one.id, label: one.name }))}
+                beside={wide ? 6 : 3}
               />
             </View>
           ) : null}

@@ -1,7 +1,8 @@
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { memo, type ReactNode, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
-import { usePoint } from '../live/LiveContext';
+import { Ago } from '../live/Ago';
+import { useConnection, useLastKnown, usePoint } from '../live/LiveContext';
 import { CaptionLayer } from '../picture/CaptionLayer';
 import { layoutOf } from '../picture/LayoutScene';
 import { SourcePicture } from '../picture/SourcePicture';
@@ -19,9 +20,16 @@ export const AirPictures = memo(function AirPictures({
   const stacked = beside !== undefined;
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const sourceOn = (input: unknown) => document.sources.find((source) => source.input === input);
+  const away = useConnection() === 'lost';
   const programInput = usePoint(`${switcher}.program`);
-  const program = sourceOn(programInput);
-  const preview = sourceOn(usePoint(`${switcher}.preview`));
+  const previewInput = usePoint(`${switcher}.preview`);
+  // What a silent switcher said last stays in sight, greyed and with its age; nothing but these pictures goes by it.
+  const programLast = useLastKnown(`${switcher}.program`);
+  const previewLast = useLastKnown(`${switcher}.preview`);
+  const old = away || programInput === undefined ? programLast : undefined;
+  const oldNext = away || previewInput === undefined ? previewLast : undefined;
+  const program = sourceOn(programInput ?? old?.value);
+  const preview = sourceOn(previewInput ?? oldNext?.value);
   const mixing = usePoint(`${switcher}.mixing`) === true;
   const mix = Number(usePoint(`${switcher}.mixPosition`) ?? 0);
   const [transition = 'mix', edge] = String(usePoint(`${switcher}.transition`) ?? 'mix').split(' ');
@@ -37,7 +45,7 @@ export const AirPictures = memo(function AirPictures({
         style={stacked ? null : styles.air}
         testID="on-air"
         role="region"
-        accessibilityLabel={`On air: ${program?.name ?? 'not known'}${black ? ', faded to black' : ''}${captionUp === true ? `, caption ${name}` : ''}`}
+        accessibilityLabel={`On air: ${old === undefined ? (program?.name ?? 'not known') : `not known, last ${program?.name ?? 'not known'}`}${black ? ', faded to black' : ''}${captionUp === true ? `, caption ${name}` : ''}`}
       >
         <View style={styles.frame} onLayout={(event) => setWidth(event.nativeEvent.layout.width)}>
           {program ? (
@@ -57,7 +65,14 @@ export const AirPictures = memo(function AirPictures({
           <CaptionLayer captions={captions} switcher={switcher} scale={Math.max(0.62, width / 330)} />
           {blackLevel > 0 ? <View testID="black" style={[styles.over, styles.black, { opacity: blackLevel }]} /> : null}
           {black ? <Text style={styles.blackWords}>faded to black</Text> : null}
-          <View style={styles.airBar} />
+          {old !== undefined ? (
+            <Old since={old.since} />
+          ) : programInput === undefined ? null : (
+            <>
+              <View style={styles.airBar} />
+              <Text style={[styles.tag, styles.airTag]}>ON AIR</Text>
+            </>
+          )}
         </View>
         <View style={styles.line}>
           <Text numberOfLines={1} style={styles.source}>
@@ -79,11 +94,18 @@ export const AirPictures = memo(function AirPictures({
           style={stacked ? styles.nextStacked : null}
           testID="on-preview"
           role="region"
-          accessibilityLabel={`Next: ${preview?.name ?? 'not known'}`}
+          accessibilityLabel={`Next: ${oldNext === undefined ? (preview?.name ?? 'not known') : `not known, last ${preview?.name ?? 'not known'}`}`}
         >
           <View style={styles.frame}>
             {preview ? <SourcePicture source={preview} document={document} /> : <Unknown words="nothing known" />}
-            <View style={styles.nextBar} />
+            {oldNext !== undefined ? (
+              <Old since={oldNext.since} />
+            ) : previewInput === undefined ? null : (
+              <>
+                <View style={styles.nextBar} />
+                <Text style={[styles.tag, styles.nextTag]}>NEXT</Text>
+              </>
+            )}
           </View>
           <View style={stacked ? styles.line : styles.under}>
             <Text numberOfLines={1} style={styles.sourceNext}>
@@ -113,6 +135,17 @@ function wiped(edge: string, share: number): object {
   return { clipPath: `inset(${inset})` };
 }
 
+/** Over a picture of what was: it is not known to be so any more. */
+const Old = ({ since }: { readonly since: number }) => (
+  <View style={[styles.over, styles.old]} testID="last-known">
+    <Text style={styles.oldWords}>
+      {'last known '}
+      <Ago since={since} />
+      {' ago'}
+    </Text>
+  </View>
+);
+
 const Unknown = ({ words }: { readonly words: string }) => (
   <View style={styles.unknown}>
     <Text style={styles.unknownText}>{words}</Text>
@@ -124,6 +157,9 @@ function Place({ source, document }: { readonly source: Source; readonly documen
   const { camera } = source;
   const arrived = usePoint(`${camera ?? 'none'}.arrived`);
   const travelling = usePoint(`${camera ?? 'none'}.travelling`);
+  const last = useLastKnown(`${camera ?? 'none'}.arrived`);
+  const position = (key: unknown): string =>
+    document.positions.find((one) => one.key === key)?.name ?? 'no stored position';
   if (camera === null)
     return (
       <Text numberOfLines={1} style={styles.place}>
@@ -131,10 +167,17 @@ function Place({ source, document }: { readonly source: Source; readonly documen
       </Text>
     );
   if (travelling === true) return <Text style={[styles.place, styles.moving]}>moving</Text>;
-  if (travelling === undefined) return <Text style={[styles.place, styles.moving]}>place not known</Text>;
+  if (travelling === undefined)
+    return (
+      <Text numberOfLines={1} style={[styles.place, styles.moving]}>
+        {last === undefined ? 'place not known' : `last ${position(last.value)}, `}
+        {last === undefined ? null : <Ago since={last.since} />}
+        {last === undefined ? '' : ' ago'}
+      </Text>
+    );
   return (
     <Text numberOfLines={1} style={styles.place}>
-      {document.positions.find((one) => one.key === arrived)?.name ?? 'no stored position'}
+      {position(arrived)}
     </Text>
   );
 }
@@ -180,6 +223,21 @@ const styles = StyleSheet.create({
     backgroundColor: colour.onPreview,
     boxShadow: `0 1px 7px ${colour.onPreview}`,
   },
+  old: { backgroundColor: 'rgba(60,70,70,0.78)', alignItems: 'center', justifyContent: 'flex-end', padding: 6 },
+  oldWords: { fontFamily: font.semibold, fontSize: 14, color: colour.text, textAlign: 'center' },
+  tag: {
+    position: 'absolute',
+    top: 9,
+    left: 6,
+    paddingHorizontal: 5,
+    borderRadius: 3,
+    fontFamily: font.bold,
+    fontSize: 11,
+    lineHeight: 15,
+    letterSpacing: 0.4,
+  },
+  airTag: { backgroundColor: colour.onAir, color: colour.legend },
+  nextTag: { backgroundColor: colour.onPreview, color: colour.legend },
   line: { flexDirection: 'row', alignItems: 'baseline', gap: 8, paddingTop: 4 },
   under: { paddingTop: 4 },
   source: { flexShrink: 1, flexGrow: 1, fontFamily: font.bold, fontSize: 18, color: colour.text },

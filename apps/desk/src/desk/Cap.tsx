@@ -27,6 +27,12 @@ export function lampOf(press: Pick<PressState, 'phase'> | undefined, sign: strin
   return press?.phase === 'done' ? 'done' : null;
 }
 
+/** The second line: on air and next are said, not only coloured, before what is live text; otherwise what the button says of itself. */
+function said(lamp: LampKind, note: string, live: string | undefined): string {
+  if (lamp !== 'onAir' && lamp !== 'onPreview') return live ?? note;
+  return [lampWords[lamp], note === '' ? (live ?? '') : ''].filter(Boolean).join(' · ');
+}
+
 /** The visible face of a button: what is pressed. */
 export const Cap = memo(function Cap({ buttonId, legend, note, family, told, large = false, hold = false }: CapProps) {
   const ref = usePressTarget((live) => live.down(buttonId));
@@ -44,7 +50,7 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
         ? 'no contact'
         : face?.lost
           ? 'no answer'
-          : (told ?? face?.note ?? note)) ?? '';
+          : (told ?? said(lamp, note, face?.note))) ?? '';
   const words = [
     legend === '' ? 'Button without legend' : legend,
     second,

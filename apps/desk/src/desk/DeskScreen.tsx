@@ -2,9 +2,9 @@ import { inOrder } from '@umbek/core/order';
 import { type Button as ButtonData, type ShowDocument, type Strip as StripData, TAKE_STRIP } from '@umbek/core/show';
 import { memo, Suspense, useEffect, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
-import { Button, Chip } from 'react-native-paper';
-import { useRouter } from 'expo-router';
-import { useLiveState, usePoint, useScopes, useStripShown } from '../live/LiveContext';
+import { Button } from 'react-native-paper';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { usePoint, useScopes, useStripShown } from '../live/LiveContext';
 import { Loading } from '../common/Loading';
 import { useDeskShow } from '../show/ShowContext';
 import { useBrightness } from '../theme/brightness';
@@ -12,25 +12,34 @@ import { colour, font, WIDE } from '../theme/tokens';
 import { AirPictures } from './AirPictures';
 import { Cap } from './Cap';
 import { LastRun } from './LastRun';
-import { Faults, Runs, RunSlot } from './Notices';
+import { Runs, RunSlot } from './Notices';
+import { StatusPlace } from './StatusPlace';
 import { StopHandle } from './StopHandle';
 import { OpenSound } from './OpenSound';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
-import { Segments } from '../common/Segments';
+import { PanelChoice } from '../common/PanelChoice';
 
+/** So many panels stand side by side on a wide screen. */
+const PANELS_BESIDE = 7;
 /** Below this height everything scrolls together. */
 const LOW = 640;
 
 /** Desk: what is on air, what is next, the panel, and the take. */
 export function DeskScreen() {
-  const [chosen, setChosen] = useState<string | null>(null);
+  const router = useRouter();
+  // The panel stands in the address: a link leads to it, and who comes back finds it.
+  const { panel: chosen = null } = useLocalSearchParams<{ panel?: string }>();
   const { document, panels } = useDeskShow(chosen);
   // Until the buttons of the chosen panel are there, the one before stays.
   const [shown, setShown] = useState<string | null>(null);
   const ready = chosen !== null && panels.has(chosen) ? chosen : shown;
   if (ready !== shown) setShown(ready);
-  return document ? <Desk document={document} chosen={ready} onChoose={setChosen} /> : <Loading />;
+  return document ? (
+    <Desk document={document} chosen={ready} onChoose={(panel) => router.setParams({ panel } as never)} />
+  ) : (
+    <Loading />
+  );
 }
 
 /** The strips of a panel with their buttons, as they stand. */
@@ -88,15 +97,15 @@ function Desk({
   const room = wide ? width - 84 - 440 - 32 : sideways ? width * 0.56 - 24 : width - 24;
   const dim = brightness < 1 ? ({ filter: `brightness(${brightness})` } as object) : null;
 
-  const head = <Head name={document.show.name} />;
-  const tabs =
+  const choice = (beside: number) =>
     panels.length > 1 && panel ? (
-      <Segments
-        value={panel.id}
-        onChange={onChoose}
-        options={panels.map((one) => ({ value: one.id, label: one.name }))}
-      />
+      <PanelChoice panels={panels} value={panel.id} onChange={onChoose} beside={beside} />
     ) : null;
+  const name = (
+    <Text numberOfLines={1} style={styles.title}>
+      {document.show.name}
+    </Text>
+  );
   const caps =
     strips.length === 0 ? (
       <View style={styles.nothing}>
@@ -127,14 +136,16 @@ function Desk({
       <View style={styles.wide}>
         <View style={[styles.side, sideways && styles.sideNarrow]}>
           <ScrollView style={styles.fill} contentContainerStyle={styles.sideColumn}>
-            {head}
+            <View style={styles.head}>
+              {wide ? <View style={styles.half}>{name}</View> : <View style={styles.half}>{choice(0)}</View>}
+              <StatusPlace clock />
+            </View>
             {wide ? (
               <AirPictures document={document} beside={<View style={styles.takeBeside}>{takeBar}</View>} />
             ) : (
               <AirPictures document={document} />
             )}
             <OpenSound document={document} />
-            <Faults />
             {wide ? (
               <>
                 <Runs />
@@ -152,8 +163,7 @@ function Desk({
           ) : null}
         </View>
         <ScrollView style={styles.fill} contentContainerStyle={styles.panel}>
-          {tabs}
-          <View style={styles.gap} />
+          {wide ? <View style={styles.gap}>{choice(PANELS_BESIDE)}</View> : null}
           {caps}
           {wide && height >= 560 ? (
             <Suspense fallback={null}>
@@ -168,10 +178,12 @@ function Desk({
   const low = height < LOW;
   const top = (
     <>
-      {head}
+      <View style={styles.head}>
+        <View style={styles.half}>{choice(0) ?? name}</View>
+        <StatusPlace clock />
+      </View>
       <AirPictures document={document} />
       <OpenSound document={document} />
-      <Faults />
       <RunSlot />
     </>
   );
@@ -180,7 +192,6 @@ function Desk({
       {low ? null : <View style={styles.fixed}>{top}</View>}
       <ScrollView style={styles.fill} contentContainerStyle={styles.column}>
         {low ? top : null}
-        {tabs}
         {caps}
       </ScrollView>
       <View style={[styles.bottom, width < 330 && styles.stack]}>
@@ -235,43 +246,10 @@ const TakeBar = memo(function TakeBar({
   );
 });
 
-function Head({ name }: { readonly name: string }) {
-  const { connection, devices } = useLiveState();
-  const reached = devices.filter((device) => device.state === 'reached').length;
-  return (
-    <View style={styles.head}>
-      <Text numberOfLines={1} style={styles.title}>
-        {name}
-      </Text>
-      <TimeOfDay />
-      <Chip
-        compact
-        textStyle={styles.chip}
-        style={[styles.chipBox, reached < devices.length || connection !== 'live' ? styles.chipWarn : null]}
-      >
-        {connection === 'live'
-          ? devices.length === 0
-            ? 'no devices yet'
-            : `${reached} of ${devices.length} reached`
-          : 'no connection'}
-      </Chip>
-    </View>
-  );
-}
-
-function TimeOfDay() {
-  const [now, setNow] = useState(() => new Date());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(new Date()), 1000);
-    return () => clearInterval(timer);
-  }, []);
-  return <Text style={styles.clock}>{now.toTimeString().slice(0, 8)}</Text>;
-}
-
 const styles = StyleSheet.create({
   phone: { flex: 1, backgroundColor: colour.ground },
-  fixed: { paddingHorizontal: 12, paddingTop: 12, gap: 10 },
-  column: { padding: 12, gap: 10 },
+  fixed: { paddingHorizontal: 12, paddingTop: 6, gap: 4 },
+  column: { paddingHorizontal: 12, paddingTop: 4, paddingBottom: 12, gap: 4 },
   bottom: {
     flexDirection: 'row',
     gap: 8,
@@ -289,18 +267,15 @@ const styles = StyleSheet.create({
   sideNarrow: { width: '44%', padding: 10 },
   sideColumn: { gap: 10 },
   panel: { padding: 16 },
-  gap: { height: 12 },
+  gap: { marginBottom: 12 },
+  half: { flex: 0.8, minWidth: 0, justifyContent: 'center' },
   fill: { flex: 1 },
   beside: { flexDirection: 'row', gap: 8, alignItems: 'center' },
   takeBeside: { flex: 1 },
   takeUpright: { flex: 1, gap: 8, maxHeight: 150 },
   take: { flexDirection: 'row', gap: 8 },
-  head: { flexDirection: 'row', alignItems: 'center', columnGap: 10, rowGap: 2, flexWrap: 'wrap' },
-  title: { flexGrow: 1, flexShrink: 1, flexBasis: 130, fontFamily: font.semibold, fontSize: 18, color: colour.text },
-  clock: { fontFamily: font.medium, fontSize: 16, color: colour.text, fontVariant: ['tabular-nums'] },
-  chip: { fontFamily: font.medium, fontSize: 12, color: colour.text, marginVertical: 0 },
-  chipBox: { backgroundColor: 'transparent', borderWidth: 1, borderColor: colour.hairline },
-  chipWarn: { borderColor: colour.warning },
+  head: { flexDirection: 'row', alignItems: 'center', gap: 10 },
+  title: { fontFamily: font.semibold, fontSize: 18, color: colour.text },
   row: { flexDirection: 'row', gap: 10, marginTop: 8, flexWrap: 'wrap' },
   nothing: { gap: 6 },
   emptyHint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },

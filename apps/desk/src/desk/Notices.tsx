@@ -18,34 +18,6 @@ async function answerAsk(runId: string, askId: string, answer: 'goOn' | 'stop'):
   await act(`/api/runs/${runId}/answer`, { askId, answer, station: readIdentity().station });
 }
 
-/** Faults in words, with the mend. */
-export function Faults() {
-  const { connection, devices } = useLiveState();
-  const silent = devices.filter((device) => device.state !== 'reached');
-  return (
-    <View style={styles.list}>
-      {connection === 'lost' ? (
-        <Fault
-          words="No connection to the engine. Nothing that is pressed here is sent."
-          mend="It is looked for again by itself."
-        />
-      ) : null}
-      {connection === 'live'
-        ? silent.map((device) => {
-            const [first = '', ...rest] = device.words.split('. ');
-            return (
-              <Fault
-                key={device.id}
-                words={`${first}.`}
-                mend={`${rest.join('. ')} Its buttons refuse until it is back.`}
-              />
-            );
-          })
-        : null}
-    </View>
-  );
-}
-
 /** Everything that runs, each with its step, the time left and a stop. */
 export function Runs() {
   const { runs } = useLiveState();
@@ -107,15 +79,6 @@ export function RunSlot() {
   );
 }
 
-function Fault({ words, mend }: { readonly words: string; readonly mend: string }) {
-  return (
-    <View style={styles.fault} role="alert" testID="fault">
-      <Text style={styles.words}>{words}</Text>
-      <Text style={styles.mend}>{mend}</Text>
-    </View>
-  );
-}
-
 const Running = memo(function Running({ run }: { readonly run: LiveRun }) {
   const { runId, name, step, leftMs, ask } = run;
   const stop = useMutation({ mutationFn: () => stopRun(runId) });
@@ -164,20 +127,10 @@ const Choice = ({
 
 const styles = StyleSheet.create({
   list: { gap: 8 },
-  slot: { height: 50, flexDirection: 'row', alignItems: 'center', gap: 6 },
+  slot: { height: 46, flexDirection: 'row', alignItems: 'center', gap: 6 },
   fill: { flex: 1 },
   more: { minWidth: 44, minHeight: 44, alignItems: 'center', justifyContent: 'center' },
   moreText: { fontFamily: font.semibold, fontSize: 15, color: colour.warning },
-  fault: {
-    backgroundColor: colour.raised,
-    borderLeftWidth: 4,
-    borderLeftColor: colour.warning,
-    borderRadius: 6,
-    paddingHorizontal: 12,
-    paddingVertical: 8,
-  },
-  words: { fontFamily: font.semibold, fontSize: 15, color: colour.text },
-  mend: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
   run: {
     flexDirection: 'row',
     alignItems: 'center',

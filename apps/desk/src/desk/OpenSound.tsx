@@ -2,7 +2,8 @@ import { SoundSettings } from '@umbek/core/devices/soundMixer';
 import type { ShowDocument } from '@umbek/core/show';
 import { memo, useMemo } from 'react';
 import { StyleSheet, Text } from 'react-native';
-import { usePoints } from '../live/LiveContext';
+import { Ago } from '../live/Ago';
+import { useConnection, useLive, usePoints } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 
 /** A channel below this fader is closed. */
@@ -16,12 +17,17 @@ export const OpenSound = memo(function OpenSound({ document }: { readonly docume
     const settings = SoundSettings.safeParse(mixer?.settings);
     return settings.success ? settings.data.channels : 0;
   }, [mixer]);
-  const values = usePoints(
-    mixer
-      ? Array.from({ length: count }, (_, at) => POINTS.map((point) => `${mixer.key}.ch${at + 1}${point}`)).flat()
-      : [],
-  );
+  const keys = mixer
+    ? Array.from({ length: count }, (_, at) => POINTS.map((point) => `${mixer.key}.ch${at + 1}${point}`)).flat()
+    : [];
+  const points = usePoints(keys);
+  const live = useLive();
+  const away = useConnection() === 'lost';
   if (!mixer) return null;
+  // A silent mixer's last state stays in sight, as what it is.
+  const old = away || points.every((value) => value === undefined) ? keys.map((key) => live.lastKnown(key)) : [];
+  const since = old.find((one) => one !== undefined)?.since;
+  const values = since === undefined ? points : old.map((one) => one?.value);
   const channels = Array.from({ length: count }, (_, at) => {
     const [name, muted, fader, speaks] = values.slice(at * POINTS.length, (at + 1) * POINTS.length);
     return {
@@ -35,7 +41,10 @@ export const OpenSound = memo(function OpenSound({ document }: { readonly docume
   const known = channels.some((one) => one.known);
   return (
     <Text numberOfLines={1} testID="open-sound" style={styles.line}>
-      {!known ? `${mixer.name}: who is open is not known` : open.length === 0 ? 'nobody is open' : 'Open: '}
+      {since === undefined ? null : 'Last known '}
+      {since === undefined ? null : <Ago since={since} />}
+      {since === undefined ? null : ' ago · '}
+      {!known ? `${mixer.name}: open microphones not known` : open.length === 0 ? 'no microphone open' : 'Open: '}
       {known
         ? open.map((one, at) => (
             <Text key={at} style={one.speaks ? styles.speaks : null}>

@@ -20,7 +20,13 @@ const compared = (...lines: ReturnType<typeof line>[]) => ({
 
 describe('the line of the last run', () => {
   it.each<[string, LastRun, ReturnType<typeof compared> | null, string, boolean]>([
-    ['refused', { how: 'refused', buttonId: 'b', why: 'Dome cam is silent.' }, null, 'refused: Dome cam is silent.', false],
+    [
+      'refused',
+      { how: 'refused', buttonId: 'b', why: 'Dome cam is silent.' },
+      null,
+      'refused: Dome cam is silent.',
+      false,
+    ],
     ['failed', { how: 'failed', run, why: 'Timed out.' }, null, 'failed at step 3, because: Timed out.', false],
     ['stopped', { how: 'stopped', run, why: 'Stopped by Desk.' }, null, 'stopped by Desk.', false],
     ['done and unknown', { how: 'done', run }, null, 'done', true],
@@ -43,6 +49,8 @@ describe('the line of the last run', () => {
   });
 
   it('never says "as predicted" of a run that a crash ended', () => {
-    expect(lastRunWords({ how: 'interrupted', run }, compared(line('run ends: done', 1, 1))).words).toMatch(/^interrupted/);
+    expect(lastRunWords({ how: 'interrupted', run }, compared(line('run ends: done', 1, 1))).words).toMatch(
+      /^interrupted/,
+    );
   });
 });

@@ -12,7 +12,10 @@ const signed = (ms: number): string => `${ms > 0 ? '+' : '−'}${seconds(Math.ab
 const because = (why: string): string => (why === '' ? '' : `, because: ${why}`);
 
 /** What became of the last run, after its name. `well` only where it went as it was predicted to. */
-export function lastRunWords(last: LastRun, compared: Compared | null): { readonly words: string; readonly well: boolean } {
+export function lastRunWords(
+  last: LastRun,
+  compared: Compared | null,
+): { readonly words: string; readonly well: boolean } {
   if (last.how === 'refused') return { words: `refused: ${last.why}`, well: false };
   const why = (last.why ?? '').trim();
   const { stepNumber } = last.run;

@@ -18,11 +18,11 @@ interface TimeLeftProps {
 export function TimeLeft({ leftMs, style }: TimeLeftProps) {
   const ref = useRef<Text | null>(null);
   useEffect(() => {
-    const began = Date.now();
+    const began = performance.now();
     const timer = setInterval(() => {
       // On the web a Text is its DOM element, holding one text node.
       const node = (ref.current as unknown as HTMLElement | null)?.firstChild;
-      const words = timeLeftWords(leftMs - (Date.now() - began));
+      const words = timeLeftWords(leftMs - (performance.now() - began));
       if (node && node.nodeValue !== words) node.nodeValue = words;
     }, EVERY_MS);
     return () => clearInterval(timer);

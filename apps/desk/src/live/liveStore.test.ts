@@ -5,7 +5,8 @@ class HandSocket {
   static OPEN = 1;
   static last: HandSocket;
   readyState = 1;
-  readonly sent: { type: string; phase?: string; pressId?: string; resume?: unknown; at?: number; sent?: number }[] = [];
+  readonly sent: { type: string; phase?: string; pressId?: string; resume?: unknown; at?: number; sent?: number }[] =
+    [];
   onopen: () => void = () => undefined;
   onmessage: (event: { data: string }) => void = () => undefined;
   onclose: () => void = () => undefined;
@@ -137,7 +138,8 @@ describe('the live store', () => {
     socket.send = (text) => {
       send(text);
       const message = socket.sent.at(-1);
-      if (message?.type === 'time') socket.say({ type: 'time', sent: message.sent, engine: performance.now() + offset });
+      if (message?.type === 'time')
+        socket.say({ type: 'time', sent: message.sent, engine: performance.now() + offset });
     };
     return socket;
   };

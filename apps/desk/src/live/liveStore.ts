@@ -6,6 +6,7 @@ import type {
   LivePoint,
   LiveRun,
   LiveServerMessage,
+  LivesLast,
 } from '@umbek/core/api';
 import { ulid } from 'ulid';
 import { EngineClock } from './engineClock';
@@ -51,6 +52,8 @@ interface State {
   readonly edits: readonly LiveEdit[];
   readonly runs: readonly LiveRun[];
   readonly devices: readonly DeviceHealth[];
+  /** When `devices` was told, on this page's clock. */
+  readonly devicesAt: number;
   /** What a button started or was refused last. */
   readonly lastRun: LastRun | null;
   /** Since when there has been no contact; null while there is. */
@@ -91,7 +94,16 @@ const topicOf = (what: Pressed): string => (what.type === 'press' ? what.buttonI
  * change draws only the caps that it concerns.
  */
 export class LiveStore {
-  private state: State = { connection: 'connecting', revision: 0, edits: [], runs: [], devices: [], lastRun: null, lostAt: null };
+  private state: State = {
+    connection: 'connecting',
+    revision: 0,
+    edits: [],
+    runs: [],
+    devices: [],
+    devicesAt: 0,
+    lastRun: null,
+    lostAt: null,
+  };
   private readonly points = new Map<string, LivePoint>();
   private readonly faces = new Map<string, LiveFace>();
   private readonly presses = new Map<string, PressState>();
@@ -296,7 +308,11 @@ export class LiveStore {
     if (this.state.connection !== 'lost') this.set({ connection: 'lost', lostAt: now() });
     for (const [pressId, what] of this.waiting()) {
       this.unanswered.set(pressId, what);
-      this.tell(topicOf(what), { phase: 'failed', why: UNANSWERED, short: 'no contact', since: now() }, FAILED_SHOWN_MS);
+      this.tell(
+        topicOf(what),
+        { phase: 'failed', why: UNANSWERED, short: 'no contact', since: now() },
+        FAILED_SHOWN_MS,
+      );
     }
     this.pressed.clear();
     if (this.closed) return;
@@ -329,8 +345,9 @@ export class LiveStore {
         this.last = { epoch: message.epoch, n: message.n };
         const keys = new Set([...this.points.keys(), ...Object.keys(message.points)]);
         for (const key of keys) this.setPoint(key, message.points[key] ?? null);
+        this.takeLast(message.last);
         for (const [id, face] of Object.entries(message.faces)) this.setFace(id, face);
-        this.set({ revision: message.revision, edits: [], devices: message.devices });
+        this.set({ revision: message.revision, edits: [], devices: message.devices, devicesAt: now() });
         this.takeAllRuns(message.runs, message.ended);
         break;
       }
@@ -338,9 +355,10 @@ export class LiveStore {
         this.last = { epoch: message.epoch, n: message.n };
         if (message.anew) this.forget(new Set(message.anew.scopes), message.points ?? {});
         for (const [key, value] of Object.entries(message.points ?? {})) this.setPoint(key, value);
+        this.takeLast(message.last);
         for (const [id, face] of Object.entries(message.faces ?? {})) this.setFace(id, face);
         for (const run of message.runs ?? []) this.takeRun(run);
-        if (message.devices) this.set({ devices: message.devices });
+        if (message.devices) this.set({ devices: message.devices, devicesAt: now() });
         if (message.revision !== undefined) this.set({ revision: message.revision, edits: message.edits ?? [] });
         break;
       case 'run':
@@ -411,9 +429,16 @@ export class LiveStore {
     this.notify(`point:${key}`);
   }
 
-  private keepLast(key: string, value: LivePoint): void {
+  private takeLast(last: LivesLast = {}): void {
+    for (const [key, { value, agoMs }] of Object.entries(last)) {
+      this.keepLast(key, value, now() - agoMs);
+      this.notify(`point:${key}`);
+    }
+  }
+
+  private keepLast(key: string, value: LivePoint, since = now()): void {
     this.lastKnown_.delete(key);
-    this.lastKnown_.set(key, { value, since: now() });
+    this.lastKnown_.set(key, { value, since });
     const [oldest] = this.lastKnown_.keys();
     if (this.lastKnown_.size > LAST_KNOWN_KEPT && oldest !== undefined) this.lastKnown_.delete(oldest);
   }

@@ -1,7 +1,6 @@
 import { pointsOf } from '@umbek/core/devices';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { IconButton } from 'react-native-paper';
 import { Loading } from '../common/Loading';
@@ -33,7 +32,7 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
   const router = useRouter();
   const { width } = useWindowDimensions();
   const isHead = device.kind === 'ptzHead';
-  const [part, setPart] = useState(isHead ? 'camera' : 'commands');
+  const { part = isHead ? 'camera' : 'commands' } = useLocalSearchParams<{ part?: string }>();
   const { devices } = useLiveState();
   const health = useHealth();
   const state = devices.find((one) => one.key === device.key);
@@ -64,7 +63,7 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
       <Segments
         most={width >= WIDE ? 5 : 3}
         value={part}
-        onChange={setPart}
+        onChange={(next) => router.setParams({ part: next } as never)}
         options={[
           ...(isHead ? [{ value: 'camera', label: 'Camera' }] : []),
           ...(device.kind === 'recorder' ? [{ value: 'files', label: 'Files' }] : []),

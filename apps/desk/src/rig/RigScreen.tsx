@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useLocalSearchParams, useRouter } from 'expo-router';
 import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Loading } from '../common/Loading';
 import { UndoBar } from '../common/UndoBar';
@@ -15,7 +15,8 @@ import { Segments } from '../common/Segments';
 /** Rig: the devices and sources of the show, and the show as a file. */
 export function RigScreen() {
   const document = useShow();
-  const [part, setPart] = useState('devices');
+  const router = useRouter();
+  const { part = 'devices' } = useLocalSearchParams<{ part?: string }>();
   if (!document) return <Loading />;
   return (
     <ScrollView style={styles.all} contentContainerStyle={styles.column}>
@@ -27,7 +28,7 @@ export function RigScreen() {
       </View>
       <Segments
         value={part}
-        onChange={setPart}
+        onChange={(next) => router.setParams({ part: next } as never)}
         options={[
           { value: 'devices', label: 'Devices' },
           { value: 'sources', label: 'Sources' },

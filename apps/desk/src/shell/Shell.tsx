@@ -1,4 +1,4 @@
-import { Link, usePathname, Slot } from 'expo-router';
+import { Link, useGlobalSearchParams, usePathname, Slot } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Joystick } from '../live/Joystick';
@@ -17,6 +17,9 @@ const PLACES = [
   { path: '/log', name: 'Log' },
 ] as const;
 
+/** Where one was in each place: its link leads back there, and from there to its beginning. */
+const left = new Map<string, string>();
+
 /** What is around every place: the way to the others and the handle that stops everything. */
 export function Shell() {
   const { width, height } = useWindowDimensions();
@@ -26,6 +29,15 @@ export function Shell() {
   const here =
     PLACES.findLast((place) => path === place.path || (place.path !== '/' && path.startsWith(place.path)))?.path ??
     null;
+  const params = useGlobalSearchParams();
+  useEffect(() => {
+    const query = new URLSearchParams(
+      Object.entries(params).flatMap(([key, value]) =>
+        typeof value === 'string' && !path.split('/').includes(value) ? [[key, value]] : [],
+      ),
+    ).toString();
+    if (here !== null) left.set(here, query === '' ? path : `${path}?${query}`);
+  }, [here, path, params]);
   const [station, setStation] = useState(false);
   useEffect(() => fetchPlaces(), []);
   const places = PLACES.map((place) => (
@@ -94,7 +106,7 @@ function PlaceLink({
   readonly wide: boolean;
 }) {
   return (
-    <Link href={path as never} asChild>
+    <Link href={(here ? path : (left.get(path) ?? path)) as never} asChild>
       <Pressable
         aria-current={here ? 'page' : undefined}
         accessibilityLabel={name}

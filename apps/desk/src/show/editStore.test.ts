@@ -78,7 +78,7 @@ describe('the edit store', () => {
     server.away = false;
     await jest.advanceTimersByTimeAsync(1100);
     expect(server.taken.map((edit) => edit.label)).toEqual(['One', 'Two']);
-    expect(store.getState()).toMatchObject({ kept: false, waiting: 0 });
+    expect(store.getState()).toMatchObject({ kept: null, waiting: 0 });
     jest.useRealTimers();
   });
 
@@ -205,7 +205,13 @@ describe('the edit store', () => {
 
   it('puts several conflicts one by one, and loses none', async () => {
     const { server, store } = await opened();
-    server.refuse = () => ({ code: 'conflict', path: 'changes.0.field', newer: 'Theirs', message: 'Changed.', mend: '' });
+    server.refuse = () => ({
+      code: 'conflict',
+      path: 'changes.0.field',
+      newer: 'Theirs',
+      message: 'Changed.',
+      mend: '',
+    });
     store.edit('One', [changed('panels', panel, 'name', 'First')]);
     store.edit('Two', [changed('panels', panel, 'order', 'b')]);
     for (let turn = 0; turn < 5; turn += 1) await settle();

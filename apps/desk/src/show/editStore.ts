@@ -43,7 +43,8 @@ const SETTLE_MS = 4000;
 const SETTLE_STEP_MS = 50;
 
 const fieldKey = ({ entity, id, field }: Change): string => `${entity} ${id} ${field}`;
-const fieldWords = (field: string): string => (field === '*' ? 'same thing' : field.replace(/([A-Z])/g, ' $1').toLowerCase());
+const fieldWords = (field: string): string =>
+  field === '*' ? 'same thing' : field.replace(/([A-Z])/g, ' $1').toLowerCase();
 
 /**
  * The show as this page sees it, and the way that its edits go. An edit is seen at once, sent in order, kept while the engine cannot be
@@ -166,10 +167,17 @@ export class EditStore {
 
   async undo(which: 'undo' | 'redo'): Promise<void> {
     // An edit that is still on its way is the one to be undone.
-    for (let waited = 0; this.pending.length > 0 && this.state.kept === null && waited < SETTLE_MS; waited += SETTLE_STEP_MS)
+    for (
+      let waited = 0;
+      this.pending.length > 0 && this.state.kept === null && waited < SETTLE_MS;
+      waited += SETTLE_STEP_MS
+    )
       await new Promise((next) => setTimeout(next, SETTLE_STEP_MS));
     if (this.pending.length > 0)
-      return this.tell('Edits are still waiting for the engine, so nothing was undone. Try again when they are saved.', true);
+      return this.tell(
+        'Edits are still waiting for the engine, so nothing was undone. Try again when they are saved.',
+        true,
+      );
     try {
       const response = await this.deed(`/api/${which}`, { by: this.by() });
       const reply = (await response.json()) as Refusal & { label?: string; kept?: string[] };
@@ -254,8 +262,7 @@ export class EditStore {
     if (fields.length > 0) {
       this.conflicts.push({ edit, fields });
       this.set({ conflict: this.conflicts[0] ?? null });
-    }
-    else this.tell(`Not changed. ${reply.message ?? 'The engine refused.'} ${reply.mend ?? ''}`.trim(), true);
+    } else this.tell(`Not changed. ${reply.message ?? 'The engine refused.'} ${reply.mend ?? ''}`.trim(), true);
     return 'answered';
   }
 
