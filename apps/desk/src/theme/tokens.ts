@@ -29,10 +29,10 @@ export const families: Readonly<Record<Family, string>> = {
 };
 
 export const font = {
-  regular: 'BarlowSemiCondensed_400Regular',
-  medium: 'BarlowSemiCondensed_500Medium',
-  semibold: 'BarlowSemiCondensed_600SemiBold',
-  bold: 'BarlowSemiCondensed_700Bold',
+  regular: 'PlexCondensed_400',
+  medium: 'PlexCondensed_500',
+  semibold: 'PlexCondensed_600',
+  bold: 'PlexCondensed_700',
 } as const;
 
 /** From this width on, places use a rail and several columns. */
