@@ -14,7 +14,11 @@ export default {
     {
       ...node,
       displayName: 'server',
-      testMatch: ['<rootDir>/apps/server/**/*.test.ts', '<rootDir>/simulate/**/*.test.ts'],
+      testMatch: [
+        '<rootDir>/apps/server/**/*.test.ts',
+        '<rootDir>/simulate/**/*.test.ts',
+        '<rootDir>/engines/**/*.test.ts',
+      ],
     },
     { ...node, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
     {

@@ -102,7 +102,7 @@ describe('a held nudge', () => {
     await cap(page, 'Lawn cam').click();
     await page.locator('[data-testid^="cap-"][aria-label^="Lawn cam"][data-lamp="chosen"]').waitFor();
     await demo.standins.lawnCam.clear();
-    const left = cap(page, '◀ Left');
+    const left = cap(page, 'Left');
     const box = await left.boundingBox();
     await page.mouse.move((box?.x ?? 0) + 20, (box?.y ?? 0) + 20);
     await page.mouse.down();
@@ -130,7 +130,7 @@ describe('a held nudge', () => {
   it('stops when the pointer is cancelled', async () => {
     const page = await hold();
     const began = Date.now();
-    await cap(page, '◀ Left').dispatchEvent('pointercancel');
+    await cap(page, 'Left').dispatchEvent('pointercancel');
     expect(await stoppedAfter(began)).toBeLessThanOrEqual(450);
     await page.mouse.up();
     await page.close();

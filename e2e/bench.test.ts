@@ -37,7 +37,7 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
       lamps: [{ when: 'deskCam.arrived == "inesClose"', show: 'arrived' }],
     });
     // The rehearsed times stand beside the steps: the zoom takes longest, 1.61 s.
-    await page.getByText(/^≈ 1\.6\d s$/).waitFor();
+    await page.getByText(/^about 1\.6\d s$/).waitFor();
     expect(await page.getByTestId('try-it').innerText()).toContain('ON AIR');
     await page.getByTestId('try-it').click();
     await until('the head has arrived and the switcher cut', async () =>

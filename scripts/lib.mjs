@@ -62,6 +62,13 @@ export async function needPackage(file, name) {
   });
 }
 
+/** Gecko, and WebKit with its driver and a display: the engines of half the phones in a room. */
+export async function needEngines() {
+  await needPackage('/usr/bin/firefox-esr', 'firefox-esr');
+  await needPackage('/usr/bin/WebKitWebDriver', 'webkit2gtk-driver');
+  await needPackage('/usr/bin/Xvfb', 'xvfb');
+}
+
 /** `npm ci` when there is no tree, or the lock file is newer than it. */
 export async function needModules() {
   const lock = createHash('sha256')

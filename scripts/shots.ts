@@ -36,7 +36,7 @@ async function main(): Promise<void> {
   for (const size of ['phone', 'wide'] as const) {
     const bench = await openAt(demo.url, size, '/bench');
     await bench.getByTestId(`edit-${INES}`).click();
-    await bench.getByText(/^≈ /).waitFor();
+    await bench.getByText(/^about /).waitFor();
     await bench.waitForTimeout(REST_MS);
     await bench.screenshot({ path: `${FOLDER}/bench-${size}.png` });
     if (size === 'phone') {

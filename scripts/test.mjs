@@ -6,6 +6,7 @@ import {
   buildProcesses,
   buildScript,
   freePort,
+  needEngines,
   needModules,
   needPackage,
   run,
@@ -111,6 +112,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
 try {
   await needModules();
   await needPackage('/usr/bin/chromium', 'chromium');
+  await needEngines();
   await buildProcesses();
   await buildPage();
   await check('Format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
@@ -130,6 +132,7 @@ try {
   const files = readdirSync('e2e').flatMap((file) => (file.endsWith('.test.ts') ? [file.slice(0, -8)] : []));
   const inTime = files.filter((file) => !PATIENT.includes(file));
   await wholeSystem('Browser tests', PATIENT, ['--maxWorkers=2'], env, folder);
+  await check('The page in three browser engines', 'node', [await buildScript('scripts/engines.ts')], env);
   await wholeSystem('Whole-system tests in real time', inTime, ['--runInBand'], env, folder);
 } catch (error) {
   say(error instanceof Error ? (error.stack ?? error.message) : String(error));

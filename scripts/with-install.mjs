@@ -6,6 +6,7 @@ import {
   buildProcesses,
   buildScript,
   freePort,
+  needEngines,
   needModules,
   needPackage,
   run,
@@ -28,6 +29,7 @@ try {
   await needModules();
   if (!bare) {
     await needPackage('/usr/bin/chromium', 'chromium');
+    if (entry === 'scripts/engines.ts') await needEngines();
     await buildProcesses();
     await buildPage();
     database = await startPostgres(folder, await freePort());

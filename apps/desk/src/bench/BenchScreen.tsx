@@ -269,9 +269,9 @@ const styles = StyleSheet.create({
     boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
   },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
-  words: { flex: 1, justifyContent: 'center', paddingHorizontal: 9, paddingVertical: 4 },
-  legend: { fontFamily: font.semibold, fontSize: 16, lineHeight: 19, color: colour.legend },
-  note: { fontFamily: font.regular, fontSize: 13, lineHeight: 16, color: colour.note },
+  words: { flex: 1, justifyContent: 'center', paddingHorizontal: 7, paddingVertical: 2 },
+  legend: { fontFamily: font.semibold, fontSize: 15, lineHeight: 17, color: colour.legend },
+  note: { fontFamily: font.regular, fontSize: 13, lineHeight: 15, color: colour.note },
   empty: { color: '#8A2E12' },
   foot: { height: 5 },
   add: {

@@ -75,7 +75,9 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
             <Text style={styles.small}>gives up after {seconds(step.timeoutMs)}, then stops</Text>
           ) : null}
         </View>
-        <Text style={styles.time}>{time === null ? '' : waits ? `≈ ${seconds(time.end)}` : seconds(time.start)}</Text>
+        <Text style={styles.time}>
+          {time === null ? '' : waits ? `about ${seconds(time.end)}` : seconds(time.start)}
+        </Text>
       </Pressable>
       {open ? (
         <View style={styles.body}>

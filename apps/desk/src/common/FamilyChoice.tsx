@@ -50,7 +50,7 @@ const Swatch = ({
     style={[styles.swatch, chosen && styles.swatchOn]}
   >
     <View style={[styles.fill, familyFill(family)]} />
-    <Text style={styles.swatchName}>{chosen ? `✓ ${label}` : label}</Text>
+    <Text style={styles.swatchName}>{chosen ? `• ${label}` : label}</Text>
   </Pressable>
 );
 

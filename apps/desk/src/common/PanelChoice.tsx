@@ -1,6 +1,7 @@
 import type { Panel } from '@umbek/core/show';
 import { useState } from 'react';
 import { Pressable, StyleSheet, Text } from 'react-native';
+import { Icon } from '../theme/Icon';
 import { colour, font } from '../theme/tokens';
 import { Picker } from './Picker';
 import { Segments } from './Segments';
@@ -40,7 +41,7 @@ export function PanelChoice({ panels, value, onChange, beside }: PanelChoiceProp
         <Text numberOfLines={1} style={styles.name}>
           {now?.name ?? 'Panel'}
         </Text>
-        <Text style={styles.mark}>▾</Text>
+        <Icon name="menu-down" size={22} color={colour.muted} />
       </Pressable>
       <Picker
         title="Panels"
@@ -67,5 +68,4 @@ const styles = StyleSheet.create({
     backgroundColor: colour.raised,
   },
   name: { flexShrink: 1, fontFamily: font.semibold, fontSize: 16, color: colour.text },
-  mark: { fontFamily: font.medium, fontSize: 14, color: colour.muted },
 });

@@ -100,6 +100,8 @@ export function Picker<T extends Choice>({
   };
   useEscape(visible, onClose);
   const wide = width >= WIDE;
+  // Gone at once: what fades out still lies over the caps, and takes the next touch.
+  if (!visible) return null;
   return (
     <Portal>
       <Modal

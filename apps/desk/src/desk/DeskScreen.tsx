@@ -137,7 +137,7 @@ function Desk({
         <View style={[styles.side, sideways && styles.sideNarrow]}>
           <ScrollView style={styles.fill} contentContainerStyle={styles.sideColumn}>
             <View style={styles.head}>
-              {wide ? <View style={styles.half}>{name}</View> : <View style={styles.half}>{choice(0)}</View>}
+              {wide ? <View style={styles.most}>{name}</View> : <View style={styles.half}>{choice(0)}</View>}
               <StatusPlace clock />
             </View>
             {wide ? (
@@ -268,6 +268,7 @@ const styles = StyleSheet.create({
   sideColumn: { gap: 10 },
   panel: { padding: 16 },
   gap: { marginBottom: 12 },
+  most: { flex: 1.4, minWidth: 0, justifyContent: 'center' },
   half: { flex: 0.8, minWidth: 0, justifyContent: 'center' },
   fill: { flex: 1 },
   beside: { flexDirection: 'row', gap: 8, alignItems: 'center' },

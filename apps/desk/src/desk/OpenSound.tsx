@@ -48,7 +48,7 @@ export const OpenSound = memo(function OpenSound({ document }: { readonly docume
       {known
         ? open.map((one, at) => (
             <Text key={at} style={one.speaks ? styles.speaks : null}>
-              {`${at === 0 ? '' : ' · '}${one.speaks ? '●\u00a0' : ''}${one.name.replace(/ /g, '\u00a0')}`}
+              {`${at === 0 ? '' : ' · '}${one.speaks ? '•\u00a0' : ''}${one.name.replace(/ /g, '\u00a0')}`}
             </Text>
           ))
         : null}

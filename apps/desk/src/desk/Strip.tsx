@@ -12,6 +12,9 @@ const inRows = <T,>(items: readonly T[], columns: number): T[][] =>
     items.slice(row * columns, (row + 1) * columns),
   );
 
+/** How long the turned name may be beside so many rows of caps, CSS pixels. */
+const UPRIGHT: Readonly<Record<number, number>> = { 1: 64 };
+const UPRIGHT_MORE = 130;
 /** Letters that fit beside one row of caps; a longer name stands above it. */
 const FITS_ONE_ROW = 9;
 
@@ -32,10 +35,15 @@ export function StripFrame({
   return (
     <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
       <View style={[beside ? styles.plate : styles.plateAbove, familyFill(strip.family)]}>
-        <View style={[beside ? styles.label : null, { backgroundColor: families[strip.family] }]}>
+        <View
+          style={[
+            beside ? [styles.label, { width: UPRIGHT[rows.length] ?? UPRIGHT_MORE }] : null,
+            { backgroundColor: families[strip.family] },
+          ]}
+        >
           <Text
             numberOfLines={1}
-            style={[styles.name, beside && styles.upright, strip.name.length > 7 && rows.length === 1 && styles.small]}
+            style={[styles.name, beside && strip.name.length > 6 && rows.length === 1 && styles.small]}
           >
             {strip.name.toUpperCase()}
           </Text>
@@ -92,18 +100,16 @@ const styles = StyleSheet.create({
   stacked: { gap: 6, marginBottom: 10 },
   plate: { width: 28, borderRadius: 6, alignItems: 'center', justifyContent: 'center', overflow: 'hidden' },
   plateAbove: { alignSelf: 'flex-start', borderRadius: 5, paddingHorizontal: 8, paddingVertical: 2 },
-  label: { paddingVertical: 5, paddingHorizontal: 2, borderRadius: 3 },
+  // Reads from below to above, as on a label turned to the left. Turned as a whole: text that is set upright and then turned is not drawn by one engine.
+  label: { paddingVertical: 2, paddingHorizontal: 1, borderRadius: 3, transform: [{ rotate: '-90deg' }] },
   name: {
     fontFamily: font.bold,
     fontSize: 12,
     letterSpacing: 0.5,
     color: colour.legend,
     textAlign: 'center',
-    paddingHorizontal: 3,
   },
   small: { fontSize: 10.5, letterSpacing: 0 },
-  // Reads from below to above, as on a label turned to the left.
-  upright: { writingMode: 'vertical-rl', transform: [{ rotate: '180deg' }], paddingHorizontal: 0 } as object,
   rows: { flex: 1, gap: 8 },
   row: { flexDirection: 'row', gap: 8 },
   place: { flexGrow: 1, flexBasis: 0, minWidth: 0, flexDirection: 'row' },

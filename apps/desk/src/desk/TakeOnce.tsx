@@ -32,7 +32,7 @@ export function TakeOnce({ document }: { readonly document: ShowDocument }) {
       anchor={(open) => (
         <Pressable role="button" accessibilityLabel="Take once in another way" onPress={open} style={styles.chip}>
           <Text numberOfLines={1} style={[styles.words, failed && styles.failed]}>
-            {failed ? failed.why : 'take otherwise ▾'}
+            {failed ? failed.why : 'other transition'}
           </Text>
         </Pressable>
       )}

@@ -182,7 +182,7 @@ function Row({
       <View style={styles.fill}>
         <Text
           style={[styles.words, isBad(entry) && styles.bad]}
-        >{`${isBad(entry) ? '▲ ' : ''}${entryWords(entry, document)}`}</Text>
+        >{`${isBad(entry) ? '! ' : ''}${entryWords(entry, document)}`}</Text>
         {whoOf(entry) === '' ? null : <Text style={styles.who}>{whoOf(entry)}</Text>}
       </View>
       {runId === undefined ? null : <Text style={styles.open}>›</Text>}

@@ -85,12 +85,12 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
         </Text>
       ) : null}
       <View style={styles.nudges}>
-        <HoldCap device={device.key} command="nudge" params={LEFT} sign="◀" label="Nudge left" />
-        <HoldCap device={device.key} command="nudge" params={UP} sign="▲" label="Nudge up" />
-        <HoldCap device={device.key} command="nudge" params={DOWN} sign="▼" label="Nudge down" />
-        <HoldCap device={device.key} command="nudge" params={RIGHT} sign="▶" label="Nudge right" />
-        <HoldCap device={device.key} command="nudge" params={WIDER} sign="−" label="Wider" />
-        <HoldCap device={device.key} command="nudge" params={CLOSER} sign="+" label="Closer" />
+        <HoldCap device={device.key} command="nudge" params={LEFT} sign="menu-left" label="Nudge left" />
+        <HoldCap device={device.key} command="nudge" params={UP} sign="menu-up" label="Nudge up" />
+        <HoldCap device={device.key} command="nudge" params={DOWN} sign="menu-down" label="Nudge down" />
+        <HoldCap device={device.key} command="nudge" params={RIGHT} sign="menu-right" label="Nudge right" />
+        <HoldCap device={device.key} command="nudge" params={WIDER} sign="minus" label="Wider" />
+        <HoldCap device={device.key} command="nudge" params={CLOSER} sign="plus" label="Closer" />
       </View>
       <View style={styles.line}>
         <Text style={styles.label}>Speed</Text>

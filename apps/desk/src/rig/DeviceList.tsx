@@ -117,7 +117,7 @@ const DeviceCard = memo(function DeviceCard({ device, kind, wide, state, words, 
         <View style={styles.line}>
           <Text style={styles.name}>{device.name}</Text>
           <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>
-            {reached ? `● reached · ${age}` : `▲ ${state ?? 'not known'}`}
+            {reached ? `• reached · ${age}` : `! ${state ?? 'not known'}`}
           </Text>
         </View>
         <Text style={styles.small}>{`${kind} · ${device.host}:${device.port}`}</Text>

@@ -51,7 +51,7 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
           {device.name}
         </Text>
         <Text style={[styles.state, { color: reached ? colour.onPreview : colour.warning }]}>
-          {reached ? `● reached · ${ageWords(age)}` : `▲ ${state?.state ?? 'not known'}`}
+          {reached ? `• reached · ${ageWords(age)}` : `! ${state?.state ?? 'not known'}`}
         </Text>
         {width >= WIDE ? <UndoBar /> : null}
       </View>

@@ -2,13 +2,14 @@ import type { LivePoint } from '@umbek/core/api';
 import { memo } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { usePressTarget } from '../live/usePressTarget';
+import { Icon, type IconName } from '../theme/Icon';
 import { colour, font } from '../theme/tokens';
 
 interface HoldCapProps {
   readonly device: string;
   readonly command: string;
   readonly params: Readonly<Record<string, LivePoint>>;
-  readonly sign: string;
+  readonly sign: IconName | 'Hold';
   readonly label: string;
 }
 
@@ -17,7 +18,7 @@ export const HoldCap = memo(function HoldCap({ device, command, params, sign, la
   const ref = usePressTarget((live) => live.downCommand(device, command, params));
   return (
     <View ref={ref} role="button" tabIndex={0} accessibilityLabel={label} style={styles.cap}>
-      <Text style={styles.sign}>{sign}</Text>
+      {sign === 'Hold' ? <Text style={styles.word}>{sign}</Text> : <Icon name={sign} size={24} color={colour.legend} />}
     </View>
   );
 });
@@ -36,5 +37,5 @@ const styles = StyleSheet.create({
     touchAction: 'none',
     boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
   } as object,
-  sign: { fontFamily: font.bold, fontSize: 20, color: colour.legend },
+  word: { fontFamily: font.bold, fontSize: 18, color: colour.legend },
 });

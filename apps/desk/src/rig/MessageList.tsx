@@ -62,7 +62,7 @@ export function MessageList({ device }: { readonly device: Device }) {
           <Text style={styles.time}>{timeOfDay(message.at)}</Text>
           <View style={styles.fill}>
             <Text style={styles.words}>
-              {message.direction === 'out' ? '→ ' : '← '}
+              {message.direction === 'out' ? '› ' : '‹ '}
               {message.words}
             </Text>
             <Text numberOfLines={2} style={styles.bytes}>

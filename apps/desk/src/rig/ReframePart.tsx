@@ -98,12 +98,12 @@ export function ReframePart({
       </View>
       {onAir ? <Text style={styles.warn}>It is on air: what you move is seen.</Text> : null}
       <View style={styles.keys}>
-        {key('◀', 'Window left', -1, 0, 0)}
-        {key('▲', 'Window up', 0, -1, 0)}
-        {key('▼', 'Window down', 0, 1, 0)}
-        {key('▶', 'Window right', 1, 0, 0)}
-        {key('−', 'Window wider', 0, 0, -1)}
-        {key('+', 'Window closer', 0, 0, 1)}
+        {key('menu-left', 'Window left', -1, 0, 0)}
+        {key('menu-up', 'Window up', 0, -1, 0)}
+        {key('menu-down', 'Window down', 0, 1, 0)}
+        {key('menu-right', 'Window right', 1, 0, 0)}
+        {key('minus', 'Window wider', 0, 0, -1)}
+        {key('plus', 'Window closer', 0, 0, 1)}
       </View>
       <View style={styles.row}>
         <Button mode="outlined" disabled={now.scale <= 1} onPress={() => send(FULL, RECALL_FRAMES)}>

@@ -76,7 +76,7 @@ export function TravelPart({ document, device, travel }: TravelPartProps) {
             .slice(0, 5)
             .map((line) => (
               <Text key={line.at} role="listitem" style={styles.line}>
-                {`${nameOf(line.from)} → ${nameOf(line.to)}: ${(line.measuredMs / 1000).toFixed(2)} s measured, ${(line.declaredMs / 1000).toFixed(2)} s declared${line.learnedMs === null ? '' : `, ${(line.learnedMs / 1000).toFixed(2)} s learned`}`}
+                {`${nameOf(line.from)} to ${nameOf(line.to)}: ${(line.measuredMs / 1000).toFixed(2)} s measured, ${(line.declaredMs / 1000).toFixed(2)} s declared${line.learnedMs === null ? '' : `, ${(line.learnedMs / 1000).toFixed(2)} s learned`}`}
               </Text>
             ))}
         </View>

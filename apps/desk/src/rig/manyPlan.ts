@@ -43,7 +43,7 @@ export function planDevices(
   return { devices, faults };
 }
 
-/** An IP address so many further: `10.0.0.9` and 2 → `10.0.0.11`. A name, and what would leave the last number's range, is told as a fault later on. */
+/** An IP address so many further: `10.0.0.9` and 2 give `10.0.0.11`. A name, and what would leave the last number's range, is told as a fault later on. */
 export function addressAfter(host: string, count: number): string {
   const match = /^(\d+\.\d+\.\d+)\.(\d+)$/.exec(host);
   return match ? `${match[1]}.${Number(match[2]) + count}` : count === 0 ? host : '';

@@ -1,23 +1,22 @@
-import MaterialCommunityIcons from '@expo/vector-icons/MaterialCommunityIcons';
-import type { ComponentProps } from 'react';
+import Svg, { Path } from 'react-native-svg';
+import { ICON_PATHS } from './iconPaths';
+import { colour } from './tokens';
 
-type Name = ComponentProps<typeof MaterialCommunityIcons>['name'];
+export type IconName = keyof typeof ICON_PATHS;
 
-/** Paper's icons. What they stand for is said by the control that holds them, so they are left out of what is read aloud. */
+const isIcon = (name: unknown): name is IconName => typeof name === 'string' && Object.hasOwn(ICON_PATHS, name);
+
+/** Paper's icons, drawn. What they stand for is said by the control that holds them, so they are left out of what is read aloud. */
 export const Icon = ({
   name,
-  color,
+  color = colour.text,
   size,
 }: {
   readonly name: unknown;
   readonly color?: string | undefined;
   readonly size: number;
 }) => (
-  <MaterialCommunityIcons
-    name={name as Name}
-    size={size}
-    aria-hidden
-    selectable={false}
-    {...(color === undefined ? {} : { color })}
-  />
+  <Svg width={size} height={size} viewBox="0 0 24 24" aria-hidden>
+    {isIcon(name) ? <Path d={ICON_PATHS[name]} fill={color} /> : null}
+  </Svg>
 );
