@@ -65,7 +65,7 @@ const VIEWS: readonly {
         .click()
         .then(() => page.getByRole('button', { name: 'Source Roof cam' }).click()),
   },
-  { name: 'saved set-ups', path: '/rig', open: (page) => page.getByText('As saved', { exact: true }).click() },
+  { name: 'saved set-ups', path: '/rig', open: (page) => page.getByText('Saved set-ups', { exact: true }).click() },
   { name: 'profiles', path: '/rig', open: (page) => page.getByText('Profiles', { exact: true }).click() },
   {
     name: 'profile',
@@ -77,7 +77,7 @@ const VIEWS: readonly {
     path: '/rig',
     open: (page) =>
       page
-        .getByText('Bad days', { exact: true })
+        .getByText('Fault simulation', { exact: true })
         .click()
         .then(() => page.getByRole('button', { name: 'Stand-in Lines' }).click()),
   },

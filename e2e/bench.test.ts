@@ -177,7 +177,7 @@ describe('edits in trouble', () => {
     await page.context().setOffline(true);
     await page.getByTestId('legend').fill('Kept');
     await page.getByTestId('legend').press('Enter');
-    await page.getByText(/kept and sent when it is back/).waitFor();
+    await page.getByText(/waits and is saved when it is back/).waitFor();
     expect((await named(demo, INES))?.legend).toBe('Ines close');
     await page.context().setOffline(false);
     await until('it was sent', async () => (await named(demo, INES))?.legend === 'Kept');

@@ -92,10 +92,10 @@ describe('the evening of a show', () => {
     await desk.getByText('1 so far').waitFor();
     const page = await openAt(demo.url, 'phone', '/rig');
     await page.getByText('Show', { exact: true }).click();
-    await page.getByText(/^Back to their start: Meteor count \(0\)/).waitFor();
+    await page.getByText(/^Reset to their start value: Meteor count \(0\)/).waitFor();
     await page.getByRole('button', { name: 'Begin the show' }).click();
-    await page.getByRole('button', { name: 'Yes, it begins' }).click();
-    await page.getByText('The show has begun; 1 value is back at the start.').waitFor();
+    await page.getByRole('button', { name: 'Begin the show' }).click();
+    await page.getByText('The show has begun; 1 value is reset.').waitFor();
     await desk.getByText('0 so far').waitFor();
     await page.getByRole('switch', { name: 'Auxiliary 1 counts as on air' }).click();
     await until('it is stored', async () => {
@@ -114,7 +114,7 @@ describe('transitions and layouts', () => {
     await page.getByText(/^wipe \d+ %$/).waitFor();
     await page.getByTestId('on-air').getByText('Lawn cam').waitFor();
     // Once over two seconds, and the caps stay as they are programmed.
-    await page.getByRole('button', { name: 'Take once in another way' }).click();
+    await page.getByRole('button', { name: 'Other transition' }).click();
     await page.getByRole('menuitem', { name: 'Mix over 100 f' }).click();
     await page.getByText(/^mix \d+ %$/).waitFor();
     await page.getByTestId('on-air').getByText('Roof cam').waitFor();

@@ -127,7 +127,7 @@ describe('lines, sound and tally', () => {
         (await points('tally')).display2 === 'Lawn cam red' && (await points('tally')).display4 === 'Roof cam green',
     );
     expect((await health('tally'))?.words).toMatch(
-      /^Tally at 127\.0\.0\.1:\d+ is told\. By its protocol it never answers\.$/,
+      /^Tally at 127\.0\.0\.1:\d+ only receives: its protocol has no answers\.$/,
     );
   });
 });

@@ -75,7 +75,7 @@ describe('a profile written from scratch in the interface', () => {
     });
     const page = await openAt(demo.url, 'wide', '/rig');
     await newProfile(page, 'Fog', 'OSC');
-    await page.getByRole('button', { name: 'Add a question' }).click();
+    await page.getByRole('button', { name: 'Add a poll' }).click();
     await part(page, 'States');
     await type(page, 'Add a state: what it tells', 'Level');
     await page.getByRole('button', { name: 'Level', exact: true }).click();
@@ -127,7 +127,7 @@ describe('a profile written from scratch in the interface', () => {
     });
     const page = await openAt(demo.url, 'phone', '/rig');
     await newProfile(page, 'Lamps', 'HTTP');
-    await page.getByRole('button', { name: 'Add a question' }).click();
+    await page.getByRole('button', { name: 'Add a poll' }).click();
     await part(page, 'States');
     await type(page, 'Add a state: what it tells', 'Lamp level');
     await page.getByRole('button', { name: 'Lamp level', exact: true }).click();
@@ -242,7 +242,7 @@ describe('the samples', () => {
         (await demo.health()).devices.find((device) => device.key === 'domeSlit' && device.state === 'foreign')?.words,
     );
     expect(words).toMatch(
-      /^Something answers for Dome slit at 127\.0\.0\.1:\d+, but not Dome slit\. Check the port\.$/,
+      /^Another device seems to answer for Dome slit at 127\.0\.0\.1:\d+, but not Dome slit\. Check the port\.$/,
     );
     server.close();
   });

@@ -158,7 +158,7 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
       .getByText(new RegExp(`Dome cam at 127\\.0\\.0\\.1:${wrong} does not answer\\.`))
       .waitFor({ timeout: 10_000 });
     await set(String(right));
-    await page.getByText(/● reached/).waitFor({ timeout: 10_000 });
+    await page.getByText(/• reached/).waitFor({ timeout: 10_000 });
     await page.getByText('States', { exact: true }).click();
     await page.getByText('domeCam.whiteBalance').waitFor();
     await page.getByText('Wire', { exact: true }).click();
@@ -214,7 +214,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig');
     await page.getByText('Show', { exact: true }).click();
-    await page.getByText('None is kept yet.').waitFor();
+    await page.getByText('No version yet.').waitFor();
     await page.getByLabel('Name of the version').fill('Before the show');
     await page.getByLabel('Name of the version').press('Enter');
     await page.getByRole('button', { name: 'Keep this version' }).click();
@@ -247,9 +247,9 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
       'umbek-show',
       'Ines close',
     ]);
-    await page.getByRole('button', { name: 'Let it go' }).click();
+    await page.getByRole('button', { name: 'Delete' }).click();
     await page.getByRole('button', { name: 'Let Before the show go for good' }).click();
-    await page.getByText('None is kept yet.').waitFor();
+    await page.getByText('No version yet.').waitFor();
     await demo.close();
   });
 
@@ -268,7 +268,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     };
     expect(exported.format).toBe('umbek-show');
     await page.getByRole('button', { name: 'Empty show' }).click();
-    await page.getByRole('button', { name: 'Put it aside' }).click();
+    await page.getByRole('button', { name: 'Replace the show' }).click();
     await page.getByText('0 devices, 0 sources', { exact: false }).waitFor();
     const importing = async (path: string): Promise<void> => {
       const [chooser] = await Promise.all([
@@ -319,8 +319,8 @@ describe.each(sizes)('the log (%s)', (size) => {
     await page.getByText('Pressed Cut').waitFor();
     await page.getByLabel('Person: Ada').click();
     await page.getByRole('menuitem', { name: 'Everybody' }).click();
-    await page.getByRole('button', { name: 'Cut begins: open its run' }).click();
-    await page.getByTestId('run-sheet').getByText('In the rehearsed order.', { exact: false }).waitFor();
+    await page.getByRole('button', { name: /^Pressed Cut · done in .*: open its run$/ }).click();
+    await page.getByTestId('run-sheet').getByText('In the predicted order.', { exact: false }).waitFor();
     await page.getByTestId('run-sheet').getByText('Switcher: cut').waitFor();
     await demo.close();
   });

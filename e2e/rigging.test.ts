@@ -117,7 +117,7 @@ describe('a role', () => {
     expect(await send('lines', 'putOnLine', { guest: 'Obi Adeyemi', line: 3 })).toBe('done');
     await page.getByRole('button', { name: 'Line 3: Obi Adeyemi' }).click();
     await page.getByText('Obi Adeyemi would be taken off line 3 for Marit Solvang.').waitFor();
-    await page.getByRole('button', { name: 'Displace' }).click();
+    await page.getByRole('button', { name: 'Replace' }).click();
     await until('Marit is on line 3', async () => (await points('lines')).line3Guest === 'Marit Solvang');
     await page.close();
   });
@@ -126,11 +126,11 @@ describe('a role', () => {
 describe('set-ups saved with the show', () => {
   it('tell what a device shows otherwise now, and put it back', async () => {
     const page = await openAt(demo.url, 'wide', '/rig');
-    await part(page, 'As saved');
+    await part(page, 'Saved set-ups');
     await page.getByRole('button', { name: 'Save the set-up of Switcher as it is now' }).click();
     await page
       .getByTestId('saved-switcher')
-      .getByText(/^As it was saved/)
+      .getByText(/^Same as saved/)
       .waitFor();
     await send('switcher', 'keyKind', { keyer: 1, kind: 'chroma' });
     await send('switcher', 'name', { input: 3, name: 'Somewhere' });
@@ -142,7 +142,7 @@ describe('set-ups saved with the show', () => {
     await page.getByRole('button', { name: 'Put all 2 back' }).click();
     await page
       .getByTestId('saved-switcher')
-      .getByText(/^As it was saved/)
+      .getByText(/^Same as saved/)
       .waitFor();
     expect(await points('switcher')).toMatchObject({
       keyer1Kind: 'linear',
@@ -199,16 +199,16 @@ describe('the positions of a camera', () => {
     await page.getByLabel('Each for (s)', { exact: true }).fill('0.2');
     await page.getByLabel('Each for (s)', { exact: true }).blur();
     await page.getByRole('button', { name: 'Run through 2' }).click();
-    await page.getByText('Lawn cam has been through 2 positions.').waitFor({ timeout: 40_000 });
+    await page.getByText('Lawn cam ran through 2 positions.').waitFor({ timeout: 40_000 });
     expect((await told('lawnCam')).filter((command) => command === 'recall')).toHaveLength(2);
-    await page.getByTestId('head-copies').getByText('The head holds each position as the show has it.').waitFor();
+    await page.getByTestId('head-copies').getByText('Every position is in the head as in the show.').waitFor();
     await page.getByRole('button', { name: 'Store as new' }).click();
-    await page.getByTestId('head-copies').getByText('The head lacks, or holds otherwise: Position 3.').waitFor();
+    await page.getByTestId('head-copies').getByText('Missing or different in the head: Position 3.').waitFor();
     await page.getByRole('button', { name: 'Write 1 into the head' }).click();
     await page.getByText('The head holds these positions now.').waitFor({ timeout: 40_000 });
     const stored = (await demo.standins.lawnCam.report()).effects.filter((effect) => effect.command === 'store');
     expect(stored.map((effect) => effect.params.number)).toEqual([3]);
-    await page.getByTestId('head-copies').getByText('The head holds each position as the show has it.').waitFor();
+    await page.getByTestId('head-copies').getByText('Every position is in the head as in the show.').waitFor();
     await page.close();
   });
 });
@@ -263,7 +263,7 @@ describe('a joystick', () => {
 describe('bad days and files', () => {
   it('are set from the page, and undone there', async () => {
     const page = await openAt(demo.url, 'phone', '/rig');
-    await part(page, 'Bad days');
+    await part(page, 'Fault simulation');
     await page.getByRole('button', { name: 'Stand-in Slides' }).click();
     await page.getByLabel('Slides silent').click();
     await until('it is silent', async () => (await health('charts'))?.state === 'silent');

@@ -51,8 +51,15 @@ async function main(): Promise<void> {
     await camera.screenshot({ path: `${FOLDER}/camera-${size}.png` });
     await camera.close();
     const log = await openAt(demo.url, size, '/log');
-    await log.getByRole('button', { name: 'Slit open begins: open its run' }).first().waitFor();
-    if (size === 'wide') await log.getByRole('button', { name: 'Slit open begins: open its run' }).first().click();
+    await log
+      .getByRole('button', { name: /^Pressed Slit open.*: open its run$/ })
+      .first()
+      .waitFor();
+    if (size === 'wide')
+      await log
+        .getByRole('button', { name: /^Pressed Slit open.*: open its run$/ })
+        .first()
+        .click();
     await log.waitForTimeout(REST_MS);
     await log.screenshot({ path: `${FOLDER}/log-${size}.png` });
     await log.close();
@@ -74,9 +81,9 @@ async function main(): Promise<void> {
   await sources.close();
 
   const saved = await openAt(demo.url, 'phone', '/rig');
-  await saved.getByText('As saved', { exact: true }).click();
+  await saved.getByText('Saved set-ups', { exact: true }).click();
   await saved.getByRole('button', { name: 'Save the set-up of Switcher as it is now' }).click();
-  await saved.getByText(/^As it was saved/).waitFor();
+  await saved.getByText(/^Same as saved/).waitFor();
   for (const [command, params] of [
     ['keyKind', { keyer: 1, kind: 'chroma' }],
     ['boxOccupant', { source: 'line1', layout: 1, box: 1 }],
@@ -106,7 +113,7 @@ async function main(): Promise<void> {
   await versions.close();
 
   const bad = await openAt(demo.url, 'phone', '/rig');
-  await bad.getByText('Bad days', { exact: true }).click();
+  await bad.getByText('Fault simulation', { exact: true }).click();
   await bad.getByRole('button', { name: 'Stand-in Lines' }).click();
   await bad.getByText('The next guest joins').scrollIntoViewIfNeeded();
   await bad.waitForTimeout(REST_MS);

@@ -33,9 +33,9 @@ const count = (passed, failed) => {
 };
 
 /** A check that passes or fails as a whole. */
-async function check(name, command, args) {
+async function check(name, command, args, env = {}) {
   try {
-    await step(name, () => run(command, args));
+    await step(name, () => run(command, args, { env: { ...process.env, ...env } }));
     count(1, 0);
   } catch (error) {
     say(`  ${name} failed: ${error.message}`);

@@ -72,3 +72,17 @@ export async function openAt(url: string, size: keyof typeof SIZES, path: string
 
 /** The cap of a button by what it says first. */
 export const cap = (page: Page, legend: string) => page.locator(`[data-testid^="cap-"][aria-label^="${legend}"]`);
+
+/** Shows another panel: on a phone from the list of panels, on a wide screen by a touch on its name. */
+export async function choosePanel(page: Page, name: string): Promise<void> {
+  const choice = page.getByTestId('panel-choice');
+  if (await choice.isVisible()) {
+    await choice.click();
+    await page.getByRole('button', { name, exact: true }).click();
+  } else
+    await page
+      .getByRole('radio', { name })
+      .or(page.getByText(name, { exact: true }))
+      .first()
+      .click();
+}

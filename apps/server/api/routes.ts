@@ -210,7 +210,7 @@ function addDeviceRoutes(router: Router, deps: RouteDependencies): void {
     } catch {
       refuse(response, {
         code: 'database-away',
-        message: 'The database does not answer, so nothing was forgotten for good.',
+        message: 'The database does not answer, so the measurements were not deleted.',
         mend: 'Try again when it is back.',
       });
     }
@@ -379,7 +379,7 @@ const badBody: ErrorRequestHandler = (
   if (error.type === 'entity.parse.failed')
     return refuse(
       response,
-      { code: 'bad-json', message: 'The body is not JSON.', mend: 'Send one JSON object.', path: '' },
+      { code: 'bad-json', message: 'This is not JSON.', mend: 'Send one JSON object.', path: '' },
       400,
     );
   if (error.type === 'nul')

@@ -84,8 +84,8 @@ export const ROUTES = {
     query: z.object({ by: z.string().max(120).optional() }),
     reply: api.HistoryReply,
   },
-  'POST /api/undo': { summary: "Take an engineer's last edit back", body: api.UndoBody, reply: api.EditReply },
-  'POST /api/redo': { summary: 'Do again what was taken back last', body: api.UndoBody, reply: api.EditReply },
+  'POST /api/undo': { summary: "Undo a person's last edit", body: api.UndoBody, reply: api.EditReply },
+  'POST /api/redo': { summary: 'Redo what was undone last', body: api.UndoBody, reply: api.EditReply },
   'GET /api/versions': { summary: 'Kept versions, newest first', reply: api.VersionsReply },
   'POST /api/versions': {
     summary: 'Keep the show as it is now under a name',

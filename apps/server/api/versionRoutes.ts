@@ -25,8 +25,8 @@ export function addVersionRoutes(router: Router, deps: RouteDependencies): void 
       if (error instanceof UnreadableVersion)
         return refuse(response, {
           code: 'unreadable-version',
-          message: `${error.message} was kept by an Umbek that described shows otherwise, and cannot be read here.`,
-          mend: 'Open it with the Umbek that kept it and export it there.',
+          message: `${error.message} was kept by an older version of Umbek and cannot be read here.`,
+          mend: 'Open it with that version of Umbek and export it there.',
           path: 'id',
         });
       refuse(response, {

@@ -63,6 +63,6 @@ describe('the queue of a device', () => {
     takeBack();
     expect(told).toEqual({});
     clock.runTo(0);
-    expect([told, queue.next()]).toEqual([{ a: 'refused: Taken back before it was sent.' }, undefined]);
+    expect([told, queue.next()]).toEqual([{ a: 'refused: Cancelled before it was sent.' }, undefined]);
   });
 });

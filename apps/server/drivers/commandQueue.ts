@@ -43,7 +43,7 @@ export class CommandQueue {
       entry.cancelLimit = this.clock.at(this.clock.now() + QUEUE_LIMIT_MS, () =>
         this.drop((other) => other === entry, `It was not sent within ${QUEUE_LIMIT_MS} ms: the device was busy.`),
       );
-    return () => this.drop((other) => other === entry, 'Taken back before it was sent.');
+    return () => this.drop((other) => other === entry, 'Cancelled before it was sent.');
   }
 
   next(): QueuedCommand | undefined {

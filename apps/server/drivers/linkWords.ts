@@ -1,7 +1,7 @@
 import type { LinkState } from './context';
 
 /** Why a command ended whose device was closed, moved or removed meanwhile. */
-export const LET_GO = 'The device was let go meanwhile; its effect is unknown.';
+export const LET_GO = 'The device was closed meanwhile; whether it did this is unknown.';
 
 /** How the state of a link is told to people. */
 export function wordsOf(state: LinkState, title: string, protocol: string, silentForMs: number | null): string {
@@ -9,7 +9,7 @@ export function wordsOf(state: LinkState, title: string, protocol: string, silen
     case 'reached':
       return `${title} answers.`;
     case 'foreign':
-      return `Something answers for ${title}, but not ${protocol}. Check the port.`;
+      return `${title} answers, but not in ${protocol}. Check the port.`;
     case 'off':
       return `${title} is switched off here.`;
     case 'silent': {

@@ -66,7 +66,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     const { title } = this.context;
     if (this.sign !== 'none') return wordsOf(this.state, title, this.protocol, this.silentFor);
     return this.state === 'reached'
-      ? `${title} is told. Its profile asks it nothing, so nobody knows whether it listens.`
+      ? `${title} only receives: its profile polls nothing, so whether it answers is unknown.`
       : `Nothing takes the messages at ${title}. Check power and port.`;
   }
 

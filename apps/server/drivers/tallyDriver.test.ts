@@ -38,7 +38,7 @@ describe('tally out', () => {
     const { clock, driver, packets, reached, sources } = setUp();
     driver.open();
     expect(packets).toEqual(['3: 1 Desk cam red 2, 2 Lucía green 2']);
-    expect(reached).toEqual(['true: Tally at 127.0.0.1:7030 is told. By its protocol it never answers.']);
+    expect(reached).toEqual(['true: Tally at 127.0.0.1:7030 only receives: its protocol has no answers.']);
     // Nothing that makes a difference, nothing to tell.
     driver.changed();
     expect(packets).toHaveLength(1);

@@ -48,7 +48,7 @@ export class TallyDriver implements Driver {
   get words(): string {
     const { title } = this.context;
     return this.state === 'reached'
-      ? `${title} is told. By its protocol it never answers.`
+      ? `${title} only receives: its protocol has no answers.`
       : `Nothing takes the packets at ${title}. Check power and port.`;
   }
 

@@ -75,6 +75,15 @@ const CLAIM_READS = 3;
 /** So many readings in a row at one place, after that time: the head stands. */
 const STANDS_READS = 5;
 
+/** What a head answers where it does not do something, as people say it. */
+const REFUSAL_WORDS: Readonly<Record<string, string>> = {
+  syntax: 'it does not understand the command',
+  length: 'the message has a wrong length',
+  bufferFull: 'it is busy with other commands',
+  noSocket: 'the command was already over',
+  notExecutable: 'it cannot do this now',
+};
+
 /**
  * A PTZ head over VISCA. One command at a time waits for its acknowledgement and is sent again under the same sequence number until
  * it comes; "sequence number not expected" means that the head has it. Completions that get lost are made up for by inquiry.
@@ -501,7 +510,10 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       });
       return;
     }
-    const why = error === 'cancelled' ? 'A newer move or a stop ended it.' : `The head refused it: ${error}.`;
+    const why =
+      error === 'cancelled'
+        ? 'A newer move or a stop ended it.'
+        : `The head refused it: ${REFUSAL_WORDS[error] ?? error}.`;
     if (flight) {
       flight.cancelResend();
       this.flight = null;

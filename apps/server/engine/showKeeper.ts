@@ -106,7 +106,7 @@ export class ShowKeeper {
         return fail([
           {
             code: 'nothing-to-undo',
-            message: which === 'undo' ? 'There is nothing of yours to undo.' : 'There is nothing to do again.',
+            message: which === 'undo' ? 'You have nothing to undo.' : 'There is nothing to redo.',
             mend: 'See the history for who changed what.',
           },
         ]);

@@ -214,6 +214,6 @@ describe('a device by profile on its real socket', () => {
     const port = await udpPeer(() => undefined);
     const it = engineWith({ transport: { kind: 'udp' }, commands: [command({ as: 'text', text: 'X' })] }, port);
     await it.reached();
-    expect(it.words()).toMatch(/is told\. Its profile asks it nothing, so nobody knows whether it listens\.$/);
+    expect(it.words()).toMatch(/only receives: its profile polls nothing, so whether it answers is unknown\.$/);
   });
 });

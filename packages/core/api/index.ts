@@ -284,7 +284,7 @@ export const HistoryReply = z
         undone: z.boolean(),
       }),
     ),
-    undo: z.string().nullable().meta({ description: 'Label of what an undo would take back; null when nothing.' }),
+    undo: z.string().nullable().meta({ description: 'Label of what an undo would revert; null when nothing.' }),
     redo: z.string().nullable(),
   })
   .meta({ id: 'History' });

@@ -12,6 +12,8 @@ export interface CommandDefinition {
   readonly words: string;
   /** A step of it as a sentence, parameters and device in braces: `Recall {position} on {device}`. */
   readonly phrase?: string;
+  /** The same where its parameter `on` is false: "Unmute channel {channel}". Where it is true, `: {on}` at the end of the phrase is left out. */
+  readonly phraseOff?: string;
   readonly params: z.ZodObject;
   /** True when the picture on air may change by it. */
   readonly seenOnAir: boolean;

@@ -21,7 +21,7 @@ describe('a step as a sentence', () => {
 
   it('says yes and no, and what may be left out only where it is not', () => {
     expect(words(command('a', 'switcher', 'fadeToBlack', { on: false, frames: 50 }))).toBe(
-      'Fade to black over 50 f: no',
+      'Fade up from black over 50 f',
     );
     expect(words(command('a', 'deskCam', 'recall', { position: 'inesClose', seconds: 4 }))).toBe(
       'Recall Ines close on Desk cam, slowly, over about 4 s',

@@ -29,7 +29,13 @@ export function commandWords(
   const device = document.devices.find((one) => one.key === key);
   const definition = definitionOf(key, command, document);
   if (definition?.phrase !== undefined) {
-    const words = definition.phrase.replace(/\{(\w+)\}/g, (_all, name: string) =>
+    const phrase =
+      params.on === false && definition.phraseOff !== undefined
+        ? definition.phraseOff
+        : params.on === true && definition.phraseOff !== undefined
+          ? definition.phrase.replace(/: \{on\}$/, '')
+          : definition.phrase;
+    const words = phrase.replace(/\{(\w+)\}/g, (_all, name: string) =>
       name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document),
     );
     // What may be left out is told where it is not.

@@ -138,7 +138,7 @@ function waitChoices(document: ShowDocument): StepChoice[] {
       });
       return [
         wait(`${device.key}.${point}`, `Wait until ${device.name}: ${definition.words.toLowerCase()}`),
-        wait(`!${device.key}.${point}`, `Wait until ${device.name}: not ${definition.words.toLowerCase()}`),
+        wait(`!${device.key}.${point}`, `Wait until ${device.name}: ${negated(definition.words.toLowerCase())}`),
       ];
     });
   });
@@ -186,4 +186,11 @@ export function searched<T extends { readonly group: string; readonly words: str
     const text = `${choice.group} ${choice.words}`.toLowerCase();
     return wanted.every((word) => text.includes(word));
   });
+}
+
+/** A state that is not so, in words: "keyer 1 is on" is "keyer 1 is off", "mix or wipe under way" is "no mix or wipe under way". */
+export function negated(words: string): string {
+  if (/ is on$/.test(words)) return words.replace(/ is on$/, ' is off');
+  if (/ is /.test(words)) return words.replace(' is ', ' is not ');
+  return /under way/.test(words) ? `no ${words}` : `not: ${words}`;
 }

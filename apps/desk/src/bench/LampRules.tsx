@@ -25,12 +25,9 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
   const holds = button.lamps.findIndex((rule) => rule.show === face?.sign);
   return (
     <View style={styles.list}>
-      <Heading words="The first that holds wins" />
+      <Heading words="The first rule that is true lights the lamp" />
       {button.lamps.length === 0 ? (
-        <Text style={styles.hint}>
-          No rule yet: it shows only the answer to its own press. Lamps tell what the devices say, never what was
-          pressed last.
-        </Text>
+        <Text style={styles.hint}>No rule yet. The lamp only shows what becomes of its own press.</Text>
       ) : null}
       {button.lamps.map((rule, index) => (
         <View key={`${rule.when}${index}`} style={styles.rule}>

@@ -70,9 +70,9 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
         <View style={styles.fill}>
           <Text style={styles.words}>{words}</Text>
           {step.onFail === 'goOn' ? (
-            <Text style={styles.small}>goes on when it fails</Text>
+            <Text style={styles.small}>continues if it fails</Text>
           ) : step.kind === 'wait' ? (
-            <Text style={styles.small}>gives up after {seconds(step.timeoutMs)}, then stops</Text>
+            <Text style={styles.small}>times out after {seconds(step.timeoutMs)}, then stops</Text>
           ) : null}
         </View>
         <Text style={styles.time}>
@@ -87,7 +87,7 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
             onChange={(onFail) => put({ ...step, onFail: onFail === 'goOn' ? 'goOn' : 'stop' })}
             options={[
               { value: 'stop', label: 'Stop if it fails' },
-              { value: 'goOn', label: 'Go on' },
+              { value: 'goOn', label: 'Continue' },
             ]}
           />
           <View style={styles.tools}>
@@ -121,14 +121,14 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
             <View style={styles.fill} />
             {index < steps.length - 1 ? (
               <Button compact onPress={() => void tryIt(true)} accessibilityLabel={`Run from step ${index + 1}`}>
-                From here
+                Run from here
               </Button>
             ) : null}
             {movesUntilStopped(step, document) ? (
               <HeldStep buttonId={button.id} stepId={step.id} label={`Hold to try step ${index + 1} alone`} />
             ) : (
               <Button compact onPress={() => void tryIt(false)} accessibilityLabel={`Try step ${index + 1} alone`}>
-                Alone
+                Run this step
               </Button>
             )}
           </View>
@@ -229,7 +229,7 @@ function Parameters({
       return (
         <View style={styles.params}>
           <NumberField
-            label="Give up after"
+            label="Time out after"
             unit="s"
             step={0.5}
             min={0.1}

@@ -10,6 +10,10 @@ import { changed, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
+/** "Panel Cameras", but not "Panel Panel 7". */
+const named = (what: string, name: string): string =>
+  name.toLowerCase().startsWith(what.toLowerCase()) ? name : `${what} ${name}`;
+
 /** Name, family and place of a strip. */
 export function StripEditor({
   document,
@@ -30,7 +34,7 @@ export function StripEditor({
   };
   return (
     <ScrollView contentContainerStyle={styles.editor}>
-      <EditorHead title={`Strip ${strip.name}`} onClose={onClose} />
+      <EditorHead title={named('Strip', strip.name)} onClose={onClose} />
       <TextField
         label="Name"
         value={strip.name}
@@ -107,7 +111,7 @@ export function PanelEditor({
   };
   return (
     <ScrollView contentContainerStyle={styles.editor}>
-      <EditorHead title={`Panel ${panel.name}`} onClose={onClose} />
+      <EditorHead title={named('Panel', panel.name)} onClose={onClose} />
       <TextField
         label="Name"
         value={panel.name}

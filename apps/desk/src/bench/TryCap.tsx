@@ -30,7 +30,7 @@ export function TryCap({ button, document }: { readonly button: ButtonData; read
         ref={ref}
         role="button"
         tabIndex={0}
-        accessibilityLabel={`Try it: ${air ? effects.join(', ') : 'nothing of it is seen on air'}`}
+        accessibilityLabel={`Try it: ${air ? effects.join(', ') : 'not seen on air'}`}
         testID="try-it"
         style={[styles.cap, air && styles.air]}
       >
@@ -46,7 +46,7 @@ export function TryCap({ button, document }: { readonly button: ButtonData; read
               ? effects.join(' · ')
               : button.steps.length === 0
                 ? 'It does nothing yet. Add a step.'
-                : 'Nothing of it would be seen on air now.'}
+                : 'Nothing would be seen on air now.'}
         </Text>
       </View>
     </View>

@@ -141,9 +141,7 @@ export function Picker<T extends Choice>({
           initialNumToRender={24}
           keyboardShouldPersistTaps="always"
           ListEmptyComponent={
-            <Text style={styles.nothing}>
-              Nothing is called that. Search for a device, a position or a word of the command.
-            </Text>
+            <Text style={styles.nothing}>Nothing found. Search for a device, a position or a word of the command.</Text>
           }
           renderItem={({ item, index }) => (
             <View>

@@ -52,9 +52,7 @@ export const AirPictures = memo(function AirPictures({
             <SourcePicture source={program} document={document} />
           ) : (
             <Unknown
-              words={
-                programInput === undefined ? 'no switcher is heard' : `input ${String(programInput)} has no source`
-              }
+              words={programInput === undefined ? 'no switcher answers' : `input ${String(programInput)} has no source`}
             />
           )}
           {mixing && preview ? (
@@ -97,7 +95,7 @@ export const AirPictures = memo(function AirPictures({
           accessibilityLabel={`Next: ${oldNext === undefined ? (preview?.name ?? 'not known') : `not known, last ${preview?.name ?? 'not known'}`}`}
         >
           <View style={styles.frame}>
-            {preview ? <SourcePicture source={preview} document={document} /> : <Unknown words="nothing known" />}
+            {preview ? <SourcePicture source={preview} document={document} /> : <Unknown words="not known" />}
             {oldNext !== undefined ? (
               <Old since={oldNext.since} />
             ) : previewInput === undefined ? null : (

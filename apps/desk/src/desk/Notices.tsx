@@ -89,7 +89,7 @@ const Running = memo(function Running({ run }: { readonly run: LiveRun }) {
         <Text numberOfLines={2} style={styles.runText}>
           <Text style={styles.runName}>{name}</Text> asks: {ask.question}
         </Text>
-        <Choice words="Go on" label={`${name}: go on`} onPress={() => answer.mutate('goOn')} />
+        <Choice words="Continue" label={`${name}: continue`} onPress={() => answer.mutate('goOn')} />
         <Choice words="Stop" label={`${name}: stop`} onPress={() => answer.mutate('stop')} />
       </View>
     );

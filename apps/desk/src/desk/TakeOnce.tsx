@@ -30,7 +30,7 @@ export function TakeOnce({ document }: { readonly document: ShowDocument }) {
     <AnchoredMenu
       items={items}
       anchor={(open) => (
-        <Pressable role="button" accessibilityLabel="Take once in another way" onPress={open} style={styles.chip}>
+        <Pressable role="button" accessibilityLabel="Other transition" onPress={open} style={styles.chip}>
           <Text numberOfLines={1} style={[styles.words, failed && styles.failed]}>
             {failed ? failed.why : 'other transition'}
           </Text>
@@ -43,6 +43,7 @@ export function TakeOnce({ document }: { readonly document: ShowDocument }) {
 const styles = StyleSheet.create({
   chip: {
     alignSelf: 'flex-start',
+    maxWidth: '100%',
     minHeight: 44,
     justifyContent: 'center',
     paddingHorizontal: 8,

@@ -24,7 +24,7 @@ export function EditHistory() {
     <View style={styles.all}>
       <View style={styles.head}>
         <Text style={styles.hint}>
-          {data?.undo == null ? 'Nothing of yours to undo.' : `Undo would take back: ${data.undo}`}
+          {data?.undo == null ? 'You have nothing to undo.' : `Undo would revert: ${data.undo}`}
         </Text>
         <UndoBar />
       </View>
@@ -40,8 +40,8 @@ export function EditHistory() {
             <View style={styles.fill}>
               <Text style={[styles.words, item.undone && styles.undone]}>{item.label}</Text>
               <Text style={styles.who}>
-                {item.by === '' ? 'nobody by name' : item.by}
-                {item.undone ? ' · taken back' : ''}
+                {item.by === '' ? 'no name given' : item.by}
+                {item.undone ? ' · undone' : ''}
               </Text>
             </View>
           </View>

@@ -1,5 +1,5 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { FlatList, Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, Chip } from 'react-native-paper';
 import type { ShowDocument } from '@umbek/core/show';
@@ -9,7 +9,8 @@ import { Loading } from '../common/Loading';
 import { useShow } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
 import { EditHistory } from './EditHistory';
-import { entryWords, isBad, kindWords, type LogEntry, whoOf } from './entryWords';
+import { kindWords, whoOf } from './entryWords';
+import { type LogRow, logRows, plainRows } from './logRows';
 import { RunSheet } from './RunSheet';
 import { useLog } from './useLog';
 import { Segments } from '../common/Segments';
@@ -42,13 +43,18 @@ function Log({ document }: { readonly document: ShowDocument }) {
   const [limit, setLimit] = useState(PAGE);
   const { entries, failed, loaded } = useLog({ kind, device, person }, limit);
   const people = [...new Set([...entries.map(whoOf).filter((one) => one !== ''), ...(person === '' ? [] : [person])])];
+  // A filter shows the single entries of its kind.
+  const rows = useMemo(
+    () => (kind === '' ? logRows(entries, document) : plainRows(entries, document)),
+    [entries, kind, document],
+  );
   const open = (runId: string | undefined): void => router.setParams({ run: runId } as never);
   const list = (
     <FlatList
       tabIndex={0}
       accessibilityLabel="The as-run"
-      data={entries}
-      keyExtractor={(entry) => String(entry.seq)}
+      data={rows}
+      keyExtractor={(row) => String(row.key)}
       initialNumToRender={30}
       style={styles.fill}
       contentContainerStyle={styles.rows}
@@ -63,13 +69,7 @@ function Log({ document }: { readonly document: ShowDocument }) {
         ) : null
       }
       renderItem={({ item }) => (
-        <Row
-          entry={item}
-          document={document}
-          chosen={run !== undefined && item.runId === run}
-          onOpen={open}
-          wide={wide}
-        />
+        <Row row={item} chosen={run !== undefined && item.runId === run} onOpen={open} wide={wide} />
       )}
     />
   );
@@ -162,28 +162,24 @@ function Filter({
 }
 
 function Row({
-  entry,
-  document,
+  row,
   chosen,
   onOpen,
   wide,
 }: {
-  readonly entry: LogEntry;
-  readonly document: ShowDocument;
+  readonly row: LogRow;
   readonly chosen: boolean;
   readonly onOpen: (runId: string) => void;
   readonly wide: boolean;
 }) {
-  const { runId } = entry;
+  const { runId, words, bad, who } = row;
   const inner = (
     <>
-      <Text style={styles.time}>{timeOfDay(entry.at)}</Text>
-      {wide ? <Text style={styles.kind}>{kindWords[entry.kind]}</Text> : null}
+      <Text style={styles.time}>{timeOfDay(row.at)}</Text>
+      {wide ? <Text style={styles.kind}>{kindWords[row.kind]}</Text> : null}
       <View style={styles.fill}>
-        <Text
-          style={[styles.words, isBad(entry) && styles.bad]}
-        >{`${isBad(entry) ? '! ' : ''}${entryWords(entry, document)}`}</Text>
-        {whoOf(entry) === '' ? null : <Text style={styles.who}>{whoOf(entry)}</Text>}
+        <Text style={[styles.words, bad && styles.bad]}>{`${bad ? '! ' : ''}${words}`}</Text>
+        {who === '' ? null : <Text style={styles.who}>{who}</Text>}
       </View>
       {runId === undefined ? null : <Text style={styles.open}>›</Text>}
     </>
@@ -192,7 +188,7 @@ function Row({
   return (
     <Pressable
       role="button"
-      accessibilityLabel={`${entryWords(entry, document)}: open its run`}
+      accessibilityLabel={`${words}: open its run`}
       onPress={() => onOpen(runId)}
       style={[styles.row, chosen && styles.chosen]}
     >

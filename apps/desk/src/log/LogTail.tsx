@@ -2,28 +2,32 @@ import type { ShowDocument } from '@umbek/core/show';
 import { StyleSheet, Text, View } from 'react-native';
 import { timeOfDay } from '../common/timeWords';
 import { colour, font } from '../theme/tokens';
-import { entryWords, isBad, whoOf } from './entryWords';
+import { logRows } from './logRows';
 import { useLog } from './useLog';
 
-const TOLD = { kind: 'press,refusal,runEnd,command,device,stopAll', device: '', person: '' };
+const TOLD = { kind: 'press,refusal,runStart,runEnd,device,stopAll', device: '', person: '' };
+/** A press makes three entries of these: enough for the lines asked for, few enough to read often. */
+const ENTRIES_A_LINE = 3;
 
 /** The last things that happened, beside the panel on a wide screen. */
 export function LogTail({ document, lines }: { readonly document: ShowDocument; readonly lines: number }) {
-  const { entries } = useLog(TOLD, lines);
+  const { entries } = useLog(TOLD, lines * ENTRIES_A_LINE);
   return (
     <View style={styles.all}>
       <Text style={styles.title} role="heading">
         JUST NOW
       </Text>
-      {entries.map((entry) => (
-        <View key={entry.seq} style={styles.row}>
-          <Text style={styles.time}>{timeOfDay(entry.at)}</Text>
-          <Text numberOfLines={1} style={[styles.words, isBad(entry) && styles.bad]}>
-            {entryWords(entry, document)}
-          </Text>
-          <Text style={styles.time}>{whoOf(entry)}</Text>
-        </View>
-      ))}
+      {logRows(entries, document)
+        .slice(0, lines)
+        .map((row) => (
+          <View key={row.key} style={styles.row}>
+            <Text style={styles.time}>{timeOfDay(row.at)}</Text>
+            <Text numberOfLines={1} style={[styles.words, row.bad && styles.bad]}>
+              {row.words}
+            </Text>
+            <Text style={styles.time}>{row.who}</Text>
+          </View>
+        ))}
     </View>
   );
 }

@@ -45,17 +45,17 @@ export function RunSheet({
         <ScrollView contentContainerStyle={styles.lines} tabIndex={0} accessibilityLabel="Lines of the run">
           <Text style={styles.text}>
             {!data.rehearsed
-              ? 'Not held against a rehearsal.'
+              ? 'There is no prediction to compare with.'
               : data.sameOrder
-                ? 'In the rehearsed order.'
-                : 'Not in the rehearsed order.'}{' '}
+                ? 'In the predicted order.'
+                : 'Not in the predicted order.'}{' '}
             {data.worstMs === null || !data.rehearsed
               ? ''
               : `Largest difference ${(data.worstMs / 1000).toFixed(2)} s.`}
           </Text>
           <View style={styles.line}>
             <Text style={[styles.what, styles.muted]}>seconds from its start</Text>
-            <Text style={[styles.number, styles.muted]}>foreseen</Text>
+            <Text style={[styles.number, styles.muted]}>predicted</Text>
             <Text style={[styles.number, styles.muted]}>real</Text>
             <Text style={[styles.number, styles.muted]}>error</Text>
           </View>

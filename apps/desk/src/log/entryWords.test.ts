@@ -20,7 +20,7 @@ const sent = (device: string, command: string, params: Record<string, string | n
 describe('a line of the log', () => {
   it('tells a command as the editor words it, and what the wire counts by its name', () => {
     expect(sent('switcher', 'preview', { source: 17 })).toBe('Switcher: Preview Layout 1');
-    expect(sent('switcher', 'boxOn', { box: 3, layout: 1, on: false })).toBe('Switcher: Box 3 of layout 1 shown: no');
+    expect(sent('switcher', 'boxOn', { box: 3, layout: 1, on: false })).toBe('Switcher: Hide box 3 of layout 1');
     expect(sent('deskCam', 'recall', { number: 1, pan: -12.45, position: 'inesClose', tilt: 3, zoom: 4.2 })).toBe(
       'Recall Ines close on Desk cam',
     );

@@ -59,9 +59,9 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
     case 'settled':
       return `${device(entry.device)}: ${entry.words}`;
     case 'set':
-      return entry.value === null ? `${entry.key} has no content any more` : `${entry.key} is ${value(entry.value)}`;
+      return entry.value === null ? `${entry.key} is empty` : `${entry.key} is ${value(entry.value)}`;
     case 'showBegin':
-      return 'The show begins: values that say so went back to their start';
+      return 'The show began; values that reset at show start are at their start value';
     case 'device':
       return entry.words;
     case 'stopAll':

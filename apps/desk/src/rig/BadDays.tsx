@@ -50,18 +50,16 @@ export function BadDays() {
   const troubled = data.standins.filter((one) => faulty(one.faults));
   if (data.standins.length === 0)
     return (
-      <Text style={styles.text}>
-        No device of this show is a stand-in of this machine. Real devices fail by themselves.
-      </Text>
+      <Text style={styles.text}>This show has no stand-ins on this machine, so there is nothing to simulate.</Text>
     );
   return (
     <View style={styles.list}>
       <Text
         style={styles.text}
-      >{`${data.standins.length} stand-ins answer. What is set here happens on the wire: programs, lamps and the log find out as they would of real devices.`}</Text>
+      >{`${data.standins.length} stand-ins answer. Faults set here happen on the wire, as they would with real devices.`}</Text>
       {troubled.length > 0 ? (
         <Button mode="contained" style={styles.left} loading={calm.isPending} onPress={() => calm.mutate(troubled)}>
-          {`Make ${troubled.length} well again`}
+          {`Clear the faults of ${troubled.length} stand-ins`}
         </Button>
       ) : null}
       {data.standins.map((standin) => (
@@ -100,7 +98,7 @@ function faultWords({
   return [
     silent ? 'silent' : '',
     refuse ? 'refuses' : '',
-    implausible ? 'tells nonsense' : '',
+    implausible ? 'implausible values' : '',
     babbling ? 'sends garbage' : '',
     dropIn || dropOut ? `loses ${percent(Math.max(dropIn, dropOut))}` : '',
     doubleIn || doubleOut ? `doubles ${percent(Math.max(doubleIn, doubleOut))}` : '',
@@ -126,7 +124,7 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
     mutationFn: async (faults: StandinFaults) =>
       told(
         await act(`/api/standins/${standin.key}/faults`, faults),
-        `${standin.name}: ${faulty(faults) ? faultWords(faults) : 'well again'}.`,
+        `${standin.name}: ${faulty(faults) ? faultWords(faults) : 'no faults'}.`,
       ),
     ...settled,
   });
@@ -159,13 +157,13 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
             ))
           ) : (
             <Button mode="outlined" onPress={() => setPicking(true)}>
-              {`Let something happen: ${standin.simulations.length}`}
+              {`Simulate: ${standin.simulations.length}`}
             </Button>
           )}
         </View>
       ) : null}
       <View style={styles.toggle}>
-        <Text style={styles.words}>Silent: hears and says nothing</Text>
+        <Text style={styles.words}>Silent: receives, and answers nothing</Text>
         <Switch
           value={faults.silent}
           accessibilityLabel={`${standin.name} silent`}
@@ -181,15 +179,15 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
         />
       </View>
       <View style={styles.toggle}>
-        <Text style={styles.words}>Tells nonsense: values that cannot be, answers to nothing</Text>
+        <Text style={styles.words}>Implausible: sends impossible values, and answers nobody asked for</Text>
         <Switch
           value={faults.implausible}
-          accessibilityLabel={`${standin.name} tells nonsense`}
+          accessibilityLabel={`${standin.name} sends implausible values`}
           onValueChange={(implausible) => set.mutate({ ...faults, implausible })}
         />
       </View>
       <View style={styles.toggle}>
-        <Text style={styles.words}>Sends garbage: random bytes, messages of other protocols</Text>
+        <Text style={styles.words}>Garbage: sends random bytes and messages of other protocols</Text>
         <Switch
           value={faults.babbling}
           accessibilityLabel={`${standin.name} sends garbage`}
@@ -208,7 +206,7 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
         onChange={(delayMs) => set.mutate({ ...faults, delayMs })}
       />
       <Picker
-        title={`Let something happen to ${standin.name}`}
+        title={`Simulate an event on ${standin.name}`}
         memory={`simulate.${standin.key}`}
         visible={picking}
         onClose={() => setPicking(false)}

@@ -174,9 +174,9 @@ const ON_AIR = [
   {
     value: 'slow',
     label: 'Slowly',
-    words: 'A recall on air goes by itself, slowly enough to be seen. Nudges go as ever.',
+    words: 'A recall on air moves slowly and does not ask. Nudges are not slowed.',
   },
-  { value: 'allow', label: 'At once', words: "A move on air goes at the head's own speed." },
+  { value: 'allow', label: 'At once', words: "A move on air runs at the head's normal speed." },
 ] as const;
 const [LEFT, RIGHT, UP, DOWN, CLOSER, WIDER] = [{ x: -1 }, { x: 1 }, { y: 1 }, { y: -1 }, { zoom: 1 }, { zoom: -1 }];
 

@@ -43,7 +43,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
       ) : null}
       {groups.length === 0 && document.devices.length > 0 ? (
         <Text style={styles.hint}>
-          No device is called that. Search for a part of its name, its kind, its room or its address.
+          No device found. Search for a part of its name, its kind, its room or its address.
         </Text>
       ) : null}
       {document.devices.length === 0 ? (
@@ -185,7 +185,7 @@ function NewDevice({ document, onClose }: { readonly document: ShowDocument; rea
         options={Object.values(DEVICE_KINDS).map((one) => ({ value: one.key, label: one.words }))}
       />
       {kind !== GENERIC ? null : document.profiles.length === 0 ? (
-        <Text style={styles.hint}>There is no profile to follow yet. Make one under Profiles first.</Text>
+        <Text style={styles.hint}>There is no profile yet. Make one under Profiles first.</Text>
       ) : (
         <Segments
           value={profile}

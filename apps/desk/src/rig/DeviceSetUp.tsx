@@ -69,7 +69,7 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
         onChange={(text) => set('port', Number(text), 'Port')}
         testID="port"
       />
-      <Text style={styles.hint}>{`In expressions it is called ${device.key}, whatever its name.`}</Text>
+      <Text style={styles.hint}>{`In expressions its key is ${device.key}, whatever its name.`}</Text>
       {numbers.length > 0 ? <Heading words="As declared" /> : null}
       {numbers.map(({ key, property }) => (
         <NumberField

@@ -56,7 +56,7 @@ export function MessageList({ device }: { readonly device: Device }) {
       {data && data.messages.length > 0 && shown.length === 0 ? (
         <Text style={styles.bytes}>None of the last {data.messages.length} messages has that in it.</Text>
       ) : null}
-      {data?.messages.length === 0 ? <Text style={styles.bytes}>Nothing was said yet.</Text> : null}
+      {data?.messages.length === 0 ? <Text style={styles.bytes}>No message yet.</Text> : null}
       {shown.map((message, at) => (
         <View key={`${message.at}${at}`} style={styles.message}>
           <Text style={styles.time}>{timeOfDay(message.at)}</Text>

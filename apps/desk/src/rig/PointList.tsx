@@ -22,6 +22,13 @@ export function PointList({
   );
 }
 
+/** Values that devices give as one word of a program, as people say them. */
+const VALUE_WORDS: Readonly<Record<string, string>> = {
+  comingIn: 'animating in',
+  goingOut: 'animating out',
+  onePush: 'one push',
+};
+
 const Row = memo(function Row({ name, point }: { readonly name: string; readonly point: PointDefinition }) {
   const value = usePoint(name);
   const shown =
@@ -33,7 +40,8 @@ const Row = memo(function Row({ name, point }: { readonly name: string; readonly
           : 'no'
         : value === ''
           ? 'nothing'
-          : `${value}${point.unit === undefined || typeof value !== 'number' ? '' : ` ${point.unit}`}`;
+          : (VALUE_WORDS[String(value)] ??
+            `${value}${point.unit === undefined || typeof value !== 'number' ? '' : ` ${point.unit}`}`);
   return (
     <View style={styles.row}>
       <View style={styles.fill}>

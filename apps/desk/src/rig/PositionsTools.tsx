@@ -24,15 +24,13 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
   const [seconds, setSeconds] = useState(3);
   const round = useMutation({
     mutationFn: () =>
-      runSteps(`Round through ${device.name}`, roundSteps(device.key, positions, settings, seconds * 1000), [
-        device.key,
-      ]),
+      runSteps(`Run through ${device.name}`, roundSteps(device.key, positions, settings, seconds * 1000), [device.key]),
     onSuccess: (why) =>
       edits.tell(
-        why === null ? `${device.name} has been through ${positions.length} positions.` : `The round ended: ${why}`,
+        why === null ? `${device.name} ran through ${positions.length} positions.` : `The run-through ended: ${why}`,
         why !== null,
       ),
-    onError: () => edits.tell('The engine cannot be reached; the round was not begun.', true),
+    onError: () => edits.tell('The engine cannot be reached; the run-through did not start.', true),
   });
   const write = useMutation({
     mutationFn: async (list: readonly Position[]) => {
@@ -77,8 +75,8 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
       </View>
       <Text style={styles.text} testID="head-copies">
         {behind.length === 0
-          ? 'The head holds each position as the show has it.'
-          : `The head lacks, or holds otherwise: ${behind.map((one) => one.name).join(', ')}.`}
+          ? 'Every position is in the head as in the show.'
+          : `Missing or different in the head: ${behind.map((one) => one.name).join(', ')}.`}
       </Text>
       <View style={styles.row}>
         {behind.length > 0 ? (
@@ -97,9 +95,11 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
         </Button>
       </View>
       {onAir ? (
-        <Text style={styles.warn}>It is on air: rounds and writing move it, so they wait until it is not.</Text>
+        <Text style={styles.warn}>
+          It is on air: running through and writing would move it. Wait until it is off air.
+        </Text>
       ) : null}
-      {busy ? <Text style={styles.text}>It runs now; stop it on the Desk, or with the slide.</Text> : null}
+      {busy ? <Text style={styles.text}>It is running. Stop it on the Desk, or slide STOP.</Text> : null}
     </View>
   );
 }

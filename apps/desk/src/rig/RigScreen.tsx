@@ -32,9 +32,9 @@ export function RigScreen() {
         options={[
           { value: 'devices', label: 'Devices' },
           { value: 'sources', label: 'Sources' },
-          { value: 'saved', label: 'As saved' },
+          { value: 'saved', label: 'Saved set-ups' },
           { value: 'profiles', label: 'Profiles' },
-          { value: 'standins', label: 'Bad days' },
+          { value: 'standins', label: 'Fault simulation' },
           { value: 'show', label: 'Show' },
         ]}
       />

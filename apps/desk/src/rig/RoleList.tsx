@@ -163,11 +163,13 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
       ) : null}
       {sure && seat.line === undefined ? (
         <View style={styles.ask} role="alert">
-          <Text style={styles.words}>{`${sure.guest} would be taken off line ${sure.line} for ${role.person}.`}</Text>
+          <Text
+            style={styles.words}
+          >{`${sure.guest} is on line ${sure.line}. Replace ${sure.guest} with ${role.person}?`}</Text>
           <View style={styles.row}>
-            <Button onPress={() => setSure(null)}>{`Leave ${sure.guest}`}</Button>
+            <Button onPress={() => setSure(null)}>{`Keep ${sure.guest}`}</Button>
             <Button mode="contained" onPress={displace}>
-              Displace
+              Replace
             </Button>
           </View>
         </View>

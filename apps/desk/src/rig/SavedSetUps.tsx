@@ -78,7 +78,7 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
           : !reached
             ? `Saved ${when(setUp.savedAt)}. It does not answer, so nothing can be compared.`
             : differences.length === 0
-              ? `As it was saved ${when(setUp.savedAt)}.`
+              ? `Same as saved ${when(setUp.savedAt)}.`
               : `${differences.length} ${differences.length === 1 ? 'thing is' : 'things are'} not as saved ${when(setUp.savedAt)}:`}
       </Text>
       {differences.map((difference) => (

@@ -82,18 +82,18 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
   });
   return (
     <View style={styles.all}>
-      <Heading words="The show begins" />
+      <Heading words="Show start" />
       <Text style={styles.text}>
         {values.length === 0
-          ? 'No value of this show goes back to its start.'
-          : `Back to their start: ${values.map((value) => `${value.name} (${String(value.start)})`).join(', ')}. The log says who began it.`}
+          ? 'No value of this show is reset at show start.'
+          : `Reset to their start value: ${values.map((value) => `${value.name} (${String(value.start)})`).join(', ')}. The log says who began it.`}
       </Text>
       <View style={styles.row}>
         {sure ? (
           <>
             <Button onPress={() => setSure(false)}>Not yet</Button>
             <Button mode="contained" loading={begin.isPending} onPress={() => begin.mutate()}>
-              Yes, it begins
+              Begin the show
             </Button>
           </>
         ) : (

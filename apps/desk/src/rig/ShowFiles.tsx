@@ -10,6 +10,7 @@ import { colour, font } from '../theme/tokens';
 import { ShowDay } from './ShowDay';
 import { Versions } from './Versions';
 import { act } from '../live/deeds';
+import { inTheFile, readJson } from './fileFaults';
 
 interface Refusal {
   readonly message?: string;
@@ -29,9 +30,9 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const [sure, setSure] = useState<'demo' | 'empty' | null>(null);
   const [faults, setFaults] = useState<readonly Refusal[]>([]);
-  const settle = async (response: Response): Promise<void> => {
+  const settle = async (response: Response, file?: unknown): Promise<void> => {
     const reply = (await response.json()) as Refusal;
-    if (!response.ok) return setFaults([reply, ...(reply.others ?? [])]);
+    if (!response.ok) return setFaults([reply, ...(reply.others ?? [])].map((one) => inTheFile(one, file)));
     setFaults([]);
     edits.tell(`${reply.name ?? 'The show'} is open.`, false);
     await edits.load();
@@ -41,7 +42,15 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
     mutationFn: async () => {
       const text = await chooseFile('.json,application/json');
       if (text === null) return;
-      await settle(await act('/api/show', text, { longestMs: FILE_MS }));
+      const file = readJson(text);
+      if (file === undefined)
+        return setFaults([
+          {
+            message: 'This file is not a show: it is no JSON file, or a part of it is missing.',
+            mend: 'Choose a file that Umbek exported.',
+          },
+        ]);
+      await settle(await act('/api/show', text, { longestMs: FILE_MS }), file);
     },
     onError: unreachable,
   });
@@ -91,20 +100,20 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
         </Button>
       </View>
       <Text style={styles.text}>
-        An import is checked as a whole before anything changes. It takes the place of this show; runs under way finish
-        as they began.
+        An import is checked as a whole before anything changes. It replaces this show; runs under way finish as they
+        began.
       </Text>
       {faults.length > 0 ? (
         <View style={styles.faults} role="alert" testID="file-faults">
           <Text style={styles.fault}>Nothing was changed.</Text>
           {faults.slice(0, 8).map((fault, at) => (
             <Text key={at} style={styles.text}>
-              {`${fault.message ?? ''} ${fault.mend ?? ''}`}
+              {`${fault.message ?? ''} ${fault.mend ?? ''}`.trim()}
             </Text>
           ))}
         </View>
       ) : null}
-      <Heading words="Begin anew" />
+      <Heading words="Start again" />
       {sure === null ? (
         <View style={styles.row}>
           <Button mode="outlined" onPress={() => setSure('demo')}>
@@ -114,18 +123,18 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
             Empty show
           </Button>
           <Button mode="text" loading={bringBack.isPending} onPress={() => bringBack.mutate()}>
-            Bring back what was replaced
+            Bring back the replaced show
           </Button>
         </View>
       ) : (
         <View style={styles.faults}>
           <Text
             style={styles.text}
-          >{`${document.show.name} is put aside and ${sure === 'demo' ? 'the demo show as it comes' : 'an empty show'} takes its place. One step back stays possible.`}</Text>
+          >{`${sure === 'demo' ? 'The demo show' : 'An empty show'} replaces ${document.show.name}. You can bring it back afterwards.`}</Text>
           <View style={styles.row}>
             <Button onPress={() => setSure(null)}>Keep this show</Button>
             <Button mode="contained" loading={reset.isPending} onPress={() => reset.mutate(sure)}>
-              Put it aside
+              Replace the show
             </Button>
           </View>
         </View>

@@ -72,9 +72,7 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
         />
       ) : null}
       {found.length === 0 && sources.length > 0 ? (
-        <Text style={styles.hint}>
-          No source is called that. Search for a part of its name, its family or its input.
-        </Text>
+        <Text style={styles.hint}>No source found. Search for a part of its name, its family or its input.</Text>
       ) : null}
       {found.slice(0, shown).map((source) => (
         <View key={source.id} style={[styles.card, wide && open === source.id && styles.chosen]}>

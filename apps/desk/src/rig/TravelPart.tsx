@@ -56,16 +56,16 @@ export function TravelPart({ document, device, travel }: TravelPartProps) {
     )?.name ?? 'elsewhere';
   return (
     <View style={styles.all}>
-      <Heading words="Ways and their times" />
+      <Heading words="Travel times" />
       <Text style={styles.text} testID="travel-words">
         {learned
-          ? `Learned from ${lines.length} recalls. Foretold times are off by ${percent(learned.medianError)} in the middle, ${percent(learned.worstError)} at worst.`
+          ? `Learned from ${lines.length} recalls. Predicted times are off by ${percent(learned.medianError)} at the median, ${percent(learned.worstError)} at most.`
           : lines.length === 0
-            ? 'No recall was measured yet. After five the limits of this head are learned, and times are foretold by them.'
-            : `${lines.length} of 5 recalls measured. Until then times are foretold as declared.`}
+            ? 'No recall measured yet. After five recalls, travel times are predicted from what was measured.'
+            : `${lines.length} of 5 recalls measured. Until then, travel times are predicted from the declared speeds.`}
       </Text>
       {last.length > 1 ? (
-        <Suspense fallback={<Text style={styles.text}>The chart is on its way …</Text>}>
+        <Suspense fallback={<Text style={styles.text}>Loading the chart …</Text>}>
           <TravelChart lines={last} />
         </Suspense>
       ) : null}
@@ -92,7 +92,7 @@ export function TravelPart({ document, device, travel }: TravelPartProps) {
       ) : null}
       {lines.length > 0 ? (
         <Button mode="text" style={styles.left} loading={forget.isPending} onPress={() => forget.mutate()}>
-          Forget what was measured
+          Delete the measurements
         </Button>
       ) : null}
     </View>

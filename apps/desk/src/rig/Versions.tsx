@@ -49,7 +49,7 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
   });
   const drop = useMutation({
     mutationFn: async ({ id, name: as }: Listed) =>
-      settled(await act(`/api/versions/${id}`, {}, { method: 'DELETE' }), `${as} was let go.`),
+      settled(await act(`/api/versions/${id}`, {}, { method: 'DELETE' }), `${as} is deleted.`),
     onError: unreachable,
   });
   const versions = data?.versions ?? [];
@@ -71,7 +71,7 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
       {isError ? (
         <Text style={styles.warn}>The versions cannot be read: the engine or its database does not answer.</Text>
       ) : data && versions.length === 0 ? (
-        <Text style={styles.text}>None is kept yet.</Text>
+        <Text style={styles.text}>No version yet.</Text>
       ) : null}
       {versions.map((version) => (
         <View key={version.id} style={styles.card}>
@@ -121,8 +121,7 @@ function Comparison({
   if (isError)
     return (
       <Text style={[styles.body, styles.warn]}>
-        It cannot be read: the engine or its database does not answer, or it was kept by an Umbek that described shows
-        otherwise.
+        It cannot be read: the engine or its database does not answer, or it was kept by an older version of Umbek.
       </Text>
     );
   if (changes === null) return <Text style={[styles.body, styles.text]}>Comparing…</Text>;
@@ -160,7 +159,7 @@ function Comparison({
           As a file
         </Button>
         <Button mode="text" onPress={() => (sure ? onDrop() : setSure(true))}>
-          {sure ? `Let ${version.name} go for good` : 'Let it go'}
+          {sure ? `Delete ${version.name} for good` : 'Delete'}
         </Button>
       </View>
     </View>

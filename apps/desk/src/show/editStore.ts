@@ -184,7 +184,7 @@ export class EditStore {
       if (!response.ok) return this.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
       const kept = reply.kept ?? [];
       this.tell(
-        `${which === 'undo' ? 'Undone' : 'Done again'}: ${reply.label ?? ''}${kept.length > 0 ? `. Left as it is: ${kept.join(' ')}` : ''}`,
+        `${which === 'undo' ? 'Undone' : 'Redone'}: ${reply.label ?? ''}${kept.length > 0 ? `. Left as it is: ${kept.join(' ')}` : ''}`,
         kept.length > 0,
       );
       await this.load();

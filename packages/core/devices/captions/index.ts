@@ -297,7 +297,7 @@ export const captions = defineKind({
   },
   points: {
     nameUp: { words: 'Name caption is up', type: 'switch' },
-    nameStage: { words: 'Name caption: out, comingIn, in, goingOut', type: 'text' },
+    nameStage: { words: 'Name caption: out, animating in, in, animating out', type: 'text' },
     nameText: { words: 'Name on the caption', type: 'text' },
     nameTitle: { words: 'Title on the caption', type: 'text' },
     countUp: { words: 'Count board is up', type: 'switch' },

@@ -204,7 +204,7 @@ export const LAYER_POINTS: Readonly<Record<string, PointDefinition>> = {
     list(LAYERS).flatMap((layer): [string, PointDefinition][] => [
       [`layer${layer}Up`, { words: `Layer ${layer} is up`, type: 'switch' }],
       [`layer${layer}Template`, { words: `Template on layer ${layer}`, type: 'text' }],
-      [`layer${layer}Stage`, { words: `Layer ${layer}: out, comingIn, in, goingOut`, type: 'text' }],
+      [`layer${layer}Stage`, { words: `Layer ${layer}: out, animating in, in, animating out`, type: 'text' }],
       [`layer${layer}Left`, { words: `Seconds until layer ${layer} goes`, type: 'number', unit: 's' }],
       ...list(FIELDS).map((field): [string, PointDefinition] => [
         `layer${layer}Field${field}`,

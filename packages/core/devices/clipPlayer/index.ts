@@ -275,6 +275,7 @@ export const clipPlayer = defineKind({
     loop: {
       words: 'Loop on or off',
       phrase: 'Loop channel {channel}: {on}',
+      phraseOff: 'Do not loop channel {channel}',
       params: z.strictObject({ ...place, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: false,
       repeatable: true,

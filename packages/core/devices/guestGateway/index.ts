@@ -233,13 +233,15 @@ export const guestGateway = defineKind({
     mute: {
       words: 'Mute a line',
       phrase: 'Mute line {line}: {on}',
+      phraseOff: 'Unmute line {line}',
       params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: true,
       repeatable: true,
     },
     picture: {
       words: 'Picture of a line on or off',
-      phrase: 'Picture of line {line}: {on}',
+      phrase: 'Picture of line {line} on: {on}',
+      phraseOff: 'Picture of line {line} off',
       params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: true,
       repeatable: true,

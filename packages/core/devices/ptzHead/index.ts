@@ -182,7 +182,7 @@ export const ptzHead = defineKind({
     focus: { words: 'Focus, far to near', type: 'number', unit: '%' },
     irisMode: { words: 'Iris: auto, manual', type: 'text' },
     iris: { words: 'Iris, closed to open', type: 'number', unit: 'steps' },
-    whiteBalance: { words: 'White balance: auto, indoor, outdoor, onePush, manual', type: 'text' },
+    whiteBalance: { words: 'White balance: auto, indoor, outdoor, one push, manual', type: 'text' },
     power: { words: 'Switched on', type: 'switch' },
     tally: { words: 'Tally lamp as last told', type: 'switch' },
   },

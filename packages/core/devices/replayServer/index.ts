@@ -256,7 +256,7 @@ export const replayServer = defineKind({
     },
     play: onChannel('Roll', 'Roll channel {channel}'),
     pause: onChannel('Pause', 'Pause channel {channel}'),
-    stop: onChannel('Stop and let go', 'Stop channel {channel}'),
+    stop: onChannel('Stop and clear', 'Stop channel {channel}'),
     speed: {
       words: 'Change the speed',
       phrase: 'Channel {channel} at {speed} %',

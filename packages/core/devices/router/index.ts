@@ -92,6 +92,7 @@ export const router = defineKind({
     protect: {
       words: 'Protect a destination against changes',
       phrase: 'Protect destination {destination}: {on}',
+      phraseOff: 'Unprotect destination {destination}',
       params: z.strictObject({ destination: Destination, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: false,
       repeatable: true,

@@ -169,6 +169,7 @@ export const soundMixer = defineKind({
     mute: {
       words: 'Mute a channel',
       phrase: 'Mute channel {channel}: {on}',
+      phraseOff: 'Unmute channel {channel}',
       params: z.strictObject({ channel: Channel, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: true,
       repeatable: true,

@@ -273,8 +273,9 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
   ),
   boxOn: one(
     'Show or hide a box',
-    'Box {box} of layout {layout} shown: {on}',
+    'Show box {box} of layout {layout}: {on}',
     z.strictObject({ layout: Layout, box: Box, on: z.boolean().default(true).meta({ title: 'Shown' }) }),
+    { phraseOff: 'Hide box {box} of layout {layout}' },
   ),
   boxPlace: one(
     'Place a box, at once or over some frames',

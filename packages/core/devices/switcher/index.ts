@@ -291,6 +291,7 @@ export const switcher = defineKind({
     fadeToBlack: {
       words: 'Fade to black, or back',
       phrase: 'Fade to black over {frames} f: {on}',
+      phraseOff: 'Fade up from black over {frames} f',
       params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'To black' }), frames: Length }),
       seenOnAir: true,
       repeatable: true,
@@ -299,6 +300,7 @@ export const switcher = defineKind({
     keyer: {
       words: 'Keyer on or off',
       phrase: 'Keyer {keyer} on: {on}',
+      phraseOff: 'Keyer {keyer} off',
       params: z.strictObject({
         keyer: z.number().int().min(1).max(2).default(1).meta({ title: 'Keyer' }),
         on: z.boolean().default(true).meta({ title: 'On' }),

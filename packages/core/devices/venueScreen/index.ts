@@ -73,6 +73,7 @@ export const venueScreen = defineKind({
     output: {
       words: 'Output on or off',
       phrase: '{device} output on: {on}',
+      phraseOff: '{device} output off',
       params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: false,
       repeatable: true,

@@ -108,7 +108,7 @@ export function CommandForm({ document, profile, command, device, onChange, onRe
           definition={definition}
         />
       ) : (
-        <Text style={styles.hint}>No device follows this profile yet: add one under Devices to try its commands.</Text>
+        <Text style={styles.hint}>No device uses this profile yet: add one under Devices to try its commands.</Text>
       )}
       <Button mode="text" icon="delete-outline" style={styles.left} onPress={onRemove}>
         {`Remove ${command.words}`}

@@ -60,7 +60,7 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
       <Text style={styles.hint}>
         {document.profiles.length === 0
           ? 'No profile yet. A profile describes a device that Umbek has no kind for: what it is told over OSC, HTTP, WebSocket, TCP, UDP or MIDI, and what it tells.'
-          : 'A profile describes a device that Umbek has no kind for. Devices that follow it change with it.'}
+          : 'A profile describes a device that Umbek has no kind for. Devices that use it change with it.'}
       </Text>
       {inOrder(document.profiles).map(({ id, key, content }) => {
         const followers = document.devices.filter((device) => device.settings.profile === key);
@@ -71,7 +71,7 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
               <Text style={styles.small}>
                 {TRANSPORTS.find((one) => one.value === content.transport.kind)?.label} · {content.commands.length}{' '}
                 commands · {content.points.length} states ·{' '}
-                {followers.length === 0 ? 'no device follows it' : followers.map((device) => device.name).join(', ')}
+                {followers.length === 0 ? 'no device uses it' : followers.map((device) => device.name).join(', ')}
               </Text>
             </Pressable>
           </Link>

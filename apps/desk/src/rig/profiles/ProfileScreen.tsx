@@ -57,8 +57,8 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
       </View>
       <Text style={styles.small}>
         {follower
-          ? `Followed by ${followers.map((device) => device.name).join(', ')}`
-          : 'No device follows it yet. Add one under Devices, of the kind "Device by profile".'}
+          ? `Used by ${followers.map((device) => device.name).join(', ')}`
+          : 'No device uses it yet. Add one under Devices, of the kind "Device by profile".'}
       </Text>
       <Segments
         most={width >= WIDE ? 5 : 3}
@@ -173,7 +173,7 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
         follower ? (
           <MessageList device={follower} />
         ) : (
-          <Text style={styles.small}>Nothing is said before a device follows the profile.</Text>
+          <Text style={styles.small}>There are no messages until a device uses the profile.</Text>
         )
       ) : null}
       {part === 'text' ? <ProfileText profile={content} onTake={(next) => take('The text', next)} /> : null}
@@ -230,7 +230,7 @@ interface TransportPartProps {
 function TransportPart({ profile, fileKey, followed, onChange, onRemove }: TransportPartProps) {
   const { transport } = profile;
   const setAsk = (at: number, ask: ProfileAsk): void =>
-    onChange('A question', { ...profile, asks: profile.asks.map((one, index) => (index === at ? ask : one)) });
+    onChange('A poll', { ...profile, asks: profile.asks.map((one, index) => (index === at ? ask : one)) });
   return (
     <View style={styles.form}>
       <TextField
@@ -240,7 +240,7 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
         fault={(text) => (text === '' ? 'Give the profile a name.' : null)}
         onChange={(name) => onChange('Name', { ...profile, name })}
       />
-      <Heading words="How it is spoken to" />
+      <Heading words="Protocol" />
       <Segments
         value={transport.kind}
         onChange={(kind) => onChange('Transport', overTransport(profile, kind as 'osc'))}
@@ -276,10 +276,9 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
           ]}
         />
       ) : null}
-      <Heading words="What it is asked again and again" />
+      <Heading words="Polling" />
       <Text style={styles.small}>
-        What asks knows whether the device answers. Without a question a device over OSC, HTTP, UDP or MIDI is only
-        told.
+        Polling shows whether the device answers. Without it, a device over OSC, HTTP, UDP or MIDI only receives.
       </Text>
       {profile.asks.map((ask, at) => (
         <View key={at} style={styles.form}>
@@ -294,13 +293,13 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
             onChange={(everyMs) => setAsk(at, { ...ask, everyMs })}
           />
           <MessageForm
-            label={`Question ${at + 1}`}
+            label={`Poll ${at + 1}`}
             message={ask.send}
             transport={transport.kind}
             name="state"
             onChange={(send) => setAsk(at, { ...ask, send })}
             onRemove={() =>
-              onChange('Fewer questions', { ...profile, asks: profile.asks.filter((_, index) => index !== at) })
+              onChange('Remove a poll', { ...profile, asks: profile.asks.filter((_, index) => index !== at) })
             }
           />
         </View>
@@ -311,13 +310,13 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
         style={styles.left}
         onPress={() => {
           const send = messageOf(WRITTEN[transport.kind][0] ?? 'text', 'state');
-          onChange('A question', {
+          onChange('A poll', {
             ...profile,
             asks: [...profile.asks, { everyMs: 500, send: send.as === 'http' ? { ...send, method: 'GET' } : send }],
           });
         }}
       >
-        Add a question
+        Add a poll
       </Button>
       <View style={styles.row}>
         <Button mode="outlined" icon="download" onPress={() => void Linking.openURL(`/api/profiles/${fileKey}/file`)}>
@@ -327,7 +326,7 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
           Remove the profile
         </Button>
       </View>
-      {followed ? <Text style={styles.small}>It can be removed when no device follows it.</Text> : null}
+      {followed ? <Text style={styles.small}>It can be removed when no device uses it.</Text> : null}
     </View>
   );
 }

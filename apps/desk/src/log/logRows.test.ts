@@ -1,0 +1,64 @@
+import { corvaneHill } from '@umbek/core/demo';
+import type { LogEntry } from './entryWords';
+import { logRows } from './logRows';
+
+const show = corvaneHill();
+let seq = 0;
+const entry = (kind: string, t: number, more: object): LogEntry =>
+  ({ kind, t, seq: (seq += 1), at: `at ${t}`, ...more }) as unknown as LogEntry;
+const run = (how: string, why?: string): LogEntry[] => [
+  entry('press', 1000, { pressId: 'p', phase: 'down', buttonId: 'b', station: 'Desk#1', person: 'Ada' }),
+  entry('runStart', 1000, { runId: 'r', name: 'Ines close', cause: { kind: 'press', id: 'p' } }),
+  entry('step', 1001, { runId: 'r', stepId: 's', path: 'steps.0', words: 'Recall Ines close' }),
+  entry('command', 1001, { runId: 'r', commandId: 'c', device: 'deskCam', command: { command: 'recall', params: {} } }),
+  entry('press', 1100, { pressId: 'p', phase: 'up', buttonId: 'b', station: 'Desk#1', person: 'Ada' }),
+  entry('outcome', 3300, {
+    runId: 'r',
+    commandId: 'c',
+    device: 'deskCam',
+    outcome: how === 'done' ? 'done' : 'refused',
+  }),
+  entry('runEnd', 3370, { runId: 'r', how, why }),
+];
+const words = (entries: LogEntry[]): string[] => logRows([...entries].reverse(), show).map((row) => row.words);
+
+describe('the log', () => {
+  it('tells a press with all that it did in one line, with who pressed and how long it took', () => {
+    const [row, ...more] = logRows([...run('done')].reverse(), show);
+    expect(more).toEqual([]);
+    expect(row).toMatchObject({
+      words: 'Pressed Ines close · done in 2.37 s',
+      who: 'Ada',
+      at: 'at 1000',
+      kind: 'press',
+      runId: 'r',
+      bad: false,
+    });
+  });
+
+  it('says there what failed, and why', () => {
+    const rows = logRows([...run('failed', 'The head refused it.')].reverse(), show);
+    expect(rows).toMatchObject([
+      { words: 'Pressed Ines close · failed after 2.37 s: The head refused it.', bad: true },
+    ]);
+  });
+
+  it('says that a run goes on, and hides nothing that belongs to no run that is listed', () => {
+    expect(words(run('done').slice(0, 4))).toEqual(['Pressed Ines close · still running']);
+    expect(words(run('done').slice(2))).toHaveLength(5);
+    expect(words([entry('device', 1, { device: 'deskCam', state: 'silent', words: 'Desk cam is silent.' })])).toEqual([
+      'Desk cam is silent.',
+    ]);
+  });
+
+  it('keeps a release that nobody made, with its reason', () => {
+    const lost = entry('press', 1500, {
+      pressId: 'p',
+      phase: 'up',
+      buttonId: 'b',
+      station: 'Desk#1',
+      why: 'The press was no longer renewed.',
+    });
+    expect(words([...run('done').slice(0, 4), lost])[0]).toMatch(/^Released .* · The press was no longer renewed\.$/);
+  });
+});

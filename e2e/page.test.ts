@@ -1,0 +1,208 @@
+import type { Page } from 'playwright-core';
+import { browser, cap, choosePanel, freshDemo, openDesk, SIZES, useBrowser } from './support/browser';
+import { until } from './support/demo';
+import { FrozenNetwork } from './support/frozenNetwork';
+
+useBrowser();
+jest.setTimeout(120_000);
+
+const CUT = '[data-testid^="cap-"][aria-label^="Cut"]';
+const boxes = (page: Page, selector: string) =>
+  page.locator(selector).evaluateAll((all) =>
+    all.map((one) => {
+      const { x, y, width, height } = one.getBoundingClientRect();
+      return { x, y, width, height };
+    }),
+  );
+
+describe('a network that dies quietly', () => {
+  it('is noticed within 2.5 s: lamps go out, presses and stops are refused at once, and none of them comes later', async () => {
+    const demo = await freshDemo();
+    const network = await FrozenNetwork.to(demo.supervisor.port);
+    const page = await openDesk(`http://127.0.0.1:${network.port}`, 'phone');
+    const lit = page.locator('[data-testid^="cap-"][data-lamp="onAir"]');
+    await lit.first().waitFor();
+    const before = (await demo.standins.switcher.report()).effects.length;
+    const died = Date.now();
+    network.freeze();
+    await page.getByText(/^No contact with the engine/).waitFor({ timeout: 4000 });
+    // The limit of the page is 2.5 s; the rest is the browser test's own.
+    expect(Date.now() - died).toBeLessThanOrEqual(2700);
+    expect(await page.locator('[data-testid^="cap-"]:not([data-lamp="none"])').count()).toBe(0);
+    await cap(page, 'Star charts').click();
+    await page.locator('[data-testid^="cap-"][aria-label^="Star charts, no contact"][data-press="failed"]').waitFor();
+    // The handle is slid to its end.
+    const [handle] = await boxes(page, '[data-testid="stop-all"]');
+    if (!handle) throw new Error('There is no handle.');
+    await page.mouse.move(handle.x + 20, handle.y + 20);
+    await page.mouse.down();
+    await page.mouse.move(handle.x + handle.width, handle.y + 20, { steps: 5 });
+    await page.mouse.up();
+    await page.getByText('not stopped: no answer').waitFor();
+    // A picture of what was stays, with its age.
+    await page
+      .getByTestId('on-air')
+      .getByText(/^last known \d+ s ago$/)
+      .waitFor();
+    await page.waitForTimeout(2500);
+    network.thaw();
+    await page.getByText('22 of 22 reached').waitFor({ timeout: 10_000 });
+    await lit.first().waitFor();
+    await page.waitForTimeout(500);
+    expect((await demo.standins.switcher.report()).effects.length).toBe(before);
+    expect((await demo.asRun()).filter((entry) => entry.kind === 'stopAll')).toEqual([]);
+    await cap(page, 'Star charts').click();
+    await page.locator('[data-testid^="cap-"][aria-label^="Star charts"][data-lamp="onPreview"]').waitFor();
+    network.close();
+    await demo.close();
+  });
+
+  it('leaves no press in doubt: one that was on its way is told as not done, and a deed that comes late is refused by its age', async () => {
+    const demo = await freshDemo();
+    const network = await FrozenNetwork.to(demo.supervisor.port);
+    const page = await openDesk(`http://127.0.0.1:${network.port}`, 'phone');
+    network.freeze();
+    await cap(page, 'Star charts').click();
+    await page
+      .locator('[data-testid^="cap-"][aria-label^="Star charts"][data-press="failed"]')
+      .waitFor({ timeout: 4000 });
+    network.close();
+    const health = await demo.health();
+    const late = await fetch(`${demo.url}/api/stop-all`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'umbek-asked-at': `${health.epoch}:1` },
+      body: JSON.stringify({ station: 'Desk' }),
+    });
+    expect([late.status, await late.json()]).toMatchObject([409, { code: 'too-old' }]);
+    const other = await fetch(`${demo.url}/api/stop-all`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'umbek-asked-at': `${health.epoch + 1}:1e12` },
+      body: JSON.stringify({ station: 'Desk' }),
+    });
+    expect(await other.json()).toMatchObject({
+      message: 'The engine was started again meanwhile, so nothing was done.',
+    });
+    await demo.close();
+  });
+});
+
+describe('room on a phone', () => {
+  it('shows five rows of caps without scrolling, the first one in the upper third and a half line', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    await cap(page, 'Name out').first().waitFor();
+    const take = (await boxes(page, CUT))[0];
+    const caps = await boxes(page, '[data-testid^="cap-"]');
+    const foot = (await boxes(page, '[data-testid="stop-all"]'))[0];
+    if (!take || !foot) throw new Error('There is no take bar.');
+    const whole = caps.filter((one) => one.y + one.height <= foot.y - 8);
+    const rows = new Set(whole.map((one) => Math.round(one.y)));
+    expect(rows.size).toBeGreaterThanOrEqual(5);
+    expect(Math.min(...rows)).toBeLessThanOrEqual(300);
+    await demo.close();
+  });
+
+  it('tells faults in one place of fixed height: no cap moves, whether one device is silent or all are', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    const places = () => boxes(page, '[data-testid^="cap-"], [data-testid="stop-all"]');
+    await cap(page, 'Desk cam').first().waitFor();
+    await page.waitForTimeout(500);
+    const before = await places();
+    await demo.standins.domeCam.faults({ silent: true });
+    await page.getByTestId('fault').getByText('Dome cam does not answer').waitFor();
+    expect(await places()).toEqual(before);
+    for (const one of Object.values(demo.standins)) await one.faults({ silent: true });
+    await page.getByText(/and \d\d more/).waitFor();
+    expect(await places()).toEqual(before);
+    await page.getByTestId('fault').click();
+    await until('all are listed', async () => (await page.getByTestId('fault-line').count()) > 15);
+    await page.keyboard.press('Escape');
+    await page.getByTestId('fault-line').first().waitFor({ state: 'detached' });
+    await demo.close();
+  });
+
+  it.each([
+    ['upright', { width: 390, height: 844 }, ''],
+    ['sideways', { width: 844, height: 390 }, ''],
+    // A wide screen at 200 % is one of half the size.
+    ['a wide one at 200 %', { width: 640, height: 400 }, ''],
+    ['with doubled text', { width: 390, height: 844 }, 'doubled'],
+  ] as const)('keeps STOP and Cut in reach: %s', async (_name, viewport, text) => {
+    const demo = await freshDemo();
+    const page = await browser.newPage({ viewport });
+    await page.goto(demo.url);
+    await page.locator(CUT).waitFor();
+    if (text === 'doubled')
+      await page.evaluate(() => {
+        for (const one of document.querySelectorAll<HTMLElement>('[dir="auto"]')) {
+          const style = getComputedStyle(one);
+          one.style.fontSize = `${parseFloat(style.fontSize) * 2}px`;
+          one.style.lineHeight = `${parseFloat(style.lineHeight) * 2}px`;
+        }
+      });
+    for (const id of [CUT, '[data-testid="stop-all"]']) {
+      const reachable = await page.locator(id).evaluate((one) => {
+        const { left, top, right, bottom, width, height } = one.getBoundingClientRect();
+        const middle = document.elementFromPoint((left + right) / 2, (top + bottom) / 2);
+        return {
+          whole: left >= 0 && top >= 0 && right <= innerWidth && bottom <= innerHeight,
+          hit: one.contains(middle),
+          large: Math.min(width, height) >= 44,
+        };
+      });
+      expect([id, reachable]).toEqual([id, { whole: true, hit: true, large: true }]);
+    }
+    expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+    await page.close();
+    await demo.close();
+  });
+
+  it('finds a panel among sixty by a search, comes back to it from another place, and has it in its address', async () => {
+    const demo = await freshDemo();
+    const changes = Array.from({ length: 60 }, (_, at) => {
+      const id = `01J0C0RVANEH1PANEX${String(at).padStart(8, '0')}`;
+      return {
+        entity: 'panels',
+        id,
+        field: '*',
+        from: null,
+        to: { id, name: `Show ${at + 1}`, order: `z${String(at).padStart(2, '0')}` },
+      };
+    });
+    const edit = await demo.post('/api/edits', {
+      editId: '01J0C0RVANEH1ED1T000000001',
+      label: 'Sixty panels',
+      by: 'Ada',
+      changes,
+    });
+    expect(edit.status).toBe(200);
+    const page = await openDesk(demo.url, 'phone');
+    await page.getByTestId('panel-choice').click();
+    await page.getByLabel('Search: Panels').fill('show 47');
+    await page.getByLabel('Search: Panels').press('Enter');
+    await page.getByTestId('panel-choice').getByText('Show 47').waitFor();
+    await page.getByRole('link', { name: 'Log' }).click();
+    await page.getByRole('heading', { name: 'Log' }).waitFor();
+    await page.getByRole('link', { name: 'Desk' }).click();
+    await page.getByTestId('panel-choice').getByText('Show 47').waitFor();
+    await page.reload();
+    await page.getByTestId('panel-choice').getByText('Show 47').waitFor();
+    await choosePanel(page, 'Main');
+    await cap(page, 'Desk cam').first().waitFor();
+    await demo.close();
+  });
+
+  it('says on air and next, on pictures and on caps', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    await page.getByTestId('on-air').getByText('ON AIR').waitFor();
+    await page.getByTestId('on-preview').getByText('NEXT').waitFor();
+    await cap(page, 'Star charts').click();
+    await cap(page, 'Star charts').getByText('next').waitFor();
+    await page.locator(CUT).click();
+    await cap(page, 'Star charts').getByText('on air').waitFor();
+    expect(SIZES.phone.width).toBe(390);
+    await demo.close();
+  });
+});
