@@ -71,7 +71,7 @@ describe('a run that asks', () => {
     await page.mouse.up();
     await page.getByTestId('stop-ahead').waitFor({ state: 'detached' });
     expect(await demo.runs()).toHaveLength(1);
-    await page.getByRole('button', { name: 'Interval: go on' }).click();
+    await page.getByRole('button', { name: 'Interval: continue' }).click();
     await page.getByTestId('on-preview').getByText('Desk cam', { exact: true }).waitFor();
     await until('it is over', async () => (await demo.runs()).length === 0);
 

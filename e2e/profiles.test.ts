@@ -23,7 +23,7 @@ async function type(page: Page, label: string, text: string): Promise<void> {
 async function newProfile(page: Page, name: string, transport: string): Promise<void> {
   await part(page, 'Profiles');
   await page.getByRole('button', { name: 'New profile' }).click();
-  await page.getByText('No device follows it yet.').waitFor();
+  await page.getByText('No device uses it yet.').waitFor();
   await part(page, 'Transport');
   await type(page, 'Name', name);
   await page.getByRole('heading', { name }).waitFor();
@@ -241,9 +241,7 @@ describe('the samples', () => {
       async () =>
         (await demo.health()).devices.find((device) => device.key === 'domeSlit' && device.state === 'foreign')?.words,
     );
-    expect(words).toMatch(
-      /^Another device seems to answer for Dome slit at 127\.0\.0\.1:\d+, but not Dome slit\. Check the port\.$/,
-    );
+    expect(words).toMatch(/^Dome slit at 127\.0\.0\.1:\d+ answers, but not as Dome slit\. Check the port\.$/);
     server.close();
   });
 });

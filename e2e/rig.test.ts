@@ -248,7 +248,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
       'Ines close',
     ]);
     await page.getByRole('button', { name: 'Delete' }).click();
-    await page.getByRole('button', { name: 'Let Before the show go for good' }).click();
+    await page.getByRole('button', { name: 'Delete Before the show for good' }).click();
     await page.getByText('No version yet.').waitFor();
     await demo.close();
   });

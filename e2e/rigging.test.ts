@@ -116,7 +116,7 @@ describe('a role', () => {
     await demo.standins.lines.simulate('guestJoins');
     expect(await send('lines', 'putOnLine', { guest: 'Obi Adeyemi', line: 3 })).toBe('done');
     await page.getByRole('button', { name: 'Line 3: Obi Adeyemi' }).click();
-    await page.getByText('Obi Adeyemi would be taken off line 3 for Marit Solvang.').waitFor();
+    await page.getByText('Obi Adeyemi is on line 3. Replace Obi Adeyemi with Marit Solvang?').waitFor();
     await page.getByRole('button', { name: 'Replace' }).click();
     await until('Marit is on line 3', async () => (await points('lines')).line3Guest === 'Marit Solvang');
     await page.close();
@@ -267,7 +267,7 @@ describe('bad days and files', () => {
     await page.getByRole('button', { name: 'Stand-in Slides' }).click();
     await page.getByLabel('Slides silent').click();
     await until('it is silent', async () => (await health('charts'))?.state === 'silent');
-    await page.getByRole('button', { name: 'Make 1 well again' }).click();
+    await page.getByRole('button', { name: 'Clear the faults of 1 stand-in' }).click();
     await until('it answers', async () => (await health('charts'))?.state === 'reached');
     await page.getByRole('button', { name: 'Stand-in Lines' }).click();
     const before = String((await points('lines')).waiting)

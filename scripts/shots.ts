@@ -117,7 +117,7 @@ async function main(): Promise<void> {
   await bad.getByRole('button', { name: 'Stand-in Lines' }).click();
   await bad.getByText('The next guest joins').scrollIntoViewIfNeeded();
   await bad.waitForTimeout(REST_MS);
-  await bad.screenshot({ path: `${FOLDER}/bad-days-phone.png` });
+  await bad.screenshot({ path: `${FOLDER}/fault-simulation-phone.png` });
   await bad.close();
 
   // Enough ways of the slow head that it is learned; off air, where moving asks nothing.

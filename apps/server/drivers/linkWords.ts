@@ -9,7 +9,7 @@ export function wordsOf(state: LinkState, title: string, protocol: string, silen
     case 'reached':
       return `${title} answers.`;
     case 'foreign':
-      return `${title} answers, but not in ${protocol}. Check the port.`;
+      return `${title} answers, but not as ${protocol}. Check the port.`;
     case 'off':
       return `${title} is switched off here.`;
     case 'silent': {

@@ -71,7 +71,7 @@ describe('whether a device is heard', () => {
       'Dome cam does not answer. It was never heard. Check power and port.',
     );
     expect(wordsOf('foreign', 'Dome cam', 'VISCA over IP', 100)).toBe(
-      'Dome cam answers, but not in VISCA over IP. Check the port.',
+      'Dome cam answers, but not as VISCA over IP. Check the port.',
     );
   });
 });

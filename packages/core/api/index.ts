@@ -3,7 +3,13 @@ import { z } from 'zod';
 import { type Change, Edit, Family, Id, PlainValue, SHOW_VERSION, ShowDocument, Steps } from '../show/index';
 
 export const ErrorReply = z
-  .object({ code: z.string(), message: z.string(), mend: z.string(), path: z.string().optional() })
+  .object({
+    code: z.string(),
+    message: z.string(),
+    mend: z.string(),
+    short: z.string().optional(),
+    path: z.string().optional(),
+  })
   .meta({ id: 'Error', description: 'What is wrong, and what to do about it.' });
 export type ErrorReply = z.infer<typeof ErrorReply>;
 

@@ -72,6 +72,10 @@ function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => 
   if (command.movesPicture !== true || headSettings(device)?.onAirMoves !== 'secondTouch') return null;
   const { seen, how } = cameraSeen(device.key, program, air());
   if (seen === 'unseen') return null;
+  // Where it stands already, nothing is seen to move.
+  const to = step.command === 'recall' ? step.params.position : undefined;
+  if (typeof to === 'string' && read(`${device.key}.arrived`) === to && read(`${device.key}.travelling`) === false)
+    return null;
   const where = how === '' || how === 'on program' ? 'on air' : `on air (${how})`;
   return {
     what: device.key,

@@ -448,7 +448,12 @@ export class PressIntake {
       told: new Set([...(since < TREMBLE_MS ? told : []), ...touches.map(({ what }) => what)]),
     });
     const message = touches.length === 0 ? `${button.legend} is guarded.` : touches.map(({ words }) => words).join(' ');
-    return { code: 'second-touch', message, mend: 'Touch again within 3 s.' };
+    return {
+      code: 'second-touch',
+      message,
+      mend: 'Touch again within 3 s.',
+      short: touches.length === 0 ? 'guarded: touch again' : 'on air: touch again',
+    };
   }
 
   private refuse(record: PressRecord, input: PressInput, error: AppError): PressAnswer {

@@ -8,6 +8,8 @@ export interface AppError {
   readonly message: string;
   /** What to do about it. */
   readonly mend: string;
+  /** The same in so few words that they fit a cap. */
+  readonly short?: string;
   /** Where: a field path such as `macros.2.steps.0.until`. */
   readonly path?: string;
 }

@@ -4,6 +4,7 @@ import { memo, Suspense, useEffect, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { useLocalSearchParams, useRouter } from 'expo-router';
+import { listen } from '../live/listen';
 import { usePoint, useScopes, useStripShown } from '../live/LiveContext';
 import { Loading } from '../common/Loading';
 import { useDeskShow } from '../show/ShowContext';
@@ -12,6 +13,7 @@ import { colour, font, WIDE } from '../theme/tokens';
 import { AirPictures } from './AirPictures';
 import { Cap } from './Cap';
 import { LastRun } from './LastRun';
+import { moveAmongCaps } from './nearestCap';
 import { Runs, RunSlot } from './Notices';
 import { StatusPlace } from './StatusPlace';
 import { StopHandle } from './StopHandle';
@@ -90,6 +92,7 @@ function Desk({
   const panels = inOrder(document.panels);
   const panel = panels.find((one) => one.id === chosen) ?? panels[0];
   const whole = useAfterFirst();
+  useEffect(() => listen(window, { keydown: moveAmongCaps }), []);
   // Each of them may be on program or preview in a moment, and its picture must not wait for the network then.
   useScopes(document.sources.flatMap(({ camera }) => camera ?? []));
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);

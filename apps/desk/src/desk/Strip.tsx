@@ -6,15 +6,11 @@ import { familyFill } from '../theme/patterns';
 import { colour, families, font } from '../theme/tokens';
 import { Cap } from './Cap';
 
-/** So many caps stand in a row. */
-const inRows = <T,>(items: readonly T[], columns: number): T[][] =>
-  Array.from({ length: Math.ceil(items.length / columns) }, (_, row) =>
-    items.slice(row * columns, (row + 1) * columns),
-  );
-
 /** How long the turned name may be beside so many rows of caps, CSS pixels. */
 const UPRIGHT: Readonly<Record<number, number>> = { 1: 64 };
 const UPRIGHT_MORE = 130;
+/** Between two caps, CSS pixels. */
+const GAP = 8;
 /** Letters that fit beside one row of caps; a longer name stands above it. */
 const FITS_ONE_ROW = 9;
 
@@ -23,45 +19,33 @@ export function StripFrame({
   strip,
   columns,
   items,
-  plain = false,
 }: {
   readonly strip: StripData;
   readonly columns: number;
   readonly items: readonly { readonly key: string; readonly node: ReactNode }[];
-  readonly plain?: boolean;
 }) {
-  const rows = inRows(items, columns);
-  const beside = rows.length > 1 || strip.name.length <= FITS_ONE_ROW;
+  const rows = Math.ceil(items.length / columns);
+  // In one list, each by its own key: a cap that is held stays what it is when an edit puts another one before it.
+  const place = `calc((100% - ${(columns - 1) * GAP}px) / ${columns})` as `${number}%`;
+  const beside = rows > 1 || strip.name.length <= FITS_ONE_ROW;
   return (
     <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
       <View style={[beside ? styles.plate : styles.plateAbove, familyFill(strip.family)]}>
         <View
           style={[
-            beside ? [styles.label, { width: UPRIGHT[rows.length] ?? UPRIGHT_MORE }] : null,
+            beside ? [styles.label, { width: UPRIGHT[rows] ?? UPRIGHT_MORE }] : null,
             { backgroundColor: families[strip.family] },
           ]}
         >
-          <Text
-            numberOfLines={1}
-            style={[styles.name, beside && strip.name.length > 6 && rows.length === 1 && styles.small]}
-          >
+          <Text numberOfLines={1} style={[styles.name, beside && strip.name.length > 6 && rows === 1 && styles.small]}>
             {strip.name.toUpperCase()}
           </Text>
         </View>
       </View>
       <View style={styles.rows}>
-        {rows.map((row) => (
-          <View key={row[0]?.key} style={styles.row}>
-            {row.map(({ key, node }) => (
-              <View key={key} style={styles.place}>
-                {node}
-              </View>
-            ))}
-            {plain
-              ? null
-              : Array.from({ length: columns - row.length }, (_, at) => (
-                  <View key={`space-${at}`} style={styles.place} />
-                ))}
+        {items.map(({ key, node }) => (
+          <View key={key} style={[styles.place, { width: place }]}>
+            {node}
           </View>
         ))}
       </View>
@@ -110,7 +94,6 @@ const styles = StyleSheet.create({
     textAlign: 'center',
   },
   small: { fontSize: 10.5, letterSpacing: 0 },
-  rows: { flex: 1, gap: 8 },
-  row: { flexDirection: 'row', gap: 8 },
-  place: { flexGrow: 1, flexBasis: 0, minWidth: 0, flexDirection: 'row' },
+  rows: { flex: 1, flexDirection: 'row', flexWrap: 'wrap', gap: GAP },
+  place: { minWidth: 0, flexDirection: 'row' },
 });

@@ -394,7 +394,11 @@ export class LiveStore {
     const topic = topicOf(what);
     const why = message.error ? `${message.error.message} ${message.error.mend}` : 'The engine refused it.';
     if (message.error?.code !== 'second-touch') return this.refused(topic, why);
-    this.tell(topic, { phase: 'asking', why, short: message.error.mend, since: now() }, ASKING_SHOWN_MS);
+    this.tell(
+      topic,
+      { phase: 'asking', why, short: message.error.short ?? message.error.mend, since: now() },
+      ASKING_SHOWN_MS,
+    );
   }
 
   private refused(topic: string, why: string): void {

@@ -4,7 +4,7 @@ import { Loading } from '../common/Loading';
 import { UndoBar } from '../common/UndoBar';
 import { useShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { BadDays } from './BadDays';
+import { FaultSimulation } from './FaultSimulation';
 import { DeviceList } from './DeviceList';
 import { ProfileList } from './profiles/ProfileList';
 import { SavedSetUps } from './SavedSetUps';
@@ -42,7 +42,7 @@ export function RigScreen() {
       {part === 'sources' ? <SourceList document={document} /> : null}
       {part === 'saved' ? <SavedSetUps document={document} /> : null}
       {part === 'profiles' ? <ProfileList document={document} /> : null}
-      {part === 'standins' ? <BadDays /> : null}
+      {part === 'standins' ? <FaultSimulation /> : null}
       {part === 'show' ? <ShowFiles document={document} /> : null}
     </ScrollView>
   );

@@ -75,7 +75,7 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
       const reply = (await response.json()) as { reset?: number; message?: string; mend?: string };
       if (!response.ok) return edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
       const count = reply.reset ?? 0;
-      edits.tell(`The show has begun; ${count} ${count === 1 ? 'value is' : 'values are'} back at the start.`, false);
+      edits.tell(`The show has begun; ${count} ${count === 1 ? 'value is' : 'values are'} reset.`, false);
     },
     onError: (error: Error) => edits.tell(error.message, true),
     onSettled: () => setSure(false),

@@ -39,6 +39,18 @@ describe('a list as CSV', () => {
     expect(planCsv(text, 'devices', show).changes).toEqual([]);
   });
 
+  it('tells an input that another source has, in the show or in the list, and one that the switcher does not have', () => {
+    const used = new Set(show.sources.map(({ input }) => input));
+    const free = Array.from({ length: 20 }, (_, at) => at + 1).find((input) => !used.has(input)) ?? 0;
+    expect(words(`name,input\nNew one,1\nOther,${free}\nThird,${free}\nFourth,900`, 'sources')).toEqual([
+      '2: Input 1 belongs to Desk cam already. Give another input.',
+      `4: Input ${free} belongs to Other already. Give another input.`,
+      expect.stringMatching(/^5: The switcher has no input 900: its numbers end at \d+\.$/),
+    ]);
+    // Two sources of the list that change places are no fault.
+    expect(words('name,input\nDesk cam,2\nLawn cam,1', 'sources')).toEqual([]);
+  });
+
   it('tells missing columns, broken quotes, an empty list and one of 10,000 lines', () => {
     expect(words('name,port\nA,1', 'devices')).toEqual([
       '1: The heading lacks kind, address. Begin with a line such as name,kind,address,port.',
@@ -61,7 +73,7 @@ describe('a list as CSV', () => {
       family: 'plum',
       shortName: 'Roof',
     });
-    expect(words('name,input,family\nX,0,moss\nY,2,green', 'sources').map((one) => one.slice(0, 22))).toEqual([
+    expect(words('name,input,family\nX,0,moss\nY,,green', 'sources').map((one) => one.slice(0, 22))).toEqual([
       '2: An input is a whole',
       '3: There is no family ',
     ]);

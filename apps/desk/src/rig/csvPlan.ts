@@ -167,6 +167,12 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
   const preview: string[] = [];
   const keys = new Set([...document.sources, ...document.roles].map((one) => one.key));
   const seen = new Map<string, number>();
+  const listed = new Set(rows.map(({ cell }) => cell('name')));
+  // Inputs that other sources have, those of this list as it will be among them.
+  const taken = new Map<number, string>(
+    document.sources.flatMap(({ input, name }) => (input === null || listed.has(name) ? [] : [[input, name] as const])),
+  );
+  const most = inputsOf(document);
   let order = inOrder(document.sources).at(-1)?.order ?? null;
   for (const { line, cell } of rows) {
     const name = cell('name');
@@ -181,13 +187,18 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
             ? `${name} is on line ${seen.get(name) ?? 0} already. Give another name.`
             : input !== null && (!Number.isInteger(input) || input < 1 || input > 1024)
               ? 'An input is a whole number from 1 to 1024, or empty.'
-              : cell('short name').length > 16
-                ? 'A short name has at most 16 characters.'
-                : cell('family') !== '' && family === undefined
-                  ? `There is no family ${cell('family')}. Give one of ${Family.options.join(', ')}.`
-                  : null;
+              : input !== null && input > most
+                ? `The switcher has no input ${input}: its numbers end at ${most}.`
+                : input !== null && taken.has(input)
+                  ? `Input ${input} belongs to ${taken.get(input) ?? ''} already. Give another input.`
+                  : cell('short name').length > 16
+                    ? 'A short name has at most 16 characters.'
+                    : cell('family') !== '' && family === undefined
+                      ? `There is no family ${cell('family')}. Give one of ${Family.options.join(', ')}.`
+                      : null;
     if (fault !== null) faults.push({ line, words: fault });
     seen.set(name, line);
+    if (input !== null) taken.set(input, name);
     const there = document.sources.find((one) => one.name === name);
     const told = input === null ? 'no input' : `input ${input}`;
     if (there) {
@@ -261,4 +272,10 @@ function planLabels(rows: readonly Row[], router: Device | undefined): CsvPlan {
     preview,
     faults,
   };
+}
+
+/** So many pictures the switcher of the show knows by number: its inputs, then its own outputs. Any number where there is none. */
+function inputsOf(document: ShowDocument): number {
+  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  return switcher === undefined ? Infinity : (DEVICE_KINDS.switcher?.airOf?.(switcher.settings).sources ?? Infinity);
 }

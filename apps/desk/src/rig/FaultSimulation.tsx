@@ -32,7 +32,7 @@ const faulty = (faults: StandinFaults): boolean =>
   (Object.keys(NO_FAULTS) as (keyof StandinFaults)[]).some((key) => key !== 'seed' && faults[key] !== NO_FAULTS[key]);
 
 /** What may go wrong with the stand-ins, so that a bad day can be rehearsed before it comes. */
-export function BadDays() {
+export function FaultSimulation() {
   const queries = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
   const { data } = useQuery({
@@ -59,7 +59,7 @@ export function BadDays() {
       >{`${data.standins.length} stand-ins answer. Faults set here happen on the wire, as they would with real devices.`}</Text>
       {troubled.length > 0 ? (
         <Button mode="contained" style={styles.left} loading={calm.isPending} onPress={() => calm.mutate(troubled)}>
-          {`Clear the faults of ${troubled.length} stand-ins`}
+          {`Clear the faults of ${troubled.length} ${troubled.length === 1 ? 'stand-in' : 'stand-ins'}`}
         </Button>
       ) : null}
       {data.standins.map((standin) => (
