@@ -8,7 +8,9 @@ import { ulid } from 'ulid';
 import { Loading } from '../common/Loading';
 import { UndoBar } from '../common/UndoBar';
 import { columnsIn, useStrips } from '../desk/DeskScreen';
+import { Lamp, type LampKind } from '../desk/Lamp';
 import { StripFrame } from '../desk/Strip';
+import { useFace, useStripShown } from '../live/LiveContext';
 import { made } from '../show/editStore';
 import { useEdits, useShow } from '../show/ShowContext';
 import { familyFill } from '../theme/patterns';
@@ -144,32 +146,36 @@ function Bench({ document }: { readonly document: ShowDocument }) {
               <StripFrame
                 strip={one.strip}
                 columns={columns}
-                items={[
-                  ...one.buttons.map((each) => ({
-                    key: each.id,
-                    node: (
-                      <BenchCap
-                        button={each}
-                        strip={one.strip}
-                        chosen={each.id === button?.id}
-                        onPress={() => show({ kind: 'button', id: each.id })}
-                      />
-                    ),
-                  })),
-                  {
-                    key: 'add',
-                    node: <AddCap label={`Add a button to ${one.strip.name}`} onPress={() => addButton(one.strip)} />,
-                  },
-                ]}
+                items={one.buttons.map((each) => ({
+                  key: each.id,
+                  node: (
+                    <BenchCap
+                      button={each}
+                      strip={one.strip}
+                      chosen={each.id === button?.id}
+                      onPress={() => show({ kind: 'button', id: each.id })}
+                    />
+                  ),
+                }))}
               />
             </View>
-            <IconButton
-              icon="dots-vertical"
-              size={20}
-              style={styles.more}
-              accessibilityLabel={`Edit strip ${one.strip.name}`}
-              onPress={() => show({ kind: 'strip', id: one.strip.id })}
-            />
+            <View>
+              <IconButton
+                icon="dots-vertical"
+                size={20}
+                style={styles.more}
+                accessibilityLabel={`Edit strip ${one.strip.name}`}
+                onPress={() => show({ kind: 'strip', id: one.strip.id })}
+              />
+              <IconButton
+                icon="plus"
+                size={20}
+                style={styles.more}
+                accessibilityLabel={`Add a button to ${one.strip.name}`}
+                onPress={() => addButton(one.strip)}
+              />
+            </View>
+            <StripShown id={one.strip.id} />
           </View>
         ))}
         {panel ? (
@@ -206,7 +212,14 @@ const BenchCap = memo(function BenchCap({
   readonly chosen: boolean;
   readonly onPress: () => void;
 }) {
-  const told = button.steps.length === 0 ? 'does nothing yet' : button.note.includes('{{') ? 'live text' : button.note;
+  // As the operator sees it: lamp, live text and all.
+  const face = useFace(button.id);
+  const told =
+    button.steps.length === 0
+      ? 'does nothing yet'
+      : button.note.includes('{{')
+        ? (face?.note ?? 'live text')
+        : button.note;
   return (
     <Pressable
       role="button"
@@ -216,6 +229,9 @@ const BenchCap = memo(function BenchCap({
       testID={`edit-${button.id}`}
       style={[styles.cap, chosen && styles.chosen]}
     >
+      <View style={styles.capHead}>
+        <Lamp kind={(face?.sign ?? null) as LampKind} />
+      </View>
       <View style={styles.words}>
         <Text numberOfLines={2} dir="auto" style={styles.legend}>
           {button.legend === '' ? '(no legend)' : button.legend}
@@ -229,11 +245,11 @@ const BenchCap = memo(function BenchCap({
   );
 });
 
-const AddCap = ({ label, onPress }: { readonly label: string; readonly onPress: () => void }) => (
-  <Pressable role="button" accessibilityLabel={label} onPress={onPress} style={styles.add}>
-    <Text style={styles.plus}>+</Text>
-  </Pressable>
-);
+/** The faces of a strip's buttons are told to this page. */
+function StripShown({ id }: { readonly id: string }) {
+  useStripShown(id);
+  return null;
+}
 
 const styles = StyleSheet.create({
   all: { flex: 1, backgroundColor: colour.ground },
@@ -245,7 +261,7 @@ const styles = StyleSheet.create({
   tabs: { flexDirection: 'row', alignItems: 'center' },
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted, padding: 12 },
   stripRow: { flexDirection: 'row', alignItems: 'flex-start' },
-  more: { margin: 0, width: 36, height: 44 },
+  more: { margin: 0, width: 44, height: 44 },
   addStrip: { alignSelf: 'flex-start' },
   side: { width: 470, borderLeftWidth: 1, borderLeftColor: colour.hairline, backgroundColor: colour.plate },
   // Under an open sheet nothing is to be read or reached.
@@ -269,20 +285,10 @@ const styles = StyleSheet.create({
     boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
   },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
+  capHead: { height: 6, backgroundColor: colour.capHead },
   words: { flex: 1, justifyContent: 'center', paddingHorizontal: 7, paddingVertical: 2 },
   legend: { fontFamily: font.semibold, fontSize: 15, lineHeight: 17, color: colour.legend },
   note: { fontFamily: font.regular, fontSize: 13, lineHeight: 15, color: colour.note },
   empty: { color: '#8A2E12' },
   foot: { height: 5 },
-  add: {
-    flex: 1,
-    minHeight: 66,
-    borderRadius: 5,
-    borderWidth: 1.5,
-    borderStyle: 'dashed',
-    borderColor: colour.hairline,
-    alignItems: 'center',
-    justifyContent: 'center',
-  },
-  plus: { fontFamily: font.medium, fontSize: 26, color: colour.muted },
 });
