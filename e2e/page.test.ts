@@ -206,3 +206,86 @@ describe('room on a phone', () => {
     await demo.close();
   });
 });
+
+describe('hands of every kind', () => {
+  it('a screen reader’s or a switch’s activation presses once; arrow keys go from cap to cap', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    const charts = cap(page, 'Star charts').first();
+    await charts.evaluate((one: HTMLElement) => one.click());
+    await page.locator('[data-testid^="cap-"][aria-label^="Star charts"][data-lamp="onPreview"]').waitFor();
+    const previews = async () =>
+      (await demo.standins.switcher.report()).effects.filter(({ command }) => command === 'preview').length;
+    expect(await previews()).toBe(1);
+    // A touch of a finger ends in a click as well, which is the same touch.
+    await cap(page, 'Black').first().click();
+    await until('it is on preview', async () => (await previews()) === 2);
+    await page.waitForTimeout(400);
+    expect(await previews()).toBe(2);
+    await charts.focus();
+    const focused = () => page.evaluate(() => document.activeElement?.getAttribute('aria-label')?.split(',')[0]);
+    await page.keyboard.press('ArrowRight');
+    expect(await focused()).toBe('Black');
+    await page.keyboard.press('ArrowUp');
+    expect(await focused()).toBe('Dome cam');
+    await page.keyboard.press('Enter');
+    await page.locator('[data-testid^="cap-"][aria-label^="Dome cam"][data-lamp="onPreview"]').waitFor();
+    await demo.close();
+  });
+
+  it('a held cap is not let go by an edit beside it', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    await choosePanel(page, 'Cameras');
+    await cap(page, 'Lawn cam').first().click();
+    await page.locator('[data-testid^="cap-"][aria-label^="Lawn cam"][data-lamp="chosen"]').waitFor();
+    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as {
+      buttons: { id: string; stripId: string; legend: string; order: string }[];
+    };
+    const left = show.buttons.find(({ legend }) => legend === 'Left');
+    if (!left) throw new Error('There is no such button.');
+    await cap(page, 'Left').first().hover();
+    await page.mouse.down();
+    const pan = async () => Number((await demo.standins.lawnCam.report()).points.pan);
+    const start = await pan();
+    await until('it moves', async () => (await pan()) !== start);
+    const to = { ...left, id: '01J0C0RVANEH1BVTT0N0000001', legend: 'Beside', order: '0', steps: [] };
+    const edit = await demo.post('/api/edits', {
+      editId: '01J0C0RVANEH1ED1T000000002',
+      label: 'A button beside it',
+      by: 'Ada',
+      changes: [{ entity: 'buttons', id: to.id, field: '*', from: null, to }],
+    });
+    expect(edit).toMatchObject({ status: 200 });
+    await cap(page, 'Beside').first().waitFor();
+    await page.waitForTimeout(600);
+    expect((await demo.standins.lawnCam.report()).points.travelling).toBe(true);
+    await page.mouse.up();
+    await until('it stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
+    await demo.close();
+  });
+
+  it('two fingers zoom the picture of a camera', async () => {
+    const demo = await freshDemo();
+    const page = await openDesk(demo.url, 'phone');
+    await page.goto(`${demo.url}/rig/deskCam`);
+    const box = await page.getByTestId('aim').boundingBox();
+    if (!box) throw new Error('There is no picture.');
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    const touch = await page.context().newCDPSession(page);
+    const fingers = (apart: number) => [
+      { x: x - apart, y, id: 0 },
+      { x: x + apart, y, id: 1 },
+    ];
+    await touch.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: fingers(20) });
+    for (const apart of [30, 40, 50, 60])
+      await touch.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: fingers(apart) });
+    await touch.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+    // Three times as far apart: three times the zoom.
+    await until(
+      'it is zoomed in',
+      async () => Math.abs(Number((await demo.standins.deskCam.report()).points.zoom) - 3) < 0.2,
+    );
+    await demo.close();
+  });
+});

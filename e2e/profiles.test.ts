@@ -99,7 +99,7 @@ describe('a profile written from scratch in the interface', () => {
     await part(page, 'States');
     await page.getByText('42', { exact: false }).first().waitFor();
     await part(page, 'Wire');
-    await page.getByText('→ /fog/level 42').waitFor();
+    await page.getByText('› /fog/level 42').waitFor();
     // By its protocol nothing confirms it: the as-run says sent, not done.
     const outcome = (await demo.asRun()).find((entry) => entry.kind === 'outcome' && entry.device === 'fogMachine');
     expect(outcome?.outcome).toBe('sent');

@@ -29,6 +29,8 @@ export function AimPicture({
   const live = useLive();
   const frame = useRef<View | null>(null);
   const [offset, setOffset] = useState<{ x: number; y: number } | null>(null);
+  /** How much larger two fingers have drawn the picture. */
+  const [pinched, setPinched] = useState(1);
   const [pan, tilt, zoom] = [
     usePoint(`${device.key}.pan`),
     usePoint(`${device.key}.tilt`),
@@ -42,6 +44,12 @@ export function AimPicture({
     const element = frame.current as unknown as HTMLElement | null;
     if (!element) return undefined;
     let start: { x: number; y: number; pan: number; tilt: number; width: number } | null = null;
+    const fingers = new Map<number, { x: number; y: number }>();
+    let pinch: { readonly apart: number; readonly zoom: number; by: number } | null = null;
+    const apart = (): number => {
+      const [one, other] = [...fingers.values()];
+      return one && other ? Math.max(1, Math.hypot(one.x - other.x, one.y - other.y)) : 1;
+    };
     const share = (event: PointerEvent): { x: number; y: number } => {
       const box = element.getBoundingClientRect();
       return { x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height };
@@ -54,14 +62,38 @@ export function AimPicture({
       const [nowPan, nowTilt, nowZoom] = [number('pan'), number('tilt'), number('zoom')];
       if (event.button !== 0 || nowPan === null || nowTilt === null || nowZoom === null) return;
       element.setPointerCapture(event.pointerId);
+      fingers.set(event.pointerId, { x: event.clientX, y: event.clientY });
+      if (fingers.size === 2) {
+        // Two fingers zoom: what the first one had begun to aim is left.
+        pinch = { apart: apart(), zoom: nowZoom, by: 1 };
+        start = null;
+        setOffset(null);
+        return;
+      }
+      if (fingers.size > 2) return;
       start = { ...share(event), pan: nowPan, tilt: nowTilt, width: viewAngleOf(nowZoom, settings) };
     };
     const move = (event: PointerEvent): void => {
+      if (fingers.has(event.pointerId)) fingers.set(event.pointerId, { x: event.clientX, y: event.clientY });
+      if (pinch) {
+        // No further than the lens goes.
+        pinch.by = clamp(apart() / pinch.apart, 1 / pinch.zoom, settings.zoomRatio / pinch.zoom);
+        setPinched(pinch.by);
+        return;
+      }
       if (!start) return;
       const now = share(event);
       setOffset({ x: now.x - start.x, y: now.y - start.y });
     };
     const up = (event: PointerEvent): void => {
+      fingers.delete(event.pointerId);
+      if (pinch) {
+        const zoom = clamp(pinch.zoom * pinch.by, 1, settings.zoomRatio);
+        if (event.type === 'pointerup' && Math.abs(pinch.by - 1) > 0.03) live.sendCommand(device.key, 'goTo', { zoom });
+        pinch = null;
+        setPinched(1);
+        return;
+      }
       if (!start) return;
       const now = share(event);
       const box = element.getBoundingClientRect();
@@ -84,7 +116,7 @@ export function AimPicture({
       testID="aim"
       accessibilityLabel={
         known
-          ? `Picture of ${device.name}: pan ${pan}°, tilt ${tilt}°, zoom ${zoom} times. Drag to aim; the nudge keys do the same.`
+          ? `Picture of ${device.name}: pan ${pan}°, tilt ${tilt}°, zoom ${zoom} times. Drag to aim, pinch to zoom; the nudge keys do the same.`
           : `No picture of ${device.name}`
       }
       role="img"
@@ -93,11 +125,12 @@ export function AimPicture({
         <View
           style={[
             styles.fill,
-            offset
+            offset || pinched !== 1
               ? {
                   transform: [
-                    { translateX: `${offset.x * 100}%` as never },
-                    { translateY: `${offset.y * 100}%` as never },
+                    { translateX: `${(offset?.x ?? 0) * 100}%` as never },
+                    { translateY: `${(offset?.y ?? 0) * 100}%` as never },
+                    { scale: pinched },
                   ],
                 }
               : null,
