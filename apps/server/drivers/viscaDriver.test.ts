@@ -14,6 +14,7 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
   const clock = new VirtualClock();
   const chance = seeded(options.seed ?? 1);
   const sent: string[] = [];
+  const sequences: number[] = [];
   const points: Record<string, PlainValue> = {};
   const reached: boolean[] = [];
   const guards: (number | null)[] = [];
@@ -33,6 +34,7 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
     title: 'Desk cam',
     transmit: (bytes) => {
       sent.push(hex(bytes.slice(8)));
+      sequences.push(new DataView(bytes.buffer, bytes.byteOffset).getUint32(4));
       pass(() => head.receive(bytes, 'driver'));
     },
     guard: (datagrams) => guards.push(datagrams?.length ?? null),
@@ -47,7 +49,7 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
     return events;
   };
   const effects = (name: string) => head.report().effects.filter((effect) => effect.command === name).length;
-  return { clock, driver, head, sent, points, reached, guards, wire, send, effects, travelled };
+  return { clock, driver, head, sent, sequences, points, reached, guards, wire, send, effects, travelled };
 }
 
 const toInes = { position: 'inesClose', number: 1, pan: -12.45, tilt: 3, zoom: 4.2 };
@@ -96,6 +98,38 @@ describe('the VISCA driver', () => {
     wire.dead = false;
     clock.runTo(3000);
     expect(travelled).toEqual([]);
+  });
+
+  it('makes room once in a head that says twice that it has none, and gives up after a second', () => {
+    const { clock, driver, send, sent, sequences, wire } = setUp();
+    clock.runTo(200);
+    wire.dead = true;
+    const events = send('r', 'recall', toInes);
+    const told = (command: string): number => sent.filter((bytes) => bytes.startsWith(command)).length;
+    const full = (): void => {
+      const at = sent.findLastIndex((bytes) => bytes.startsWith('81 01 04 3F'));
+      const packet = new Uint8Array([0x01, 0x11, 0, 4, 0, 0, 0, 0, 0x90, 0x60, 0x03, 0xff]);
+      new DataView(packet.buffer).setUint32(4, sequences[at] ?? 0);
+      driver.receive(packet);
+    };
+    const [recalls, cancels] = [told('81 01 04 3F'), told('81 2')];
+    expect([recalls, cancels]).toEqual([1, 0]);
+    full();
+    full();
+    full();
+    expect(told('81 2')).toBe(2);
+    clock.runTo(clock.now() + 30);
+    expect(told('81 01 04 3F')).toBe(2);
+    // The head stays full: each round is one more, never two, and after a second it is told.
+    for (let round = 0; round < 60 && events.length === 0; round += 1) {
+      full();
+      full();
+      clock.runTo(clock.now() + 30);
+    }
+    expect(events).toEqual([
+      { type: 'outcome', outcome: 'refused', why: 'The head refused it: it is busy with other commands.' },
+    ]);
+    expect(told('81 01 04 3F')).toBeLessThanOrEqual(42);
   });
 
   it('tells a head that stands elsewhere, and that it stands', () => {

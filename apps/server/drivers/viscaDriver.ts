@@ -29,6 +29,8 @@ interface Flight {
   sequence: number;
   since: number;
   cancelResend: Cancel;
+  /** Since when the head says that it has no room for it. */
+  fullSince: number | null;
   /** A slow zoom that this script begins. */
   readonly landing: Landing | null;
 }
@@ -74,6 +76,9 @@ const REFUSED_STOP_MS = 150;
 const CLAIM_READS = 3;
 /** So many readings in a row at one place, after that time: the head stands. */
 const STANDS_READS = 5;
+
+/** No message of ours has this number. */
+const NO_SEQUENCE = 0;
 
 /** What a head answers where it does not do something, as people say it. */
 const REFUSAL_WORDS: Readonly<Record<string, string>> = {
@@ -318,7 +323,16 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     }
     // A zoom that is driven must not outlive this process.
     if (landing !== null) this.context.guard(stopDatagrams());
-    this.flight = { entry, script, index: 0, sequence: 0, since: 0, cancelResend: () => undefined, landing };
+    this.flight = {
+      entry,
+      script,
+      index: 0,
+      sequence: NO_SEQUENCE,
+      since: 0,
+      cancelResend: () => undefined,
+      landing,
+      fullSince: null,
+    };
     this.launch(this.flight);
   }
 
@@ -345,10 +359,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       entry: working.entry,
       script,
       index: 0,
-      sequence: 0,
+      sequence: NO_SEQUENCE,
       since: 0,
       cancelResend: () => undefined,
       landing: null,
+      fullSince: null,
     };
     this.launch(this.flight);
   }
@@ -501,9 +516,12 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   private failed(sequence: number, error: string): void {
     const flight = this.flight?.sequence === sequence ? this.flight : null;
-    if (error === 'bufferFull' && flight) {
-      // Both sockets are taken by moves, and nothing was done: free them, then say it again under a new number.
+    const now = this.context.clock.now();
+    if (error === 'bufferFull' && flight !== null && now - (flight.fullSince ??= now) < ANSWER_LIMIT_MS) {
+      // Both sockets are taken by moves, and nothing was done: free them, then say it again under a new number. Until then it has
+      // none: the same answer twice must not say it twice, each of which would be answered twice again.
       flight.cancelResend();
+      flight.sequence = NO_SEQUENCE;
       for (const socket of [1, 2]) this.transmitOnce(encodeCommand({ kind: 'cancel', socket }));
       this.context.clock.at(this.context.clock.now() + RESEND_MS / 2, () => {
         if (this.flight === flight) this.launch(flight);
