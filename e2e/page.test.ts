@@ -86,6 +86,38 @@ describe('a network that dies quietly', () => {
   });
 });
 
+describe('one bad answer', () => {
+  it('leaves no blank page: it is told, and tried again', async () => {
+    const demo = await freshDemo();
+    const page = await browser.newPage({ viewport: SIZES.phone });
+    await page.route('**/api/show/desk*', (route) => route.fulfill({ json: { nonsense: true } }));
+    await page.route('**/fonts/*', (route) => route.abort());
+    await page.goto(demo.url);
+    await page.getByText('The engine does not answer at this address.').waitFor();
+    await page.getByTestId('stop-all').or(page.getByRole('navigation')).first().waitFor();
+    await page.unroute('**/api/show/desk*');
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await cap(page, 'Desk cam').first().waitFor();
+    await page.close();
+    await demo.close();
+  });
+
+  it('nor does one part that fails while it is drawn', async () => {
+    const demo = await freshDemo();
+    const page = await browser.newPage({ viewport: SIZES.phone });
+    await page.route('**/api/log*', (route) =>
+      route.fulfill({ json: { entries: [{ seq: 1, kind: 'press' }, null], next: 1 } }),
+    );
+    await page.goto(`${demo.url}/log`);
+    await page.getByTestId('boundary').getByText('The engine goes on.').waitFor();
+    await page.getByTestId('stop-all').waitFor();
+    await page.getByRole('link', { name: 'Desk' }).click();
+    await cap(page, 'Desk cam').first().waitFor();
+    await page.close();
+    await demo.close();
+  });
+});
+
 describe('room on a phone', () => {
   it('shows five rows of caps without scrolling, the first one in the upper third and a half line', async () => {
     const demo = await freshDemo();

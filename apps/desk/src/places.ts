@@ -1,5 +1,6 @@
 /** Every place but the Desk, in one piece: what they share is fetched once, and after the Desk. */
 export { BenchScreen } from './bench/BenchScreen';
+export { Picker } from './common/Picker';
 export { CapsScreen } from './desk/CapsScreen';
 export { LogScreen } from './log/LogScreen';
 export { LogTail } from './log/LogTail';

@@ -1,18 +1,24 @@
 import { StyleSheet, Text, View } from 'react-native';
 import { ActivityIndicator, Button } from 'react-native-paper';
-import { useEdits, useEditState } from '../show/ShowContext';
+import { useDeskShow, useDeskStore, useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
 /** Until the show is there: that it is coming, or why not and what to do. */
 export function Loading() {
   const edits = useEdits();
-  const { failed } = useEditState();
+  const desk = useDeskStore();
+  const failedOne = useEditState().failed;
+  const failed = useDeskShow().failed || failedOne;
+  const again = (): void => {
+    desk.load();
+    if (failedOne) void edits.load();
+  };
   return (
     <View style={styles.all}>
       {failed ? (
         <>
           <Text style={styles.text}>The engine does not answer at this address.</Text>
-          <Button mode="outlined" onPress={() => void edits.load()}>
+          <Button mode="outlined" onPress={again}>
             Try again
           </Button>
         </>

@@ -1,9 +1,9 @@
 import type { Panel } from '@umbek/core/show';
-import { useState } from 'react';
+import { Suspense, useState } from 'react';
 import { Pressable, StyleSheet, Text } from 'react-native';
+import { LaterPicker } from '../shell/laterPlace';
 import { Icon } from '../theme/Icon';
 import { colour, font } from '../theme/tokens';
-import { Picker } from './Picker';
 import { Segments } from './Segments';
 
 interface PanelChoiceProps {
@@ -43,14 +43,18 @@ export function PanelChoice({ panels, value, onChange, beside }: PanelChoiceProp
         </Text>
         <Icon name="menu-down" size={22} color={colour.muted} />
       </Pressable>
-      <Picker
-        title="Panels"
-        visible={open}
-        memory="panels"
-        choices={panels.map((one) => ({ key: one.id, group: 'Panels', words: one.name }))}
-        onChoose={(choice) => onChange(choice.key)}
-        onClose={() => setOpen(false)}
-      />
+      {open ? (
+        <Suspense fallback={null}>
+          <LaterPicker
+            title="Panels"
+            visible
+            memory="panels"
+            choices={panels.map((one) => ({ key: one.id, group: 'Panels', words: one.name }))}
+            onChoose={(choice) => onChange(choice.key)}
+            onClose={() => setOpen(false)}
+          />
+        </Suspense>
+      ) : null}
     </>
   );
 }

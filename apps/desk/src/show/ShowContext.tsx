@@ -33,6 +33,9 @@ function useStores() {
   return stores;
 }
 
+/** The show as it is operated, to be loaded anew. */
+export const useDeskStore = (): DeskStore => useStores().desk;
+
 export const useEdits = (): EditStore => useStores().edits;
 
 export function useEditState(): EditState {

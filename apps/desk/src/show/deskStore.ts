@@ -11,6 +11,8 @@ export interface DeskState {
   readonly failed: boolean;
 }
 
+const LISTS = ['panels', 'strips', 'buttons', 'devices', 'sources', 'positions'] as const;
+
 type Reply = ShowDocument & { readonly revision: number; readonly held: readonly string[] };
 
 /** The show as it is operated: it follows what edits change of the panels that are shown, and never loads the whole show. */
@@ -80,6 +82,8 @@ export class DeskStore {
       const response = await this.call(`/api/show/desk${panels === '' ? '' : `?panels=${panels}`}`);
       if (!response.ok) throw new Error(String(response.status));
       const { revision, held, ...document } = (await response.json()) as Reply;
+      // One bad answer, from whatever stands in between, must not leave a blank page.
+      if (!LISTS.every((list) => Array.isArray(document[list])) || !Array.isArray(held)) throw new Error('No show.');
       this.set({ document, revision, panels: new Set(held), failed: false });
     } catch {
       this.set({ failed: true });

@@ -206,6 +206,7 @@ export class EditStore {
       const response = await this.call('/api/show');
       if (!response.ok) throw new Error(String(response.status));
       const { revision, ...document } = (await response.json()) as ShowDocument & { revision: number };
+      if (!Array.isArray(document.buttons) || !Array.isArray(document.devices)) throw new Error('No show.');
       this.server = document;
       this.set({ revision, failed: false });
     } catch {
