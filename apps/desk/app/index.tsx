@@ -1,3 +1,11 @@
 import { DeskScreen } from '../src/desk/DeskScreen';
+import { Boundary } from '../src/shell/Boundary';
 
-export default DeskScreen;
+/** Within the place: around the way to all of them it would lead back to the first. */
+export default function Desk() {
+  return (
+    <Boundary>
+      <DeskScreen />
+    </Boundary>
+  );
+}

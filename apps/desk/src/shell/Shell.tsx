@@ -4,7 +4,6 @@ import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-na
 import { Joystick } from '../live/Joystick';
 import { StopHandle } from '../desk/StopHandle';
 import { colour, families, font, WIDE } from '../theme/tokens';
-import { Boundary } from './Boundary';
 import { ConflictDialog } from './ConflictDialog';
 import { EditNotice } from './EditNotice';
 import { fetchPlaces } from './laterPlace';
@@ -64,9 +63,7 @@ export function Shell() {
       ) : null}
       <View style={styles.fill}>
         <Joystick />
-        <Boundary key={here ?? path}>
-          <Slot />
-        </Boundary>
+        <Slot />
       </View>
       {wide ? null : (
         <View style={[styles.bar, low && styles.barLow]} role="navigation" accessibilityLabel="Places">

@@ -1,5 +1,6 @@
 import { type ComponentType, lazy, Suspense } from 'react';
 import { Loading } from '../common/Loading';
+import { Boundary } from './Boundary';
 
 const fetchThem = () => import('../places');
 type Places = Awaited<ReturnType<typeof fetchThem>>;
@@ -25,9 +26,11 @@ export function laterPlace(name: Exclude<keyof Places, 'LogTail' | 'Picker'>): C
   const Place = lazy(() => load().then((places) => ({ default: places[name] as ComponentType })));
   return function Later() {
     return (
-      <Suspense fallback={<Loading />}>
-        <Place />
-      </Suspense>
+      <Boundary>
+        <Suspense fallback={<Loading />}>
+          <Place />
+        </Suspense>
+      </Boundary>
     );
   };
 }
