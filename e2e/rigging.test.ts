@@ -227,7 +227,11 @@ describe('a joystick', () => {
       Object.defineProperty(navigator, 'getGamepads', { value: () => [pad] });
     });
     await page.goto(demo.url);
-    await page.getByRole('navigation').waitFor();
+    // Without contact a stick does nothing.
+    await page
+      .getByTestId('devices-reached')
+      .getByText(/reached/)
+      .waitFor();
     await page.evaluate(() => window.dispatchEvent(new Event('gamepadconnected')));
     const set = (axes: number[], button: number | null): Promise<void> =>
       page.evaluate(

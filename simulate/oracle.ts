@@ -216,6 +216,15 @@ export class Oracle {
     }
   }
 
+  /** Whether a head looks where a position is, by the head itself. */
+  private standsAt(head: string, position: unknown): boolean {
+    const goal = this.show.document.positions.find((one) => one.key === position);
+    const points = this.devices.get(head)?.points();
+    if (goal === undefined || points === undefined || points.travelling === true) return false;
+    const near = (point: 'pan' | 'tilt'): boolean => Math.abs(Number(points[point]) - goal[point]) <= 0.5;
+    return near('pan') && near('tilt') && Math.abs(Number(points.zoom) / goal.zoom - 1) <= 0.03;
+  }
+
   private meantOf(runId: string) {
     const start = this.entries.find((entry) => entry.kind === 'runStart' && entry.runId === runId);
     if (start?.kind !== 'runStart') return undefined;
@@ -243,6 +252,9 @@ export class Oracle {
         one.buttonId === press.buttonId &&
         one.station === press.station,
     );
+    // Where it really stands already, a recall moves nothing.
+    if (!asked && entry.command.command === 'recall' && this.standsAt(entry.device, entry.command.params.position))
+      return;
     if (!asked) this.say(`${entry.device} was moved on air without a second touch (${entry.command.command})`);
   }
 

@@ -306,7 +306,11 @@ function addRunRoutes(router: Router, deps: RouteDependencies): void {
     const names = new Map(host.engine.program.document.devices.map((one) => [one.key, one.name]));
     const lines = comparison.lines.map((line) => ({
       ...line,
-      words: line.what.replace(/^(\w+): /, (all, key: string) => (names.has(key) ? `${names.get(key) ?? ''}: ` : all)),
+      words: line.what.replace(/^(\w+): (\w+)$/, (all, key: string, what: string) => {
+        const name = names.get(key);
+        if (name === undefined) return all;
+        return `${name}: ${host.engine.program.kindOf(key)?.commands[what]?.words.toLowerCase() ?? what}`;
+      }),
     }));
     response.json({ runId, name: start.name, ...comparison, rehearsed: predicted !== null, lines });
   });

@@ -29,8 +29,27 @@ export function writeIdentity(memory: StationMemory): void {
   }
 }
 
-/** Who edits count as: the person, or the station where nobody gave a name. */
+const BROWSER_KEY = 'umbek.browser';
+/** Letters and digits that are told apart when read aloud. */
+const LETTERS = 'ACDEFHJKMNPRTWXY34679';
+let browserName: string | null = null;
+
+/** Tells this browser from others of the same station's name; made once. */
+function nameOfBrowser(): string {
+  if (browserName !== null) return browserName;
+  const made = Array.from({ length: 4 }, () => LETTERS[Math.floor(Math.random() * LETTERS.length)] ?? 'A').join('');
+  try {
+    browserName = window.localStorage.getItem(BROWSER_KEY) ?? made;
+    window.localStorage.setItem(BROWSER_KEY, browserName);
+  } catch {
+    // A browser that keeps nothing is another one after each reload.
+    browserName = made;
+  }
+  return browserName;
+}
+
+/** Who edits count as: the person; where nobody gave a name, this browser alone, so that nobody undoes what another one did. */
 export const editorName = (): string => {
   const { person, station } = readIdentity();
-  return person === '' ? station : person;
+  return person === '' ? `${station} ${nameOfBrowser()}` : person;
 };

@@ -5,7 +5,7 @@ import { logRows } from './logRows';
 const show = corvaneHill();
 let seq = 0;
 const entry = (kind: string, t: number, more: object): LogEntry =>
-  ({ kind, t, seq: (seq += 1), at: `at ${t}`, ...more }) as unknown as LogEntry;
+  ({ kind, t, seq: (seq += 1), at: `at ${String(t).padStart(4, '0')}`, ...more }) as unknown as LogEntry;
 const run = (how: string, why?: string): LogEntry[] => [
   entry('press', 1000, { pressId: 'p', phase: 'down', buttonId: 'b', station: 'Desk#1', person: 'Ada' }),
   entry('runStart', 1000, { runId: 'r', name: 'Ines close', cause: { kind: 'press', id: 'p' } }),
@@ -49,6 +49,11 @@ describe('the log', () => {
     expect(words([entry('device', 1, { device: 'deskCam', state: 'silent', words: 'Desk cam is silent.' })])).toEqual([
       'Desk cam is silent.',
     ]);
+  });
+
+  it('goes by the time of day: what the parent of the engine wrote stands where it happened, not on top', () => {
+    const began = { ...entry('engine', 500, { words: 'Epoch 1 begins.' }), seq: 900_000 } as LogEntry;
+    expect(words([...run('done'), began])).toEqual(['Pressed Ines close · done in 2.37 s', 'Epoch 1 begins.']);
   });
 
   it('keeps a release that nobody made, with its reason', () => {

@@ -22,6 +22,10 @@ const alone = (entry: LogEntry, document: ShowDocument): LogRow => ({
   ...(entry.runId === undefined ? {} : { runId: entry.runId }),
 });
 
+/** Engine and parent number their entries apart: what people see goes by the time of day, and by the number within one moment. */
+const newestFirst = (rows: readonly LogRow[]): LogRow[] =>
+  [...rows].sort((a, b) => (a.at === b.at ? b.key - a.key : a.at < b.at ? 1 : -1));
+
 type Start = Extract<LogEntry, { kind: 'runStart' }>;
 type End = Extract<LogEntry, { kind: 'runEnd' }>;
 type Press = Extract<LogEntry, { kind: 'press' }>;
@@ -50,7 +54,7 @@ export function logRows(entries: readonly LogEntry[], document: ShowDocument): L
     else if (entry.runId !== undefined && isBad(entry)) troubled.add(entry.runId);
   }
   const began = new Set([...starts.values()].flatMap(({ cause }) => (cause.kind === 'press' ? [cause.id] : [])));
-  return entries.flatMap((entry): LogRow[] => {
+  const rows = entries.flatMap((entry): LogRow[] => {
     if (entry.kind === 'runStart') {
       const press = entry.cause.kind === 'press' ? downs.get(entry.cause.id) : undefined;
       const end = ends.get(entry.runId);
@@ -71,8 +75,9 @@ export function logRows(entries: readonly LogEntry[], document: ShowDocument): L
     if (entry.kind !== 'press' && entry.runId !== undefined && starts.has(entry.runId)) return [];
     return [alone(entry, document)];
   });
+  return newestFirst(rows);
 }
 
 /** Each entry in a line of its own. */
 export const plainRows = (entries: readonly LogEntry[], document: ShowDocument): LogRow[] =>
-  entries.map((entry) => alone(entry, document));
+  newestFirst(entries.map((entry) => alone(entry, document)));

@@ -85,10 +85,10 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
         </Text>
       ) : null}
       <View style={styles.nudges}>
-        <HoldCap device={device.key} command="nudge" params={LEFT} sign="menu-left" label="Nudge left" />
-        <HoldCap device={device.key} command="nudge" params={UP} sign="menu-up" label="Nudge up" />
-        <HoldCap device={device.key} command="nudge" params={DOWN} sign="menu-down" label="Nudge down" />
-        <HoldCap device={device.key} command="nudge" params={RIGHT} sign="menu-right" label="Nudge right" />
+        <HoldCap device={device.key} command="nudge" params={LEFT} sign="arrow-left" label="Nudge left" />
+        <HoldCap device={device.key} command="nudge" params={UP} sign="arrow-up" label="Nudge up" />
+        <HoldCap device={device.key} command="nudge" params={DOWN} sign="arrow-down" label="Nudge down" />
+        <HoldCap device={device.key} command="nudge" params={RIGHT} sign="arrow-right" label="Nudge right" />
         <HoldCap device={device.key} command="nudge" params={WIDER} sign="minus" label="Wider" />
         <HoldCap device={device.key} command="nudge" params={CLOSER} sign="plus" label="Closer" />
       </View>

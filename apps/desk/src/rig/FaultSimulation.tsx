@@ -73,7 +73,7 @@ export function FaultSimulation() {
           >
             <Text style={styles.name}>{standin.name}</Text>
             <Text style={[styles.text, faulty(standin.faults) && styles.warn]}>
-              {faulty(standin.faults) ? faultWords(standin.faults) : 'well'}
+              {faulty(standin.faults) ? faultWords(standin.faults) : 'no faults'}
             </Text>
           </Pressable>
           {open === standin.key ? <StandinForm standin={standin} /> : null}

@@ -98,10 +98,10 @@ export function ReframePart({
       </View>
       {onAir ? <Text style={styles.warn}>It is on air: what you move is seen.</Text> : null}
       <View style={styles.keys}>
-        {key('menu-left', 'Window left', -1, 0, 0)}
-        {key('menu-up', 'Window up', 0, -1, 0)}
-        {key('menu-down', 'Window down', 0, 1, 0)}
-        {key('menu-right', 'Window right', 1, 0, 0)}
+        {key('arrow-left', 'Window left', -1, 0, 0)}
+        {key('arrow-up', 'Window up', 0, -1, 0)}
+        {key('arrow-down', 'Window down', 0, 1, 0)}
+        {key('arrow-right', 'Window right', 1, 0, 0)}
         {key('minus', 'Window wider', 0, 0, -1)}
         {key('plus', 'Window closer', 0, 0, 1)}
       </View>
