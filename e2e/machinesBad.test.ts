@@ -91,10 +91,10 @@ describe('bad days of machines behind HTTP and TCP', () => {
       async () => (await health('lawnScreen'))?.state === 'foreign' && (await health('exchange'))?.state === 'foreign',
     );
     expect((await health('lawnScreen'))?.words).toBe(
-      `Lawn screen at 127.0.0.1:${speakHttp}, but not HTTP with JSON. Check the port.`,
+      `Lawn screen at 127.0.0.1:${speakHttp} answers, but not as HTTP with JSON. Check the port.`,
     );
     expect((await health('exchange'))?.words).toBe(
-      `Exchange at 127.0.0.1:${speakLines}, but not SW-P-08. Check the port.`,
+      `Exchange at 127.0.0.1:${speakLines} answers, but not as SW-P-08. Check the port.`,
     );
     await until('nobody', async () => (await health('uplink'))?.state === 'silent');
     await move('lawnScreen', speakHttp, portOf('lawnScreen'));
