@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { browser, startBrowser } from '../e2e/support/browser';
-import { type BrowserEngine, pause, type Size, type Spot } from './engine';
+import { type BrowserEngine, pressWith, type Size, type Spot } from './engine';
 
 /** Chromium, as all browser tests use it. */
 export class Chromium implements BrowserEngine {
@@ -28,11 +28,8 @@ export class Chromium implements BrowserEngine {
     return this.now.evaluate(`(${source})()`);
   }
 
-  async press({ x, y }: Spot, holdMs: number): Promise<void> {
-    await this.now.mouse.move(x, y);
-    await this.now.mouse.down();
-    await pause(holdMs);
-    await this.now.mouse.up();
+  press(spot: Spot, holdMs: number): Promise<void> {
+    return pressWith(this.now.mouse, spot, holdMs);
   }
 
   async type(text: string): Promise<void> {

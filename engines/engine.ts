@@ -28,3 +28,18 @@ export interface BrowserEngine {
 }
 
 export const pause = (ms: number): Promise<void> => new Promise((next) => setTimeout(next, ms));
+
+/** A mouse as both clients of browsers have it. */
+interface Mouse {
+  move(x: number, y: number): Promise<void>;
+  down(): Promise<void>;
+  up(): Promise<void>;
+}
+
+/** Down at a spot, and up again after so long. */
+export async function pressWith(mouse: Mouse, { x, y }: Spot, holdMs: number): Promise<void> {
+  await mouse.move(x, y);
+  await mouse.down();
+  await pause(holdMs);
+  await mouse.up();
+}

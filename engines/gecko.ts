@@ -1,5 +1,5 @@
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
-import { type BrowserEngine, pause, type Size, type Spot } from './engine';
+import { type BrowserEngine, pressWith, type Size, type Spot } from './engine';
 
 /** Gecko by WebDriver BiDi (W3C), without a window. */
 export class Gecko implements BrowserEngine {
@@ -42,11 +42,8 @@ export class Gecko implements BrowserEngine {
     return this.now.evaluate(`(${source})()`) as Promise<T>;
   }
 
-  async press({ x, y }: Spot, holdMs: number): Promise<void> {
-    await this.now.mouse.move(x, y);
-    await this.now.mouse.down();
-    await pause(holdMs);
-    await this.now.mouse.up();
+  press(spot: Spot, holdMs: number): Promise<void> {
+    return pressWith(this.now.mouse, spot, holdMs);
   }
 
   async type(text: string): Promise<void> {
