@@ -1,4 +1,5 @@
 import { demoId } from '@umbek/core/demo';
+import type { LineSubject } from '@umbek/core/rehearse';
 import { cap, openDesk, sizes, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';
@@ -142,12 +143,14 @@ describe('rehearsal and live run', () => {
     const comparison = (await (await fetch(`${demo.url}/api/runs/${runId}`)).json()) as {
       sameOrder: boolean;
       worstMs: number;
-      lines: { what: string; errorMs: number }[];
+      lines: { what: LineSubject; errorMs: number }[];
     };
     expect(comparison.sameOrder).toBe(true);
     // Tilt over 36°: declared 60°/s and 100°/s² → 36/60 + 60/100 = 1.2 s; true 24°/s → 36/24 + 24/100 = 1.74 s.
     // Zoom to 2.4×: code 4788, declared 6500 and 16000 → 2·√(4788/16000)=1.09 s, true 4200 → 4788/4200 + 4200/16000 = 1.40 s. Tilt decides: 0.54 s.
-    const arrival = comparison.lines.find((line) => line.what === 'domeCam: done');
+    const arrival = comparison.lines.find(
+      ({ what }) => what.kind === 'outcome' && what.device === 'domeCam' && what.outcome === 'done',
+    );
     expect(arrival?.errorMs).toBeGreaterThan(500);
     expect(arrival?.errorMs).toBeLessThan(660);
   });

@@ -11,7 +11,7 @@ const option = (name: string, otherwise: number): number => {
 };
 
 /** Seeds that found a fault which is mended since: they are played with every hundred and more. */
-const KEPT = [149, 257, 300, 341];
+const KEPT = [149, 257, 271, 300, 341, 426];
 
 async function worker(from: number, count: number, step: number, kept: readonly number[]): Promise<void> {
   const seeds = [...kept];

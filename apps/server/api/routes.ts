@@ -8,6 +8,7 @@ import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import { ulid } from 'ulid';
 import { z } from 'zod';
+import { lineWords } from './lineWords';
 import type { RouteDependencies } from './dependencies';
 import { openApiDocument } from './openapi';
 import { servePage } from './page';
@@ -303,15 +304,7 @@ function addRunRoutes(router: Router, deps: RouteDependencies): void {
     // Only the last 200 runs of buttons since the engine began are held against a rehearsal; of others the real times are told.
     const predicted = await deps.helper.ask('compare', { runId, real }).catch(() => null);
     const comparison = predicted ?? compare([], real);
-    const names = new Map(host.engine.program.document.devices.map((one) => [one.key, one.name]));
-    const lines = comparison.lines.map((line) => ({
-      ...line,
-      words: line.what.replace(/^(\w+): (\w+)$/, (all, key: string, what: string) => {
-        const name = names.get(key);
-        if (name === undefined) return all;
-        return `${name}: ${host.engine.program.kindOf(key)?.commands[what]?.words.toLowerCase() ?? what}`;
-      }),
-    }));
+    const lines = comparison.lines.map((line) => ({ ...line, words: lineWords(line.what, host.engine.program) }));
     response.json({ runId, name: start.name, ...comparison, rehearsed: predicted !== null, lines });
   });
 

@@ -10,7 +10,16 @@ import { ViscaDriver } from './viscaDriver';
 const HEAD = { ...corvaneHill().devices[0]?.settings, memories: memoriesOf('deskCam') };
 
 /** Driver and head on one virtual clock, with a wire between them that can lose, double and delay. */
-function setUp(options: { repeats?: boolean; drop?: number; double?: number; seed?: number } = {}) {
+function setUp(
+  options: {
+    repeats?: boolean;
+    drop?: number;
+    double?: number;
+    seed?: number;
+    /** Replies of the head that get lost. */
+    lose?: (payload: string) => boolean;
+  } = {},
+) {
   const clock = new VirtualClock();
   const chance = seeded(options.seed ?? 1);
   const sent: string[] = [];
@@ -27,7 +36,9 @@ function setUp(options: { repeats?: boolean; drop?: number; double?: number; see
   const head = new PtzHeadStandin(HEAD, options.repeats ?? false, {
     clock,
     refusing: () => false,
-    send: (bytes) => pass(() => driver.receive(bytes)),
+    send: (bytes) => {
+      if (options.lose?.(hex(bytes.slice(8))) !== true) pass(() => driver.receive(bytes));
+    },
   });
   const driver = new ViscaDriver(HEAD, {
     clock,
@@ -73,6 +84,29 @@ describe('the VISCA driver', () => {
     clock.runTo(2200);
     expect(events).toEqual([{ type: 'accepted' }, { type: 'outcome', outcome: 'done' }]);
     expect(points).toMatchObject({ travelling: false, arrived: 'inesClose' });
+  });
+
+  it('does not call a recall done that a nudge took over, whatever the head says of it', () => {
+    // "Cancelled" gets lost; later the head says that the recall is complete.
+    const { clock, driver, send, sent, sequences, points } = setUp({ lose: (payload) => /^90 6. 04/.test(payload) });
+    clock.runTo(200);
+    const events = send('r', 'recall', toInes);
+    const at = sent.findLastIndex((bytes) => bytes.startsWith('81 01 04 3F'));
+    clock.runTo(700);
+    send('n', 'nudge', { x: 1, y: 0, zoom: 0 });
+    clock.runTo(900);
+    send('s', 'stop');
+    clock.runTo(1000);
+    const done = new Uint8Array([0x01, 0x11, 0, 3, 0, 0, 0, 0, 0x90, 0x51, 0xff]);
+    new DataView(done.buffer).setUint32(4, sequences[at] ?? 0);
+    driver.receive(done);
+    clock.runTo(2500);
+    expect(points.arrived).not.toBe('inesClose');
+    expect(events.at(-1)).toEqual({
+      type: 'outcome',
+      outcome: 'refused',
+      why: 'A newer move or a stop ended it.',
+    });
   });
 
   it('takes a clean travel down for learning: from, to, delays and the way', () => {

@@ -80,6 +80,8 @@ const STANDS_READS = 5;
 /** No message of ours has this number. */
 const NO_SEQUENCE = 0;
 
+const TAKEN_OVER = 'A newer move or a stop ended it.';
+
 /** What a head answers where it does not do something, as people say it. */
 const REFUSAL_WORDS: Readonly<Record<string, string>> = {
   syntax: 'it does not understand the command',
@@ -105,6 +107,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   /** When it was last told to move without an end. */
   private drivenAt = -Infinity;
   private stopSince: number | null = null;
+  /** When it last took a drive or a stop: a way that was under way then has been ended by it, whatever the head says of it. */
+  private takenOverAt = -Infinity;
   private arrived = '';
   /** Commands of unknown effect, each with the first inquiry whose answer may settle it. */
   private unsettled: { readonly entry: QueuedCommand; readonly from: number; readonly long: boolean }[] = [];
@@ -450,6 +454,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const { clock } = this.context;
     const { command } = entry.command;
     if (working.long || command === 'drive' || command === 'nudge') this.stopKeeper.moveBegan(entry);
+    if (command === 'drive' || command === 'nudge' || command === 'stop') this.takenOverAt = clock.now();
     if (working.long) {
       this.drivenAt = -Infinity;
       this.driving = false;
@@ -528,10 +533,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       });
       return;
     }
-    const why =
-      error === 'cancelled'
-        ? 'A newer move or a stop ended it.'
-        : `The head refused it: ${REFUSAL_WORDS[error] ?? error}.`;
+    const why = error === 'cancelled' ? TAKEN_OVER : `The head refused it: ${REFUSAL_WORDS[error] ?? error}.`;
     if (flight) {
       flight.cancelResend();
       this.flight = null;
@@ -689,7 +691,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (claim !== null && asked >= claim.from) {
       // Its own word and its place agree; or it stands, wherever that is, and says that it is done.
       const stands = working.stillReads >= CLAIM_READS && now - claim.at >= ARRIVED_AFTER_MS;
-      if (there || stands) return this.finish(working, { type: 'outcome', outcome: 'done' });
+      if (there || (stands && this.takenOverAt <= working.since))
+        return this.finish(working, { type: 'outcome', outcome: 'done' });
+      if (stands) return this.finish(working, { type: 'outcome', outcome: 'refused', why: TAKEN_OVER });
     }
     if (working.thereSince === null || now - working.thereSince < ARRIVED_AFTER_MS) return;
     if (there)

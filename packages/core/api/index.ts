@@ -174,6 +174,22 @@ export const AsRunReply = z
   .object({ entries: z.array(JournalLine.extend({ seq: z.number(), at: z.string() })), next: z.number() })
   .meta({ id: 'AsRun' });
 
+const LineSubjectSchema = z
+  .discriminatedUnion('kind', [
+    z.object({ kind: z.literal('step'), stepId: z.string(), path: z.string(), words: z.string() }),
+    z.object({ kind: z.literal('stepEnd'), stepId: z.string(), path: z.string(), ok: z.boolean() }),
+    z.object({ kind: z.literal('command'), device: z.string(), command: z.string() }),
+    z.object({ kind: z.literal('accepted'), device: z.string() }),
+    z.object({
+      kind: z.literal('outcome'),
+      device: z.string(),
+      outcome: z.enum(['done', 'sent', 'refused', 'lost', 'late']),
+    }),
+    z.object({ kind: z.literal('runStart') }),
+    z.object({ kind: z.literal('runEnd'), how: z.enum(['done', 'failed', 'stopped', 'interrupted']) }),
+  ])
+  .meta({ id: 'LineSubject', description: 'What a line of a run is about; equal in a rehearsal and in the run.' });
+
 export const RunReply = z
   .object({
     runId: z.string(),
@@ -185,8 +201,9 @@ export const RunReply = z
     worstMs: z.number().nullable(),
     lines: z.array(
       z.object({
-        what: z.string(),
-        words: z.string().meta({ description: 'The same with the names of today.' }),
+        what: LineSubjectSchema,
+        words: z.string().meta({ description: 'The same in words, with the names of today.' }),
+        why: z.string().optional().meta({ description: 'Why a step or the run failed, where it did.' }),
         predictedMs: z.number().nullable(),
         realMs: z.number().nullable(),
         errorMs: z.number().nullable(),

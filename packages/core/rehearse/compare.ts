@@ -1,8 +1,20 @@
-import type { JournalEvent } from '../engine/index';
+import type { JournalEvent, Outcome, RunEnding } from '../engine/index';
+
+/** What a line is about, without ids of runs and commands and without times: equal in a rehearsal and in the run that it foretold. */
+export type LineSubject =
+  | { readonly kind: 'step'; readonly stepId: string; readonly path: string; readonly words: string }
+  | { readonly kind: 'stepEnd'; readonly stepId: string; readonly path: string; readonly ok: boolean }
+  | { readonly kind: 'command'; readonly device: string; readonly command: string }
+  | { readonly kind: 'accepted'; readonly device: string }
+  | { readonly kind: 'outcome'; readonly device: string; readonly outcome: Outcome }
+  | { readonly kind: 'runStart' }
+  | { readonly kind: 'runEnd'; readonly how: RunEnding };
 
 /** One line of a comparison: what was predicted, what was, and the difference in milliseconds (real − predicted). */
 export interface ComparedLine {
-  readonly what: string;
+  readonly what: LineSubject;
+  /** Why a step or a run failed, where it did. */
+  readonly why?: string;
   readonly predictedMs: number | null;
   readonly realMs: number | null;
   readonly errorMs: number | null;
@@ -15,23 +27,23 @@ export interface Comparison {
   readonly worstMs: number | null;
 }
 
-/** What a line is about, without ids and times; null for lines that only one side has (presses, devices). */
-function subjectOf(event: JournalEvent): string | null {
+/** Null for entries that only one side has (presses, devices). */
+function subjectOf(event: JournalEvent): LineSubject | null {
   switch (event.kind) {
     case 'step':
-      return `step ${event.path}: ${event.words}`;
+      return { kind: 'step', stepId: event.stepId, path: event.path, words: event.words };
     case 'stepEnd':
-      return `step ${event.path} ends ${event.ok ? 'well' : 'badly'}`;
+      return { kind: 'stepEnd', stepId: event.stepId, path: event.path, ok: event.ok };
     case 'command':
-      return `${event.device}: ${event.command.command}`;
+      return { kind: 'command', device: event.device, command: event.command.command };
     case 'accepted':
-      return `${event.device}: accepted`;
+      return { kind: 'accepted', device: event.device };
     case 'outcome':
-      return `${event.device}: ${event.outcome}`;
+      return { kind: 'outcome', device: event.device, outcome: event.outcome };
     case 'runStart':
-      return 'run starts';
+      return { kind: 'runStart' };
     case 'runEnd':
-      return `run ends: ${event.how}`;
+      return { kind: 'runEnd', how: event.how };
     default:
       return null;
   }
@@ -41,17 +53,23 @@ function subjectOf(event: JournalEvent): string | null {
 const TOGETHER_MS = 60;
 
 interface Line {
+  readonly what: LineSubject;
+  /** The same as one text, to find its like. */
   readonly subject: string;
   readonly t: number;
   /** Device that it is about; empty for steps and runs. */
   readonly device: string;
+  readonly why?: string;
 }
 
 const linesOf = (events: readonly JournalEvent[]): Line[] => {
   const start = events.find((event) => event.kind === 'runStart')?.t ?? events[0]?.t ?? 0;
   return events.flatMap((event) => {
-    const subject = subjectOf(event);
-    return subject === null ? [] : [{ subject, t: event.t - start, device: 'device' in event ? event.device : '' }];
+    const what = subjectOf(event);
+    if (what === null) return [];
+    const device = 'device' in event ? event.device : '';
+    const why = 'why' in event && event.why !== undefined ? { why: event.why } : {};
+    return [{ what, subject: JSON.stringify(what), t: event.t - start, device, ...why }];
   });
 };
 
@@ -77,12 +95,18 @@ function inOrder(predicted: readonly Line[], real: readonly Line[], foreseen: re
 export function compare(predicted: readonly JournalEvent[], real: readonly JournalEvent[]): Comparison {
   const [left, right] = [linesOf(predicted), linesOf(real)];
   const rest = [...left];
-  const lines: ComparedLine[] = right.map(({ subject, t }) => {
+  const lines: ComparedLine[] = right.map(({ what, subject, t, why }) => {
     const at = rest.findIndex((line) => line.subject === subject);
     const match = at < 0 ? undefined : rest.splice(at, 1)[0];
-    return { what: subject, predictedMs: match?.t ?? null, realMs: t, errorMs: match ? t - match.t : null };
+    return {
+      what,
+      predictedMs: match?.t ?? null,
+      realMs: t,
+      errorMs: match ? t - match.t : null,
+      ...(why === undefined ? {} : { why }),
+    };
   });
-  for (const line of rest) lines.push({ what: line.subject, predictedMs: line.t, realMs: null, errorMs: null });
+  for (const line of rest) lines.push({ what: line.what, predictedMs: line.t, realMs: null, errorMs: null });
   const errors = lines.flatMap((line) => (line.errorMs === null ? [] : [Math.abs(line.errorMs)]));
   return {
     lines,

@@ -7,6 +7,7 @@ import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Loading } from '../common/Loading';
 import { UndoBar } from '../common/UndoBar';
+import { useLayer } from '../common/useLayer';
 import { columnsIn, useStrips } from '../desk/DeskScreen';
 import { Lamp, type LampKind } from '../desk/Lamp';
 import { StripFrame } from '../desk/Strip';
@@ -71,19 +72,20 @@ function Bench({ document }: { readonly document: ShowDocument }) {
       order: orderBetween(panels.at(-1)?.order ?? null, null),
     };
     edits.edit(`New panel ${added.name}`, [made('panels', added)]);
-    router.setParams({ p: added.id } as never);
+    setOpened({ kind: 'panel', id: added.id, fresh: true });
+    router.setParams({ p: added.id, b: undefined } as never);
   };
   const addStrip = (): void => {
     if (!panel) return;
     const strip: StripData = {
       id: ulid(),
       panelId: panel.id,
-      name: 'New strip',
+      name: `Strip ${strips.length + 1}`,
       family: 'stone',
       order: orderBetween(strips.at(-1)?.strip.order ?? null, null),
     };
     edits.edit(`New strip in ${panel.name}`, [made('strips', strip)]);
-    show({ kind: 'strip', id: strip.id });
+    show({ kind: 'strip', id: strip.id, fresh: true });
   };
   const room = wide ? width - 84 - 470 - 32 : width - 24;
   const columns = columnsIn(room);
@@ -100,10 +102,25 @@ function Bench({ document }: { readonly document: ShowDocument }) {
       onOpen={(id) => show({ kind: 'button', id })}
     />
   ) : strip ? (
-    <StripEditor key={strip.id} document={document} strip={strip} onClose={() => show(null)} />
+    <StripEditor
+      key={strip.id}
+      document={document}
+      strip={strip}
+      fresh={open?.fresh === true}
+      onClose={() => show(null)}
+    />
   ) : ownPanel ? (
-    <PanelEditor key={ownPanel.id} document={document} panel={ownPanel} onClose={() => show(null)} />
+    <PanelEditor
+      key={ownPanel.id}
+      document={document}
+      panel={ownPanel}
+      fresh={open?.fresh === true}
+      onClose={() => show(null)}
+    />
   ) : null;
+
+  // On a phone the editor lies over the panel.
+  useLayer(!wide && editor !== null, () => show(null));
 
   return (
     <View style={[styles.all, wide && styles.wide]}>
@@ -140,6 +157,11 @@ function Bench({ document }: { readonly document: ShowDocument }) {
             A panel is what one operator works on. Add the first one with the plus above, then strips, then buttons.
           </Text>
         )}
+        {panel ? (
+          <Button mode="outlined" icon="plus" onPress={addStrip} style={styles.addStrip}>
+            Add a strip
+          </Button>
+        ) : null}
         {strips.map((one) => (
           <View key={one.strip.id} style={styles.stripRow}>
             <View style={styles.fill}>
@@ -178,11 +200,6 @@ function Bench({ document }: { readonly document: ShowDocument }) {
             <StripShown id={one.strip.id} />
           </View>
         ))}
-        {panel ? (
-          <Button mode="outlined" icon="plus" onPress={addStrip} style={styles.addStrip}>
-            Add a strip
-          </Button>
-        ) : null}
       </ScrollView>
       {wide ? (
         <View style={styles.side}>

@@ -18,10 +18,13 @@ const named = (what: string, name: string): string =>
 export function StripEditor({
   document,
   strip,
+  fresh,
   onClose,
 }: {
   readonly document: ShowDocument;
   readonly strip: Strip;
+  /** Made just now: its name comes next. */
+  readonly fresh: boolean;
   readonly onClose: () => void;
 }) {
   const edits = useEdits();
@@ -38,6 +41,7 @@ export function StripEditor({
       <TextField
         label="Name"
         value={strip.name}
+        fresh={fresh}
         longest={120}
         fault={(text) => (text === '' ? 'Give the strip a name.' : null)}
         onChange={(name) => edits.edit(`Name strip ${name}`, [changed('strips', strip, 'name', name)])}
@@ -95,10 +99,13 @@ export function StripEditor({
 export function PanelEditor({
   document,
   panel,
+  fresh,
   onClose,
 }: {
   readonly document: ShowDocument;
   readonly panel: Panel;
+  /** Made just now: its name comes next. */
+  readonly fresh: boolean;
   readonly onClose: () => void;
 }) {
   const edits = useEdits();
@@ -115,6 +122,7 @@ export function PanelEditor({
       <TextField
         label="Name"
         value={panel.name}
+        fresh={fresh}
         longest={120}
         fault={(text) => (text === '' ? 'Give the panel a name.' : null)}
         onChange={(name) => edits.edit(`Name panel ${name}`, [changed('panels', panel, 'name', name)])}

@@ -1,6 +1,7 @@
 import { type ReactElement, useCallback, useRef, useState } from 'react';
 import { Dimensions, Platform, View } from 'react-native';
 import { Menu } from 'react-native-paper';
+import { useLayer } from './useLayer';
 
 interface AnchoredMenuProps {
   readonly anchor: (open: () => void) => ReactElement;
@@ -28,6 +29,7 @@ export function AnchoredMenu({ anchor, items }: AnchoredMenuProps) {
     if (Platform.OS === 'web')
       (opener.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('button, [tabindex="0"]')?.focus();
   }, []);
+  useLayer(at !== null, close);
   return (
     <>
       <View ref={opener} collapsable={false}>

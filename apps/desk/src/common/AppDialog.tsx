@@ -1,7 +1,7 @@
 import { type ReactNode, useEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Dialog, Portal } from 'react-native-paper';
-import { useEscape } from './useEscape';
+import { useLayer } from './useLayer';
 
 interface AppDialogProps {
   readonly visible: boolean;
@@ -18,7 +18,7 @@ const FOCUSABLE =
 /** A dialog that the keyboard can live in: the focus goes in, goes round inside and comes back afterwards; Escape closes. */
 export function AppDialog({ visible, title, onClose, actions, children }: AppDialogProps) {
   const content = useRef<View | null>(null);
-  useEscape(visible, onClose);
+  useLayer(visible, onClose);
   useEffect(() => {
     if (!visible) return undefined;
     const before = window.document.activeElement as HTMLElement | null;

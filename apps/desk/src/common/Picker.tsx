@@ -11,7 +11,7 @@ import {
 } from 'react-native';
 import { Button, Modal, Portal } from 'react-native-paper';
 import { Search } from './Search';
-import { useEscape } from './useEscape';
+import { useLayer } from './useLayer';
 import { colour, font, WIDE } from '../theme/tokens';
 
 interface Choice {
@@ -98,7 +98,7 @@ export function Picker<T extends Choice>({
     else return;
     prevent();
   };
-  useEscape(visible, onClose);
+  useLayer(visible, onClose);
   const wide = width >= WIDE;
   // Gone at once: what fades out still lies over the caps, and takes the next touch.
   if (!visible) return null;

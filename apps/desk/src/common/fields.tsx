@@ -14,11 +14,22 @@ interface TextFieldProps {
   readonly fault?: (value: string) => string | null;
   readonly longest?: number;
   readonly multiline?: boolean;
+  /** What it names was made just now: the field is in sight, and what is typed takes the place of the proposal. */
+  readonly fresh?: boolean;
   readonly testID?: string;
 }
 
 /** A line of text. A text that does not fit is told beside it and not given on. */
-export function TextField({ label, value, onChange, fault, longest, multiline = false, testID }: TextFieldProps) {
+export function TextField({
+  label,
+  value,
+  onChange,
+  fault,
+  longest,
+  multiline = false,
+  fresh = false,
+  testID,
+}: TextFieldProps) {
   const [text, setText] = useState(value);
   const typed = useRef(false);
   /** What stood here when the typing began. */
@@ -67,6 +78,8 @@ export function TextField({ label, value, onChange, fault, longest, multiline = 
         accessibilityLabel={label}
         value={text}
         multiline={multiline}
+        autoFocus={fresh}
+        selectTextOnFocus={fresh}
         error={wrong !== null}
         onChangeText={(next) => {
           if (!typed.current) base.current = value;

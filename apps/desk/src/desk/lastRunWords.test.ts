@@ -1,10 +1,14 @@
 import type { LastRun } from '../live/liveStore';
+import type { LineSubject } from '@umbek/core/rehearse';
 import { lastRunWords } from './lastRunWords';
 
 const run = { runId: 'r', name: 'Dome close', buttonId: 'b', step: '', stepNumber: 3, leftMs: null };
-const line = (what: string, predictedMs: number, realMs: number) => ({
+const switcher: LineSubject = { kind: 'outcome', device: 'switcher', outcome: 'done' };
+const end: LineSubject = { kind: 'runEnd', how: 'done' };
+const step: LineSubject = { kind: 'step', stepId: 's', path: 'steps.0', words: 'Wait' };
+const line = (what: LineSubject, words: string, predictedMs: number, realMs: number) => ({
   what,
-  words: what,
+  words,
   predictedMs,
   realMs,
   errorMs: realMs - predictedMs,
@@ -33,14 +37,17 @@ describe('the line of the last run', () => {
     [
       'as predicted',
       { how: 'done', run },
-      compared(line('switcher: done', 900, 950), line('run ends: done', 1000, 1080)),
+      compared(line(switcher, 'switcher: done', 900, 950), line(end, 'run done', 1000, 1080)),
       'took 1.08 s · as predicted',
       true,
     ],
     [
       'late',
       { how: 'done', run },
-      compared(line('domeCam: done', 1770, 2370), line('run ends: done', 1800, 2410)),
+      compared(
+        line({ kind: 'outcome', device: 'domeCam', outcome: 'done' }, 'domeCam: done', 1770, 2370),
+        line(end, 'run done', 1800, 2410),
+      ),
       'took 2.41 s · +0.61 s against the prediction, from domeCam: done',
       false,
     ],
@@ -49,7 +56,7 @@ describe('the line of the last run', () => {
   });
 
   it('never says "as predicted" of a run that a crash ended', () => {
-    expect(lastRunWords({ how: 'interrupted', run }, compared(line('run ends: done', 1, 1))).words).toMatch(
+    expect(lastRunWords({ how: 'interrupted', run }, compared(line(end, 'run done', 1, 1))).words).toMatch(
       /^interrupted/,
     );
   });

@@ -38,7 +38,7 @@ function doneWords(compared: Compared | null): { readonly words: string; readonl
   if (!compared.rehearsed) return { words: took, well: true };
   if (!sameOrder) return { words: `${took} · in another order than predicted`, well: false };
   const off = lines.filter((line) => Math.abs(line.errorMs ?? 0) > WORTH_TELLING_MS);
-  const first = off.find((line) => !line.what.startsWith('step'));
+  const first = off.find((line) => line.what.kind !== 'step' && line.what.kind !== 'stepEnd');
   if (first === undefined) return { words: `${took} · as predicted`, well: true };
   const worst = off.reduce((most, line) => (Math.abs(line.errorMs ?? 0) > Math.abs(most.errorMs ?? 0) ? line : most));
   return { words: `${took} · ${signed(worst.errorMs ?? 0)} against the prediction, from ${first.words}`, well: false };

@@ -5,6 +5,7 @@ import { Button, Chip } from 'react-native-paper';
 import type { ShowDocument } from '@umbek/core/show';
 import { AnchoredMenu } from '../common/AnchoredMenu';
 import { timeOfDay } from '../common/timeWords';
+import { useLayer } from '../common/useLayer';
 import { Loading } from '../common/Loading';
 import { useShow } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
@@ -49,6 +50,8 @@ function Log({ document }: { readonly document: ShowDocument }) {
     [entries, kind, document],
   );
   const open = (runId: string | undefined): void => router.setParams({ run: runId } as never);
+  // On a phone the run lies over the list.
+  useLayer(!wide && run !== undefined, () => open(undefined));
   const list = (
     <FlatList
       tabIndex={0}

@@ -61,9 +61,7 @@ export function RunSheet({
           </View>
           {data.lines.map((line, at) => (
             <View key={at} style={styles.line}>
-              <Text style={styles.what}>
-                {line.words.replace(/^step [^:]*: /, '').replace(/^step (\S+) ends/, 'step ends')}
-              </Text>
+              <Text style={styles.what}>{line.why === undefined ? line.words : `${line.words}: ${line.why}`}</Text>
               <Text style={styles.number}>{told(line.predictedMs)}</Text>
               <Text style={styles.number}>{told(line.realMs)}</Text>
               <Text style={[styles.number, Math.abs(line.errorMs ?? 0) > WORTH_TELLING_MS && styles.off]}>

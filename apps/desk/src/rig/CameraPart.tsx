@@ -16,6 +16,7 @@ import { useOnAir } from './CommandCatalogue';
 import { usePictureState } from '../picture/pictureState';
 import { HoldCap } from './HoldCap';
 import { keyFrom } from './keys';
+import { StoreAsNew } from './StoreAsNew';
 import { Optics } from './Optics';
 import { PositionCard } from './PositionCard';
 import { PositionsTools } from './PositionsTools';
@@ -50,10 +51,9 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
       changed('devices', device, 'settings', { ...device.settings, [key]: value }),
     ]);
   const now = (): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null => placeNow(live.point, device.key);
-  const storeNew = (): void => {
+  const storeNew = (name: string): void => {
     const place = now();
     if (!place) return edits.tell(`${device.name} does not say where it looks, so there is nothing to store.`, true);
-    const name = `Position ${positions.length + 1}`;
     const key = keyFrom(`${device.key} ${name}`, new Set(document.positions.map((one) => one.key)), 'position');
     edits.edit(`Store ${name}`, [
       made('positions', {
@@ -142,11 +142,13 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
     <View style={wide ? styles.wide : styles.block}>
       {aiming}
       <View style={styles.fill}>
-        <Heading words="Positions">
-          <Button compact icon="plus" disabled={!known} onPress={storeNew}>
-            Store as new
-          </Button>
-        </Heading>
+        <Heading words="Positions"></Heading>
+        <StoreAsNew
+          label="Name of the new position"
+          proposal={`Position ${positions.length + 1}`}
+          disabled={!known}
+          onStore={storeNew}
+        />
         {positions.length === 0 ? (
           <Text style={styles.text}>No position yet. Aim the camera, then store what it sees.</Text>
         ) : null}

@@ -31,6 +31,22 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const groups = useMemo(() => groupsOf(document, search), [document, search]);
   return (
     <View style={styles.list}>
+      {adding === 'one' ? <NewDevice document={document} onClose={() => setAdding(null)} /> : null}
+      {adding === 'many' ? <ManyDevices document={document} onClose={() => setAdding(null)} /> : null}
+      {adding === 'list' ? <CsvImport document={document} target="devices" onClose={() => setAdding(null)} /> : null}
+      {adding === null ? (
+        <View style={styles.row}>
+          <Button mode="outlined" icon="plus" onPress={() => setAdding('one')}>
+            Add a device
+          </Button>
+          <Button mode="outlined" icon="plus-box-multiple" onPress={() => setAdding('many')}>
+            Add many alike
+          </Button>
+          <Button mode="outlined" icon="table-arrow-down" onPress={() => setAdding('list')}>
+            From a list
+          </Button>
+        </View>
+      ) : null}
       {document.devices.length > MANY ? (
         <Search
           placeholder="Search by name, kind, room or address"
@@ -76,22 +92,6 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
           })}
         </View>
       ))}
-      {adding === 'one' ? <NewDevice document={document} onClose={() => setAdding(null)} /> : null}
-      {adding === 'many' ? <ManyDevices document={document} onClose={() => setAdding(null)} /> : null}
-      {adding === 'list' ? <CsvImport document={document} target="devices" onClose={() => setAdding(null)} /> : null}
-      {adding === null ? (
-        <View style={styles.row}>
-          <Button mode="outlined" icon="plus" onPress={() => setAdding('one')}>
-            Add a device
-          </Button>
-          <Button mode="outlined" icon="plus-box-multiple" onPress={() => setAdding('many')}>
-            Add many alike
-          </Button>
-          <Button mode="outlined" icon="table-arrow-down" onPress={() => setAdding('list')}>
-            From a list
-          </Button>
-        </View>
-      ) : null}
     </View>
   );
 }

@@ -25,7 +25,7 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
   const round = useMutation({
     mutationFn: () =>
       runSteps(`Run through ${device.name}`, roundSteps(device.key, positions, settings, seconds * 1000), [device.key]),
-    onSuccess: (why) =>
+    onSuccess: ({ why }) =>
       edits.tell(
         why === null ? `${device.name} ran through ${positions.length} positions.` : `The run-through ended: ${why}`,
         why !== null,
@@ -36,11 +36,13 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
     mutationFn: async (list: readonly Position[]) => {
       const memories = memoriesFor(positions);
       if (memories === null) return 'The head has no memory left: it holds 127 positions.';
-      const why = await runSteps(`Positions into ${device.name}`, writeSteps(device.key, list, memories), [device.key]);
-      if (why !== null) return why;
+      const ran = await runSteps(`Positions into ${device.name}`, writeSteps(device.key, list, memories), [device.key]);
+      // What is in the head is in it, whatever became of the others.
+      const written = list.filter((_, at) => ran.done.has(`store${at}`));
+      if (written.length === 0) return ran.why;
       edits.edit(
         `Positions into ${device.name}`,
-        list.flatMap((one) => {
+        written.flatMap((one) => {
           const number = memories.get(one.key) ?? null;
           return [
             ...(number === one.headNumber ? [] : [changed('positions', one, 'headNumber', number)]),
@@ -48,10 +50,14 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
           ];
         }),
       );
-      return null;
+      const missing = list.filter((one) => !written.includes(one)).map((one) => one.name);
+      return missing.length === 0 ? null : `${missing.join(', ')}. ${ran.why ?? ''}`.trim();
     },
     onSuccess: (why) =>
-      edits.tell(why === null ? 'The head holds these positions now.' : `Not all is in the head: ${why}`, why !== null),
+      edits.tell(
+        why === null ? 'The head holds these positions now.' : `These are not in the head: ${why}`,
+        why !== null,
+      ),
     onError: () => edits.tell('The engine cannot be reached; nothing was written.', true),
   });
   const behind = positions.filter((one) => headDiffers(one) !== false);

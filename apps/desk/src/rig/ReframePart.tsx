@@ -12,6 +12,7 @@ import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { keyFrom } from './keys';
+import { StoreAsNew } from './StoreAsNew';
 import { NameOrRemove } from './NameOrRemove';
 
 interface Window {
@@ -64,8 +65,7 @@ export function ReframePart({
   const send = (window: Window, frames: number): void =>
     live.sendCommand(switcher, 'reframe', { source: source.key, ...window, frames });
   const onAir = usePoint(`${switcher}.program`) === source.input;
-  const store = (): void => {
-    const name = `${source.shortName} ${stored.length + 1}`;
+  const store = (name: string): void => {
     const reframe: Reframe = {
       id: ulid(),
       key: keyFrom(`${source.key} view ${stored.length + 1}`, new Set(document.reframes.map((one) => one.key)), 'view'),
@@ -109,10 +109,8 @@ export function ReframePart({
         <Button mode="outlined" disabled={now.scale <= 1} onPress={() => send(FULL, RECALL_FRAMES)}>
           Full view again
         </Button>
-        <Button mode="outlined" icon="plus" onPress={store}>
-          Store as new
-        </Button>
       </View>
+      <StoreAsNew label="Name of the new view" proposal={`${source.shortName} ${stored.length + 1}`} onStore={store} />
       {stored.map((reframe) => (
         <Stored
           key={reframe.id}

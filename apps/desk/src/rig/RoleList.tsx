@@ -21,6 +21,7 @@ const LINES = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12];
 export function RoleList({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const [open, setOpen] = useState<string | null>(null);
+  const [fresh, setFresh] = useState<string | null>(null);
   const roles = inOrder(document.roles);
   const add = (): void => {
     const name = `Role ${roles.length + 1}`;
@@ -34,10 +35,15 @@ export function RoleList({ document }: { readonly document: ShowDocument }) {
     };
     edits.edit(`New role ${name}`, [made('roles', role)]);
     setOpen(role.id);
+    setFresh(role.id);
   };
   return (
     <View style={styles.list}>
-      <Heading words="Roles" />
+      <Heading words="Roles">
+        <Button compact icon="plus" onPress={add}>
+          Add a role
+        </Button>
+      </Heading>
       {roles.length === 0 ? (
         <Text style={styles.small}>
           No role yet. A role such as Host stands wherever a source may, and finds the person on their line.
@@ -55,12 +61,9 @@ export function RoleList({ document }: { readonly document: ShowDocument }) {
             <Text style={styles.name}>{role.name}</Text>
             <SeatNow document={document} role={role} />
           </Pressable>
-          {open === role.id ? <RoleForm document={document} role={role} /> : null}
+          {open === role.id ? <RoleForm document={document} role={role} fresh={fresh === role.id} /> : null}
         </View>
       ))}
-      <Button mode="outlined" icon="plus" style={styles.left} onPress={add}>
-        Add a role
-      </Button>
     </View>
   );
 }
@@ -89,7 +92,16 @@ function SeatNow({ document, role }: { readonly document: ShowDocument; readonly
   );
 }
 
-function RoleForm({ document, role }: { readonly document: ShowDocument; readonly role: Role }) {
+function RoleForm({
+  document,
+  role,
+  fresh,
+}: {
+  readonly document: ShowDocument;
+  readonly role: Role;
+  /** Made just now: its name comes next. */
+  readonly fresh: boolean;
+}) {
   const edits = useEdits();
   const live = useLive();
   const point = useGateways(document);
@@ -126,6 +138,7 @@ function RoleForm({ document, role }: { readonly document: ShowDocument; readonl
     <View style={styles.form}>
       <TextField
         label="Name of the role"
+        fresh={fresh}
         value={role.name}
         longest={120}
         fault={(text) => (text === '' ? 'Give the role a name.' : null)}

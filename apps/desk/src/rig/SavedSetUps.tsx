@@ -1,3 +1,4 @@
+import { useMutation } from '@tanstack/react-query';
 import type { Device, SetUp, ShowDocument } from '@umbek/core/show';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -8,6 +9,7 @@ import { changed, made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { contentWords, differencesOf, setUpPoints } from './drift';
+import { sendAll } from './runSteps';
 
 /** How devices were set up when that was saved with the show, beside how they are now: each difference can be put back. */
 export function SavedSetUps({ document }: { readonly document: ShowDocument }) {
@@ -67,8 +69,12 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
   const values = usePoints(keys);
   const reached = live.getState().devices.find((one) => one.key === device.key)?.state === 'reached';
   const differences = setUp ? differencesOf(device, setUp, document, (key) => values[keys.indexOf(key)]) : [];
-  const restore = (list: typeof differences): void =>
-    list.forEach(({ command }) => live.sendCommand(device.key, command.command, command.params));
+  const edits = useEdits();
+  const restore = useMutation({
+    mutationFn: (list: typeof differences) => sendAll(`Set-up of ${device.name}`, device.key, list),
+    onSuccess: ({ words, bad }) => edits.tell(words, bad),
+    onError: () => edits.tell('The engine cannot be reached; look at what is not as saved.', true),
+  });
   return (
     <View style={styles.card} testID={`saved-${device.key}`}>
       <Heading words={device.name} />
@@ -93,7 +99,8 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
             compact
             mode="outlined"
             accessibilityLabel={`Put back: ${difference.words}`}
-            onPress={() => restore([difference])}
+            disabled={restore.isPending}
+            onPress={() => restore.mutate([difference])}
           >
             Put back
           </Button>
@@ -109,7 +116,12 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
           Save as it is now
         </Button>
         {differences.length > 1 ? (
-          <Button mode="contained" onPress={() => restore(differences)}>
+          <Button
+            mode="contained"
+            loading={restore.isPending}
+            disabled={restore.isPending}
+            onPress={() => restore.mutate(differences)}
+          >
             {`Put all ${differences.length} back`}
           </Button>
         ) : null}

@@ -1,4 +1,5 @@
 import { isSwitcherInput } from '@umbek/core/devices';
+import { useMutation } from '@tanstack/react-query';
 import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
@@ -9,7 +10,7 @@ import { FamilyChoice } from '../common/FamilyChoice';
 import { Heading, NumberField, TextField } from '../common/fields';
 import { Search } from '../common/Search';
 import { Picker } from '../common/Picker';
-import { useLive, usePoint, usePoints } from '../live/LiveContext';
+import { usePoint, usePoints } from '../live/LiveContext';
 import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { usePictureState } from '../picture/pictureState';
@@ -18,6 +19,7 @@ import { familyFill } from '../theme/patterns';
 import { colour, font, WIDE } from '../theme/tokens';
 import { CsvImport } from './CsvImport';
 import { keyFrom } from './keys';
+import { sendAll } from './runSteps';
 import { ReframePart } from './ReframePart';
 import { RemoveWithUses } from './RemoveWithUses';
 import { RoleList } from './RoleList';
@@ -27,6 +29,7 @@ import { Segments } from '../common/Segments';
 export function SourceList({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const [open, setOpen] = useState<string | null>(null);
+  const [fresh, setFresh] = useState<string | null>(null);
   const [listing, setListing] = useState(false);
   const [search, setSearch] = useState('');
   const [shown, setShown] = useState(SHOWN);
@@ -34,6 +37,9 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
   const found = useMemo(() => sourcesFound(sources, search), [sources, search]);
   const wide = useWindowDimensions().width >= WIDE;
   const chosen = sources.find((one) => one.id === open);
+  const visible = found.slice(0, shown);
+  // Made behind the last one that is drawn: it opens in sight all the same.
+  const beyond = !wide && chosen !== undefined && !visible.includes(chosen) ? chosen : undefined;
   const add = (): void => {
     const inputs = new Set(sources.map((one) => one.input));
     const input = Array.from({ length: 64 }, (_, at) => at + 1).find((one) => !inputs.has(one)) ?? null;
@@ -52,9 +58,23 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
     };
     edits.edit(`New source ${name}`, [made('sources', source)]);
     setOpen(source.id);
+    setFresh(source.id);
+    setSearch('');
   };
   const list = (
     <>
+      {listing ? <CsvImport document={document} target="sources" onClose={() => setListing(false)} /> : null}
+      <View style={styles.row}>
+        <Button mode="outlined" icon="plus" onPress={add}>
+          Add a source
+        </Button>
+        {listing ? null : (
+          <Button mode="outlined" icon="table-arrow-down" onPress={() => setListing(true)}>
+            From a list
+          </Button>
+        )}
+        <Names document={document} />
+      </View>
       {sources.length === 0 ? (
         <Text style={styles.hint}>
           No source yet. A source is a named picture; it tells the switcher&apos;s number for it, and which head moves
@@ -74,7 +94,12 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
       {found.length === 0 && sources.length > 0 ? (
         <Text style={styles.hint}>No source found. Search for a part of its name, its family or its input.</Text>
       ) : null}
-      {found.slice(0, shown).map((source) => (
+      {beyond ? (
+        <View style={styles.card}>
+          <SourceForm key={beyond.id} document={document} source={beyond} fresh={fresh === beyond.id} />
+        </View>
+      ) : null}
+      {visible.map((source) => (
         <View key={source.id} style={[styles.card, wide && open === source.id && styles.chosen]}>
           <Pressable
             role="button"
@@ -88,7 +113,9 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
             <OnBus document={document} source={source} />
             <Text style={styles.small}>{source.input === null ? 'no input' : `input ${source.input}`}</Text>
           </Pressable>
-          {open === source.id && !wide ? <SourceForm document={document} source={source} /> : null}
+          {open === source.id && !wide ? (
+            <SourceForm document={document} source={source} fresh={fresh === source.id} />
+          ) : null}
         </View>
       ))}
       {found.length > shown ? (
@@ -96,18 +123,6 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
           {`${found.length - shown} more: show the next`}
         </Button>
       ) : null}
-      {listing ? <CsvImport document={document} target="sources" onClose={() => setListing(false)} /> : null}
-      <View style={styles.row}>
-        <Button mode="outlined" icon="plus" onPress={add}>
-          Add a source
-        </Button>
-        {listing ? null : (
-          <Button mode="outlined" icon="table-arrow-down" onPress={() => setListing(true)}>
-            From a list
-          </Button>
-        )}
-        <Names document={document} />
-      </View>
     </>
   );
   if (!wide)
@@ -123,7 +138,7 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
       <View style={styles.column}>
         {chosen ? (
           <View style={styles.card}>
-            <SourceForm key={chosen.id} document={document} source={chosen} />
+            <SourceForm key={chosen.id} document={document} source={chosen} fresh={fresh === chosen.id} />
           </View>
         ) : null}
         <RoleList document={document} />
@@ -150,7 +165,6 @@ export function sourcesFound(sources: readonly Source[], search: string): readon
 
 /** Names that the switcher holds otherwise than the show, taken over in one go, to one side or the other. */
 function Names({ document }: { readonly document: ShowDocument }) {
-  const live = useLive();
   const edits = useEdits();
   const switcher = document.devices.find((one) => one.kind === 'switcher');
   const carried = document.sources.filter((one) => one.input !== null);
@@ -159,17 +173,28 @@ function Names({ document }: { readonly document: ShowDocument }) {
     const name = held[index];
     return typeof name === 'string' && name !== source.name ? [{ source, name }] : [];
   });
+  const give = useMutation({
+    mutationFn: () =>
+      sendAll(
+        'Names into the switcher',
+        switcher?.key ?? '',
+        others.map(({ source }) => ({
+          words: source.name,
+          command: { command: 'name', params: { input: source.input ?? 1, name: source.name.slice(0, 60) } },
+        })),
+      ),
+    onSuccess: ({ words, bad }) => edits.tell(words, bad),
+    onError: () => edits.tell('The engine cannot be reached; no name was sent.', true),
+  });
   if (!switcher || others.length === 0) return null;
   return (
     <>
       <Button
         mode="outlined"
         icon="upload"
-        onPress={() =>
-          others.forEach(({ source }) =>
-            live.sendCommand(switcher.key, 'name', { input: source.input ?? 1, name: source.name.slice(0, 60) }),
-          )
-        }
+        loading={give.isPending}
+        disabled={give.isPending}
+        onPress={() => give.mutate()}
       >
         {`Tell the switcher ${others.length} ${others.length === 1 ? 'name' : 'names'}`}
       </Button>
@@ -210,7 +235,16 @@ function OnBus({ document, source }: { readonly document: ShowDocument; readonly
   return <Text style={styles.bus}>{told.filter(Boolean).join(' · ')}</Text>;
 }
 
-function SourceForm({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
+function SourceForm({
+  document,
+  source,
+  fresh,
+}: {
+  readonly document: ShowDocument;
+  readonly source: Source;
+  /** Made just now: its name comes next. */
+  readonly fresh: boolean;
+}) {
   const edits = useEdits();
   const [picking, setPicking] = useState(false);
   const set = (field: keyof Source, to: unknown, what: string): void =>
@@ -231,6 +265,7 @@ function SourceForm({ document, source }: { readonly document: ShowDocument; rea
       )}
       <TextField
         label="Name"
+        fresh={fresh}
         value={source.name}
         longest={120}
         fault={(text) => (text === '' ? 'Give the source a name.' : null)}

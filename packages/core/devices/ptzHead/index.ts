@@ -91,6 +91,7 @@ export const ptzHead = defineKind({
       repeatable: true,
       lane: 'nudge',
       movesPicture: true,
+      unsettles: ['arrived'],
       endedBy: STOP,
     },
     nudge: {
@@ -107,6 +108,8 @@ export const ptzHead = defineKind({
       repeatable: true,
       lane: 'nudge',
       movesPicture: true,
+      // Between its going out and the head's word for it, nobody may take the head to stand where it stood.
+      unsettles: ['arrived'],
       endedBy: STOP,
     },
     focusMode: {
