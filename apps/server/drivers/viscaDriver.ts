@@ -1,87 +1,49 @@
-import { type DeviceCommand, nudgeDrive, ptzHead, PtzSettings, travelMs } from '@umbek/core/devices';
+import { type DeviceCommand, nudgeDrive, ptzHead, PtzSettings } from '@umbek/core/devices';
 import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import {
   decodePacket,
   decodeReply,
-  encodeCommand,
   encodeInquiry,
   encodePacket,
-  type HeadCommand,
   type HeadReply,
   RESET_SEQUENCE,
 } from '@umbek/wire/visca';
-import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
+import type { QueuedCommand } from './commandQueue';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { LET_GO, wordsOf } from './linkWords';
 import { TravelWatch } from './travelWatch';
+import { type Approach, endOfWay, limitOfWay, TAKEN_OVER } from './viscaArrival';
+import { ViscaFlights } from './viscaFlight';
 import { glideOf, isNear, type Landing } from './viscaGlide';
 import { inquiriesAfter, LENS_INQUIRIES, tallyTold } from './viscaLens';
 import { NOWHERE, ViscaReader } from './viscaReader';
 import { scriptOf, STOP_SCRIPT } from './viscaScripts';
 import { stopDatagrams, StopKeeper } from './viscaStops';
 
-/** A command on its way: the message of its script that waits for an acknowledgement, and what it still waits for. */
-interface Flight {
-  readonly entry: QueuedCommand;
-  readonly script: readonly HeadCommand[];
-  index: number;
-  sequence: number;
-  since: number;
-  cancelResend: Cancel;
-  /** Since when the head says that it has no room for it. */
-  fullSince: number | null;
-  /** A slow zoom that this script begins. */
-  readonly landing: Landing | null;
-}
-
 /** Acknowledged messages whose completion has not come: sockets by sequence number (0 when the acknowledgement was not heard). */
-interface Working {
+interface Working extends Approach {
   readonly entry: QueuedCommand;
   readonly long: boolean;
   readonly sockets: Map<number, number>;
-  readonly since: number;
   /** True once every message is acknowledged, the landing of a slow zoom among them. */
   whole: boolean;
   /** True once its acceptance was told. */
   begun: boolean;
   /** A slow zoom that is still to be landed. */
   landing: Landing | null;
-  /** Clock time since which reads show the goal, unchanged. */
-  thereSince: number | null;
-  stillReads: number;
-  /** A move that stands still elsewhere is given up after so long. */
-  readonly limitMs: number;
-  /** It said that it is done: when, and the first inquiry whose answer can bear that out. */
-  claim: { readonly at: number; readonly from: number } | null;
   cancelLimit: Cancel;
 }
 
 const POLL_MS = 100;
-/** A goal read unchanged for so long counts as arrived although the completion was not heard. */
-const ARRIVED_AFTER_MS = 300;
 /** A short command that was acknowledged counts as done after so long without its completion. */
 const SHORT_DONE_MS = 250;
 /** Still moving so long after a stop: it is sent again, which does a head that only brakes no harm. */
 const STOP_AGAIN_MS = 300;
-/** A move is given up at twice what it should take, and never sooner than after so long. */
-const FEWEST_MOVE_MS = 3000;
-/** The same where nobody knows whence it moves. */
-const UNKNOWN_MOVE_MS = 12_000;
 /** So long after a drive a head that moves by itself is taken to move because of it. */
 const STRAY_MS = 30_000;
 /** A stop that the head refused is sent again after so long. */
 const REFUSED_STOP_MS = 150;
-/** The same for a head that says that it is done and is not where it was sent. */
-const CLAIM_READS = 3;
-/** So many readings in a row at one place, after that time: the head stands. */
-const STANDS_READS = 5;
-
-/** No message of ours has this number. */
-const NO_SEQUENCE = 0;
-
-const TAKEN_OVER = 'A newer move or a stop ended it.';
-
 /** What a head answers where it does not do something, as people say it. */
 const REFUSAL_WORDS: Readonly<Record<string, string>> = {
   syntax: 'it does not understand the command',
@@ -97,10 +59,9 @@ const REFUSAL_WORDS: Readonly<Record<string, string>> = {
  */
 export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private readonly settings: PtzSettings;
-  private sequence = 0;
-  private flight: Flight | null = null;
   private working: Working[] = [];
   private phase: 'looking' | 'stopping' | 'reading' | 'ready' = 'looking';
+  private readonly flights: ViscaFlights;
   private readonly reader: ViscaReader;
   private before = '';
   private driving = false;
@@ -127,9 +88,17 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       stop: () => void this.send('length', STOP, () => undefined),
     });
     this.travel = new TravelWatch((run) => context.travelled?.(run));
+    this.flights = new ViscaFlights(context, {
+      launched: ({ entry, since }) => this.travel.sent(entry, this.reader.place, this.isMoving(), since),
+      resent: () => this.travel.spoilt(),
+      gaveUp: ({ entry, since }) => {
+        const alive = (this.liveness.lastHeard ?? -1) > since;
+        this.abandon(entry, alive ? 'late' : 'lost', 'No acknowledgement came; its effect is unknown.');
+      },
+    });
     this.reader = new ViscaReader(this.settings, {
       ask: (inquiry) => {
-        const sequence = (this.sequence += 1);
+        const sequence = this.flights.take();
         context.transmit(encodePacket({ type: 'inquiry', sequence, payload: encodeInquiry(inquiry) }));
         return sequence;
       },
@@ -141,10 +110,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   /** Under numbers of their own, so that the head does not take them for messages that it has had. */
   stops(): readonly Uint8Array[] {
-    const driven = this.flight !== null && (this.flight.entry.lane !== 'plain' || this.flight.landing !== null);
+    const { current, latest } = this.flights;
+    const driven = current !== null && (current.entry.lane !== 'plain' || current.landing !== null);
     if (!this.isMoving() && this.stopSince === null && !driven) return [];
-    const stops = stopDatagrams(this.sequence);
-    this.sequence += stops.length;
+    const stops = stopDatagrams(latest);
+    this.flights.take(stops.length);
     return stops;
   }
 
@@ -158,9 +128,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   /** Ends every command that is under way. */
   private tellOpen(outcome: 'lost', why: string): void {
-    const open = [...new Set([...(this.flight ? [this.flight.entry] : []), ...this.working.map((one) => one.entry)])];
-    this.flight?.cancelResend();
-    this.flight = null;
+    const flight = this.flights.drop();
+    const open = [...new Set([...(flight ? [flight.entry] : []), ...this.working.map((one) => one.entry)])];
     for (const one of this.working) one.cancelLimit();
     this.working = [];
     for (const entry of open) {
@@ -173,7 +142,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private unsettle(entry: QueuedCommand): void {
     this.unsettled.push({
       entry,
-      from: this.sequence + 1,
+      from: this.flights.latest + 1,
       long: ptzHead.commands[entry.command.command]?.long === true,
     });
   }
@@ -190,7 +159,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
         this.tellMoves(this.isMoving(), this.arrived);
     };
     const entry: QueuedCommand = { id, command, lane, tell };
-    if (!this.flight && this.queue.size === 0 && this.phase === 'ready') {
+    if (this.flights.current === null && this.queue.size === 0 && this.phase === 'ready') {
       this.begin(entry);
       return () => undefined;
     }
@@ -256,7 +225,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private resetDone(): void {
     if (this.phase !== 'looking') return;
     this.phase = 'stopping';
-    this.sequence = 0;
+    this.flights.restart();
     const stop = { id: 'connect', command: { command: 'stop', params: {} }, lane: 'stop' as const };
     this.begin({
       ...stop,
@@ -286,10 +255,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   /** A stop does not wait for an acknowledgement that may never come: whatever is on its way is given up. */
   private makeWay(): void {
-    const { flight } = this;
-    if (!flight || this.phase !== 'ready') return;
-    flight.cancelResend();
-    this.flight = null;
+    const flight = this.phase === 'ready' ? this.flights.drop() : null;
+    if (flight === null) return;
     this.working = this.working.filter((one) => one.entry !== flight.entry);
     this.unsettle(flight.entry);
     if (flight.entry.lane !== 'stop') this.stopKeeper.overtook(flight.sequence);
@@ -299,7 +266,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private pump(): void {
-    if (this.flight || this.phase !== 'ready') return;
+    if (this.flights.current !== null || this.phase !== 'ready') return;
     const entry = this.queue.next();
     if (entry) this.begin(entry);
   }
@@ -327,17 +294,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     }
     // A zoom that is driven must not outlive this process.
     if (landing !== null) this.context.guard(stopDatagrams());
-    this.flight = {
-      entry,
-      script,
-      index: 0,
-      sequence: NO_SEQUENCE,
-      since: 0,
-      cancelResend: () => undefined,
-      landing,
-      fullSince: null,
-    };
-    this.launch(this.flight);
+    this.flights.begin(entry, script, landing);
   }
 
   /** A newer move, or a stop, ends what glides: its zoom would drive on. */
@@ -345,31 +302,21 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (entry.lane === 'plain' && ptzHead.commands[entry.command.command]?.long !== true) return;
     for (const working of this.working.filter((one) => one.landing !== null)) {
       if (entry.lane === 'plain') this.context.guard(null);
-      this.finish(working, { type: 'outcome', outcome: 'refused', why: 'A newer move or a stop ended it.' });
+      this.finish(working, { type: 'outcome', outcome: 'refused', why: TAKEN_OVER });
     }
   }
 
   private endZoom(): void {
-    this.transmitOnce(encodeCommand({ kind: 'zoomStop' }));
+    this.flights.once({ kind: 'zoomStop' });
   }
 
   /** Sends a slow zoom to its very code when it is near. */
   private land(working: Working, zoom: number, now: number): void {
-    if (working.landing === null || this.flight || !isNear(working.landing, zoom, working.since, now, this.settings))
-      return;
-    const script: readonly HeadCommand[] = [{ kind: 'zoomDirect', code: working.landing.code }];
+    const { landing } = working;
+    if (landing === null || this.flights.current !== null) return;
+    if (!isNear(landing, zoom, working.since, now, this.settings)) return;
     working.landing = null;
-    this.flight = {
-      entry: working.entry,
-      script,
-      index: 0,
-      sequence: NO_SEQUENCE,
-      since: 0,
-      cancelResend: () => undefined,
-      landing: null,
-      fullSince: null,
-    };
-    this.launch(this.flight);
+    this.flights.begin(working.entry, [{ kind: 'zoomDirect', code: landing.code }], null);
   }
 
   /** A nudge as the drive that it comes to at the present zoom. */
@@ -382,39 +329,14 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     };
   }
 
-  /** Puts the present message of the script on the wire under a new number. */
-  private launch(flight: Flight): void {
-    flight.sequence = this.sequence += 1;
-    flight.since = this.context.clock.now();
-    if (flight.index === 0) this.travel.sent(flight.entry, this.reader.place, this.isMoving(), flight.since);
-    this.transmitFlight(flight);
-  }
-
-  private transmitFlight(flight: Flight): void {
-    const message = flight.script[flight.index];
-    if (!message) return;
-    this.context.transmit(
-      encodePacket({ type: 'command', sequence: flight.sequence, payload: encodeCommand(message) }),
-    );
-    const { clock } = this.context;
-    flight.cancelResend = clock.at(clock.now() + RESEND_MS, () => {
-      if (this.flight !== flight) return;
-      this.travel.spoilt();
-      if (clock.now() - flight.since < ANSWER_LIMIT_MS) return this.transmitFlight(flight);
-      const alive = (this.liveness.lastHeard ?? -1) > flight.since;
-      this.abandon(flight.entry, alive ? 'late' : 'lost', 'No acknowledgement came; its effect is unknown.');
-    });
-  }
-
   /** The head has taken a message: by acknowledgement, or by saying that it knows the number. */
   private taken(sequence: number, socket: number): void {
-    const { flight } = this;
-    if (!flight || flight.sequence !== sequence) {
+    const flight = this.flights.current;
+    if (flight?.sequence !== sequence) {
       if (this.stopKeeper.taken(sequence)) return;
       for (const one of this.working) if (one.sockets.has(sequence) && socket > 0) one.sockets.set(sequence, socket);
       return;
     }
-    flight.cancelResend();
     const { entry } = flight;
     this.travel.acknowledged(entry, this.context.clock.now());
     const long = ptzHead.commands[entry.command.command]?.long === true;
@@ -431,16 +353,14 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
         landing: flight.landing,
         thereSince: null,
         stillReads: 0,
-        limitMs: this.limitOf(entry.command),
+        limitMs: limitOfWay(entry.command, this.reader.place, this.settings),
         claim: null,
         cancelLimit: () => undefined,
       };
       this.working.push(working);
     }
     working.sockets.set(sequence, socket);
-    flight.index += 1;
-    if (flight.index < flight.script.length) return this.launch(flight);
-    this.flight = null;
+    if (!this.flights.acknowledged()) return;
     working.whole = working.landing === null;
     if (!working.begun) this.begun(working);
     else this.context.guard(null);
@@ -491,7 +411,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (!working.long || (pan === undefined && tilt === undefined && zoom === undefined))
       return this.finish(working, { type: 'outcome', outcome: 'done' });
     // Before anybody cuts on its word, it is asked where it looks: a completion may be another one's, or made up.
-    working.claim ??= { at: this.context.clock.now(), from: this.sequence + 1 };
+    working.claim ??= { at: this.context.clock.now(), from: this.flights.latest + 1 };
     this.reader.look();
   }
 
@@ -520,23 +440,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private failed(sequence: number, error: string): void {
-    const flight = this.flight?.sequence === sequence ? this.flight : null;
-    const now = this.context.clock.now();
-    if (error === 'bufferFull' && flight !== null && now - (flight.fullSince ??= now) < ANSWER_LIMIT_MS) {
-      // Both sockets are taken by moves, and nothing was done: free them, then say it again under a new number. Until then it has
-      // none: the same answer twice must not say it twice, each of which would be answered twice again.
-      flight.cancelResend();
-      flight.sequence = NO_SEQUENCE;
-      for (const socket of [1, 2]) this.transmitOnce(encodeCommand({ kind: 'cancel', socket }));
-      this.context.clock.at(this.context.clock.now() + RESEND_MS / 2, () => {
-        if (this.flight === flight) this.launch(flight);
-      });
-      return;
-    }
+    const flight = this.flights.current?.sequence === sequence ? this.flights.current : null;
+    if (error === 'bufferFull' && flight !== null && this.flights.makeRoom()) return;
     const why = error === 'cancelled' ? TAKEN_OVER : `The head refused it: ${REFUSAL_WORDS[error] ?? error}.`;
     if (flight) {
-      flight.cancelResend();
-      this.flight = null;
+      this.flights.drop();
       this.working = this.working.filter((one) => one.entry !== flight.entry);
       if (flight.entry.command.params.seconds !== undefined) this.endZoom();
       this.stopKeeper.moveFailed(flight.entry);
@@ -558,18 +466,16 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       clock.at(clock.now() + REFUSED_STOP_MS, () => {
         // A newer drive, or a way that the head has taken on, has the place of the one that it was to end.
         if (this.closed || this.phase !== 'ready' || !this.driving || this.drivenAt !== drivenAt) return;
-        if (this.flight === null) this.send('again', STOP, () => undefined);
-        else if (this.flight.entry.lane !== 'stop') again();
+        const { current } = this.flights;
+        if (current === null) this.send('again', STOP, () => undefined);
+        else if (current.entry.lane !== 'stop') again();
       });
     };
     again();
   }
 
   private abandon(entry: QueuedCommand, outcome: 'late' | 'lost', why: string): void {
-    if (this.flight?.entry === entry) {
-      this.flight.cancelResend();
-      this.flight = null;
-    }
+    if (this.flights.current?.entry === entry) this.flights.drop();
     this.working = this.working.filter((one) => one.entry !== entry);
     if (entry.command.params.seconds !== undefined) this.endZoom();
     this.unsettle(entry);
@@ -605,10 +511,6 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     });
   }
 
-  private transmitOnce(payload: Uint8Array): void {
-    this.context.transmit(encodePacket({ type: 'command', sequence: (this.sequence += 1), payload }));
-  }
-
   /** Pan, tilt and zoom are all known anew. */
   private placeRead(pan: number, tilt: number, zoom: number, asked: number): void {
     const { clock, news, placeAt } = this.context;
@@ -632,7 +534,11 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     else this.watchStray(still, clock.now());
     for (const working of this.working.filter((one) => one.long)) {
       this.land(working, zoom, clock.now());
-      if (working.whole) this.watchMove(working, still, asked);
+      if (!working.whole) continue;
+      const { command } = working.entry;
+      const seen = { still, asked, now: clock.now(), takenOverAt: this.takenOverAt };
+      const end = endOfWay(working, command, this.reader.place, seen);
+      if (end !== null) this.finish(working, end);
     }
   }
 
@@ -663,7 +569,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   /** It was stopped and was seen to stand, and yet it moves: a drive came late, or the stop was never done. It is stopped again. */
   private watchStray(still: boolean, now: number): void {
-    if (still || this.isMoving() || this.flight !== null || now - this.drivenAt > STRAY_MS) return;
+    if (still || this.isMoving() || this.flights.current !== null || now - this.drivenAt > STRAY_MS) return;
     this.sayStop();
     this.stopSince = now;
     this.tellMoves(true, '');
@@ -671,58 +577,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private sayStop(): void {
-    for (const message of STOP_SCRIPT) this.transmitOnce(encodeCommand(message));
-  }
-
-  /** Makes up for a completion that was not heard: the place is reached and stays, or the head stands elsewhere. */
-  private watchMove(working: Working, still: boolean, asked: number): void {
-    const { params } = working.entry.command;
-    const near = (value: number | null, goal: unknown, tolerance: number): boolean =>
-      goal === undefined || (value !== null && Math.abs(value - Number(goal)) <= tolerance);
-    const there =
-      near(this.reader.place.pan, params.pan, 0.16) &&
-      near(this.reader.place.tilt, params.tilt, 0.16) &&
-      near(this.reader.place.zoom, params.zoom, 0.02 * Number(params.zoom ?? 1));
-    const now = this.context.clock.now();
-    working.stillReads = still ? working.stillReads + 1 : 0;
-    if (!still) working.thereSince = null;
-    else working.thereSince ??= now;
-    const { claim } = working;
-    if (claim !== null && asked >= claim.from) {
-      // Its own word and its place agree; or it stands, wherever that is, and says that it is done.
-      const stands = working.stillReads >= CLAIM_READS && now - claim.at >= ARRIVED_AFTER_MS;
-      if (there || (stands && this.takenOverAt <= working.since))
-        return this.finish(working, { type: 'outcome', outcome: 'done' });
-      if (stands) return this.finish(working, { type: 'outcome', outcome: 'refused', why: TAKEN_OVER });
-    }
-    if (working.thereSince === null || now - working.thereSince < ARRIVED_AFTER_MS) return;
-    if (there)
-      return this.finish(working, {
-        type: 'outcome',
-        outcome: 'done',
-        why: 'Its completion was not heard; the head was seen to stand there.',
-      });
-    // Heads that begin late, or tell their way only at its end, are real: standing still proves nothing before the time is over.
-    if (now - working.since > working.limitMs && working.stillReads >= STANDS_READS)
-      this.finish(working, {
-        type: 'outcome',
-        outcome: 'late',
-        why: 'The head stands elsewhere; it may not have carried this out.',
-      });
-  }
-
-  /** Twice what a move should take from here, and 3 s at the least, milliseconds. */
-  private limitOf({ params }: DeviceCommand): number {
-    const { pan, tilt, zoom } = this.reader.place;
-    if (pan === null || tilt === null || zoom === null) return UNKNOWN_MOVE_MS;
-    const from = { pan, tilt, zoom };
-    const to = {
-      pan: Number(params.pan ?? pan),
-      tilt: Number(params.tilt ?? tilt),
-      zoom: Math.max(1, Number(params.zoom ?? zoom)),
-    };
-    const predicted = params.seconds === undefined ? travelMs(from, to, this.settings) : Number(params.seconds) * 1000;
-    return Number.isFinite(predicted) ? Math.max(FEWEST_MOVE_MS, 2 * predicted) : UNKNOWN_MOVE_MS;
+    for (const message of STOP_SCRIPT) this.flights.once(message);
   }
 }
 

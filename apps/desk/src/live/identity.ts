@@ -48,6 +48,20 @@ function nameOfBrowser(): string {
   return browserName;
 }
 
+const ASKED_KEY = 'umbek.nameAsked';
+let asked = false;
+
+/** Whether this browser was asked who works at it. @param now that it has been */
+export function nameWasAsked(now = false): boolean {
+  asked ||= now;
+  try {
+    if (now) window.localStorage.setItem(ASKED_KEY, 'yes');
+    return asked || window.localStorage.getItem(ASKED_KEY) !== null;
+  } catch {
+    return asked;
+  }
+}
+
 /** Who edits count as: the person; where nobody gave a name, this browser alone, so that nobody undoes what another one did. */
 export const editorName = (): string => {
   const { person, station } = readIdentity();

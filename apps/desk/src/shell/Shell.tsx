@@ -7,6 +7,7 @@ import { colour, families, font, WIDE } from '../theme/tokens';
 import { ConflictDialog } from './ConflictDialog';
 import { EditNotice } from './EditNotice';
 import { fetchPlaces } from './laterPlace';
+import { NameRequest } from './NameRequest';
 import { StationDialog } from './StationDialog';
 
 /** The places of the application, those that are there. */
@@ -90,6 +91,7 @@ export function Shell() {
       <StationDialog visible={station} onClose={() => setStation(false)} />
       <ConflictDialog />
       <EditNotice wide={wide} />
+      <NameRequest wide={wide} onName={() => setStation(true)} />
     </View>
   );
 }

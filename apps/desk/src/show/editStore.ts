@@ -17,6 +17,8 @@ export interface EditState {
   readonly revision: number;
   /** Edits that have not been answered. */
   readonly waiting: number;
+  /** Edits of this page that were stored since it was opened. */
+  readonly saved: number;
   /** Who is not there to take edits, while they are kept; null while they go out. */
   readonly kept: 'engine' | 'database' | null;
   readonly conflict: { readonly edit: Edit; readonly fields: readonly FieldConflict[] } | null;
@@ -55,6 +57,7 @@ export class EditStore {
     document: null,
     revision: 0,
     waiting: 0,
+    saved: 0,
     kept: null,
     conflict: null,
     notice: null,
@@ -246,6 +249,7 @@ export class EditStore {
     if (reply.code === 'database-away') return 'database';
     if (response.status === 503) return 'engine';
     if (response.ok) {
+      this.state = { ...this.state, saved: this.state.saved + 1 };
       const applied = this.server && applyEdit(this.server, edit);
       if (applied?.ok && reply.revision === this.state.revision + 1) {
         this.server = applied.value;

@@ -1,0 +1,27 @@
+import type { AppError } from '../show/index';
+import type { DirectCommand } from './directButton';
+
+/** One phase of a press, as it comes in from whichever station and way. */
+export interface PressInput {
+  readonly pressId: string;
+  readonly buttonId: string;
+  readonly phase: 'down' | 'hold' | 'up';
+  readonly station: string;
+  readonly person?: string | undefined;
+  /** Link group whose selections the press uses. */
+  readonly linkGroup?: string;
+  /** Time of the touch on the engine's clock, milliseconds; left out: now. Not a time of day: a stepped clock refuses no press. */
+  readonly at?: number | undefined;
+  /** In place of a button of the show; `buttonId` then only names it in the journal. */
+  readonly direct?: DirectCommand | undefined;
+  /** Only this step of the button, to try it alone. */
+  readonly only?: string;
+  /** With `only`: the steps behind that one as well. */
+  readonly onward?: boolean;
+  /** True when no second touch is to be asked for: a rehearsal has no hands. */
+  readonly sure?: boolean;
+}
+
+/** What a phase of a press was answered, before any device has replied. */
+export type PressAnswer =
+  { readonly accepted: true; readonly runId: string | null } | { readonly accepted: false; readonly error: AppError };
