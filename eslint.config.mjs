@@ -5,12 +5,26 @@ import tseslint from 'typescript-eslint';
 const LAYERS = {
   'packages/core': [],
   'packages/wire': [],
+  'packages/protocol': ['@umbek/core'],
+  'packages/demo': ['@umbek/core'],
   'packages/host': ['@umbek/core'],
-  'packages/standins': ['@umbek/core', '@umbek/wire', '@umbek/host'],
-  'apps/server': ['@umbek/core', '@umbek/wire', '@umbek/host'],
-  'apps/desk': ['@umbek/core'],
+  'packages/standins': ['@umbek/core', '@umbek/demo', '@umbek/wire', '@umbek/host'],
+  'apps/server': ['@umbek/core', '@umbek/protocol', '@umbek/demo', '@umbek/wire', '@umbek/host'],
+  'apps/desk': ['@umbek/core', '@umbek/protocol'],
 };
-const ALL = ['@umbek/core', '@umbek/wire', '@umbek/host', '@umbek/standins', '@umbek/server', '@umbek/desk'];
+/** Places of the page: none knows another one, and what they share knows none of them. */
+const PLACES = ['desk', 'bench', 'rig', 'log'];
+const SHARED = ['caps', 'common', 'live', 'picture', 'show', 'steps', 'theme'];
+const ALL = [
+  '@umbek/core',
+  '@umbek/protocol',
+  '@umbek/demo',
+  '@umbek/wire',
+  '@umbek/host',
+  '@umbek/standins',
+  '@umbek/server',
+  '@umbek/desk',
+];
 
 export default tseslint.config(
   { ignores: ['**/node_modules/**', '**/dist/**', '**/.expo/**', '**/*.d.ts', '.umbek/**'] },
@@ -49,7 +63,8 @@ export default tseslint.config(
   },
   ...Object.entries(LAYERS).map(([folder, allowed]) => ({
     files: [`${folder}/**/*.{ts,tsx}`],
-    ignores: ['**/*.test.{ts,tsx}'],
+    // Tests and what only they use may know the demo show.
+    ignores: ['**/*.test.{ts,tsx}', '**/testShow.ts', '**/testEngine.ts'],
     rules: {
       'no-restricted-imports': [
         'error',
@@ -57,6 +72,27 @@ export default tseslint.config(
           patterns: ALL.filter((name) => !allowed.includes(name) && name !== `@umbek/${folder.split('/')[1]}`).map(
             (name) => ({ group: [name, `${name}/*`], message: `${folder} must not know ${name}.` }),
           ),
+        },
+      ],
+    },
+  })),
+  ...[...PLACES, ...SHARED].map((folder) => ({
+    files: [`apps/desk/src/${folder}/**/*.{ts,tsx}`],
+    ignores: ['**/*.test.{ts,tsx}'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            ...PLACES.filter((place) => place !== folder).map((place) => ({
+              regex: `^(\\.\\./)+${place}/`,
+              message: `${folder} must not know ${place}: what both need stands in ${SHARED.join(', ')}.`,
+            })),
+            ...ALL.filter((name) => !LAYERS['apps/desk'].includes(name)).map((name) => ({
+              group: [name, `${name}/*`],
+              message: `apps/desk must not know ${name}.`,
+            })),
+          ],
         },
       ],
     },

@@ -1,8 +1,8 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { demoId } from '@umbek/core/demo';
-import type { LiveServerMessage } from '@umbek/core/api';
+import { demoId } from '@umbek/demo';
+import type { LiveServerMessage } from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { WebSocket } from 'ws';
 import { SEQ_PER_EPOCH } from '../apps/server/journal/entry';

@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '@umbek/core/demo';
+import { corvaneHill, demoId } from '@umbek/demo';
 import type { Button, Macro, Panel, ShowDocument, Step, Strip } from '@umbek/core/show';
 
 export const BIG_BUTTONS = 5000;

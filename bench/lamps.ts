@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '@umbek/core/demo';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
 import { compileExpression } from '@umbek/core/expression';
 import { VirtualClock } from '@umbek/core/rehearse';

@@ -1,6 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { join } from 'node:path';
-import { corvaneHill, DEMO_PORTS } from '@umbek/core/demo';
+import { corvaneHill, DEMO_PORTS } from '@umbek/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';

@@ -1,4 +1,4 @@
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import type { Page } from 'playwright-core';
 import { browser, cap, openAt, openDesk, SIZES, startBrowser } from '../e2e/support/browser';
 import { freshDatabase } from '../e2e/support/database';

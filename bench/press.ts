@@ -3,7 +3,7 @@ import { createSocket } from 'node:dgram';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { DEMO_PORTS, demoId } from '@umbek/core/demo';
+import { DEMO_PORTS, demoId } from '@umbek/demo';
 import { switcher } from '@umbek/core/devices';
 import type { ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';

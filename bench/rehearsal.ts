@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '@umbek/core/demo';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { compileProgram } from '@umbek/core/engine';
 import { rehearse, VirtualClock } from '@umbek/core/rehearse';
 import type { Macro, ShowDocument, Step } from '@umbek/core/show';

@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import type { Page } from 'playwright-core';
 import { openAt, sizes, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';

@@ -1,4 +1,4 @@
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import { ulid } from 'ulid';
 import { WebSocket } from 'ws';
 import { cap, openDesk, useBrowser, choosePanel } from './support/browser';

@@ -1,5 +1,5 @@
 import { createSocket } from 'node:dgram';
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import { ulid } from 'ulid';
 import { ROUTES } from '../apps/server/api/table';
 import { WebSocket } from 'ws';

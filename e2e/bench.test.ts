@@ -1,4 +1,4 @@
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import type { Page } from 'playwright-core';
 import { freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';

@@ -1,5 +1,5 @@
-import { demoId } from '@umbek/core/demo';
-import type { HistoryReply } from '@umbek/core/api';
+import { demoId } from '@umbek/demo';
+import type { HistoryReply } from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';

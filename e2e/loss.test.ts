@@ -1,4 +1,4 @@
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import { sql } from 'drizzle-orm';
 import { ulid } from 'ulid';
 import { openDatabase } from '../apps/server/database/database';

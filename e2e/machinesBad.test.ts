@@ -1,6 +1,6 @@
 import { createServer as createHttpServer } from 'node:http';
 import { createServer, type Server } from 'node:net';
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import { ulid } from 'ulid';
 import { freshDatabase } from './support/database';
 import { Demo, freePort, freshFolder, until } from './support/demo';

@@ -1,4 +1,4 @@
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import type { LineSubject } from '@umbek/core/rehearse';
 import { cap, openDesk, sizes, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';

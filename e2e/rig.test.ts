@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import { ulid } from 'ulid';
 import { cap, freshDemo, openAt, sizes, useBrowser } from './support/browser';
 import { type Demo, freePort, until } from './support/demo';

@@ -1,4 +1,4 @@
-import type { TravelReply } from '@umbek/core/api';
+import type { TravelReply } from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { freshDemo, openAt, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';

@@ -135,7 +135,7 @@ export const PAGE = join(ROOT, 'apps', 'desk', 'dist');
 
 /** The page for the web, with compressed copies beside the files. */
 export async function buildPage() {
-  if (!olderThan(join(PAGE, 'index.html'), 'apps/desk', 'packages/core')) return;
+  if (!olderThan(join(PAGE, 'index.html'), 'apps/desk', 'packages/core', 'packages/protocol')) return;
   await step('Building the page (about two minutes when nothing is cached)', async () => {
     const env = { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1' };
     await run('npx', ['expo', 'export', '--platform', 'web', '--output-dir', 'dist'], {

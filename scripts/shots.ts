@@ -1,4 +1,4 @@
-import { demoId } from '@umbek/core/demo';
+import { demoId } from '@umbek/demo';
 import { ulid } from 'ulid';
 import { browser, cap, openAt, openDesk, startBrowser } from '../e2e/support/browser';
 import { freshDatabase } from '../e2e/support/database';

@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Health } from '@umbek/core/api';
-import { demoId } from '@umbek/core/demo';
+import type { Health } from '@umbek/protocol';
+import { demoId } from '@umbek/demo';
 import { ulid } from 'ulid';
 import { WebSocket } from 'ws';
 import { freshDatabase } from '../e2e/support/database';

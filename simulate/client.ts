@@ -1,4 +1,4 @@
-import type { LiveFace, LivePoint, LiveServerMessage, Shown } from '@umbek/core/api';
+import type { LiveFace, LivePoint, LiveServerMessage, Shown } from '@umbek/protocol';
 import type { LiveConnection } from '../apps/server/live/liveDesk';
 import { type LiveClient, scopeOf } from '../apps/server/live/liveRoom';
 import type { Chance } from './chance';

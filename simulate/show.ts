@@ -1,4 +1,4 @@
-import { corvaneHill, memoriesOf } from '@umbek/core/demo';
+import { corvaneHill, memoriesOf } from '@umbek/demo';
 import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
 import type { Button, Macro, ShowDocument, Step } from '@umbek/core/show';
 import type { Chance } from './chance';

@@ -1,4 +1,4 @@
-import { corvaneHill, memoriesOf } from '@umbek/core/demo';
+import { corvaneHill, memoriesOf } from '@umbek/demo';
 import { DEVICE_KINDS, type DeviceCommand, switcher } from '@umbek/core/devices';
 import { VirtualClock } from '@umbek/core/rehearse';
 import type { PlainValue } from '@umbek/core/show';

@@ -2,7 +2,7 @@ import { createServer, type IncomingMessage } from 'node:http';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { ShowDocument } from '@umbek/core/show';
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { RealClock } from '@umbek/host';
 import { ulid } from 'ulid';
 import { z } from 'zod';

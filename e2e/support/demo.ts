@@ -4,8 +4,8 @@ import { mkdtempSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { DEMO_PORTS, type DemoStandin, demoStandins } from '@umbek/core/demo';
-import type { Health } from '@umbek/core/api';
+import { DEMO_PORTS, type DemoStandin, demoStandins } from '@umbek/demo';
+import type { Health } from '@umbek/protocol';
 import { supervise, type Supervisor } from '../../apps/server/supervisor/supervisor';
 
 /** Tests and bench are run from the root of the repository. */

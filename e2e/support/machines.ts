@@ -1,5 +1,5 @@
-import { demoId } from '@umbek/core/demo';
-import type { DeviceHealth } from '@umbek/core/api';
+import { demoId } from '@umbek/demo';
+import type { DeviceHealth } from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { type Demo, until } from './demo';
 

@@ -1,6 +1,6 @@
 import { DEVICE_KINDS, type DeviceKind, GENERIC, kindOfProfile } from '@umbek/core/devices';
 import { SAMPLE_PROFILES } from '@umbek/core/samples';
-import { demoStandins } from '@umbek/core/demo';
+import { demoStandins } from '@umbek/demo';
 import { type Field, fieldsOf } from '@umbek/core/programming';
 
 /** What a stand-in adds to its protocol, where the demo's differ. */

@@ -1,7 +1,7 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type Health, LiveClientMessage } from '@umbek/core/api';
+import { type Health, LiveClientMessage } from '@umbek/protocol';
 import WebSocket from 'ws';
 import { z } from 'zod';
 import { freshDatabase } from '../../../e2e/support/database';

@@ -1,4 +1,4 @@
-import * as api from '@umbek/core/api';
+import * as api from '@umbek/protocol';
 import { z } from 'zod';
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { ROUTES, type RouteSpec } from './table';

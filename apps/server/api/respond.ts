@@ -1,4 +1,4 @@
-import type * as api from '@umbek/core/api';
+import type * as api from '@umbek/protocol';
 import { errorsOf } from '@umbek/core/show';
 import type { Response } from 'express';
 import type { z } from 'zod';

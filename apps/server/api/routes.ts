@@ -1,5 +1,5 @@
 import { performance } from 'node:perf_hooks';
-import * as api from '@umbek/core/api';
+import * as api from '@umbek/protocol';
 import { DEVICE_KINDS } from '@umbek/core/devices';
 import { compileProgram, OLDEST_PRESS_MS } from '@umbek/core/engine';
 import { compare } from '@umbek/core/rehearse';

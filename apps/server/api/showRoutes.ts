@@ -1,4 +1,4 @@
-import * as api from '@umbek/core/api';
+import * as api from '@umbek/protocol';
 import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
 import { inOrder } from '@umbek/core/programming';

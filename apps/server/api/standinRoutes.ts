@@ -1,4 +1,4 @@
-import * as api from '@umbek/core/api';
+import * as api from '@umbek/protocol';
 import { kindOf } from '@umbek/core/devices';
 import type { Device } from '@umbek/core/show';
 import type { Response } from 'express';

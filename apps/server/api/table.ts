@@ -1,4 +1,4 @@
-import * as api from '@umbek/core/api';
+import * as api from '@umbek/protocol';
 import { ProfileFile } from '@umbek/core/show';
 import { z } from 'zod';
 

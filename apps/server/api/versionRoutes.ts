@@ -1,4 +1,4 @@
-import type * as api from '@umbek/core/api';
+import type * as api from '@umbek/protocol';
 import type { Response } from 'express';
 import { UnreadableVersion } from '../database/versionStore';
 import type { RouteDependencies } from './dependencies';

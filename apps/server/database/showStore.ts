@@ -1,4 +1,4 @@
-import type { HistoryReply } from '@umbek/core/api';
+import type { HistoryReply } from '@umbek/protocol';
 import {
   type Change,
   ENTITIES,

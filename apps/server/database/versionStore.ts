@@ -1,4 +1,4 @@
-import type { VersionReply, VersionsReply } from '@umbek/core/api';
+import type { VersionReply, VersionsReply } from '@umbek/protocol';
 import { SHOW_VERSION, ShowDocument, upgradeShow } from '@umbek/core/show';
 import { desc, eq } from 'drizzle-orm';
 import type { Database } from './database';

@@ -1,4 +1,4 @@
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { compileProgram } from '@umbek/core/engine';
 import { Chance } from '../../../simulate/chance';
 import { SimMachine } from '../../../simulate/machine';

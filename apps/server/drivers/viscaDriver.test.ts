@@ -1,4 +1,4 @@
-import { corvaneHill, memoriesOf } from '@umbek/core/demo';
+import { corvaneHill, memoriesOf } from '@umbek/demo';
 import type { TravelRun } from '@umbek/core/devices';
 import type { CommandEvent } from '@umbek/core/engine';
 import { VirtualClock } from '@umbek/core/rehearse';

@@ -1,6 +1,6 @@
 import { kindOf, type TravelRun, type Wire } from '@umbek/core/devices';
 import type { Engine, Clock } from '@umbek/core/engine';
-import type { DeviceHealth } from '@umbek/core/api';
+import type { DeviceHealth } from '@umbek/protocol';
 import type { Device, ProfileFile, ShowDocument } from '@umbek/core/show';
 import type { DriverContext } from '../drivers/context';
 import { wordsOf } from '../drivers/linkWords';

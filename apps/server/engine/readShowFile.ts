@@ -1,4 +1,4 @@
-import { SHOW_FILE_VERSION, ShowFile } from '@umbek/core/api';
+import { SHOW_FILE_VERSION, ShowFile } from '@umbek/protocol';
 import { compileProgram } from '@umbek/core/engine';
 import { type AppError, errorsOf, fail, ok, type Result, type ShowDocument, upgradeShow } from '@umbek/core/show';
 

@@ -1,7 +1,7 @@
 import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { corvaneHill, demoId } from '@umbek/core/demo';
+import { corvaneHill, demoId } from '@umbek/demo';
 import type { Change, ShowDocument } from '@umbek/core/show';
 import { sql } from 'drizzle-orm';
 import { ulid } from 'ulid';

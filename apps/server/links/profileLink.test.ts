@@ -1,6 +1,6 @@
 import { createSocket } from 'node:dgram';
 import { type AddressInfo, createServer, type Socket } from 'node:net';
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
 import { ProfileFile, type ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';

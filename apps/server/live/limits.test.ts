@@ -1,5 +1,5 @@
-import type { LiveServerMessage } from '@umbek/core/api';
-import { corvaneHill } from '@umbek/core/demo';
+import type { LiveServerMessage } from '@umbek/protocol';
+import { corvaneHill } from '@umbek/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
 import { VirtualClock } from '@umbek/core/rehearse';
 import type { DeviceSockets } from '../engine/deviceSockets';

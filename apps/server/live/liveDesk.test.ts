@@ -1,4 +1,4 @@
-import { LivePress } from '@umbek/core/api';
+import { LivePress } from '@umbek/protocol';
 import fc from 'fast-check';
 import { isPlainPress } from './liveDesk';
 

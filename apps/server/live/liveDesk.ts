@@ -4,7 +4,7 @@ import {
   type LiveEdit,
   type LiveRun,
   type LiveServerMessage,
-} from '@umbek/core/api';
+} from '@umbek/protocol';
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';

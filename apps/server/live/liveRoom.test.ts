@@ -1,4 +1,4 @@
-import type { LiveFace, LivePoint, LiveServerMessage } from '@umbek/core/api';
+import type { LiveFace, LivePoint, LiveServerMessage } from '@umbek/protocol';
 import { VirtualClock } from '@umbek/core/rehearse';
 import { LiveRoom, View } from './liveRoom';
 

@@ -7,7 +7,7 @@ import type {
   LiveServerMessage,
   LivesLast,
   Shown,
-} from '@umbek/core/api';
+} from '@umbek/protocol';
 import type { Cancel, Clock } from '@umbek/core/engine';
 
 /** One page's connection, whatever carries it. */

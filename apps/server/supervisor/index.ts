@@ -1,3 +1,3 @@
 /** What the start script takes: the supervisor, and the stand-ins of the demo show. */
-export { demoStandins } from '@umbek/core/demo';
+export { demoStandins } from '@umbek/demo';
 export * from './supervisor';

@@ -1,4 +1,4 @@
-import { corvaneHill } from '../demo/index';
+import { corvaneHill } from '@umbek/demo';
 import { UNKNOWN } from '../expression/index';
 import type { PlainValue, Role, ShowDocument, Step } from '../show/index';
 import { compileProgram } from './program';

@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '../demo/index';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { commandWords, sentenceOf } from './sentence';
 import { command, step } from './testShow';
 

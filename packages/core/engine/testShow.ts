@@ -1,5 +1,5 @@
 import type { Button, LampRule, Macro, ShowDocument, Step } from '../show/index';
-import { corvaneHill, demoId } from '../demo/index';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { compileProgram, type Program } from './program';
 
 /** A step with what most tests leave as it is. */

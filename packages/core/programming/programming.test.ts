@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '../demo/index';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { captions, ptzHead, switcher, travelMs, PtzSettings } from '../devices/index';
 import { sentenceOf } from '../engine/index';
 import type { Step } from '../show/index';

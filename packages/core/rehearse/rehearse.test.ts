@@ -1,4 +1,4 @@
-import { demoId } from '../demo/index';
+import { demoId } from '@umbek/demo';
 import { button, command, programOf, step, testShow } from '../engine/testShow';
 import { compare } from './compare';
 import { rehearse } from './rehearse';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { corvaneHill, demoId } from '../demo/index';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { applyEdit, inverseOf } from './edits';
 import type { ShowDocument } from './entities';
 import { changesBetween, changeWords } from './versions';

@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '../demo/index';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { applyEdit, type Change } from './edits';
 import type { Button } from './entities';
 import { viewAfter, viewOf } from './view';

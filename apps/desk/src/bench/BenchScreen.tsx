@@ -8,13 +8,13 @@ import { ulid } from 'ulid';
 import { Loading } from '../common/Loading';
 import { UndoBar } from '../common/UndoBar';
 import { useLayer } from '../common/useLayer';
-import { columnsIn, useStrips } from '../desk/DeskScreen';
-import { Lamp, type LampKind } from '../desk/Lamp';
-import { StripFrame } from '../desk/Strip';
+import { CapFace } from '../caps/CapFace';
+import type { LampKind } from '../caps/Lamp';
+import { columnsIn, StripFrame } from '../caps/StripFrame';
 import { useFace, useStripShown } from '../live/LiveContext';
 import { made } from '../show/editStore';
 import { useEdits, useShow } from '../show/ShowContext';
-import { familyFill } from '../theme/patterns';
+import { useStrips } from '../show/useStrips';
 import { colour, font, WIDE } from '../theme/tokens';
 import { ButtonEditor } from './ButtonEditor';
 import { PanelEditor, StripEditor } from './StripEditor';
@@ -246,18 +246,14 @@ const BenchCap = memo(function BenchCap({
       testID={`edit-${button.id}`}
       style={[styles.cap, chosen && styles.chosen]}
     >
-      <View style={styles.capHead}>
-        <Lamp kind={(face?.sign ?? null) as LampKind} />
-      </View>
-      <View style={styles.words}>
-        <Text numberOfLines={2} dir="auto" style={styles.legend}>
-          {button.legend === '' ? '(no legend)' : button.legend}
-        </Text>
-        <Text numberOfLines={1} dir="auto" style={[styles.note, button.steps.length === 0 && styles.empty]}>
-          {told}
-        </Text>
-      </View>
-      <View style={[styles.foot, familyFill(button.family ?? strip.family)]} />
+      <CapFace
+        legend={button.legend === '' ? '(no legend)' : button.legend}
+        second={told}
+        telling={button.steps.length === 0}
+        lamp={(face?.sign ?? null) as LampKind}
+        lost={face?.lost === true}
+        family={button.family ?? strip.family}
+      />
     </Pressable>
   );
 });
@@ -292,20 +288,6 @@ const styles = StyleSheet.create({
     borderTopColor: colour.hairline,
     overflow: 'hidden',
   },
-  cap: {
-    flex: 1,
-    minWidth: 0,
-    minHeight: 66,
-    backgroundColor: colour.cap,
-    borderRadius: 5,
-    overflow: 'hidden',
-    boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
-  },
+  cap: { flex: 1, minWidth: 0, flexDirection: 'row', borderRadius: 5 },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
-  capHead: { height: 6, backgroundColor: colour.capHead },
-  words: { flex: 1, justifyContent: 'center', paddingHorizontal: 7, paddingVertical: 2 },
-  legend: { fontFamily: font.semibold, fontSize: 15, lineHeight: 17, color: colour.legend },
-  note: { fontFamily: font.regular, fontSize: 13, lineHeight: 15, color: colour.note },
-  empty: { color: '#8A2E12' },
-  foot: { height: 5 },
 });

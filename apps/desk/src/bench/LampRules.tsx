@@ -6,7 +6,7 @@ import { Button, IconButton } from 'react-native-paper';
 import { AnchoredMenu } from '../common/AnchoredMenu';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
-import { Lamp, lampWords } from '../desk/Lamp';
+import { Lamp, lampWords } from '../caps/Lamp';
 import { useFace, useStripShown } from '../live/LiveContext';
 import { changed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';

@@ -12,6 +12,7 @@ import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { firstSuggestion, NEW_LEGEND, withChoice } from './steps';
 import { StepRow } from './StepRow';
+import { replyWords } from '../show/replyWords';
 
 interface TimelineEntry {
   readonly kind: string;
@@ -26,7 +27,7 @@ interface Timeline {
 async function rehearse(buttonId: string): Promise<Timeline | string> {
   const response = await ask('/api/rehearse', { buttonId });
   const reply = (await response.json()) as Timeline & { message?: string; mend?: string };
-  return response.ok ? reply : `${reply.message ?? 'It cannot be rehearsed.'} ${reply.mend ?? ''}`.trim();
+  return response.ok ? reply : replyWords(reply, 'It cannot be rehearsed.');
 }
 
 /** What a button does, as sentences with the times that a rehearsal from the present state predicts. */

@@ -10,10 +10,11 @@ import { readIdentity } from '../live/identity';
 import { usePressTarget } from '../live/usePressTarget';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { ParamField } from './ParamField';
+import { ParamField } from '../steps/ParamField';
 import { duplicated, moved } from './steps';
 import { Segments } from '../common/Segments';
 import { act } from '../live/deeds';
+import { replyWords } from '../show/replyWords';
 
 interface StepRowProps {
   readonly document: ShowDocument;
@@ -51,7 +52,7 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
         person,
       });
       const reply = (await response.json()) as { message?: string; mend?: string };
-      if (!response.ok) edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`, true);
+      if (!response.ok) edits.tell(replyWords(reply), true);
       else edits.tell(onward ? `Runs from step ${index + 1}` : `Sent: ${words}`, false);
     } catch (error) {
       edits.tell(error instanceof Error ? error.message : 'It failed.', true);

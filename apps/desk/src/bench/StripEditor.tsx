@@ -1,14 +1,14 @@
 import { inOrder, orderMoved } from '@umbek/core/programming';
 import type { Panel, ShowDocument, Strip } from '@umbek/core/show';
-import { useState } from 'react';
-import { ScrollView, StyleSheet, Text, View } from 'react-native';
+import type { ReactNode } from 'react';
+import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
 import { Heading, TextField } from '../common/fields';
+import { Removal } from '../common/Removal';
 import { changed, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
-import { colour, font } from '../theme/tokens';
 
 /** "Panel Cameras", but not "Panel Panel 7". */
 const named = (what: string, name: string): string =>
@@ -28,24 +28,32 @@ export function StripEditor({
   readonly onClose: () => void;
 }) {
   const edits = useEdits();
-  const [sure, setSure] = useState(false);
   const buttons = document.buttons.filter((button) => button.stripId === strip.id);
   const siblings = document.strips.filter((one) => one.panelId === strip.panelId);
-  const move = (by: -1 | 1): void => {
-    const order = orderMoved(siblings, strip.id, by);
-    if (order !== undefined) edits.edit(`Move strip ${strip.name}`, [changed('strips', strip, 'order', order)]);
-  };
   return (
-    <ScrollView contentContainerStyle={styles.editor}>
-      <EditorHead title={named('Strip', strip.name)} onClose={onClose} />
-      <TextField
-        label="Name"
-        value={strip.name}
-        fresh={fresh}
-        longest={120}
-        fault={(text) => (text === '' ? 'Give the strip a name.' : null)}
-        onChange={(name) => edits.edit(`Name strip ${name}`, [changed('strips', strip, 'name', name)])}
-      />
+    <PlaceEditor
+      kind="Strip"
+      name={strip.name}
+      fresh={fresh}
+      onClose={onClose}
+      onName={(name) => edits.edit(`Name strip ${name}`, [changed('strips', strip, 'name', name)])}
+      ways={['Up', 'Down']}
+      onMove={(by) => {
+        const order = orderMoved(siblings, strip.id, by);
+        if (order !== undefined) edits.edit(`Move strip ${strip.name}`, [changed('strips', strip, 'order', order)]);
+      }}
+      goes={
+        buttons.length === 0
+          ? 'The strip is empty.'
+          : `Its ${buttons.length} buttons go with it. Undo brings all of it back.`
+      }
+      onRemove={() =>
+        edits.edit(`Remove strip ${strip.name}`, [
+          ...buttons.map((button) => removed('buttons', button)),
+          removed('strips', strip),
+        ])
+      }
+    >
       <Heading words="Family" />
       <FamilyChoice
         value={strip.family}
@@ -53,45 +61,7 @@ export function StripEditor({
           family && edits.edit(`Family of ${strip.name}`, [changed('strips', strip, 'family', family)])
         }
       />
-      <Heading words="Place" />
-      <View style={styles.row}>
-        <Button mode="outlined" icon="arrow-up" onPress={() => move(-1)}>
-          Up
-        </Button>
-        <Button mode="outlined" icon="arrow-down" onPress={() => move(1)}>
-          Down
-        </Button>
-      </View>
-      <Heading words="Remove" />
-      {sure ? (
-        <View style={styles.sure}>
-          <Text style={styles.text}>
-            {buttons.length === 0
-              ? 'The strip is empty.'
-              : `Its ${buttons.length} buttons go with it. Undo brings all of it back.`}
-          </Text>
-          <View style={styles.row}>
-            <Button onPress={() => setSure(false)}>Keep it</Button>
-            <Button
-              mode="contained"
-              onPress={() => {
-                edits.edit(`Remove strip ${strip.name}`, [
-                  ...buttons.map((button) => removed('buttons', button)),
-                  removed('strips', strip),
-                ]);
-                onClose();
-              }}
-            >
-              Remove it
-            </Button>
-          </View>
-        </View>
-      ) : (
-        <Button mode="outlined" icon="delete" style={styles.left} onPress={() => setSure(true)}>
-          Remove strip
-        </Button>
-      )}
-    </ScrollView>
+    </PlaceEditor>
   );
 }
 
@@ -109,60 +79,88 @@ export function PanelEditor({
   readonly onClose: () => void;
 }) {
   const edits = useEdits();
-  const [sure, setSure] = useState(false);
   const strips = document.strips.filter((strip) => strip.panelId === panel.id);
   const buttons = document.buttons.filter((button) => strips.some((strip) => strip.id === button.stripId));
-  const move = (by: -1 | 1): void => {
-    const order = orderMoved(inOrder(document.panels), panel.id, by);
-    if (order !== undefined) edits.edit(`Move panel ${panel.name}`, [changed('panels', panel, 'order', order)]);
-  };
+  return (
+    <PlaceEditor
+      kind="Panel"
+      name={panel.name}
+      fresh={fresh}
+      onClose={onClose}
+      onName={(name) => edits.edit(`Name panel ${name}`, [changed('panels', panel, 'name', name)])}
+      ways={['Earlier', 'Later']}
+      onMove={(by) => {
+        const order = orderMoved(inOrder(document.panels), panel.id, by);
+        if (order !== undefined) edits.edit(`Move panel ${panel.name}`, [changed('panels', panel, 'order', order)]);
+      }}
+      goes={`${strips.length} strips and ${buttons.length} buttons go with it. Undo brings all of it back.`}
+      onRemove={() =>
+        edits.edit(`Remove panel ${panel.name}`, [
+          ...buttons.map((one) => removed('buttons', one)),
+          ...strips.map((one) => removed('strips', one)),
+          removed('panels', panel),
+        ])
+      }
+    />
+  );
+}
+
+/** What strips and panels have in common: a name, a place among their like, and that they can go. */
+function PlaceEditor({
+  kind,
+  name,
+  fresh,
+  onClose,
+  onName,
+  children,
+  ways,
+  onMove,
+  goes,
+  onRemove,
+}: {
+  readonly kind: 'Strip' | 'Panel';
+  readonly name: string;
+  readonly fresh: boolean;
+  readonly onClose: () => void;
+  readonly onName: (name: string) => void;
+  readonly children?: ReactNode;
+  /** Words for the way to the front and to the back. */
+  readonly ways: readonly ['Up', 'Down'] | readonly ['Earlier', 'Later'];
+  readonly onMove: (by: -1 | 1) => void;
+  /** What goes with it. */
+  readonly goes: string;
+  readonly onRemove: () => void;
+}) {
+  const upright = ways[0] === 'Up';
   return (
     <ScrollView contentContainerStyle={styles.editor}>
-      <EditorHead title={named('Panel', panel.name)} onClose={onClose} />
+      <EditorHead title={named(kind, name)} onClose={onClose} />
       <TextField
         label="Name"
-        value={panel.name}
+        value={name}
         fresh={fresh}
         longest={120}
-        fault={(text) => (text === '' ? 'Give the panel a name.' : null)}
-        onChange={(name) => edits.edit(`Name panel ${name}`, [changed('panels', panel, 'name', name)])}
+        fault={(text) => (text === '' ? `Give the ${kind.toLowerCase()} a name.` : null)}
+        onChange={onName}
       />
+      {children}
+      <Heading words="Place" />
       <View style={styles.row}>
-        <Button mode="outlined" icon="arrow-left" onPress={() => move(-1)}>
-          Earlier
+        <Button mode="outlined" icon={upright ? 'arrow-up' : 'arrow-left'} onPress={() => onMove(-1)}>
+          {ways[0]}
         </Button>
-        <Button mode="outlined" icon="arrow-right" onPress={() => move(1)}>
-          Later
+        <Button mode="outlined" icon={upright ? 'arrow-down' : 'arrow-right'} onPress={() => onMove(1)}>
+          {ways[1]}
         </Button>
       </View>
-      <Heading words="Remove" />
-      {sure ? (
-        <View style={styles.sure}>
-          <Text
-            style={styles.text}
-          >{`${strips.length} strips and ${buttons.length} buttons go with it. Undo brings all of it back.`}</Text>
-          <View style={styles.row}>
-            <Button onPress={() => setSure(false)}>Keep it</Button>
-            <Button
-              mode="contained"
-              onPress={() => {
-                edits.edit(`Remove panel ${panel.name}`, [
-                  ...buttons.map((one) => removed('buttons', one)),
-                  ...strips.map((one) => removed('strips', one)),
-                  removed('panels', panel),
-                ]);
-                onClose();
-              }}
-            >
-              Remove it
-            </Button>
-          </View>
-        </View>
-      ) : (
-        <Button mode="outlined" icon="delete" style={styles.left} onPress={() => setSure(true)}>
-          Remove panel
-        </Button>
-      )}
+      <Removal
+        what={kind.toLowerCase()}
+        words={goes}
+        onRemove={() => {
+          onRemove();
+          onClose();
+        }}
+      />
     </ScrollView>
   );
 }
@@ -170,14 +168,4 @@ export function PanelEditor({
 const styles = StyleSheet.create({
   editor: { padding: 14, gap: 10, paddingBottom: 40 },
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
-  sure: {
-    gap: 8,
-    backgroundColor: colour.raised,
-    borderLeftWidth: 4,
-    borderLeftColor: colour.warning,
-    borderRadius: 5,
-    padding: 10,
-  },
-  text: { fontFamily: font.medium, fontSize: 15, color: colour.text },
-  left: { alignSelf: 'flex-start' },
 });

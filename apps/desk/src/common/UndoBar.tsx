@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import type { HistoryReply } from '@umbek/core/api';
+import type { HistoryReply } from '@umbek/protocol';
 import { useEffect } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';

@@ -13,7 +13,6 @@ const ownSteps: string[] = [];
 /** Entries of what was closed by hand, each with the place that it lay over. */
 const closed = new Map<string, string>();
 let made = 0;
-let patched = false;
 /** The router has told the browser of a change of place by then. */
 const SETTLED_MS = 60;
 
@@ -31,7 +30,8 @@ function addEntry(): string {
 
 /** The router gives the present entry another address when a parameter changes; that it belongs to a layer must stay with it. */
 function listen(): void {
-  window.addEventListener('popstate', wentBack, true);
+  // Listeners of the window are called in the order in which they came: this has to be there before the router's.
+  window.addEventListener('popstate', wentBack);
   window.addEventListener('keydown', keyDown, true);
   const replace = window.history.replaceState.bind(window.history);
   window.history.replaceState = (state: object | null, title, url) => {
@@ -83,8 +83,6 @@ export function useLayer(open: boolean, onClose: (() => void) | undefined): void
   close.current = onClose;
   useEffect(() => {
     if (!open) return undefined;
-    if (!patched) listen();
-    patched = true;
     const layer: Layer = {
       entry: addEntry(),
       close: () => {
@@ -103,3 +101,6 @@ export function useLayer(open: boolean, onClose: (() => void) | undefined): void
     };
   }, [open]);
 }
+
+// Where pages are rendered beforehand there is no window.
+if (typeof window !== 'undefined' && typeof window.addEventListener === 'function') listen();

@@ -4,7 +4,7 @@ import { LiveStore } from '../live/liveStore';
 import { Cap } from './Cap';
 
 const mockDrawn: string[] = [];
-jest.mock('./CapFace', () => ({
+jest.mock('../caps/CapFace', () => ({
   CapFace: ({ legend }: { legend: string }) => {
     mockDrawn.push(legend);
     return null;

@@ -3,8 +3,8 @@ import { memo } from 'react';
 import { useConnection, useFace, usePressState } from '../live/LiveContext';
 import type { PressState } from '../live/liveStore';
 import { usePressTarget } from '../live/usePressTarget';
-import { CapFace } from './CapFace';
-import { type LampKind, lampWords } from './Lamp';
+import { CapFace } from '../caps/CapFace';
+import { type LampKind, lampWords } from '../caps/Lamp';
 
 export interface CapProps {
   readonly buttonId: string;

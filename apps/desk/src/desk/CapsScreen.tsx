@@ -2,8 +2,8 @@ import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-n
 import { useBrightness } from '../theme/brightness';
 import { FAMILY_NAMES } from '../theme/patterns';
 import { colour, font } from '../theme/tokens';
-import { CapFace } from './CapFace';
-import type { LampKind } from './Lamp';
+import { CapFace } from '../caps/CapFace';
+import type { LampKind } from '../caps/Lamp';
 
 const LAMPS: readonly {
   readonly lamp: LampKind;

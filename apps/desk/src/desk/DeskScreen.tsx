@@ -1,12 +1,13 @@
 import { inOrder } from '@umbek/core/order';
 import { type Button as ButtonData, type ShowDocument, type Strip as StripData, TAKE_STRIP } from '@umbek/core/show';
-import { memo, Suspense, useEffect, useMemo, useState } from 'react';
+import { memo, Suspense, useEffect, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { listen } from '../live/listen';
 import { usePoint, useScopes, useStripShown } from '../live/LiveContext';
 import { Loading } from '../common/Loading';
+import { useStrips } from '../show/useStrips';
 import { useDeskShow } from '../show/ShowContext';
 import { useBrightness } from '../theme/brightness';
 import { colour, font, WIDE } from '../theme/tokens';
@@ -16,10 +17,11 @@ import { LastRun } from './LastRun';
 import { moveAmongCaps } from './nearestCap';
 import { Runs, RunSlot } from './Notices';
 import { StatusPlace } from './StatusPlace';
-import { StopHandle } from './StopHandle';
+import { StopHandle } from '../shell/StopHandle';
 import { OpenSound } from './OpenSound';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
+import { columnsIn } from '../caps/StripFrame';
 import { PanelChoice } from '../common/PanelChoice';
 
 /** So many panels stand side by side on a wide screen. */
@@ -44,21 +46,6 @@ export function DeskScreen() {
   );
 }
 
-/** The strips of a panel with their buttons, as they stand. */
-export function useStrips(
-  document: ShowDocument,
-  panelId: string | undefined,
-): { strip: StripData; buttons: ButtonData[] }[] {
-  return useMemo(
-    () =>
-      inOrder(document.strips.filter((strip) => strip.panelId === panelId)).map((strip) => ({
-        strip,
-        buttons: inOrder(document.buttons.filter((button) => button.stripId === strip.id)),
-      })),
-    [document, panelId],
-  );
-}
-
 /** What is in sight on a phone is drawn first, and can be pressed while the rest is drawn. */
 const FIRST_STRIPS = 2;
 
@@ -71,9 +58,6 @@ function useAfterFirst(): boolean {
   }, []);
   return after;
 }
-
-/** Caps in a row: what fits at a readable width. */
-export const columnsIn = (width: number): number => Math.max(1, Math.floor((width - 36 + 8) / (104 + 8)));
 
 function Desk({
   document,

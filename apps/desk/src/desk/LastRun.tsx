@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { RunReply } from '@umbek/core/api';
+import type { RunReply } from '@umbek/protocol';
 import { StyleSheet, Text, View } from 'react-native';
 import type { z } from 'zod';
 import { useLiveState, usePoint } from '../live/LiveContext';

@@ -1,4 +1,4 @@
-import type { LiveRun } from '@umbek/core/api';
+import type { LiveRun } from '@umbek/protocol';
 import { useMutation } from '@tanstack/react-query';
 import { memo, useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';

@@ -1,4 +1,4 @@
-import type { DeviceHealth } from '@umbek/core/api';
+import type { DeviceHealth } from '@umbek/protocol';
 import { useEffect, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';

@@ -5,7 +5,6 @@ import { lastRunWords } from './lastRunWords';
 const run = { runId: 'r', name: 'Dome close', buttonId: 'b', step: '', stepNumber: 3, leftMs: null };
 const switcher: LineSubject = { kind: 'outcome', device: 'switcher', outcome: 'done' };
 const end: LineSubject = { kind: 'runEnd', how: 'done' };
-const step: LineSubject = { kind: 'step', stepId: 's', path: 'steps.0', words: 'Wait' };
 const line = (what: LineSubject, words: string, predictedMs: number, realMs: number) => ({
   what,
   words,

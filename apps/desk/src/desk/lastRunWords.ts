@@ -1,4 +1,4 @@
-import type { RunReply } from '@umbek/core/api';
+import type { RunReply } from '@umbek/protocol';
 import type { z } from 'zod';
 import type { LastRun } from '../live/liveStore';
 

@@ -1,4 +1,4 @@
-import type { LiveFace, LivePoint } from '@umbek/core/api';
+import type { LiveFace, LivePoint } from '@umbek/protocol';
 import {
   createContext,
   type ReactNode,

@@ -1,4 +1,4 @@
-import { ASKED_AT } from '@umbek/core/api';
+import { ASKED_AT } from '@umbek/protocol';
 
 /** An answer that takes longer is not waited for; a file may take longer. */
 const ANSWER_MS = 5000;

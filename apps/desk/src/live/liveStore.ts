@@ -7,7 +7,7 @@ import type {
   LiveRun,
   LiveServerMessage,
   LivesLast,
-} from '@umbek/core/api';
+} from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { EngineClock } from './engineClock';
 import { Heartbeat } from './heartbeat';

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import type { HistoryReply } from '@umbek/core/api';
+import type { HistoryReply } from '@umbek/protocol';
 import { FlatList, StyleSheet, Text, View } from 'react-native';
 import { UndoBar } from '../common/UndoBar';
 import { editorName } from '../live/identity';

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { RunReply } from '@umbek/core/api';
+import type { RunReply } from '@umbek/protocol';
 import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { ActivityIndicator } from 'react-native-paper';
 import type { z } from 'zod';
@@ -7,6 +7,7 @@ import { EditorHead } from '../common/EditorHead';
 import { ask } from '../show/ask';
 import { useLiveState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
+import { replyWords } from '../show/replyWords';
 
 type Run = z.infer<typeof RunReply>;
 
@@ -33,7 +34,7 @@ export function RunSheet({
     queryFn: async (): Promise<Run | string> => {
       const response = await ask(`/api/runs/${encodeURIComponent(runId)}`);
       const reply = (await response.json()) as Run & { message?: string; mend?: string };
-      return response.ok ? reply : `${reply.message ?? 'It cannot be shown.'} ${reply.mend ?? ''}`;
+      return response.ok ? reply : replyWords(reply, 'It cannot be shown.');
     },
   });
   return (

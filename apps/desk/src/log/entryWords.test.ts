@@ -1,4 +1,4 @@
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { entryWords, type LogEntry } from './entryWords';
 
 const show = corvaneHill();

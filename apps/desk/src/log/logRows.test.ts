@@ -1,4 +1,4 @@
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import type { LogEntry } from './entryWords';
 import { logRows } from './logRows';
 

@@ -3,7 +3,7 @@ import { inOrder, orderBetween } from '@umbek/core/programming';
 import type { Device, Position, ShowDocument } from '@umbek/core/show';
 import { useMemo } from 'react';
 import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
-import { Button, IconButton } from 'react-native-paper';
+import { IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading, NumberField } from '../common/fields';
 import { Segments } from '../common/Segments';

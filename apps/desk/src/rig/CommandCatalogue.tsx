@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { Search } from '../common/Search';
-import { ParamField } from '../bench/ParamField';
+import { ParamField } from '../steps/ParamField';
 import { useLive, usePoint, usePressState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 import { HoldCap } from './HoldCap';

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { StandinFaults, StandinsReply } from '@umbek/core/api';
+import type { StandinFaults, StandinsReply } from '@umbek/protocol';
 import { useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
@@ -10,6 +10,7 @@ import { ask } from '../show/ask';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { act } from '../live/deeds';
+import { replyWords } from '../show/replyWords';
 
 type Standin = StandinsReply['standins'][number];
 const NO_FAULTS: StandinFaults = {
@@ -114,7 +115,7 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
   const [picking, setPicking] = useState(false);
   const told = async (response: Response, words: string): Promise<void> => {
     const reply = (await response.json()) as { message?: string; mend?: string };
-    edits.tell(response.ok ? words : `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim(), !response.ok);
+    edits.tell(response.ok ? words : replyWords(reply), !response.ok);
   };
   const settled = {
     onError: (error: Error) => edits.tell(error.message, true),

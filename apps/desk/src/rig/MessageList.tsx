@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { MessagesReply } from '@umbek/core/api';
+import type { MessagesReply } from '@umbek/protocol';
 import type { Device } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';

@@ -50,7 +50,11 @@ export function NameOrRemove({
           />
         )}
       />
-      <AppDialog visible={open !== null} onClose={close} actions={<Button onPress={close}>Close</Button>}>
+      <AppDialog
+        visible={open !== null}
+        onClose={close}
+        actions={open === 'remove' ? null : <Button onPress={close}>Close</Button>}
+      >
         {open === 'name' ? (
           <TextField
             label={label}
@@ -64,6 +68,7 @@ export function NameOrRemove({
           <RemoveWithUses
             what={name}
             uses={uses()}
+            onKeep={close}
             onRemove={() => {
               close();
               onRemove();

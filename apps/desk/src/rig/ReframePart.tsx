@@ -1,15 +1,17 @@
 import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
 import type { Reframe, ShowDocument, Source } from '@umbek/core/show';
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading } from '../common/fields';
-import { listen } from '../live/listen';
+import { SmallCap } from '../common/SmallCap';
 import { useLive, usePoint } from '../live/LiveContext';
+import { useHeld } from '../live/useHeld';
 import { SourcePicture, windowOf } from '../picture/SourcePicture';
 import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
+import { Icon, type IconName } from '../theme/Icon';
 import { colour, font } from '../theme/tokens';
 import { keyFrom } from './keys';
 import { StoreAsNew } from './StoreAsNew';
@@ -78,7 +80,7 @@ export function ReframePart({
   };
   if (told === undefined)
     return <Text style={styles.text}>Its window is not known: the switcher does not answer.</Text>;
-  const key = (sign: string, label: string, x: number, y: number, zoom: number) => (
+  const key = (sign: IconName, label: string, x: number, y: number, zoom: number) => (
     <StepKey
       sign={sign}
       label={label}
@@ -180,45 +182,21 @@ function StepKey({
   label,
   onStep,
 }: {
-  readonly sign: string;
+  readonly sign: IconName;
   readonly label: string;
   readonly onStep: () => void;
 }) {
-  const ref = useRef<View | null>(null);
   const step = useRef(onStep);
   step.current = onStep;
-  useEffect(() => {
-    const element = ref.current as unknown as HTMLElement | null;
-    if (!element) return undefined;
-    let timer: ReturnType<typeof setInterval> | undefined;
-    const end = (): void => clearInterval(timer);
-    const begin = (): void => {
-      end();
-      step.current();
-      timer = setInterval(() => step.current(), STEP_MS);
-    };
-    const stop = listen(element, {
-      pointerdown: (event: PointerEvent) => {
-        element.setPointerCapture(event.pointerId);
-        begin();
-      },
-      pointerup: end,
-      pointercancel: end,
-      keydown: (event: KeyboardEvent) => {
-        if ((event.key === ' ' || event.key === 'Enter') && !event.repeat) begin();
-      },
-      keyup: end,
-      blur: end,
-    });
-    return () => {
-      end();
-      stop();
-    };
-  }, []);
+  const held = useHeld(() => {
+    step.current();
+    const timer = setInterval(() => step.current(), STEP_MS);
+    return () => clearInterval(timer);
+  });
   return (
-    <View ref={ref} role="button" tabIndex={0} accessibilityLabel={label} style={styles.cap}>
-      <Text style={styles.sign}>{sign}</Text>
-    </View>
+    <SmallCap held={held} label={label}>
+      <Icon name={sign} size={24} color={colour.legend} />
+    </SmallCap>
   );
 }
 
@@ -248,20 +226,6 @@ const styles = StyleSheet.create({
   },
   keys: { flexDirection: 'row', gap: 6, flexWrap: 'wrap', maxWidth: 480 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  cap: {
-    flex: 1,
-    minWidth: 44,
-    height: 54,
-    backgroundColor: colour.cap,
-    borderRadius: 6,
-    alignItems: 'center',
-    justifyContent: 'center',
-    cursor: 'pointer',
-    userSelect: 'none',
-    touchAction: 'none',
-    boxShadow: 'inset 0 1px 0 #FFFBEF, 0 2px 3px rgba(0,0,0,0.55)',
-  } as object,
-  sign: { fontFamily: font.bold, fontSize: 20, color: colour.legend },
   stored: { flexDirection: 'row', alignItems: 'center', gap: 4, maxWidth: 480 },
   recall: {
     flex: 1,

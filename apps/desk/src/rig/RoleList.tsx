@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
+import { Confirm } from '../common/Confirm';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { useLive, usePoints, usePressState } from '../live/LiveContext';
@@ -175,17 +176,13 @@ function RoleForm({
         </Text>
       ) : null}
       {sure && seat.line === undefined ? (
-        <View style={styles.ask} role="alert">
-          <Text
-            style={styles.words}
-          >{`${sure.guest} is on line ${sure.line}. Replace ${sure.guest} with ${role.person}?`}</Text>
-          <View style={styles.row}>
-            <Button onPress={() => setSure(null)}>{`Keep ${sure.guest}`}</Button>
-            <Button mode="contained" onPress={displace}>
-              Replace
-            </Button>
-          </View>
-        </View>
+        <Confirm
+          words={`${sure.guest} is on line ${sure.line}. Replace ${sure.guest} with ${role.person}?`}
+          keep={`Keep ${sure.guest}`}
+          go="Replace"
+          onKeep={() => setSure(null)}
+          onGo={displace}
+        />
       ) : null}
       <RemoveWithUses
         what={role.name}
@@ -214,16 +211,7 @@ const styles = StyleSheet.create({
   name: { fontFamily: font.semibold, fontSize: 17, color: colour.text, flexGrow: 1 },
   small: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted, flexShrink: 1 },
   refused: { fontFamily: font.medium, fontSize: 15, color: colour.warning },
-  words: { fontFamily: font.medium, fontSize: 15, color: colour.text },
   form: { padding: 14, gap: 10 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  ask: {
-    gap: 8,
-    backgroundColor: colour.raised,
-    borderLeftWidth: 4,
-    borderLeftColor: colour.warning,
-    borderRadius: 5,
-    padding: 12,
-  },
   left: { alignSelf: 'flex-start' },
 });

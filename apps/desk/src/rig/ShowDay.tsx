@@ -4,12 +4,14 @@ import type { ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
+import { Confirm } from '../common/Confirm';
 import { Heading } from '../common/fields';
 import { readIdentity } from '../live/identity';
 import { changed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { act } from '../live/deeds';
+import { replyWords } from '../show/replyWords';
 
 /** Outputs of a switcher as people call them. */
 const outputWords = (output: string): string =>
@@ -73,7 +75,7 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
     mutationFn: async () => {
       const response = await act('/api/show/begin', { station: readIdentity().station, person: readIdentity().person });
       const reply = (await response.json()) as { reset?: number; message?: string; mend?: string };
-      if (!response.ok) return edits.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
+      if (!response.ok) return edits.tell(replyWords(reply), true);
       const count = reply.reset ?? 0;
       edits.tell(`The show has begun; ${count} ${count === 1 ? 'value is' : 'values are'} reset.`, false);
     },
@@ -88,20 +90,19 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
           ? 'No value of this show is reset at show start.'
           : `Reset to their start value: ${values.map((value) => `${value.name} (${String(value.start)})`).join(', ')}. The log says who began it.`}
       </Text>
-      <View style={styles.row}>
-        {sure ? (
-          <>
-            <Button onPress={() => setSure(false)}>Not yet</Button>
-            <Button mode="contained" loading={begin.isPending} onPress={() => begin.mutate()}>
-              Begin the show
-            </Button>
-          </>
-        ) : (
-          <Button mode="outlined" onPress={() => setSure(true)}>
-            Begin the show
-          </Button>
-        )}
-      </View>
+      {sure ? (
+        <Confirm
+          keep="Not yet"
+          go="Begin the show"
+          onKeep={() => setSure(false)}
+          onGo={() => begin.mutate()}
+          loading={begin.isPending}
+        />
+      ) : (
+        <Button mode="outlined" style={styles.left} onPress={() => setSure(true)}>
+          Begin the show
+        </Button>
+      )}
     </View>
   );
 }
@@ -109,7 +110,7 @@ function BeginShow({ document }: { readonly document: ShowDocument }) {
 const styles = StyleSheet.create({
   all: { gap: 10 },
   text: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
-  row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
+  left: { alignSelf: 'flex-start' },
   line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 44 },
   output: { fontFamily: font.medium, fontSize: 16, color: colour.text, flex: 1 },
 });

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Linking, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { chooseFile } from '../common/chooseFile';
+import { Confirm } from '../common/Confirm';
 import { Heading } from '../common/fields';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
@@ -11,6 +12,7 @@ import { ShowDay } from './ShowDay';
 import { Versions } from './Versions';
 import { act } from '../live/deeds';
 import { inTheFile, readJson } from './fileFaults';
+import { replyWords } from '../show/replyWords';
 
 interface Refusal {
   readonly message?: string;
@@ -108,7 +110,7 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
           <Text style={styles.fault}>Nothing was changed.</Text>
           {faults.slice(0, 8).map((fault, at) => (
             <Text key={at} style={styles.text}>
-              {`${fault.message ?? ''} ${fault.mend ?? ''}`.trim()}
+              {replyWords(fault)}
             </Text>
           ))}
         </View>
@@ -127,17 +129,14 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
           </Button>
         </View>
       ) : (
-        <View style={styles.faults}>
-          <Text
-            style={styles.text}
-          >{`${sure === 'demo' ? 'The demo show' : 'An empty show'} replaces ${document.show.name}. You can bring it back afterwards.`}</Text>
-          <View style={styles.row}>
-            <Button onPress={() => setSure(null)}>Keep this show</Button>
-            <Button mode="contained" loading={reset.isPending} onPress={() => reset.mutate(sure)}>
-              Replace the show
-            </Button>
-          </View>
-        </View>
+        <Confirm
+          words={`${sure === 'demo' ? 'The demo show' : 'An empty show'} replaces ${document.show.name}. You can bring it back afterwards.`}
+          keep="Keep this show"
+          go="Replace the show"
+          onKeep={() => setSure(null)}
+          onGo={() => reset.mutate(sure)}
+          loading={reset.isPending}
+        />
       )}
     </View>
   );

@@ -1,4 +1,4 @@
-import type { TravelReply } from '@umbek/core/api';
+import type { TravelReply } from '@umbek/protocol';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { LineChart } from 'react-native-gifted-charts';

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { TravelReply } from '@umbek/core/api';
+import type { TravelReply } from '@umbek/protocol';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { lazy, Suspense } from 'react';
 import { StyleSheet, Text, View } from 'react-native';

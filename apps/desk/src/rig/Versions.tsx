@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { VersionReply, VersionsReply } from '@umbek/core/api';
+import type { VersionReply, VersionsReply } from '@umbek/protocol';
 import { type Change, changesBetween, changeWords, type ShowDocument } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { Linking, Pressable, StyleSheet, Text, View } from 'react-native';
@@ -11,6 +11,7 @@ import { ask } from '../show/ask';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { act } from '../live/deeds';
+import { replyWords } from '../show/replyWords';
 
 type Listed = VersionsReply['versions'][number];
 /** One edit holds so many changes. */
@@ -37,7 +38,7 @@ export function Versions({ document }: { readonly document: ShowDocument }) {
   });
   const settled = async (response: Response, words: string): Promise<void> => {
     const reply = (await response.json()) as { message?: string; mend?: string };
-    edits.tell(response.ok ? words : `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim(), !response.ok);
+    edits.tell(response.ok ? words : replyWords(reply), !response.ok);
     await queries.invalidateQueries({ queryKey: ['versions'] });
   };
   const unreachable = (error: Error): void => edits.tell(error.message, true);

@@ -1,4 +1,4 @@
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { applyEdit } from '@umbek/core/show';
 import { planCsv } from './csvPlan';
 

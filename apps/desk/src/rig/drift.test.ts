@@ -1,4 +1,4 @@
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { contentWords, differencesOf, setUpPoints } from './drift';
 
 const show = corvaneHill();

@@ -1,4 +1,4 @@
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { addressAfter, planDevices } from './manyPlan';
 
 const document = corvaneHill();

@@ -1,5 +1,5 @@
 import { PtzSettings } from '@umbek/core/devices';
-import { corvaneHill } from '@umbek/core/demo';
+import { corvaneHill } from '@umbek/demo';
 import { headDiffers, memoriesFor, roundSteps, writeSteps } from './positionSteps';
 
 const positions = corvaneHill()

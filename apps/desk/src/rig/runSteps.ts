@@ -1,10 +1,11 @@
-import type { RunReply } from '@umbek/core/api';
+import type { RunReply } from '@umbek/protocol';
 import type { DeviceCommand } from '@umbek/core/devices';
 import type { Step } from '@umbek/core/show';
 import type { z } from 'zod';
 import { act } from '../live/deeds';
 import { readIdentity } from '../live/identity';
 import { ask } from '../show/ask';
+import { replyWords } from '../show/replyWords';
 
 const LOOK_MS = 400;
 /** A run that the as-run does not know after so many looks is not waited for any longer. */
@@ -26,7 +27,7 @@ export async function runSteps(name: string, steps: readonly Step[], owns: reado
   const reply = (await started.json()) as { runId?: string; message?: string; mend?: string };
   if (!started.ok || reply.runId === undefined)
     return {
-      why: `${reply.message ?? 'It was refused.'} ${reply.mend ?? ''}`.trim(),
+      why: replyWords(reply),
       done: new Set(),
       failed: new Map(),
     };

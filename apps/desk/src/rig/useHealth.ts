@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Health } from '@umbek/core/api';
+import type { Health } from '@umbek/protocol';
 import { useLiveState } from '../live/LiveContext';
 import { ask } from '../show/ask';
 

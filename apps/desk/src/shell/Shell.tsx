@@ -2,7 +2,7 @@ import { Link, useGlobalSearchParams, usePathname, Slot } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Joystick } from '../live/Joystick';
-import { StopHandle } from '../desk/StopHandle';
+import { StopHandle } from './StopHandle';
 import { colour, families, font, WIDE } from '../theme/tokens';
 import { ConflictDialog } from './ConflictDialog';
 import { EditNotice } from './EditNotice';

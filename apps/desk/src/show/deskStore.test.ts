@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '@umbek/core/demo';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { applyEdit, type Change, viewOf } from '@umbek/core/show';
 import { DeskStore } from './deskStore';
 

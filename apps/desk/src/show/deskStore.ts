@@ -1,4 +1,4 @@
-import type { LiveEdit } from '@umbek/core/api';
+import type { LiveEdit } from '@umbek/protocol';
 import { type ShowDocument, viewAfter } from '@umbek/core/show';
 import { ask } from './ask';
 

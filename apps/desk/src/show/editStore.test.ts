@@ -1,4 +1,4 @@
-import { corvaneHill, demoId } from '@umbek/core/demo';
+import { corvaneHill, demoId } from '@umbek/demo';
 import { applyEdit, type Edit, type ShowDocument } from '@umbek/core/show';
 import { changed, EditStore, made, removed } from './editStore';
 

@@ -1,9 +1,10 @@
-import type { LiveEdit } from '@umbek/core/api';
+import type { LiveEdit } from '@umbek/protocol';
 import { applyEdit, type Change, type Edit, type EntityName, type ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
 import { act } from '../live/deeds';
 import { ask } from './ask';
 import { keptEdits, keepEdits } from './keptEdits';
+import { replyWords } from './replyWords';
 
 /** One field that somebody else changed while this page was changing it. */
 export interface FieldConflict {
@@ -184,7 +185,7 @@ export class EditStore {
     try {
       const response = await this.deed(`/api/${which}`, { by: this.by() });
       const reply = (await response.json()) as Refusal & { label?: string; kept?: string[] };
-      if (!response.ok) return this.tell(`${reply.message ?? 'Refused.'} ${reply.mend ?? ''}`.trim(), true);
+      if (!response.ok) return this.tell(replyWords(reply), true);
       const kept = reply.kept ?? [];
       this.tell(
         `${which === 'undo' ? 'Undone' : 'Redone'}: ${reply.label ?? ''}${kept.length > 0 ? `. Left as it is: ${kept.join(' ')}` : ''}`,
@@ -267,7 +268,7 @@ export class EditStore {
     if (fields.length > 0) {
       this.conflicts.push({ edit, fields });
       this.set({ conflict: this.conflicts[0] ?? null });
-    } else this.tell(`Not changed. ${reply.message ?? 'The engine refused.'} ${reply.mend ?? ''}`.trim(), true);
+    } else this.tell(`Not changed. ${replyWords(reply, 'The engine refused.')}`, true);
     return 'answered';
   }
 

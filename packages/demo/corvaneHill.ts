@@ -1,4 +1,4 @@
-import { DOME_SLIT, HOUSE_LIGHTS } from '../profile/samples';
+import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
 import {
   type Argument,
   type Button,
@@ -7,7 +7,7 @@ import {
   type Position,
   ShowDocument,
   type Step,
-} from '../show/index';
+} from '@umbek/core/show';
 import { LINES, MACHINE_PORTS, MACHINES, RECORDING, REPLAY, ROUTING } from './machines';
 import type { StripPlan } from './plan';
 

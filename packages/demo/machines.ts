@@ -1,4 +1,4 @@
-import type { Argument, LampRule, Step } from '../show/index';
+import type { Argument, LampRule, Step } from '@umbek/core/show';
 import type { StripPlan } from './plan';
 
 /** The demo's machines beside cameras, switcher and captions: key, name, kind, settings. */

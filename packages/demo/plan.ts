@@ -1,4 +1,4 @@
-import type { Family, LampRule, Step } from '../show/index';
+import type { Family, LampRule, Step } from '@umbek/core/show';
 
 /** A strip of the demo before ids and order are given. */
 export interface StripPlan {

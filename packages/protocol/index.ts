@@ -1,6 +1,6 @@
 /** Bodies and replies of the API, as schemas: the server checks with them, the OpenAPI document is derived from them, clients infer their types. */
 import { z } from 'zod';
-import { type Change, Edit, Family, Id, PlainValue, SHOW_VERSION, ShowDocument, Steps } from '../show/index';
+import { type Change, Edit, Family, Id, PlainValue, SHOW_VERSION, ShowDocument, Steps } from '@umbek/core/show';
 
 export const ErrorReply = z
   .object({

@@ -1,4 +1,4 @@
-import type { StopAheadReply } from '@umbek/core/api';
+import type { StopAheadReply } from '@umbek/protocol';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';

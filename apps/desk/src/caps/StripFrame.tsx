@@ -1,0 +1,74 @@
+import type { Strip as StripData } from '@umbek/core/show';
+import type { ReactNode } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { familyFill } from '../theme/patterns';
+import { colour, families, font } from '../theme/tokens';
+
+/** How long the turned name may be beside so many rows of caps, CSS pixels. */
+const UPRIGHT: Readonly<Record<number, number>> = { 1: 64 };
+const UPRIGHT_MORE = 130;
+/** Between two caps, CSS pixels. */
+const GAP = 8;
+/** Letters that fit beside one row of caps; a longer name stands above it. */
+const FITS_ONE_ROW = 9;
+
+/** How many caps fit side by side, at least as wide as a finger needs. @param width of the strips, CSS pixels */
+export const columnsIn = (width: number): number => Math.max(1, Math.floor((width - 36 + 8) / (104 + 8)));
+
+/** A labelled row of things: the name stands beside it where there is room, above it where one row is too low for it. */
+export function StripFrame({
+  strip,
+  columns,
+  items,
+}: {
+  readonly strip: StripData;
+  readonly columns: number;
+  readonly items: readonly { readonly key: string; readonly node: ReactNode }[];
+}) {
+  const rows = Math.ceil(items.length / columns);
+  // In one list, each by its own key: a cap that is held stays what it is when an edit puts another one before it.
+  const place = `calc((100% - ${(columns - 1) * GAP}px) / ${columns})` as `${number}%`;
+  const beside = rows > 1 || strip.name.length <= FITS_ONE_ROW;
+  return (
+    <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
+      <View style={[beside ? styles.plate : styles.plateAbove, familyFill(strip.family)]}>
+        <View
+          style={[
+            beside ? [styles.label, { width: UPRIGHT[rows] ?? UPRIGHT_MORE }] : null,
+            { backgroundColor: families[strip.family] },
+          ]}
+        >
+          <Text numberOfLines={1} style={[styles.name, beside && strip.name.length > 6 && rows === 1 && styles.small]}>
+            {strip.name.toUpperCase()}
+          </Text>
+        </View>
+      </View>
+      <View style={styles.rows}>
+        {items.map(({ key, node }) => (
+          <View key={key} style={[styles.place, { width: place }]}>
+            {node}
+          </View>
+        ))}
+      </View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  strip: { flexDirection: 'row', gap: 8, marginBottom: 10 },
+  stacked: { gap: 6, marginBottom: 10 },
+  plate: { width: 28, borderRadius: 6, alignItems: 'center', justifyContent: 'center', overflow: 'hidden' },
+  plateAbove: { alignSelf: 'flex-start', borderRadius: 5, paddingHorizontal: 8, paddingVertical: 2 },
+  // Reads from below to above, as on a label turned to the left. Turned as a whole: text that is set upright and then turned is not drawn by one engine.
+  label: { paddingVertical: 2, paddingHorizontal: 1, borderRadius: 3, transform: [{ rotate: '-90deg' }] },
+  name: {
+    fontFamily: font.bold,
+    fontSize: 12,
+    letterSpacing: 0.5,
+    color: colour.legend,
+    textAlign: 'center',
+  },
+  small: { fontSize: 10.5, letterSpacing: 0 },
+  rows: { flex: 1, flexDirection: 'row', flexWrap: 'wrap', gap: GAP },
+  place: { minWidth: 0, flexDirection: 'row' },
+});
