@@ -1,4 +1,4 @@
-import { ASKED_AT } from '@umbek/protocol';
+import { ASKED_AT } from '@umbek/protocol/header';
 
 /** An answer that takes longer is not waited for; a file may take longer. */
 const ANSWER_MS = 5000;

@@ -37,6 +37,6 @@ export function StoreAsNew({ label, proposal, disabled = false, onStore }: Store
 }
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8, marginBottom: 10 },
   name: { flexGrow: 1, flexBasis: 170, maxWidth: 320 },
 });

@@ -1,0 +1,82 @@
+/** Edits, undo, versions and show files. */
+import { z } from 'zod';
+import { Edit, SHOW_VERSION, ShowDocument } from '@umbek/core/show';
+
+export const BeginShowBody = z
+  .strictObject({ station: z.string().min(1).max(120), person: z.string().max(120).optional() })
+  .meta({ id: 'BeginShow' });
+
+export const BeginShowReply = z.object({
+  reset: z.number().meta({ description: 'Values that went back to their start.' }),
+});
+
+export const EditReply = z
+  .object({
+    revision: z.number(),
+    kept: z
+      .array(z.string())
+      .default([])
+      .meta({ description: 'What an undo left alone, because it was changed since.' }),
+    label: z.string().default(''),
+    faults: z
+      .array(z.object({ message: z.string(), mend: z.string() }))
+      .default([])
+      .meta({ description: 'What keeps the entries that it touched from doing what they say.' }),
+  })
+  .meta({ id: 'EditTaken' });
+
+export const EditBody = Edit.meta({ id: 'Edit' });
+
+export const UndoBody = z.strictObject({ by: z.string().max(120) }).meta({ id: 'Undo' });
+
+export const HistoryReply = z
+  .object({
+    entries: z.array(
+      z.object({
+        editId: z.string(),
+        revision: z.number(),
+        label: z.string(),
+        by: z.string(),
+        at: z.string(),
+        kind: z.enum(['edit', 'undo', 'redo']),
+        undone: z.boolean(),
+      }),
+    ),
+    undo: z.string().nullable().meta({ description: 'Label of what an undo would revert; null when nothing.' }),
+    redo: z.string().nullable(),
+  })
+  .meta({ id: 'History' });
+
+export type HistoryReply = z.infer<typeof HistoryReply>;
+
+export const VersionBody = z
+  .strictObject({ id: z.ulid(), name: z.string().trim().min(1).max(120), by: z.string().max(120).default('') })
+  .meta({ id: 'NewVersion', description: 'Keeps the show as it is now under a name.' });
+
+const versionEntry = { id: z.string(), name: z.string(), by: z.string(), at: z.string() };
+
+export const VersionsReply = z
+  .object({ versions: z.array(z.object(versionEntry)) })
+  .meta({ id: 'Versions', description: 'Newest first.' });
+
+export type VersionsReply = z.infer<typeof VersionsReply>;
+
+export const VersionReply = z.object({ ...versionEntry, document: ShowDocument }).meta({ id: 'Version' });
+
+export type VersionReply = z.infer<typeof VersionReply>;
+
+/** What an exported show is, as a file. */
+export const SHOW_FILE_VERSION = SHOW_VERSION;
+
+export const ShowFile = z
+  .strictObject({
+    format: z.literal('umbek-show'),
+    version: z.literal(SHOW_FILE_VERSION),
+    savedAt: z.string().max(40),
+    document: ShowDocument,
+  })
+  .meta({ id: 'ShowFile', description: 'A whole show as a file.' });
+
+export const ResetBody = z.strictObject({ to: z.enum(['demo', 'empty']) }).meta({ id: 'Reset' });
+
+export const ReplacedReply = z.object({ revision: z.number(), name: z.string() }).meta({ id: 'Replaced' });

@@ -1,0 +1,152 @@
+/** The live socket: what stations say and are told. */
+import { z } from 'zod';
+import { type Change, Id } from '@umbek/core/show';
+import { ErrorReply } from './errors';
+import { DeviceHealth } from './health';
+import { Params, PressId } from './presses';
+
+/**
+ * What a station shows: the faces of the buttons of these strips, and of the board the keys of these scopes (a device's key, `value`, `chosen`,
+ * `onAir` and so on). Nothing else of faces and points is told to it.
+ */
+const shown = {
+  strips: z.array(Id).max(1000),
+  scopes: z.array(z.string().min(1).max(60)).max(500),
+};
+
+/** First message of a client on the live socket. A client that does not say what it shows is told everything. */
+export const Hello = z.strictObject({
+  type: z.literal('hello'),
+  station: z.string().min(1).max(120),
+  person: z.string().max(120).default(''),
+  operate: z.boolean().default(true),
+  program: z.boolean().default(true),
+  linkGroup: z
+    .string()
+    .regex(/^[a-zA-Z0-9-]{1,40}$/)
+    .default('main'),
+  shows: z.strictObject(shown).optional(),
+  resume: z.strictObject({ epoch: z.number(), n: z.number() }).optional(),
+});
+
+/** Another panel or page is shown now. */
+export const LiveShows = z.strictObject({ type: z.literal('shows'), ...shown });
+
+export type Shown = { readonly strips: readonly string[]; readonly scopes: readonly string[] };
+
+export const LivePress = z.strictObject({
+  type: z.literal('press'),
+  pressId: PressId,
+  buttonId: z.string().min(1).max(40),
+  phase: z.enum(['down', 'hold', 'up']),
+  /** Time of the touch on the engine's clock, milliseconds, as `time` told it. A press more than 2 s old is refused. */
+  at: z.number().optional(),
+  /** Only this step of the button, to try it; one that moves until told otherwise is held. */
+  stepId: z.string().min(1).max(40).optional(),
+  /** With a step: all that follow it as well. */
+  onward: z.boolean().optional(),
+});
+
+/** A command without a button, held and let go like a press. */
+export const LiveSend = z.strictObject({
+  type: z.literal('send'),
+  pressId: PressId,
+  phase: z.enum(['down', 'hold', 'up']),
+  device: z.string().min(1).max(40),
+  command: z.string().min(1).max(60),
+  params: Params,
+  /** As that of a press. */
+  at: z.number().optional(),
+});
+
+/** Asks for the engine's time: to learn how far this station's clock is off, and whether the engine can be reached at all. `sent` comes back as it went. */
+export const LiveTime = z.strictObject({ type: z.literal('time'), sent: z.number() });
+
+export const LiveClientMessage = z.discriminatedUnion('type', [Hello, LiveShows, LivePress, LiveSend, LiveTime]);
+
+export type LiveClientMessage = z.infer<typeof LiveClientMessage>;
+
+export interface LiveRun {
+  readonly runId: string;
+  readonly name: string;
+  readonly buttonId?: string;
+  readonly step: string;
+  /** Number of the step, from 1; of the steps themselves, not of what follows a stop. */
+  readonly stepNumber?: number;
+  /**
+   * Milliseconds left at the moment of sending: until the end of the run as rehearsed from where it began, below zero once it takes longer
+   * than that; as long as that is not known, of the present pause or until the present wait gives up.
+   */
+  readonly leftMs: number | null;
+  readonly ended?: { readonly how: string; readonly why?: string };
+  /** A question that it waits for. */
+  readonly ask?: { readonly askId: string; readonly question: string };
+}
+
+export interface LiveFace {
+  readonly sign: string | null;
+  readonly lost: boolean;
+  readonly note: string;
+}
+
+export type LivePoint = string | number | boolean;
+
+/** What silent devices had said last, by key, with how many milliseconds ago they fell silent: to be shown as such. */
+export type LivesLast = Readonly<Record<string, { readonly value: LivePoint; readonly agoMs: number }>>;
+
+/** An edit as it is told to pages. */
+export interface LiveEdit {
+  /** Revision of the show after it. */
+  readonly revision: number;
+  readonly changes: readonly Change[];
+}
+
+/**
+ * What the server sends. Snapshots and changes count up `n`. `answer` and `run` go at once to the station that pressed, beside the changes
+ * that every station gets; taking one twice does no harm.
+ */
+export type LiveServerMessage =
+  | {
+      readonly type: 'snapshot';
+      readonly epoch: number;
+      readonly n: number;
+      readonly revision: number;
+      readonly points: Readonly<Record<string, LivePoint>>;
+      readonly last?: LivesLast;
+      readonly faces: Readonly<Record<string, LiveFace>>;
+      readonly runs: readonly LiveRun[];
+      /** The runs of buttons that ended last, the newest at the end; those that an engine's own end interrupted among them. */
+      readonly ended: readonly LiveRun[];
+      readonly devices: readonly DeviceHealth[];
+    }
+  | {
+      readonly type: 'changes';
+      readonly epoch: number;
+      readonly n: number;
+      readonly points?: Readonly<Record<string, LivePoint | null>>;
+      readonly faces?: Readonly<Record<string, LiveFace>>;
+      /** Strips and scopes that the station did not show before: all of them stands here, and whatever else was known of them is no longer. */
+      readonly anew?: Shown;
+      readonly last?: LivesLast;
+      /** Runs that began, went on or ended. */
+      readonly runs?: readonly LiveRun[];
+      readonly devices?: readonly DeviceHealth[];
+      readonly revision?: number;
+      /** The edits that led to that revision, when they are few enough to be told: a page that has the one before them need not load the show. */
+      readonly edits?: readonly LiveEdit[];
+    }
+  | { readonly type: 'run'; readonly run: LiveRun }
+  | {
+      readonly type: 'answer';
+      readonly pressId: string;
+      readonly phase: string;
+      readonly accepted: boolean;
+      readonly runId?: string | null;
+      readonly error?: ErrorReply;
+    }
+  | {
+      readonly type: 'time';
+      readonly sent: number;
+      /** Milliseconds of the engine's clock, which no time of day steps. */ readonly engine: number;
+    }
+  | { readonly type: 'error'; readonly error: ErrorReply };

@@ -1,0 +1,85 @@
+/** Presses over HTTP, and the panels that are pressed. */
+import { z } from 'zod';
+import { Family, Id, PlainValue } from '@umbek/core/show';
+
+export const PressId = Id.meta({ description: 'ULID made by the client, one for each touch.' });
+
+export const PressBody = z
+  .strictObject({
+    pressId: PressId,
+    buttonId: z.string().min(1).max(40),
+    phase: z.enum(['down', 'hold', 'up']),
+    station: z.string().min(1).max(120),
+    person: z.string().max(120).optional(),
+    linkGroup: z
+      .string()
+      .regex(/^[a-zA-Z0-9-]{1,40}$/)
+      .optional(),
+    at: z
+      .number()
+      .optional()
+      .meta({ description: 'Time of the touch, milliseconds since 1970. A press more than 2 s old is refused.' }),
+  })
+  .meta({ id: 'Press' });
+
+export const Params = z.record(z.string().regex(/^[A-Za-z][A-Za-z0-9]{0,59}$/), PlainValue).default({});
+
+export const SendBody = z
+  .strictObject({
+    pressId: PressId,
+    phase: z.enum(['down', 'hold', 'up']),
+    device: z.string().min(1).max(40),
+    command: z.string().min(1).max(60),
+    params: Params,
+    station: z.string().min(1).max(120),
+    person: z.string().max(120).optional(),
+  })
+  .meta({
+    id: 'Send',
+    description:
+      'A command without a button. One that moves until told otherwise is held: renew it within 400 ms, and let go.',
+  });
+
+export const TryBody = z
+  .strictObject({
+    pressId: PressId,
+    buttonId: z.string().min(1).max(40),
+    stepId: z.string().min(1).max(40),
+    phase: z
+      .enum(['down', 'hold', 'up'])
+      .default('down')
+      .meta({ description: 'A step that moves until told otherwise is held: renew it within 400 ms, and let go.' }),
+    onward: z.boolean().default(false),
+    station: z.string().min(1).max(120),
+    person: z.string().max(120).optional(),
+  })
+  .meta({ id: 'Try', description: 'One step of a button alone, or with all that follow it.' });
+
+export const PressReply = z
+  .object({ accepted: z.literal(true), runId: z.string().nullable() })
+  .meta({ id: 'PressAccepted' });
+
+export const FaceSchema = z.object({ sign: z.string().nullable(), lost: z.boolean(), note: z.string() });
+
+export const PanelsReply = z
+  .object({
+    panels: z.array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        strips: z.array(
+          z.object({
+            id: z.string(),
+            name: z.string(),
+            family: Family,
+            buttons: z.array(
+              z.object({ id: z.string(), legend: z.string(), note: z.string(), mode: z.enum(['press', 'hold']) }),
+            ),
+          }),
+        ),
+      }),
+    ),
+  })
+  .meta({ id: 'Panels' });
+
+export type PanelsReply = z.infer<typeof PanelsReply>;

@@ -1,0 +1,123 @@
+/** Rehearsals, the as-run, runs and stops. */
+import { z } from 'zod';
+import { PlainValue, Steps } from '@umbek/core/show';
+
+export const RehearseBody = z
+  .union([
+    z.strictObject({
+      buttonId: z.string().min(1).max(40),
+      holdMs: z.number().min(0).max(60_000).optional(),
+      linkGroup: z.string().max(40).optional(),
+    }),
+    z.strictObject({
+      macroId: z.string().min(1).max(40),
+      params: z.record(z.string().max(60), PlainValue).optional(),
+      linkGroup: z.string().max(40).optional(),
+    }),
+  ])
+  .meta({ id: 'Rehearse' });
+
+const JournalLine = z.looseObject({ kind: z.string(), t: z.number() });
+
+export const RehearseReply = z
+  .object({ durationMs: z.number(), cutOff: z.boolean(), entries: z.array(JournalLine) })
+  .meta({
+    id: 'Timeline',
+    description:
+      'The predicted timeline; entries are of the same type as those of the as-run, t counts milliseconds from the press.',
+  });
+
+export const LogQuery = z.object({
+  before: z.coerce.number().int().min(0).optional(),
+  limit: z.coerce.number().int().min(1).max(1000).default(200),
+  device: z.string().max(40).optional(),
+  kind: z.string().max(200).optional().meta({ description: 'One or more kinds of entry, with commas between.' }),
+  person: z.string().max(120).optional().meta({ description: 'Person or station of a press.' }),
+});
+
+export const AsRunQuery = z.object({
+  after: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(5000).default(500),
+});
+
+export const AsRunReply = z
+  .object({ entries: z.array(JournalLine.extend({ seq: z.number(), at: z.string() })), next: z.number() })
+  .meta({ id: 'AsRun' });
+
+const LineSubjectSchema = z
+  .discriminatedUnion('kind', [
+    z.object({ kind: z.literal('step'), stepId: z.string(), path: z.string(), words: z.string() }),
+    z.object({ kind: z.literal('stepEnd'), stepId: z.string(), path: z.string(), ok: z.boolean() }),
+    z.object({ kind: z.literal('command'), device: z.string(), command: z.string() }),
+    z.object({ kind: z.literal('accepted'), device: z.string() }),
+    z.object({
+      kind: z.literal('outcome'),
+      device: z.string(),
+      outcome: z.enum(['done', 'sent', 'refused', 'lost', 'late']),
+    }),
+    z.object({ kind: z.literal('runStart') }),
+    z.object({ kind: z.literal('runEnd'), how: z.enum(['done', 'failed', 'stopped', 'interrupted']) }),
+  ])
+  .meta({ id: 'LineSubject', description: 'What a line of a run is about; equal in a rehearsal and in the run.' });
+
+export const RunReply = z
+  .object({
+    runId: z.string(),
+    name: z.string(),
+    rehearsed: z
+      .boolean()
+      .meta({ description: 'False when nothing is known to hold it against: predicted times are then missing.' }),
+    sameOrder: z.boolean(),
+    worstMs: z.number().nullable(),
+    lines: z.array(
+      z.object({
+        what: LineSubjectSchema,
+        words: z.string().meta({ description: 'The same in words, with the names of today.' }),
+        why: z.string().optional().meta({ description: 'Why a step or the run failed, where it did.' }),
+        predictedMs: z.number().nullable(),
+        realMs: z.number().nullable(),
+        errorMs: z.number().nullable(),
+      }),
+    ),
+  })
+  .meta({
+    id: 'RunComparison',
+    description: 'A live run beside its rehearsal; error is real minus predicted, in milliseconds.',
+  });
+
+export const RunsReply = z
+  .object({ runs: z.array(z.object({ runId: z.string(), name: z.string(), step: z.string(), stopping: z.boolean() })) })
+  .meta({ id: 'Runs' });
+
+export const RunStepsBody = z
+  .strictObject({
+    name: z.string().min(1).max(120),
+    steps: Steps.min(1),
+    owns: z.array(z.string().min(1).max(40)).max(40).default([]),
+    station: z.string().min(1).max(120),
+  })
+  .meta({ id: 'RunSteps' });
+
+export const StopAllBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopAll' });
+
+export const StopAheadReply = z
+  .object({
+    runs: z.array(z.object({ name: z.string(), steps: z.array(z.string()) })),
+    holds: z.array(z.object({ legend: z.string(), steps: z.array(z.string()) })),
+    moving: z.array(z.string()),
+  })
+  .meta({ id: 'StopAhead', description: 'What stopping everything now would do.' });
+
+export type StopAheadReply = z.infer<typeof StopAheadReply>;
+
+export const AnswerBody = z
+  .strictObject({
+    askId: z.string().min(1).max(400),
+    answer: z.enum(['goOn', 'stop']),
+    station: z.string().min(1).max(120),
+  })
+  .meta({ id: 'Answer', description: 'The answer to a question that a run waits for.' });
+
+export const StopAllReply = z.object({ runs: z.number(), holds: z.number() }).meta({ id: 'Stopped' });
+
+export const StopRunBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopRun' });
