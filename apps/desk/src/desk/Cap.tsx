@@ -1,7 +1,7 @@
 import type { Family } from '@umbek/core/show';
 import { memo } from 'react';
 import { useConnection, useFace, usePressState } from '../live/LiveContext';
-import type { PressState } from '../live/liveStore';
+import type { PressState } from '../live/pressBook';
 import { usePressTarget } from '../live/usePressTarget';
 import { CapFace } from '../caps/CapFace';
 import { type LampKind, lampWords } from '../caps/Lamp';

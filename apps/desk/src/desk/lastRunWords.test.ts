@@ -1,4 +1,4 @@
-import type { LastRun } from '../live/liveStore';
+import type { LastRun } from '../live/runBook';
 import type { LineSubject } from '@umbek/core/rehearse';
 import { lastRunWords } from './lastRunWords';
 

@@ -1,6 +1,6 @@
 import type { RunReply } from '@umbek/protocol';
 import type { z } from 'zod';
-import type { LastRun } from '../live/liveStore';
+import type { LastRun } from '../live/runBook';
 
 type Compared = z.infer<typeof RunReply>;
 

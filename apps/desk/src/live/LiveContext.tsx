@@ -10,7 +10,9 @@ import {
   useSyncExternalStore,
 } from 'react';
 import { followContact } from './deeds';
-import { type LastKnown, LiveStore, type PressState } from './liveStore';
+import { LiveStore } from './liveStore';
+import type { LastKnown } from './pointBook';
+import type { PressState } from './pressBook';
 import { readIdentity } from './identity';
 
 export const LiveStoreContext = createContext<LiveStore | null>(null);
