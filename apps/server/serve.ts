@@ -6,7 +6,8 @@ import { corvaneHill } from '@umbek/demo';
 import { RealClock } from '@umbek/host';
 import { ulid } from 'ulid';
 import { z } from 'zod';
-import { makeApp } from './api/routes';
+import { makeApp } from './api/app';
+import { openLog } from './border/log';
 import { realNetwork } from './border/realNetwork';
 import { migratedOnce, openDatabase } from './database/database';
 import { PgShowStore } from './database/showStore';
@@ -92,6 +93,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   const database = openDatabase(config.databaseUrl);
   const ready = migratedOnce(database.db, config.migrations);
   const demo = (): ShowDocument => corvaneHill(config.demoPorts as Parameters<typeof corvaneHill>[0]);
+  const log = openLog(config.folder, 'engine');
   let host: EngineHost | null = null;
   const keeper = await ShowKeeper.open(
     new PgShowStore(database.db, ready),
@@ -129,7 +131,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     sink: parent.sink,
     guard: parent.guard,
     later: (work) => void setImmediate(work),
-    onLog: (words) => process.stderr.write(`${words}\n`),
+    log,
   });
   host = running;
   const hostAllowed = (request: IncomingMessage): boolean => sameOrigin(request, config.host);
@@ -145,6 +147,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     demo,
     page: config.page,
     hostAllowed,
+    log,
   });
   const server = createServer(app);
   server.on('clientError', (_error, socket) => socket.destroy());
@@ -161,12 +164,14 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   });
   server.on('error', (error) => running.trouble('the server', error));
   running.open();
+  log.info({ epoch: parent.epoch, version: config.version }, 'engine ready');
   projection.start();
   const address = server.address();
   return {
     port: typeof address === 'object' && address !== null ? address.port : config.port,
     host: running,
     close: async () => {
+      log.info('engine ends');
       await running.close();
       sockets.close();
       server.closeAllConnections();

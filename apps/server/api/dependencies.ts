@@ -1,6 +1,7 @@
 import type { ShowDocument } from '@umbek/core/show';
 import type { Request } from 'express';
 import type { EngineHost } from '../engine/engineHost';
+import type { Log } from '../border/log';
 import type { Helper } from '../helper/helper';
 import type { ShowKeeper } from '../engine/showKeeper';
 import type { VersionStore } from '../database/versionStore';
@@ -23,4 +24,6 @@ export interface RouteDependencies {
   /** Folder of the built page, or null. */
   readonly page: string | null;
   readonly hostAllowed: (request: Request) => boolean;
+  /** Left out: nothing is logged. */
+  readonly log?: Log;
 }

@@ -8,6 +8,7 @@ import {
   type RunView,
 } from '@umbek/core/engine';
 import type { Change } from '@umbek/core/show';
+import type { Log } from '../border/log';
 import type { Network } from '../border/network';
 import type { Helper, Telling } from '../helper/helper';
 import { EngineJournal, type LineSink } from '../journal/engineJournal';
@@ -39,7 +40,7 @@ export interface HostOptions {
   readonly guard: TellGuard;
   /** Work that waits until the present piece is over. */
   readonly later: (work: () => void) => void;
-  readonly onLog?: (words: string) => void;
+  readonly log?: Log;
 }
 
 /** Something that threw inside a border: where, and how often since. */
@@ -74,6 +75,7 @@ export class EngineHost {
     this.journal = new EngineJournal(options.sink, epoch, clock, options.later, (entry) => {
       if (entry.kind === 'runEnd')
         this.endings.set(entry.runId, { how: entry.how, ...(entry.why === undefined ? {} : { why: entry.why }) });
+      if (entry.kind === 'device') options.log?.info({ device: entry.device, state: entry.state }, entry.words);
     });
     // The engine speaks while it is being made, before anybody can listen.
     let live: LiveDesk | null = null;
@@ -161,7 +163,7 @@ export class EngineHost {
       t: this.clock.now(),
       words: `Something failed in ${where}${often}: ${first}`.slice(0, 500),
     });
-    this.options.onLog?.(`${where}: ${words}`);
+    this.options.log?.error({ where, count, err: error }, 'something failed, alone');
   }
 
   allTroubles(): Trouble[] {
@@ -215,6 +217,7 @@ export class EngineHost {
   /** The show is another one than the engine thought: everybody is told. */
   otherShow(program: Program, words: string): void {
     this.journal.append({ kind: 'engine', t: this.clock.now(), words });
+    this.options.log?.info({ revision: program.revision }, words);
     this.edited(program);
   }
 

@@ -2,6 +2,7 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { createSocket } from 'node:dgram';
 import { mkdirSync } from 'node:fs';
 import { RealClock } from '@umbek/host';
+import { openLog, putLogAside } from '../border/log';
 import { RealDisk } from '../journal/files';
 import { JournalWriter } from '../journal/journalWriter';
 import type { ServerConfig } from '../serve';
@@ -66,8 +67,13 @@ export async function supervise(
   const writer = new JournalWriter(new RealDisk(config.folder), clock, {
     onState: (state) => tell({ type: 'disk', state }),
   });
+  putLogAside(config.folder);
+  const log = openLog(config.folder, 'parent');
   await writer.begin();
-  const say = (words: string): void => writer.append([{ kind: 'engine', t: 0, words }]);
+  const say = (words: string): void => {
+    log.warn(words);
+    writer.append([{ kind: 'engine', t: 0, words }]);
+  };
   const guards = new Guards(clock, udpSender, (device, why) => say(`The parent stopped ${device}: ${why}.`));
 
   const start = (): Promise<void> =>
@@ -80,6 +86,7 @@ export async function supervise(
         execArgv: ENGINE_FLAGS,
       });
       child = engine;
+      log.info({ epoch, engine: engine.pid }, 'engine begins');
       let why = '';
       const look = setInterval(() => writer.take(pipe.take()), PIPE_LOOK_MS);
       const watch = new BeatWatch(clock, {
@@ -113,6 +120,7 @@ export async function supervise(
         watch.close();
         const ended = `The engine ended (${why === '' ? (signal ?? code ?? 'unknown') : why}).`;
         guards.stopAll(closing ? 'the engine was ended' : 'the engine had ended');
+        log[closing ? 'info' : 'error']({ epoch, code, signal }, ended);
         clearInterval(look);
         writer.take(pipe.take());
         pipe.close();

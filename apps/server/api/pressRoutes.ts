@@ -1,0 +1,88 @@
+import { performance } from 'node:perf_hooks';
+import type * as api from '@umbek/protocol';
+import type { RouteDependencies } from './dependencies';
+import { refuse } from './respond';
+import type { Router } from './router';
+
+/** Presses, commands without a button, and how all of it is. */
+export function addPressRoutes(router: Router, deps: RouteDependencies): void {
+  router.on('GET /api/health', ({ response }) => {
+    const host = deps.host();
+    const { devices, engine, journal } = host;
+    const { show } = engine.program.document;
+    const states = devices.health();
+    const well =
+      !deps.projection.away && host.disk.trouble === null && states.every((device) => device.state === 'reached');
+    const body: api.Health = {
+      status: well ? 'ok' : 'degraded',
+      version: deps.version,
+      show: { id: show.id, name: show.name },
+      database: deps.projection.away ? 'away' : 'reached',
+      epoch: journal.epoch,
+      disk: { ...host.disk, trouble: host.disk.trouble ?? deps.keeper.copyTrouble },
+      troubles: host.allTroubles(),
+      live: { pages: host.live.connectionCount, groups: host.live.roomCount },
+      busyMs: Math.round(performance.eventLoopUtilization().active * 10) / 10,
+      devices: states,
+    };
+    response.json(body);
+  });
+
+  const answered = (
+    response: Parameters<typeof refuse>[0],
+    answer: ReturnType<ReturnType<RouteDependencies['host']>['press']>,
+  ): void => {
+    if (answer.accepted) response.status(202).json(answer);
+    else refuse(response, answer.error);
+  };
+
+  router.on('POST /api/press', ({ body: { person, linkGroup, at, ...press }, response }) =>
+    answered(
+      response,
+      deps.host().press({
+        ...press,
+        ...(person === undefined ? {} : { person }),
+        ...(linkGroup === undefined ? {} : { linkGroup }),
+        // The touch came so long ago, whatever the time of day is.
+        ...(at === undefined ? {} : { at: deps.host().clock.now() - (deps.host().clock.wall().getTime() - at) }),
+      }),
+    ),
+  );
+
+  router.on('POST /api/send', ({ body: { device, command, params, person, ...press }, response }) =>
+    answered(
+      response,
+      deps.host().press({
+        ...press,
+        buttonId: `${device}.${command}`,
+        direct: { device, command, params },
+        ...(person === undefined ? {} : { person }),
+      }),
+    ),
+  );
+
+  router.on('POST /api/try', ({ body: { stepId, person, ...press }, response }) =>
+    answered(response, deps.host().press({ ...press, only: stepId, ...(person === undefined ? {} : { person }) })),
+  );
+
+  router.on('GET /api/panels', ({ response }) => {
+    const { panels, strips, buttons } = deps.host().engine.program.document;
+    const body: api.PanelsReply = {
+      panels: panels.map(({ id, name }) => ({
+        id,
+        name,
+        strips: strips
+          .filter((strip) => strip.panelId === id)
+          .map((strip) => ({
+            id: strip.id,
+            name: strip.name,
+            family: strip.family,
+            buttons: buttons
+              .filter((button) => button.stripId === strip.id)
+              .map((button) => ({ id: button.id, legend: button.legend, note: button.note, mode: button.mode })),
+          })),
+      })),
+    };
+    response.json(body);
+  });
+}
