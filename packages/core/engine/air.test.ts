@@ -101,6 +101,24 @@ describe('the guard of what is seen', () => {
     expect(guardedOnAir({ ...first, moveOnAir: true }, program, read, null)).toBeNull();
   });
 
+  it('asks nothing of a recall to where the head stands, and asks as soon as nobody can say that it does', () => {
+    const recall = command('r', 'deskCam', 'recall', { position: 'inesClose' });
+    const asked = (arrived: PlainValue | undefined, travelling: PlainValue | undefined): boolean => {
+      const air = known({ program: 1 });
+      const read: ReadKey = (key) =>
+        key === 'deskCam.arrived'
+          ? (arrived ?? UNKNOWN)
+          : key === 'deskCam.travelling'
+            ? (travelling ?? UNKNOWN)
+            : air(key);
+      return airTouches([recall], program, read).length > 0;
+    };
+    expect(asked('inesClose', false)).toBe(false);
+    expect([asked('tomaszClose', false), asked('', false), asked('inesClose', true)]).toEqual([true, true, true]);
+    // A nudge that is on its way makes unknown where it stands.
+    expect([asked(undefined, false), asked('inesClose', undefined)]).toEqual([true, true]);
+  });
+
   it('fails the step of a run that reaches a move on air, where nobody touched twice', () => {
     // The camera is off air when the press comes, and has been cut to when its step is reached.
     const one = button(1, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } }), recall('deskCam', 'inesClose')]);

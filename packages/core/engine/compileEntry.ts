@@ -11,6 +11,7 @@ import {
   type Step,
   unreachable,
 } from '../show/index';
+import { toldInput } from './toldInput';
 
 /** Something of a show that does not hold together. */
 export interface Fault extends AppError {
@@ -253,7 +254,12 @@ class EntryCompiler {
       const name = String(value);
       if (reference === 'position' && !this.find('positions', name)) this.dangling(at, 'position', name);
       if (reference === 'reframe' && !this.find('reframes', name)) this.dangling(at, 'reframe', name);
-      if (reference === 'source' && !this.find('sources', name) && !this.find('roles', name))
+      if (
+        reference === 'source' &&
+        toldInput(name) === undefined &&
+        !this.find('sources', name) &&
+        !this.find('roles', name)
+      )
         this.dangling(at, 'source', name);
     }
   }

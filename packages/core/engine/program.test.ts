@@ -50,6 +50,12 @@ describe('a show that is made ready', () => {
     ]);
   });
 
+  it('takes an input that the switcher itself told of in place of a source', () => {
+    const steps = (source: string) => [command('a', 'switcher', 'boxOccupant', { source, layout: 1, box: 3 })];
+    expect(faults([button(1, steps('input:8'))])).toEqual([]);
+    expect(faults([button(1, steps('input:x'))]).map(({ code }) => code)).toEqual(['dangling']);
+  });
+
   it('tells two devices at one address apart before the show', () => {
     const show = testShow([]);
     const devices = show.devices.map((device, index) =>

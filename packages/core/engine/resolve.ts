@@ -16,6 +16,7 @@ import {
 } from '../show/index';
 import { type Program, referenceOf } from './program';
 import { seatOf } from './roles';
+import { toldInput } from './toldInput';
 
 /** A command step with its device found and every parameter a plain value the device counts in. */
 export interface ResolvedCommand {
@@ -129,8 +130,8 @@ export function prepareEntry(id: string, program: Program): void {
 
 /** Number that the switcher counts a source by: of the source itself, of a role's, or as a device told it (`input:4`). */
 function inputOf(key: string, program: Program, read: ReadKey): Result<number, AppError> {
-  const told = /^input:(\d{1,4})$/.exec(key)?.[1];
-  if (told !== undefined) return ok(Number(told));
+  const told = toldInput(key);
+  if (told !== undefined) return ok(told);
   const role = program.roles.get(key);
   const { source, line } =
     role === undefined ? { source: program.sources.get(key), line: undefined } : seatOf(role, program.document, read);

@@ -115,7 +115,7 @@ function setWords(target: string, to: Argument, document: ShowDocument): string 
 }
 
 /** The usual wait in people's words; other conditions stand as they are written. */
-function waitWords(until: string, document: ShowDocument): string {
+export function waitWords(until: string, document: ShowDocument): string {
   const arrived = /^([a-z][A-Za-z0-9]*)\.arrived == "([A-Za-z0-9]+)"$/.exec(until);
   const device = document.devices.find((one) => one.key === arrived?.[1]);
   return device ? `Wait until ${device.name} has arrived` : `Wait until ${until}`;

@@ -1,5 +1,5 @@
 import { kindOf, ptzHead } from '@umbek/core/devices';
-import { sentenceOf } from '@umbek/core/sentence';
+import { sentenceOf, waitWords } from '@umbek/core/sentence';
 import { fieldsOf } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -33,7 +33,8 @@ const seconds = (ms: number): string => `${(ms / 1000).toFixed(ms >= 9950 ? 1 : 
 /** One step as a sentence; opened, it shows its parameters, what its failure does, and its place. */
 export function StepRow({ document, button, step, index, steps, time, open, onOpen, onChange }: StepRowProps) {
   const edits = useEdits();
-  const words = sentenceOf(step, document).replace(/, at most [\d.]+ s$/, '');
+  // How long a wait may take stands below it.
+  const words = step.kind === 'wait' ? waitWords(step.until, document) : sentenceOf(step, document);
   const waits = step.kind === 'wait' || step.kind === 'pause';
   const put = (next: Step): void =>
     onChange(

@@ -93,7 +93,7 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
             <Text style={styles.words}>{difference.words}</Text>
             <Text
               style={styles.small}
-            >{`now ${contentWords(difference.now, difference.words, document)} · saved ${contentWords(difference.saved, difference.words, document)}`}</Text>
+            >{`now ${contentWords(difference.now, difference, document)} · saved ${contentWords(difference.saved, difference, document)}`}</Text>
           </View>
           <Button
             compact

@@ -38,10 +38,10 @@ describe('drift', () => {
       },
     ]);
     expect([
-      contentWords(4, 'Occupant of box 1, by its input', show),
-      contentWords(0, 'Occupant of box 1, by its input', show),
-      contentWords(true, 'x', show),
-      contentWords(4, 'Place from behind', show),
+      contentWords(4, { means: 'input' }, show),
+      contentWords(0, { means: 'input' }, show),
+      contentWords(true, {}, show),
+      contentWords(4, {}, show),
     ]).toEqual(['Roof cam', 'nothing', 'yes', '4']);
   });
 });

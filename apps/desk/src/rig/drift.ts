@@ -5,6 +5,8 @@ import type { Device, PlainValue, SetUp, ShowDocument } from '@umbek/core/show';
 export interface Difference {
   readonly point: string;
   readonly words: string;
+  /** What its number counts, where it counts something that has a name. */
+  readonly means?: PointDefinition['means'];
   readonly saved: PlainValue;
   readonly now: PlainValue;
   /** What puts it back. */
@@ -25,14 +27,15 @@ export function differencesOf(
   return setUpPoints(device, document).flatMap(([point, definition]) => {
     const [saved, shown] = [setUp.points[point], now(`${device.key}.${point}`)];
     if (saved === undefined || shown === undefined || saved === shown || !definition.restore) return [];
-    return [{ point, words: definition.words, saved, now: shown, command: definition.restore(saved) }];
+    const { words, means, restore } = definition;
+    return [{ point, words, saved, now: shown, command: restore(saved), ...(means === undefined ? {} : { means }) }];
   });
 }
 
 /** A content as people read it: inputs by the names of their sources. */
-export function contentWords(value: PlainValue, words: string, document: ShowDocument): string {
+export function contentWords(value: PlainValue, { means }: Pick<Difference, 'means'>, document: ShowDocument): string {
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number' && /by its input$|^Input (behind|that)/.test(words))
+  if (typeof value === 'number' && means === 'input')
     return value === 0 ? 'nothing' : (document.sources.find((one) => one.input === value)?.name ?? `input ${value}`);
   return value === '' ? 'nothing' : String(value);
 }

@@ -65,6 +65,7 @@ export function Shell() {
       <View style={styles.fill}>
         <Joystick />
         <Slot />
+        {here === '/' ? null : <NameRequest onName={() => setStation(true)} />}
       </View>
       {wide ? null : (
         <View style={[styles.bar, low && styles.barLow]} role="navigation" accessibilityLabel="Places">
@@ -91,7 +92,6 @@ export function Shell() {
       <StationDialog visible={station} onClose={() => setStation(false)} />
       <ConflictDialog />
       <EditNotice wide={wide} />
-      <NameRequest wide={wide} onName={() => setStation(true)} />
     </View>
   );
 }

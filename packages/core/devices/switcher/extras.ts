@@ -388,7 +388,12 @@ export const EXTRA_POINTS: Readonly<Record<string, PointDefinition>> = {
     list(LAYOUTS).flatMap((layout): [string, PointDefinition][] => [
       [
         `layout${layout}Background`,
-        { words: `Input behind layout ${layout}`, type: 'number', restore: bySource('background', { layout }) },
+        {
+          words: `Input behind layout ${layout}`,
+          type: 'number',
+          means: 'input',
+          restore: bySource('background', { layout }),
+        },
       ],
       [`layout${layout}Moving`, { words: `Boxes of layout ${layout} move`, type: 'switch' }],
       ...list(BOXES).flatMap((box): [string, PointDefinition][] => {
@@ -402,6 +407,7 @@ export const EXTRA_POINTS: Readonly<Record<string, PointDefinition>> = {
           named('Occupant', {
             words: `Occupant of ${of}, by its input`,
             type: 'number',
+            means: 'input',
             restore: bySource('boxOccupant', where),
           }),
           named('On', {
@@ -444,7 +450,12 @@ export const EXTRA_POINTS: Readonly<Record<string, PointDefinition>> = {
     list(KEYERS).flatMap((keyer): [string, PointDefinition][] => [
       [
         `keyer${keyer}Fill`,
-        { words: `Input that keyer ${keyer} fills with`, type: 'number', restore: bySource('keyFill', { keyer }) },
+        {
+          words: `Input that keyer ${keyer} fills with`,
+          type: 'number',
+          means: 'input',
+          restore: bySource('keyFill', { keyer }),
+        },
       ],
       [
         `keyer${keyer}Kind`,
