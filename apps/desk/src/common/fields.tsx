@@ -16,6 +16,8 @@ interface TextFieldProps {
   readonly multiline?: boolean;
   /** What it names was made just now: the field is in sight, and what is typed takes the place of the proposal. */
   readonly fresh?: boolean;
+  /** Enter has given on a text that fits. */
+  readonly onDone?: () => void;
   readonly testID?: string;
 }
 
@@ -28,6 +30,7 @@ export function TextField({
   longest,
   multiline = false,
   fresh = false,
+  onDone,
   testID,
 }: TextFieldProps) {
   const [text, setText] = useState(value);
@@ -87,7 +90,10 @@ export function TextField({
           setText(next);
         }}
         onBlur={() => give()}
-        onSubmitEditing={() => give()}
+        onSubmitEditing={() => {
+          give();
+          if (wrong === null) onDone?.();
+        }}
         {...(testID === undefined ? {} : { testID })}
       />
       {meanwhile ? (

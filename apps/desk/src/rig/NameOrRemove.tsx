@@ -59,6 +59,8 @@ export function NameOrRemove({
           <TextField
             label={label}
             value={name}
+            fresh
+            onDone={close}
             longest={120}
             fault={(text) => (text === '' ? 'Give it a name.' : null)}
             onChange={onName}
