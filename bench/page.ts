@@ -4,6 +4,7 @@ import { browser, cap, openAt, openDesk, SIZES, startBrowser } from '../e2e/supp
 import { freshDatabase } from '../e2e/support/database';
 import { Demo, freshFolder, until } from '../e2e/support/demo';
 import { makeButton, MOST_TOUCHES } from '../e2e/support/touches';
+import { drawnCaps } from './drawnCaps';
 import { type BenchRow, quantile, row } from './result';
 
 const FRAME_MS = 1000 / 60;
@@ -68,6 +69,8 @@ export async function benchPage(): Promise<BenchRow[]> {
       ),
     );
     await large.close();
+    const { drawn, shown } = await drawnCaps(demo);
+    rows.push(row(`Caps drawn anew when one point changes, ${shown} on the panel`, 'caps', drawn, 10, 1));
     rows.push(...(await filterTimes(demo)));
     return rows;
   } finally {
