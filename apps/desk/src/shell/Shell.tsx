@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Joystick } from '../live/Joystick';
 import { StopHandle } from './StopHandle';
+import { useScreenOn } from '../live/screenOn';
 import { colour, families, font, WIDE } from '../theme/tokens';
 import { ConflictDialog } from './ConflictDialog';
 import { EditNotice } from './EditNotice';
@@ -41,6 +42,7 @@ export function Shell() {
   }, [here, path, params]);
   const [station, setStation] = useState(false);
   useEffect(() => fetchPlaces(), []);
+  useScreenOn();
   const places = PLACES.map((place) => (
     <PlaceLink key={place.path} {...place} here={place.path === here} wide={wide} />
   ));

@@ -1,10 +1,11 @@
 import { useRouter } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
-import { Button, IconButton, TextInput } from 'react-native-paper';
+import { Button, IconButton, Switch, TextInput } from 'react-native-paper';
 import { AppDialog } from '../common/AppDialog';
 import { readIdentity, writeIdentity } from '../live/identity';
 import { useLive } from '../live/LiveContext';
+import { canKeepScreenOn, screenStaysOn, setScreenStaysOn } from '../live/screenOn';
 import { setBrightness, useBrightness } from '../theme/brightness';
 import { colour, font } from '../theme/tokens';
 
@@ -15,6 +16,7 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
   const brightness = useBrightness();
   const [station, setStation] = useState('');
   const [person, setPerson] = useState('');
+  const [screenOn, setScreenOn] = useState(screenStaysOn);
   useEffect(() => {
     if (!visible) return;
     const known = readIdentity();
@@ -82,6 +84,23 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
           disabled={brightness >= 0.99}
         />
       </View>
+      {canKeepScreenOn() ? (
+        <View style={styles.row}>
+          <Text style={styles.label}>Keep this screen on</Text>
+          <Switch
+            value={screenOn}
+            onValueChange={(on) => {
+              setScreenOn(on);
+              setScreenStaysOn(on);
+            }}
+            accessibilityLabel="Keep this screen on"
+          />
+        </View>
+      ) : (
+        <Text style={styles.hint}>
+          This browser cannot keep the screen on here. Set the screen of this device to stay on before the show.
+        </Text>
+      )}
       <Button
         mode="outlined"
         onPress={() => {
