@@ -1,8 +1,12 @@
 /** What the editors offer and tell: parameter fields, steps and lamp rules to choose from, where a thing is used, what a try puts on air. */
 export * from './airEffect';
+export * from './changes';
 export * from './fields';
 export * from './lampChoices';
+export * from './keys';
 export * from './many';
+export * from './newEntries';
 export * from './order';
+export * from './removals';
 export * from './stepChoices';
 export * from './uses';

@@ -1,4 +1,5 @@
-import { inOrder, orderBetween } from '@umbek/core/programming';
+import { made } from '@umbek/core/changes';
+import { inOrder, newButton, newPanel, newStrip } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { memo, useState } from 'react';
@@ -12,13 +13,11 @@ import { CapFace } from '../caps/CapFace';
 import type { LampKind } from '../caps/Lamp';
 import { columnsIn, StripFrame } from '../caps/StripFrame';
 import { useFace, useStripShown } from '../live/LiveContext';
-import { made } from '../show/editStore';
 import { useEdits, useShow } from '../show/ShowContext';
 import { useStrips } from '../show/useStrips';
 import { colour, font, WIDE } from '../theme/tokens';
 import { ButtonEditor } from './ButtonEditor';
 import { PanelEditor, StripEditor } from './StripEditor';
-import { NEW_LEGEND } from './steps';
 import { PanelChoice } from '../common/PanelChoice';
 
 /** Bench: the panel as the operator sees it; a tap on a cap opens what it says, does and lights. */
@@ -48,42 +47,19 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     router.setParams({ b: next?.kind === 'button' ? next.id : undefined } as never);
   };
   const addButton = (strip: StripData): void => {
-    const last = inOrder(document.buttons.filter((button) => button.stripId === strip.id)).at(-1);
-    const button: ButtonData = {
-      id: ulid(),
-      stripId: strip.id,
-      legend: NEW_LEGEND,
-      note: '',
-      mode: 'press',
-      guard: 'none',
-      family: null,
-      steps: [],
-      releaseSteps: [],
-      lamps: [],
-      order: orderBetween(last?.order ?? null, null),
-    };
+    const button = newButton(document, ulid(), strip.id);
     edits.edit(`New button in ${strip.name}`, [made('buttons', button)]);
     show({ kind: 'button', id: button.id, fresh: true });
   };
   const addPanel = (): void => {
-    const added = {
-      id: ulid(),
-      name: `Panel ${panels.length + 1}`,
-      order: orderBetween(panels.at(-1)?.order ?? null, null),
-    };
+    const added = newPanel(document, ulid());
     edits.edit(`New panel ${added.name}`, [made('panels', added)]);
     setOpened({ kind: 'panel', id: added.id, fresh: true });
     router.setParams({ p: added.id, b: undefined } as never);
   };
   const addStrip = (): void => {
     if (!panel) return;
-    const strip: StripData = {
-      id: ulid(),
-      panelId: panel.id,
-      name: `Strip ${strips.length + 1}`,
-      family: 'stone',
-      order: orderBetween(strips.at(-1)?.strip.order ?? null, null),
-    };
+    const strip = newStrip(document, ulid(), panel.id);
     edits.edit(`New strip in ${panel.name}`, [made('strips', strip)]);
     show({ kind: 'strip', id: strip.id, fresh: true });
   };

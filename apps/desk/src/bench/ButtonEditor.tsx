@@ -1,3 +1,4 @@
+import { changed, made, removed } from '@umbek/core/changes';
 import { inOrder, orderBetween, orderMoved } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
@@ -6,7 +7,6 @@ import { Button, Switch } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
-import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { LampRules } from './LampRules';

@@ -1,3 +1,4 @@
+import { changed } from '@umbek/core/changes';
 import { lampChoices, lampRuleWords } from '@umbek/core/programming';
 import { type Button as ButtonData, LampSign, type LampRule, type ShowDocument } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
@@ -8,7 +9,6 @@ import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { Lamp, lampWords } from '../caps/Lamp';
 import { useFace, useStripShown } from '../live/LiveContext';
-import { changed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 

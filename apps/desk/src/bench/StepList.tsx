@@ -1,3 +1,4 @@
+import { changed } from '@umbek/core/changes';
 import { useQuery } from '@tanstack/react-query';
 import { stepChoices } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
@@ -7,10 +8,9 @@ import { Button } from 'react-native-paper';
 import { Heading } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { ask } from '../show/ask';
-import { changed } from '../show/editStore';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { firstSuggestion, NEW_LEGEND, withChoice } from './steps';
+import { stepAdded } from './steps';
 import { StepRow } from './StepRow';
 import { replyWords } from '../show/replyWords';
 
@@ -70,23 +70,10 @@ export function StepList({
   const put = (next: readonly Step[], what: string): void =>
     edits.edit(`${what} in ${button.legend}`, [changed('buttons', button, list, next)]);
   const add = (choice: (typeof choices)[number]): void => {
-    // The newest of it: several steps may be chosen faster than this list is drawn.
-    const now = edits.getState().document?.buttons.find((one) => one.id === button.id) ?? button;
-    const next = withChoice(now[list], choice);
-    const first = next[0];
-    const suggestion =
-      list === 'steps' && now.legend === NEW_LEGEND && next.length === 1 && first
-        ? firstSuggestion(first, document)
-        : null;
-    edits.edit(`Add to ${suggestion?.legend ?? now.legend}: ${choice.words}`, [
-      changed('buttons', now, list, next),
-      ...(suggestion
-        ? [
-            changed('buttons', now, 'legend', suggestion.legend.slice(0, 120)),
-            ...(now.lamps.length === 0 ? [changed('buttons', now, 'lamps', suggestion.lamps)] : []),
-          ]
-        : []),
-    ]);
+    edits.change(`Add to ${button.legend}: ${choice.words}`, (show) => {
+      const now = show.buttons.find((one) => one.id === button.id) ?? button;
+      return stepAdded(now, list, choice, show);
+    });
   };
   return (
     <View style={styles.list}>

@@ -1,4 +1,5 @@
-import { inOrder, orderMoved } from '@umbek/core/programming';
+import { changed } from '@umbek/core/changes';
+import { inOrder, orderMoved, panelRemoved, stripRemoved } from '@umbek/core/programming';
 import type { Panel, ShowDocument, Strip } from '@umbek/core/show';
 import type { ReactNode } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
@@ -7,7 +8,6 @@ import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
 import { Heading, TextField } from '../common/fields';
 import { Removal } from '../common/Removal';
-import { changed, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 
 /** "Panel Cameras", but not "Panel Panel 7". */
@@ -47,12 +47,7 @@ export function StripEditor({
           ? 'The strip is empty.'
           : `Its ${buttons.length} buttons go with it. Undo brings all of it back.`
       }
-      onRemove={() =>
-        edits.edit(`Remove strip ${strip.name}`, [
-          ...buttons.map((button) => removed('buttons', button)),
-          removed('strips', strip),
-        ])
-      }
+      onRemove={() => edits.edit(`Remove strip ${strip.name}`, stripRemoved(document, strip))}
     >
       <Heading words="Family" />
       <FamilyChoice
@@ -94,13 +89,7 @@ export function PanelEditor({
         if (order !== undefined) edits.edit(`Move panel ${panel.name}`, [changed('panels', panel, 'order', order)]);
       }}
       goes={`${strips.length} strips and ${buttons.length} buttons go with it. Undo brings all of it back.`}
-      onRemove={() =>
-        edits.edit(`Remove panel ${panel.name}`, [
-          ...buttons.map((one) => removed('buttons', one)),
-          ...strips.map((one) => removed('strips', one)),
-          removed('panels', panel),
-        ])
-      }
+      onRemove={() => edits.edit(`Remove panel ${panel.name}`, panelRemoved(document, panel))}
     />
   );
 }

@@ -1,7 +1,7 @@
 import { corvaneHill } from '@umbek/demo';
-import { stepChoices } from '@umbek/core/programming';
+import { newButton, stepChoices } from '@umbek/core/programming';
 import type { Step } from '@umbek/core/show';
-import { duplicated, firstSuggestion, freeId, moved, withChoice } from './steps';
+import { duplicated, firstSuggestion, freeId, moved, stepAdded, withChoice } from './steps';
 
 const show = corvaneHill();
 const pause = (id: string): Step => ({ id, onFail: 'stop', kind: 'pause', length: { ms: 1 } });
@@ -20,6 +20,19 @@ describe('a list of steps', () => {
       'pause',
       'command',
     ]);
+  });
+});
+
+describe('a step that is added', () => {
+  it('gives a button that nobody has named its name and its lamps, and only with its first step', () => {
+    const button = { ...newButton(show, '01J0C0RVANEH1NEW0000000001', show.strips[0]?.id ?? '') };
+    const choice = stepChoices(show, []).find((one) => one.words === 'Recall a position: Two shot');
+    if (!choice) throw new Error('no choice');
+    const fields = (changes: readonly { field: string }[]) => changes.map(({ field }) => field);
+    expect(fields(stepAdded(button, 'steps', choice, show))).toEqual(['steps', 'legend', 'lamps']);
+    expect(fields(stepAdded({ ...button, legend: 'Mine' }, 'steps', choice, show))).toEqual(['steps']);
+    expect(fields(stepAdded(button, 'releaseSteps', choice, show))).toEqual(['releaseSteps']);
+    expect(fields(stepAdded({ ...button, steps: [pause('a')] }, 'steps', choice, show))).toEqual(['steps']);
   });
 });
 

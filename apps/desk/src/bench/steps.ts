@@ -1,8 +1,5 @@
-import { airEffect, type StepChoice } from '@umbek/core/programming';
-import type { Button, LampRule, ShowDocument, Step } from '@umbek/core/show';
-
-/** What a new button says until somebody says otherwise. */
-export const NEW_LEGEND = 'New button';
+import { airEffect, changed, NEW_LEGEND, type StepChoice } from '@umbek/core/programming';
+import type { Button, Change, LampRule, ShowDocument, Step } from '@umbek/core/show';
 
 /** An id that no step of the list has. */
 export function freeId(steps: readonly Step[]): string {
@@ -48,6 +45,28 @@ export function firstSuggestion(step: Step, document: ShowDocument): { legend: s
       lamps: [{ when: `${device}.nameUp && ${device}.nameText == ${JSON.stringify(params.name)}`, show: 'up' }],
     };
   return null;
+}
+
+/** A step more at the end of a list. The first one of a button that nobody has named gives it its name and its lamps. */
+export function stepAdded(
+  button: Button,
+  list: 'steps' | 'releaseSteps',
+  choice: StepChoice,
+  show: ShowDocument,
+): Change[] {
+  const next = withChoice(button[list], choice);
+  const [first] = next;
+  const unnamed = list === 'steps' && button.legend === NEW_LEGEND && next.length === 1;
+  const suggestion = unnamed && first ? firstSuggestion(first, show) : null;
+  return [
+    changed('buttons', button, list, next),
+    ...(suggestion === null
+      ? []
+      : [
+          changed('buttons', button, 'legend', suggestion.legend.slice(0, 120)),
+          ...(button.lamps.length === 0 ? [changed('buttons', button, 'lamps', suggestion.lamps)] : []),
+        ]),
+  ];
 }
 
 /** What a press of it would show on air now; empty when nothing. */

@@ -1,5 +1,6 @@
+import { changed, made } from '@umbek/core/changes';
 import { PtzSettings } from '@umbek/core/devices';
-import { inOrder, orderBetween } from '@umbek/core/programming';
+import { inOrder, newPosition } from '@umbek/core/programming';
 import type { Device, Position, ShowDocument } from '@umbek/core/show';
 import { useMemo } from 'react';
 import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
@@ -8,14 +9,12 @@ import { ulid } from 'ulid';
 import { Heading, NumberField } from '../common/fields';
 import { Segments } from '../common/Segments';
 import { useLive, usePoint, usePressState } from '../live/LiveContext';
-import { changed, made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
 import { AimPicture } from './AimPicture';
 import { useOnAir } from './CommandCatalogue';
 import { usePictureState } from '../picture/pictureState';
 import { HoldCap } from './HoldCap';
-import { keyFrom } from './keys';
 import { StoreAsNew } from './StoreAsNew';
 import { Optics } from './Optics';
 import { PositionCard } from './PositionCard';
@@ -54,19 +53,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   const storeNew = (name: string): void => {
     const place = now();
     if (!place) return edits.tell(`${device.name} does not say where it looks, so there is nothing to store.`, true);
-    const key = keyFrom(`${device.key} ${name}`, new Set(document.positions.map((one) => one.key)), 'position');
-    edits.edit(`Store ${name}`, [
-      made('positions', {
-        id: ulid(),
-        key,
-        name,
-        camera: device.key,
-        ...place,
-        headNumber: null,
-        inHead: null,
-        order: orderBetween(inOrder(document.positions).at(-1)?.order ?? null, null),
-      }),
-    ]);
+    edits.edit(`Store ${name}`, [made('positions', newPosition(document, ulid(), device.key, name, place))]);
   };
   const asking = [recall, nudge].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
   const step = Math.round(settings.nudgeSpeed * 100) / 100;

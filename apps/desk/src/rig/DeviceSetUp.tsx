@@ -1,3 +1,4 @@
+import { changed, removed } from '@umbek/core/changes';
 import { DEVICE_KINDS } from '@umbek/core/devices';
 import { usesOf } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
@@ -7,7 +8,6 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { z } from 'zod';
 import { Heading, NumberField, TextField } from '../common/fields';
-import { changed, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { CsvImport } from './CsvImport';

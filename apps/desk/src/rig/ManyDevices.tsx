@@ -1,3 +1,4 @@
+import { made } from '@umbek/core/changes';
 import { DEVICE_KINDS, GENERIC } from '@umbek/core/devices';
 import { manyNames, wordsIn } from '@umbek/core/programming';
 import type { ShowDocument } from '@umbek/core/show';
@@ -6,7 +7,6 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { Heading, TextField } from '../common/fields';
 import { Segments } from '../common/Segments';
-import { made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { hostFault } from './address';

@@ -1,3 +1,4 @@
+import { changed, removed } from '@umbek/core/changes';
 import { type PtzSettings, travelMs } from '@umbek/core/devices';
 import { usesOf } from '@umbek/core/programming';
 import type { Device, Position, ShowDocument } from '@umbek/core/show';
@@ -5,7 +6,6 @@ import { memo } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { useLive, usePoint } from '../live/LiveContext';
 import { StillScene, viewOf } from '../picture/Scene';
-import { changed, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, families, font } from '../theme/tokens';
 import { NameOrRemove } from './NameOrRemove';

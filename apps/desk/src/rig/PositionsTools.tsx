@@ -1,3 +1,4 @@
+import { changed } from '@umbek/core/changes';
 import { useMutation } from '@tanstack/react-query';
 import type { PtzSettings } from '@umbek/core/devices';
 import type { Device, Position } from '@umbek/core/show';
@@ -5,7 +6,6 @@ import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { NumberField } from '../common/fields';
-import { changed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { headDiffers, memoriesFor, roundSteps, writeSteps } from './positionSteps';

@@ -1,4 +1,5 @@
-import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
+import { changed, made, removed } from '@umbek/core/changes';
+import { inOrder, newReframe, usesOf } from '@umbek/core/programming';
 import type { Reframe, ShowDocument, Source } from '@umbek/core/show';
 import { useRef } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -9,11 +10,9 @@ import { SmallCap } from '../common/SmallCap';
 import { useLive, usePoint } from '../live/LiveContext';
 import { useHeld } from '../live/useHeld';
 import { SourcePicture, windowOf } from '../picture/SourcePicture';
-import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { Icon, type IconName } from '../theme/Icon';
 import { colour, font } from '../theme/tokens';
-import { keyFrom } from './keys';
 import { StoreAsNew } from './StoreAsNew';
 import { NameOrRemove } from './NameOrRemove';
 
@@ -68,15 +67,7 @@ export function ReframePart({
     live.sendCommand(switcher, 'reframe', { source: source.key, ...window, frames });
   const onAir = usePoint(`${switcher}.program`) === source.input;
   const store = (name: string): void => {
-    const reframe: Reframe = {
-      id: ulid(),
-      key: keyFrom(`${source.key} view ${stored.length + 1}`, new Set(document.reframes.map((one) => one.key)), 'view'),
-      name,
-      source: source.key,
-      ...now,
-      order: orderBetween(inOrder(document.reframes).at(-1)?.order ?? null, null),
-    };
-    edits.edit(`Store ${name}`, [made('reframes', reframe)]);
+    edits.edit(`Store ${name}`, [made('reframes', newReframe(document, ulid(), source.key, name, now))]);
   };
   if (told === undefined)
     return <Text style={styles.text}>Its window is not known: the switcher does not answer.</Text>;

@@ -1,5 +1,6 @@
+import { changed, made, removed } from '@umbek/core/changes';
 import { seatOf } from '@umbek/core/roles';
-import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
+import { inOrder, newRole, usesOf } from '@umbek/core/programming';
 import type { Role, ShowDocument } from '@umbek/core/show';
 import { UNKNOWN } from '@umbek/core/expression';
 import { useState } from 'react';
@@ -10,10 +11,8 @@ import { Confirm } from '../common/Confirm';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { useLive, usePoints, usePressState } from '../live/LiveContext';
-import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { keyFrom } from './keys';
 import { RemoveWithUses } from './RemoveWithUses';
 
 const LINES = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12];
@@ -25,16 +24,8 @@ export function RoleList({ document }: { readonly document: ShowDocument }) {
   const [fresh, setFresh] = useState<string | null>(null);
   const roles = inOrder(document.roles);
   const add = (): void => {
-    const name = `Role ${roles.length + 1}`;
-    const role: Role = {
-      id: ulid(),
-      key: keyFrom(name, new Set([...document.roles, ...document.sources].map((one) => one.key)), 'role'),
-      name,
-      person: '',
-      source: document.sources[0]?.key ?? null,
-      order: orderBetween(roles.at(-1)?.order ?? null, null),
-    };
-    edits.edit(`New role ${name}`, [made('roles', role)]);
+    const role = newRole(document, ulid());
+    edits.edit(`New role ${role.name}`, [made('roles', role)]);
     setOpen(role.id);
     setFresh(role.id);
   };

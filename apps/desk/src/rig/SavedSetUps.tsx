@@ -1,3 +1,4 @@
+import { changed, made } from '@umbek/core/changes';
 import { useMutation } from '@tanstack/react-query';
 import type { Device, SetUp, ShowDocument } from '@umbek/core/show';
 import { StyleSheet, Text, View } from 'react-native';
@@ -5,7 +6,6 @@ import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading } from '../common/fields';
 import { useLive, usePoints, useScopes } from '../live/LiveContext';
-import { changed, made } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { contentWords, differencesOf, setUpPoints } from './drift';

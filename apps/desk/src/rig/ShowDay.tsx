@@ -1,3 +1,4 @@
+import { changed } from '@umbek/core/changes';
 import { useMutation } from '@tanstack/react-query';
 import { kindOf } from '@umbek/core/devices';
 import type { ShowDocument } from '@umbek/core/show';
@@ -7,7 +8,6 @@ import { Button, Switch } from 'react-native-paper';
 import { Confirm } from '../common/Confirm';
 import { Heading } from '../common/fields';
 import { readIdentity } from '../live/identity';
-import { changed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { act } from '../live/deeds';

@@ -1,6 +1,7 @@
+import { changed, made, removed } from '@umbek/core/changes';
 import { isSwitcherInput } from '@umbek/core/devices';
 import { useMutation } from '@tanstack/react-query';
-import { inOrder, orderBetween, usesOf } from '@umbek/core/programming';
+import { inOrder, newSource, usesOf } from '@umbek/core/programming';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
@@ -11,14 +12,12 @@ import { Heading, NumberField, TextField } from '../common/fields';
 import { Search } from '../common/Search';
 import { Picker } from '../common/Picker';
 import { usePoint, usePoints } from '../live/LiveContext';
-import { changed, made, removed } from '../show/editStore';
 import { useEdits } from '../show/ShowContext';
 import { usePictureState } from '../picture/pictureState';
 import { SourcePicture } from '../picture/SourcePicture';
 import { familyFill } from '../theme/patterns';
 import { colour, font, WIDE } from '../theme/tokens';
 import { CsvImport } from './CsvImport';
-import { keyFrom } from './keys';
 import { sendAll } from './runSteps';
 import { ReframePart } from './ReframePart';
 import { RemoveWithUses } from './RemoveWithUses';
@@ -41,22 +40,8 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
   // Made behind the last one that is drawn: it opens in sight all the same.
   const beyond = !wide && chosen !== undefined && !visible.includes(chosen) ? chosen : undefined;
   const add = (): void => {
-    const inputs = new Set(sources.map((one) => one.input));
-    const input = Array.from({ length: 64 }, (_, at) => at + 1).find((one) => !inputs.has(one)) ?? null;
-    const name = `Source ${sources.length + 1}`;
-    const source: Source = {
-      id: ulid(),
-      key: keyFrom(name, new Set([...sources, ...document.roles].map((one) => one.key)), 'source'),
-      name,
-      shortName: `Src ${sources.length + 1}`,
-      family: 'slate',
-      input,
-      camera: null,
-      picture: 'none',
-      line: null,
-      order: orderBetween(sources.at(-1)?.order ?? null, null),
-    };
-    edits.edit(`New source ${name}`, [made('sources', source)]);
+    const source = newSource(document, ulid());
+    edits.edit(`New source ${source.name}`, [made('sources', source)]);
     setOpen(source.id);
     setFresh(source.id);
     setSearch('');

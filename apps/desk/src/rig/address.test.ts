@@ -1,6 +1,6 @@
 import { corvaneHill } from '@umbek/demo';
 import { hostFault, portFault } from './address';
-import { keyFrom } from './keys';
+import { keyFrom } from '@umbek/core/programming';
 
 const show = corvaneHill();
 

@@ -1,11 +1,10 @@
+import { changed, made } from '@umbek/core/changes';
 import { DEVICE_KINDS, GENERIC, ROUTER_MOST } from '@umbek/core/devices';
-import { inOrder, orderBetween } from '@umbek/core/programming';
+import { inOrder, keyFrom, orderBetween } from '@umbek/core/programming';
 import { type Change, type Device, Family, type ShowDocument, type Source } from '@umbek/core/show';
 import Papa from 'papaparse';
 import { ulid } from 'ulid';
-import { changed, made } from '../show/editStore';
 import { hostFault, portFault } from './address';
-import { keyFrom } from './keys';
 
 /** What a list can be read as. */
 export type CsvTarget = 'devices' | 'sources' | 'labels';

@@ -1,8 +1,7 @@
-import { inOrder, type ManyName, orderBetween } from '@umbek/core/programming';
+import { inOrder, keyFrom, type ManyName, orderBetween } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
 import { hostFault, portFault } from './address';
-import { keyFrom } from './keys';
 
 export type CountsUp = 'port' | 'address';
 

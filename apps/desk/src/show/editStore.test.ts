@@ -1,6 +1,7 @@
+import { changed, made, removed } from '@umbek/core/changes';
 import { corvaneHill, demoId } from '@umbek/demo';
 import { applyEdit, type Edit, type ShowDocument } from '@umbek/core/show';
-import { changed, EditStore, made, removed } from './editStore';
+import { EditStore } from './editStore';
 
 /** A server of the test's own: holds a show, answers edits, can be away or refuse. */
 class HandServer {

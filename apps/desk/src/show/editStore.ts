@@ -1,5 +1,5 @@
 import type { LiveEdit } from '@umbek/protocol';
-import { applyEdit, type Change, type Edit, type EntityName, type ShowDocument } from '@umbek/core/show';
+import { applyEdit, type Change, type Edit, type ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
 import { act } from '../live/deeds';
 import { ask } from './ask';
@@ -155,6 +155,12 @@ export class EditStore {
     void this.pump();
   }
 
+  /** The same from the show as it is now, with this page's own edits on it: several may be made faster than a place is drawn. */
+  change(label: string, make: (show: ShowDocument) => readonly Change[]): void {
+    const { document } = this.state;
+    if (document !== null) this.edit(label, make(document));
+  }
+
   /** Decides a conflict: this page's value after all, or the newer one. */
   decide(mine: boolean): void {
     const conflict = this.conflicts.shift();
@@ -282,29 +288,3 @@ export class EditStore {
     for (const listener of this.listeners) listener();
   }
 }
-
-interface Entry {
-  readonly id: string;
-}
-
-/** One field of an entry, from what it is to what it shall be. */
-export const changed = <T extends Entry>(
-  entity: Change['entity'],
-  entry: T,
-  field: keyof T & string,
-  to: unknown,
-): Change => ({ entity, id: entry.id, field, from: entry[field] ?? null, to });
-export const made = <T extends Entry>(entity: EntityName, entry: T): Change => ({
-  entity,
-  id: entry.id,
-  field: '*',
-  from: null,
-  to: entry,
-});
-export const removed = <T extends Entry>(entity: EntityName, entry: T): Change => ({
-  entity,
-  id: entry.id,
-  field: '*',
-  from: entry,
-  to: null,
-});

@@ -6,7 +6,7 @@ import { Heading, NumberField, TextField } from '../../common/fields';
 import { Segments } from '../../common/Segments';
 import { colour, font } from '../../theme/tokens';
 import { SendNow } from '../CommandCatalogue';
-import { keyFrom } from '../keys';
+import { keyFrom } from '@umbek/core/programming';
 import { MessageForm } from './MessageForm';
 import { messageOf, WRITTEN } from './profileDraft';
 

@@ -1,5 +1,6 @@
+import { made } from '@umbek/core/changes';
 import { useMutation } from '@tanstack/react-query';
-import { inOrder, orderBetween } from '@umbek/core/programming';
+import { inOrder, keyFrom, orderBetween } from '@umbek/core/programming';
 import { SAMPLE_PROFILES } from '@umbek/core/samples';
 import type { Profile, ProfileFile, ShowDocument } from '@umbek/core/show';
 import { Link, useRouter } from 'expo-router';
@@ -9,10 +10,8 @@ import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { AnchoredMenu } from '../../common/AnchoredMenu';
 import { chooseFile } from '../../common/chooseFile';
-import { made } from '../../show/editStore';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
-import { keyFrom } from '../keys';
 import { TRANSPORTS, type LineFault } from './profileDraft';
 import { Faults, readProfileText } from './ProfileText';
 

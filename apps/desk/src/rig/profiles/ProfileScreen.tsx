@@ -1,4 +1,5 @@
-import { inOrder } from '@umbek/core/programming';
+import { changed, removed } from '@umbek/core/changes';
+import { inOrder, keyFrom } from '@umbek/core/programming';
 import type { Profile, ProfileAsk, ProfileFile, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { type ReactNode, useState } from 'react';
@@ -10,10 +11,8 @@ import { Segments } from '../../common/Segments';
 import { NotThere } from '../../common/NotThere';
 import { UndoBar } from '../../common/UndoBar';
 import { usePoint } from '../../live/LiveContext';
-import { changed, removed } from '../../show/editStore';
 import { useEdits, useShow } from '../../show/ShowContext';
 import { colour, font, WIDE } from '../../theme/tokens';
-import { keyFrom } from '../keys';
 import { MessageList } from '../MessageList';
 import { CommandForm } from './CommandForm';
 import { MessageForm } from './MessageForm';

@@ -1,4 +1,4 @@
-import { RESERVED_KEYS } from '@umbek/core/show';
+import { RESERVED_KEYS } from '../show/index';
 
 /** A key made from a name, in letters and digits, that nothing of the list has. */
 export function keyFrom(name: string, taken: ReadonlySet<string>, otherwise: string): string {

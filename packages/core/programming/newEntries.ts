@@ -1,0 +1,110 @@
+import type { Button, Panel, Position, Reframe, Role, ShowDocument, Source, Strip } from '../show/index';
+import { keyFrom } from './keys';
+import { inOrder, orderBetween } from './order';
+
+/** What a new button says until somebody says otherwise. */
+export const NEW_LEGEND = 'New button';
+/** Inputs of a switcher that a new source may be put on. */
+const MOST_INPUTS = 64;
+
+/** Behind the last one. */
+const atTheEnd = (list: readonly { readonly order: string }[]): string =>
+  orderBetween(inOrder(list).at(-1)?.order ?? null, null);
+const keysOf = (...lists: readonly (readonly { readonly key: string }[])[]): ReadonlySet<string> =>
+  new Set(lists.flatMap((list) => list.map((one) => one.key)));
+
+/** A panel behind the others, under a name that can stay. */
+export const newPanel = ({ panels }: ShowDocument, id: string): Panel => ({
+  id,
+  name: `Panel ${panels.length + 1}`,
+  order: atTheEnd(panels),
+});
+
+/** A strip below the others of its panel. */
+export function newStrip({ strips }: ShowDocument, id: string, panelId: string): Strip {
+  const siblings = strips.filter((strip) => strip.panelId === panelId);
+  return { id, panelId, name: `Strip ${siblings.length + 1}`, family: 'stone', order: atTheEnd(siblings) };
+}
+
+/** A button at the end of its strip that does nothing yet. */
+export const newButton = ({ buttons }: ShowDocument, id: string, stripId: string): Button => ({
+  id,
+  stripId,
+  legend: NEW_LEGEND,
+  note: '',
+  mode: 'press',
+  guard: 'none',
+  family: null,
+  steps: [],
+  releaseSteps: [],
+  lamps: [],
+  order: atTheEnd(buttons.filter((button) => button.stripId === stripId)),
+});
+
+/** A source on the first input that none has. */
+export function newSource({ sources, roles }: ShowDocument, id: string): Source {
+  const taken = new Set(sources.map((one) => one.input));
+  const number = sources.length + 1;
+  return {
+    id,
+    key: keyFrom(`Source ${number}`, keysOf(sources, roles), 'source'),
+    name: `Source ${number}`,
+    shortName: `Src ${number}`,
+    family: 'slate',
+    input: Array.from({ length: MOST_INPUTS }, (_, at) => at + 1).find((input) => !taken.has(input)) ?? null,
+    camera: null,
+    picture: 'none',
+    line: null,
+    order: atTheEnd(sources),
+  };
+}
+
+/** A role of nobody yet. */
+export function newRole({ roles, sources }: ShowDocument, id: string): Role {
+  const name = `Role ${roles.length + 1}`;
+  return {
+    id,
+    key: keyFrom(name, keysOf(roles, sources), 'role'),
+    name,
+    person: '',
+    source: sources[0]?.key ?? null,
+    order: atTheEnd(roles),
+  };
+}
+
+/** What a camera sees now, under a name; the head itself does not hold it yet. */
+export const newPosition = (
+  { positions }: ShowDocument,
+  id: string,
+  camera: string,
+  name: string,
+  place: Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'>,
+): Position => ({
+  id,
+  key: keyFrom(`${camera} ${name}`, keysOf(positions), 'position'),
+  name,
+  camera,
+  ...place,
+  headNumber: null,
+  inHead: null,
+  order: atTheEnd(positions),
+});
+
+/** The window of a source as it is now, under a name. */
+export function newReframe(
+  { reframes }: ShowDocument,
+  id: string,
+  source: string,
+  name: string,
+  window: Pick<Reframe, 'x' | 'y' | 'scale'>,
+): Reframe {
+  const stored = reframes.filter((one) => one.source === source).length;
+  return {
+    id,
+    key: keyFrom(`${source} view ${stored + 1}`, keysOf(reframes), 'view'),
+    name,
+    source,
+    ...window,
+    order: atTheEnd(reframes),
+  };
+}
