@@ -143,13 +143,15 @@ export async function buildPage() {
       env,
       stdio: ['ignore', 'ignore', 'inherit'],
     });
-    const { brotliCompressSync } = await import('node:zlib');
+    const { brotliCompressSync, gzipSync } = await import('node:zlib');
     const compress = (folder) => {
       for (const entry of readdirSync(folder, { withFileTypes: true })) {
         const path = join(folder, entry.name);
         if (entry.isDirectory()) compress(path);
-        else if (/\.(js|css|ttf|svg|json)$/.test(entry.name))
+        else if (/\.(js|css|ttf|svg|json)$/.test(entry.name)) {
           writeFileSync(`${path}.br`, brotliCompressSync(readFileSync(path)));
+          writeFileSync(`${path}.gz`, gzipSync(readFileSync(path), { level: 9 }));
+        }
       }
     };
     compress(PAGE);
