@@ -11,7 +11,7 @@ export * from './onAir';
 export * from './air';
 export { inputKey, onAirKey, onPreviewKey } from './airWatch';
 export { callIdentity, type RunRequest, type RunView, type SecondPress } from './run';
-export { MOST_STEPS_AN_INSTANT } from './stepRunner';
+export { MOST_STEPS_AN_INSTANT } from './stepKit';
 export type { DirectCommand } from './directButton';
 export type { PressAnswer, PressInput } from './pressInput';
 export { LEASE_MS, OLDEST_PRESS_MS } from './pressIntake';

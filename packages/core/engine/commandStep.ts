@@ -1,0 +1,103 @@
+import type { Step } from '../show/index';
+import type { CommandEvent } from './devicePort';
+import { guardedOnAir, slowOnAir } from './onAir';
+import { resolveCommand } from './resolve';
+import type { Run } from './run';
+import { reachedKey } from './scope';
+import { bad, type StepKit } from './stepKit';
+import { type Finish, FINE, type Hold, type Task } from './task';
+
+/** In a list whose steps are each tried, a device that does not answer holds the next step up no longer than this. */
+const PATIENCE_MS = 150;
+
+const nameOf = (device: string, run: Run): string => run.request.program.devices.get(device)?.name ?? device;
+
+/** Longest path that stands in a command's id as it is: devices take ids of a bounded length. */
+const LONGEST_PATH = 100;
+
+/** Names a command by its run and the place of its step, so that the same step of the same run is the same command. Long paths end in a hash (FNV-1a). */
+function commandIdOf(runId: string, path: string): string {
+  if (path.length <= LONGEST_PATH) return `${runId}/${path}`;
+  let hash = 0x811c9dc5;
+  for (let at = 0; at < path.length; at += 1) hash = Math.imul(hash ^ path.charCodeAt(at), 0x01000193) >>> 0;
+  return `${runId}/${path.slice(0, LONGEST_PATH - 20)}~${path.length}.${hash.toString(36)}`;
+}
+
+/** A command to a device: asked about the air once more, journalled, and handed to its port. */
+export function commandStep(
+  kit: StepKit,
+  task: Task,
+  step: Extract<Step, { kind: 'command' }>,
+  path: string,
+  end: Finish,
+): void {
+  const { board, clock, journal } = kit.deps;
+  const { run } = task;
+  const { program } = run.request;
+  const resolved = resolveCommand(step, program, task.read);
+  if (!resolved.ok) return end(bad(resolved.error.message));
+  const { device, unsettles, definition } = resolved.value;
+  if (step.moveOnAir !== true && (definition.movesPicture === true || definition.changesLine === true)) {
+    const seen = guardedOnAir(step, program, task.read, task.scope.sure);
+    if (seen !== null) return end(bad(seen));
+  }
+  const command = slowOnAir(device, resolved.value.command, program, board.read);
+  const port = kit.deps.portOf(device);
+  if (port === undefined || board.read(reachedKey(device)) !== true)
+    return end(bad(`${nameOf(device, run)} does not answer.`));
+  const commandId = commandIdOf(run.runId, path);
+  const { runId } = run;
+  journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
+  for (const key of unsettles) board.forget(key);
+  if (definition.endedBy !== undefined && command.params.forSeconds === undefined)
+    task.drives.began(device, definition.endedBy);
+  else task.drives.sent(device, command.command);
+  let hold: Hold | null = null;
+  let stepOver = false;
+  const ended: Finish = (result) => {
+    if (hold !== null) task.letGo(hold);
+    hold = null;
+    stepOver = true;
+    end(result);
+  };
+  const onEvent = (event: CommandEvent): void => {
+    board.enter();
+    try {
+      const t = clock.now();
+      if (event.type === 'accepted') {
+        journal.append({ kind: 'accepted', t, runId, commandId, device });
+        ended(FINE);
+      } else if (event.type === 'settled') {
+        journal.append({ kind: 'settled', t, runId, commandId, device, words: event.words });
+      } else {
+        const { outcome, why } = event;
+        journal.append({
+          kind: 'outcome',
+          t,
+          runId,
+          commandId,
+          device,
+          outcome,
+          ...(why === undefined ? {} : { why }),
+        });
+        run.pending.delete(commandId);
+        if (outcome === 'done' || outcome === 'sent') ended(FINE);
+        else {
+          const words = why ?? `${nameOf(device, run)}: ${outcome}.`;
+          if (stepOver) kit.failedLate(task, step, words);
+          else ended(bad(words));
+        }
+        kit.deps.maybeEnd(run);
+      }
+    } finally {
+      board.leave();
+    }
+  };
+  // A port never calls back from inside `send`, so the outcome finds kit.
+  run.pending.set(commandId, port.send(commandId, command, onEvent));
+  if (task.eachTried) {
+    const cancel = clock.at(clock.now() + PATIENCE_MS, () => board.turn(() => ended(FINE)));
+    hold = { cancel, hurry: () => ended(FINE) };
+    task.hold(hold);
+  }
+}
