@@ -1,0 +1,217 @@
+import { type DeviceKind, kindOf } from '../devices/index';
+import { compiledExpression, compiledLiveText, type Expression, type LiveText } from '../expression/index';
+import {
+  type Button,
+  childrenOf,
+  type Device,
+  type Macro,
+  type Position,
+  type Reframe,
+  type Role,
+  type ShowDocument,
+  type ShowValue,
+  type Source,
+  type Step,
+} from '../show/index';
+import { compileEntry, type CompiledEntry, type Fault, isMacro, type Lookup } from './compileEntry';
+import { LayeredMap } from './layeredMap';
+import type { Program } from './program';
+import { endlessFault, type Facts, factsOf } from './programFacts';
+import { faultsOf, schemaFaultsOf } from './programFaults';
+import { tableOf } from './programTables';
+import { deviceFault } from './rigFaults';
+import { sentenceOf } from './sentence';
+
+/** A show by entry: each button and macro is compiled by itself, and an edit compiles what it changed and what names that. */
+export class CompiledProgram implements Program {
+  readonly devices: LayeredMap<Device>;
+  readonly sources: LayeredMap<Source>;
+  readonly positions: LayeredMap<Position>;
+  readonly roles: LayeredMap<Role>;
+  readonly reframes: LayeredMap<Reframe>;
+  readonly values: LayeredMap<ShowValue>;
+  readonly buttons: LayeredMap<Button>;
+  readonly macros: LayeredMap<Macro>;
+  readonly changedButtons: Set<string> | null;
+  private readonly compiled: LayeredMap<CompiledEntry>;
+  /** Who names what: `table/key` → ids of buttons and macros. Belongs to the newest program; older ones need it no more. */
+  private naming: Map<string, Set<string>>;
+  private readonly facts: LayeredMap<Facts>;
+  private readonly deviceFaults = new Map<string, Fault | null>();
+  /** Words of the steps of an entry: they hold names, and an entry whose names change is compiled anew. */
+  private readonly sentences: WeakMap<CompiledEntry, Map<Step, string>>;
+  private allFaults: readonly Fault[] | null = null;
+  /** Every entry is compiled. Until then one is compiled when it is asked for: a show opens sooner than all of it is read. */
+  private whole = false;
+
+  constructor(
+    readonly document: ShowDocument,
+    readonly revision: number,
+    before: CompiledProgram | null,
+  ) {
+    const changed = new Set<string>();
+    const was = before?.document;
+    this.devices = tableOf('devices', document.devices, before?.devices, was?.devices, changed);
+    this.sources = tableOf('sources', document.sources, before?.sources, was?.sources, changed);
+    this.positions = tableOf('positions', document.positions, before?.positions, was?.positions, changed);
+    this.roles = tableOf('roles', document.roles, before?.roles, was?.roles, changed);
+    this.reframes = tableOf('reframes', document.reframes, before?.reframes, was?.reframes, changed);
+    this.values = tableOf('values', document.values, before?.values, was?.values, changed);
+    this.buttons = tableOf('buttons', document.buttons, before?.buttons, was?.buttons, changed);
+    this.macros = tableOf('macros', document.macros, before?.macros, was?.macros, changed);
+    // A profile describes commands and points of whatever devices follow it.
+    const carriesOver = before !== null && was?.profiles === document.profiles;
+    if (!carriesOver) {
+      this.compiled = LayeredMap.of();
+      this.naming = new Map();
+      this.facts = LayeredMap.of();
+      this.sentences = new WeakMap();
+      this.changedButtons = null;
+      return;
+    }
+    before.complete();
+    this.whole = true;
+    this.naming = before.naming;
+    this.compiled = before.compiled.next();
+    // Two devices on one address are each other's matter, whoever names which.
+    const devicesChanged = [...changed].some((name) => name.startsWith('devices/'));
+    this.facts = devicesChanged ? LayeredMap.of() : before.facts.next();
+    this.sentences = before.document.show === document.show ? before.sentences : new WeakMap();
+    const affected = this.affectedBy(changed);
+    for (const id of affected) {
+      this.facts.delete(id);
+      this.forget(id);
+      const entry = this.buttons.get(id) ?? this.macros.get(id);
+      if (entry !== undefined) this.take(entry);
+    }
+    this.changedButtons = new Set([...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id)));
+  }
+
+  /** Entries that changed or name something that did, through whatever calls them. */
+  private affectedBy(changed: ReadonlySet<string>): Set<string> {
+    const affected = new Set<string>();
+    const queue = [...changed];
+    for (let name = queue.pop(); name !== undefined; name = queue.pop()) {
+      const slash = name.indexOf('/');
+      const [table, id] = [name.slice(0, slash), name.slice(slash + 1)];
+      const own = table === 'macros' || table === 'buttons' ? [id] : [];
+      for (const one of [...own, ...(this.naming.get(name) ?? [])]) {
+        if (affected.has(one)) continue;
+        affected.add(one);
+        queue.push(`macros/${one}`, `buttons/${one}`);
+      }
+    }
+    return affected;
+  }
+
+  private readonly lookup: Lookup = (table, key) => (this[table] as ReadonlyMap<string, unknown>).get(key) as never;
+
+  complete(): void {
+    if (this.whole) return;
+    for (const { id } of [...this.document.macros, ...this.document.buttons]) this.compiledOf(id);
+    this.whole = true;
+  }
+
+  compiledOf(id: string): CompiledEntry | undefined {
+    const known = this.compiled.get(id);
+    if (known !== undefined || this.whole) return known;
+    const entry = this.buttons.get(id) ?? this.macros.get(id);
+    return entry && this.take(entry);
+  }
+
+  private take(entry: Button | Macro): CompiledEntry {
+    const compiled = compileEntry(entry, this.document, this.lookup);
+    own(entry.steps, entry.id);
+    own(isMacro(entry) ? entry.stopSteps : entry.releaseSteps, entry.id);
+    this.compiled.set(entry.id, compiled);
+    for (const name of compiled.names) {
+      const naming = this.naming.get(name);
+      if (naming) naming.add(entry.id);
+      else this.naming.set(name, new Set([entry.id]));
+    }
+    return compiled;
+  }
+
+  private forget(id: string): void {
+    const compiled = this.compiled.get(id);
+    this.compiled.delete(id);
+    for (const name of compiled?.names ?? []) this.naming.get(name)?.delete(id);
+  }
+
+  expression(text: string): Expression | undefined {
+    const compiled = compiledExpression(text);
+    return compiled.ok ? compiled.value : undefined;
+  }
+
+  noteOf(buttonId: string): LiveText | undefined {
+    const note = this.buttons.get(buttonId)?.note;
+    if (note === undefined || !note.includes('{{')) return undefined;
+    const compiled = compiledLiveText(note);
+    return compiled.ok ? compiled.value : undefined;
+  }
+
+  sentence(step: Step): string {
+    const owner = this.compiled.get(ownerOf.get(step) ?? '');
+    if (owner === undefined) return sentenceOf(step, this.document);
+    let known = this.sentences.get(owner);
+    if (known === undefined) this.sentences.set(owner, (known = new Map()));
+    let words = known.get(step);
+    if (words === undefined) known.set(step, (words = sentenceOf(step, this.document)));
+    return words;
+  }
+
+  selects = (id: string): boolean => this.factsOf(id).selects;
+  lasts = (id: string): boolean => this.factsOf(id).lasts;
+  mayMove = (id: string): boolean => this.factsOf(id).mayMove;
+  devicesOf = (id: string): ReadonlySet<string> => this.factsOf(id).devices;
+  kindOf = (key: string): DeviceKind | undefined => kindOf(this.devices.get(key), this.document);
+
+  faultOf(id: string): Fault | undefined {
+    return this.factsOf(id).fault;
+  }
+
+  endlessOf(macroId: string): Fault | undefined {
+    const { endless } = this.factsOf(macroId);
+    return endless === null ? undefined : endlessFault(endless);
+  }
+
+  deviceFault(key: string): Fault | undefined {
+    let known = this.deviceFaults.get(key);
+    if (known === undefined) {
+      const device = this.devices.get(key);
+      known = (device && deviceFault(device, this.document)) ?? null;
+      this.deviceFaults.set(key, known);
+    }
+    return known ?? undefined;
+  }
+
+  faults(): readonly Fault[] {
+    if (this.allFaults !== null) return this.allFaults;
+    this.complete();
+    return (this.allFaults = faultsOf(this.document, this));
+  }
+
+  schemaFaults(ids: ReadonlySet<string>): readonly Fault[] {
+    return schemaFaultsOf(ids, this.document, this);
+  }
+
+  factsOf(id: string): Facts {
+    let facts = this.facts.get(id);
+    if (facts === undefined) this.facts.set(id, (facts = factsOf(id, this)));
+    return facts;
+  }
+
+  nameOf(id: string): string {
+    return this.macros.get(id)?.name ?? this.buttons.get(id)?.legend ?? id;
+  }
+}
+
+/** The entry that a step stands in, by id: a step belongs to one entry for as long as it lives. */
+const ownerOf = new WeakMap<Step, string>();
+
+function own(steps: readonly Step[], id: string): void {
+  for (const step of steps) {
+    ownerOf.set(step, id);
+    for (const list of childrenOf(step)) own(list, id);
+  }
+}
