@@ -5,6 +5,7 @@ import { badBody } from './badBody';
 import type { RouteDependencies } from './dependencies';
 import { addDeviceRoutes } from './deviceRoutes';
 import { lateness } from './lateness';
+import { LIMITS, RequestAllowances } from '../live/limits';
 import { openApiDocument } from './openapi';
 import { servePage } from './page';
 import { addPressRoutes } from './pressRoutes';
@@ -49,6 +50,21 @@ export function makeApp(deps: RouteDependencies): Express {
       message: 'This request comes from a page of another origin.',
       mend: 'Open Umbek at its own address.',
     });
+  });
+  // One client that asks without end leaves the engine's thread to the others.
+  let requests: RequestAllowances | null = null;
+  app.use('/api', (request, response, next) => {
+    requests ??= new RequestAllowances(deps.host().clock);
+    if (requests.take(request.socket.remoteAddress ?? '')) return next();
+    refuse(
+      response,
+      {
+        code: 'slow-down',
+        message: `More than ${LIMITS.requestsASecond} requests a second came from this address.`,
+        mend: 'Ask less at a time; what came too much was not done.',
+      },
+      429,
+    );
   });
   // A deed carries the moment at which it was asked for: what a network that had died lets through later is not done.
   app.use('/api', (request, response, next) => {

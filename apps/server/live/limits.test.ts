@@ -3,7 +3,7 @@ import { corvaneHill } from '@umbek/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
 import { VirtualClock } from '@umbek/core/rehearse';
 import type { DeviceSockets } from '../engine/deviceSockets';
-import { LIMITS } from './limits';
+import { LIMITS, RequestAllowances } from './limits';
 import { LiveDesk } from './liveDesk';
 import type { LiveClient } from './liveRoom';
 
@@ -106,5 +106,27 @@ describe('what one page may ask of the engine', () => {
     const [answer] = one.got;
     expect(answer?.type === 'error' || (answer?.type === 'answer' && !answer.accepted)).toBe(true);
     expect(troubles).toEqual([]);
+  });
+});
+
+describe('what one address may ask over HTTP', () => {
+  it('is so much at once and so much a second, and costs no other address anything', () => {
+    const clock = new VirtualClock();
+    const requests = new RequestAllowances(clock);
+    const taken = (address: string, count: number): number =>
+      Array.from({ length: count }, () => requests.take(address)).filter(Boolean).length;
+    expect(taken('10.0.0.1', 10_000)).toBe(LIMITS.requestsAtOnce);
+    expect(taken('10.0.0.2', 500)).toBe(500);
+    clock.runTo(100);
+    // A tenth of a second later a tenth of what a second allows.
+    expect(taken('10.0.0.1', 10_000)).toBe(LIMITS.requestsASecond / 10);
+  });
+
+  it('is kept for no more than a thousand addresses', () => {
+    const requests = new RequestAllowances(new VirtualClock(), 1, 1);
+    expect(requests.take('first')).toBe(true);
+    expect(requests.take('first')).toBe(false);
+    for (let index = 0; index < 1000; index += 1) requests.take(`10.1.${index >> 8}.${index & 255}`);
+    expect(requests.take('first')).toBe(true);
   });
 });

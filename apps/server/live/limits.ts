@@ -7,6 +7,9 @@ export const LIMITS = {
   /** Messages a second, and so many at once: renewals of ten fingers and a stick are some 150. */
   messagesASecond: 300,
   messagesAtOnce: 600,
+  /** Requests of one address a second, and so many at once: fifty pages that come back behind one address ask for some ten each. */
+  requestsASecond: 500,
+  requestsAtOnce: 2000,
   /** Presses of buttons that do not exist, a minute. */
   unknownAMinute: 60,
   /** Link groups in use. */
@@ -14,6 +17,30 @@ export const LIMITS = {
   /** Bytes that a page is behind before it is let go. */
   backlog: 8_000_000,
 } as const;
+
+/** Addresses that are told apart; beyond them all begin anew. */
+const MOST_ADDRESSES = 1000;
+
+/** What each address may ask over HTTP. */
+export class RequestAllowances {
+  private readonly byAddress = new Map<string, Allowance>();
+
+  constructor(
+    private readonly clock: Clock,
+    private readonly aSecond: number = LIMITS.requestsASecond,
+    private readonly atOnce: number = LIMITS.requestsAtOnce,
+  ) {}
+
+  /** @returns whether this address may ask once more now */
+  take(address: string): boolean {
+    let allowance = this.byAddress.get(address);
+    if (allowance === undefined) {
+      if (this.byAddress.size >= MOST_ADDRESSES) this.byAddress.clear();
+      this.byAddress.set(address, (allowance = new Allowance(this.clock, this.aSecond, this.atOnce)));
+    }
+    return allowance.take();
+  }
+}
 
 /** So many a second, and so many at once. */
 export class Allowance {
