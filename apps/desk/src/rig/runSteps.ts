@@ -42,7 +42,11 @@ export async function runSteps(name: string, steps: readonly Step[], owns: reado
     const ran = ranSteps((await response.json()) as Pick<z.infer<typeof RunReply>, 'lines'>);
     if (ran !== null) return ran;
   }
-  return { why: 'The as-run does not tell what became of it.', done: new Set(), failed: new Map() };
+  return {
+    why: 'The log does not say how it ended. Look at the device before you try again.',
+    done: new Set(),
+    failed: new Map(),
+  };
 }
 
 /** @returns null while the run goes on */
