@@ -156,9 +156,9 @@ describe('set-ups saved with the show', () => {
     const page = await openAt(demo.url, 'phone', '/rig');
     await part(page, 'Sources');
     await page.getByText('the switcher calls it Input 16').waitFor();
-    await page.getByRole('button', { name: 'Tell the switcher 1 name' }).click();
+    await page.getByRole('button', { name: 'Send 1 name to the switcher' }).click();
     await until('the switcher holds it', async () => (await points('switcher')).input16Name === 'Black');
-    await page.getByRole('button', { name: 'Tell the switcher 1 name' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Send 1 name to the switcher' }).waitFor({ state: 'detached' });
     await page.close();
   });
 });

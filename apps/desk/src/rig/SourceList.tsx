@@ -181,7 +181,7 @@ function Names({ document }: { readonly document: ShowDocument }) {
         disabled={give.isPending}
         onPress={() => give.mutate()}
       >
-        {`Tell the switcher ${others.length} ${others.length === 1 ? 'name' : 'names'}`}
+        {`Send ${others.length} ${others.length === 1 ? 'name' : 'names'} to the switcher`}
       </Button>
       <Button
         mode="text"
@@ -194,7 +194,7 @@ function Names({ document }: { readonly document: ShowDocument }) {
           )
         }
       >
-        {`Take ${others.length === 1 ? 'its name' : 'its names'}`}
+        {`Use the switcher’s ${others.length === 1 ? 'name' : 'names'} here`}
       </Button>
     </>
   );
