@@ -321,3 +321,29 @@ describe('hands of every kind', () => {
     await demo.close();
   });
 });
+
+describe('what the Desk loads first', () => {
+  it('is no schema and no editor, and the show and the live connection once each', async () => {
+    const demo = await freshDemo();
+    const context = await browser.newContext({ viewport: SIZES.phone });
+    const page = await context.newPage();
+    const asked: string[] = [];
+    let sockets = 0;
+    page.on('request', (request) => asked.push(new URL(request.url()).pathname));
+    page.on('websocket', () => (sockets += 1));
+    await page.goto(demo.url);
+    await page.locator('[data-testid^="cap-"][data-lost="false"]').first().waitFor();
+    expect(asked.filter((path) => path === '/api/show/desk')).toHaveLength(1);
+    expect(sockets).toBe(1);
+    const [first, ...others] = asked.filter((path) => path.endsWith('.js'));
+    expect(others).toEqual([]);
+    const script = await (await fetch(`${demo.url}${first}`)).text();
+    // Asks the browser to compile it whole while it comes.
+    expect(script.slice(0, script.indexOf('\n'))).toBe('//# allFunctionsCalledOnLoad');
+    for (const part of ['ZodError', 'unrecognized_keys', 'Recall {position}']) expect(script).not.toContain(part);
+    // The other places come by themselves, and with them what works edits in.
+    await until('the places', () => Promise.resolve(asked.some((path) => path.includes('/places-'))));
+    await context.close();
+    await demo.close();
+  });
+});

@@ -143,6 +143,10 @@ export async function buildPage() {
       env,
       stdio: ['ignore', 'ignore', 'inherit'],
     });
+    // Asks the browser to compile the first script whole while it comes, off the page's thread, not function by function as they are called.
+    const scripts = join(PAGE, '_expo', 'static', 'js', 'web');
+    for (const name of readdirSync(scripts).filter((one) => one.startsWith('entry-')))
+      writeFileSync(join(scripts, name), `//# allFunctionsCalledOnLoad\n${readFileSync(join(scripts, name), 'utf8')}`);
     const { brotliCompressSync, gzipSync } = await import('node:zlib');
     const compress = (folder) => {
       for (const entry of readdirSync(folder, { withFileTypes: true })) {

@@ -7,7 +7,7 @@ import {
   type Program,
   type RunView,
 } from '@umbek/core/engine';
-import type { Change } from '@umbek/core/show';
+import { asStored, type Change } from '@umbek/core/show';
 import type { Log } from '../border/log';
 import type { Network } from '../border/network';
 import type { Helper, Telling } from '../helper/helper';
@@ -211,7 +211,9 @@ export class EngineHost {
       this.live.deviceStates();
     }
     this.prepare(program.changedButtons === null ? undefined : [...program.changedButtons]);
-    this.live.edited(changes === undefined ? undefined : { revision: program.revision, changes });
+    this.live.edited(
+      changes === undefined ? undefined : { revision: program.revision, changes: asStored(program.document, changes) },
+    );
   }
 
   /** The show is another one than the engine thought: everybody is told. */

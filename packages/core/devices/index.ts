@@ -33,7 +33,8 @@ export {
   tallyOut,
   venueScreen,
 };
-export { isSwitcherInput, SWITCHER_BOXES, switcherLayoutOf } from './switcher/index';
+export { isSwitcherInput } from './switcher/index';
+export { switcherLayoutOf } from './switcher/numbers';
 export { SoundSettings, voiceDb } from './soundMixer/index';
 
 /** Every kind by its key. */

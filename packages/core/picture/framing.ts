@@ -72,3 +72,7 @@ export function aimAt(
     tilt: tilt / RADIAN,
   };
 }
+
+/** Horizontal angle of view at a zoom ratio, degrees: h = 2·atan(tan(h₁/2)/z), h₁ at the wide end. */
+export const viewAngleOf = (zoom: number, { wideAngle }: { readonly wideAngle: number }): number =>
+  (2 * Math.atan(Math.tan((wideAngle * Math.PI) / 360) / zoom) * 180) / Math.PI;

@@ -1,5 +1,5 @@
 import { corvaneHill, demoId } from '@umbek/demo';
-import { applyEdit, type Change, inverseOf } from './index';
+import { applyEdit, asStored, type Change, inverseOf } from './index';
 
 const show = corvaneHill();
 const edit = (...changes: Change[]) => applyEdit(show, { changes });
@@ -40,6 +40,27 @@ describe('an edit', () => {
       { ...rename, from: 'Old' },
     );
     expect(conflict).toMatchObject({ ok: false, error: [{ code: 'conflict', path: 'changes.1.from', newer: 'Main' }] });
+  });
+
+  it('is told on with the contents as they are stored, usual values and all', () => {
+    const id = demoId('SRC', 901);
+    // Sent from outside, without what the schema adds.
+    const sent = { id, key: 'shed', name: 'Shed', shortName: 'Shed', family: 'moss', input: null, order: 'z' };
+    const changes: Change[] = [
+      { entity: 'sources', id, field: '*', from: null, to: sent },
+      rename,
+      { entity: 'devices', id: demoId('DEV', 1), field: 'room', from: 'Studio', to: 'A' },
+      { entity: 'devices', id: demoId('DEV', 1), field: 'room', from: 'A', to: 'B' },
+    ];
+    const before = { ...show, devices: show.devices.map((one) => ({ ...one, room: 'Studio' })) };
+    const after = applyEdit(before, { changes });
+    expect(after.ok && asStored(after.value, changes)).toEqual([
+      { ...changes[0], to: { ...sent, camera: null, picture: 'none', line: null } },
+      rename,
+      // An entry changed twice is told step by step, as it was sent.
+      changes[2],
+      changes[3],
+    ]);
   });
 
   it('is refused where the result fits no schema, touches a key, or names what is not there', () => {

@@ -5,6 +5,7 @@ export * from './step';
 export * from './profile';
 export * from './entities';
 export * from './issues';
+export * from './apply';
 export * from './edits';
 export * from './versions';
 export * from './view';

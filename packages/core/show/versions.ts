@@ -1,4 +1,5 @@
-import { type Change, entriesOf, sameContent } from './edits';
+import { entriesOf, sameContent } from './apply';
+import type { Change } from './edits';
 import { ENTITIES, type EntityName, type ShowDocument } from './entities';
 
 type Entry = { readonly id: string } & Readonly<Record<string, unknown>>;

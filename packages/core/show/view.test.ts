@@ -65,4 +65,11 @@ describe('the show as a station sees it', () => {
       ]),
     ).toBeNull();
   });
+
+  it('is loaded anew when a button is made and changed on in one edit', () => {
+    const made = { ...here, id: demoId('BTN', 990), legend: 'New' };
+    const making: Change = { entity: 'buttons', id: made.id, field: '*', from: null, to: made };
+    expect(follows([making])).toBe(true);
+    expect(follows([making, field(made, 'legend', 'Newer')])).toBeNull();
+  });
 });

@@ -1,4 +1,5 @@
-import { applyEdit, type Change, entryOf } from './edits';
+import { applyChanges, entryOf } from './apply';
+import type { Change } from './edits';
 import type { Button, ShowDocument, Strip } from './entities';
 
 /** The strip of this name is in thumb's reach from every panel, not only from its own. */
@@ -63,6 +64,9 @@ export function viewAfter(
     if (button === undefined || (UNSEEN.has(field) && !take.has(button.stripId))) continue;
     seen.push(field === '*' ? { ...change, from: entryOf(view, 'buttons', id) ?? null } : change);
   }
-  const after = applyEdit(view, { changes: seen });
+  // What was made and changed on in one edit is told as it was sent, which may lack what the schema adds.
+  const made = new Set(seen.flatMap(({ field, to, id }) => (field === '*' && to !== null ? [id] : [])));
+  if (seen.some(({ field, id }) => field !== '*' && made.has(id))) return null;
+  const after = applyChanges(view, seen);
   return after.ok ? after.value : null;
 }

@@ -12,9 +12,12 @@ import { colour, font } from '../theme/tokens';
 /** What is on program and on preview: in picture, by name, and with the captions that are up. */
 export const AirPictures = memo(function AirPictures({
   document,
+  drawn,
   beside,
 }: {
   readonly document: ShowDocument;
+  /** False in the page's first drawing: the caps come first, their pictures a moment later. */
+  readonly drawn: boolean;
   /** On a wide screen: what stands beside the next picture. */ readonly beside?: ReactNode;
 }) {
   const stacked = beside !== undefined;
@@ -49,7 +52,7 @@ export const AirPictures = memo(function AirPictures({
       >
         <View style={styles.frame} onLayout={(event) => setWidth(event.nativeEvent.layout.width)}>
           {program ? (
-            <SourcePicture source={program} document={document} />
+            drawn && <SourcePicture source={program} document={document} />
           ) : (
             <Unknown
               words={programInput === undefined ? 'no switcher answers' : `input ${String(programInput)} has no source`}
@@ -95,7 +98,7 @@ export const AirPictures = memo(function AirPictures({
           accessibilityLabel={`Next: ${oldNext === undefined ? (preview?.name ?? 'not known') : `not known, last ${preview?.name ?? 'not known'}`}`}
         >
           <View style={styles.frame}>
-            {preview ? <SourcePicture source={preview} document={document} /> : <Unknown words="not known" />}
+            {preview ? drawn && <SourcePicture source={preview} document={document} /> : <Unknown words="not known" />}
             {oldNext !== undefined ? (
               <Old since={oldNext.since} />
             ) : previewInput === undefined ? null : (

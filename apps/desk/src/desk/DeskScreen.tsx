@@ -1,5 +1,6 @@
 import { inOrder } from '@umbek/core/order';
-import { type Button as ButtonData, type ShowDocument, type Strip as StripData, TAKE_STRIP } from '@umbek/core/show';
+import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import { TAKE_STRIP } from '@umbek/core/view';
 import { memo, Suspense, useEffect, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -128,9 +129,13 @@ function Desk({
               <StatusPlace clock />
             </View>
             {wide ? (
-              <AirPictures document={document} beside={<View style={styles.takeBeside}>{takeBar}</View>} />
+              <AirPictures
+                document={document}
+                drawn={whole}
+                beside={<View style={styles.takeBeside}>{takeBar}</View>}
+              />
             ) : (
-              <AirPictures document={document} />
+              <AirPictures document={document} drawn={whole} />
             )}
             <OpenSound document={document} />
             {wide ? (
@@ -169,7 +174,7 @@ function Desk({
         <View style={styles.half}>{choice(0) ?? name}</View>
         <StatusPlace clock />
       </View>
-      <AirPictures document={document} />
+      <AirPictures document={document} drawn={whole} />
       <OpenSound document={document} />
       <RunSlot />
     </>

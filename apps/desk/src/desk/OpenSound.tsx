@@ -1,6 +1,6 @@
-import { SoundSettings } from '@umbek/core/devices/soundMixer';
+import { numberOf, USUAL } from '@umbek/core/devices/drawn';
 import type { ShowDocument } from '@umbek/core/show';
-import { memo, useMemo } from 'react';
+import { memo } from 'react';
 import { StyleSheet, Text } from 'react-native';
 import { Ago } from '../live/Ago';
 import { useConnection, useLive, usePoints } from '../live/LiveContext';
@@ -13,10 +13,7 @@ const POINTS = ['Name', 'Mute', 'Fader', 'Open'] as const;
 /** Who is open, in one line that is always there: channels that are neither muted nor faded out, those on which somebody speaks marked. */
 export const OpenSound = memo(function OpenSound({ document }: { readonly document: ShowDocument }) {
   const mixer = document.devices.find((one) => one.kind === 'soundMixer');
-  const count = useMemo(() => {
-    const settings = SoundSettings.safeParse(mixer?.settings);
-    return settings.success ? settings.data.channels : 0;
-  }, [mixer]);
+  const count = mixer ? numberOf(mixer.settings, 'channels', USUAL.soundMixer.channels) : 0;
   const keys = mixer
     ? Array.from({ length: count }, (_, at) => POINTS.map((point) => `${mixer.key}.ch${at + 1}${point}`)).flat()
     : [];

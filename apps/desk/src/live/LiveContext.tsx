@@ -17,14 +17,25 @@ import { readIdentity } from './identity';
 
 export const LiveStoreContext = createContext<LiveStore | null>(null);
 
+let begun: LiveStore | null = null;
+
+/**
+ * Opens the live connection of this page, once. Called before anything is drawn: a first drawing that is thrown away (React begins anew when
+ * something changed under it) must not open another one, and the engine's answer comes while the page draws.
+ */
+export function openLive(): LiveStore {
+  if (begun === null) {
+    const { protocol, host } = window.location;
+    begun = new LiveStore(`${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/live`, readIdentity);
+    begun.open();
+  }
+  return begun;
+}
+
 /** One live connection for the whole page. */
 export function LiveProvider({ children }: { readonly children: ReactNode }) {
-  const [store] = useState(() => {
-    const { protocol, host } = window.location;
-    return new LiveStore(`${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/live`, readIdentity);
-  });
+  const [store] = useState(openLive);
   useEffect(() => {
-    store.open();
     followContact(() => store.moment());
     const release = (): void => store.releaseAll();
     const hidden = (): void => {
@@ -43,6 +54,7 @@ export function LiveProvider({ children }: { readonly children: ReactNode }) {
       window.removeEventListener('pageshow', woke);
       window.removeEventListener('online', woke);
       document.removeEventListener('visibilitychange', hidden);
+      begun = null;
       store.close();
     };
   }, [store]);

@@ -1,4 +1,4 @@
-import { SWITCHER_BOXES, switcherLayoutOf } from '@umbek/core/devices/switcher';
+import { BOXES, switcherLayoutOf } from '@umbek/core/devices/switcherNumbers';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { memo, type ReactElement } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -25,7 +25,7 @@ export const LayoutScene = memo(function LayoutScene({ switcher, layout, documen
   return (
     <View style={styles.whole}>
       {background ? <View style={StyleSheet.absoluteFill}>{draw(background)}</View> : null}
-      {Array.from({ length: SWITCHER_BOXES }, (_, index) => (
+      {Array.from({ length: BOXES }, (_, index) => (
         <Box key={index} at={`${switcher}.layout${layout}Box${index + 1}`} document={document} draw={draw} />
       ))}
     </View>

@@ -1,5 +1,4 @@
-import { viewAngleOf } from '@umbek/core/devices/ptzHead';
-import type { View } from '@umbek/core/picture';
+import { type View, viewAngleOf } from '@umbek/core/picture';
 import { memo, useEffect, useMemo, useRef } from 'react';
 import Svg, { Path, Rect } from 'react-native-svg';
 import { useLive } from '../live/LiveContext';

@@ -1,4 +1,4 @@
-import { PtzSettings } from '@umbek/core/devices/ptzHead';
+import { numberOf, USUAL } from '@umbek/core/devices/drawn';
 import type { ShowDocument, Source } from '@umbek/core/show';
 import { memo, useMemo } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -11,10 +11,9 @@ import { type CameraPlace, LiveScene } from './Scene';
 /** How a camera is set up in the drawn place; null when the show has no such head. */
 export function cameraPlace(document: ShowDocument, key: string | null): CameraPlace | null {
   const device = key === null ? undefined : document.devices.find((one) => one.key === key);
-  const settings = PtzSettings.safeParse(device?.settings);
-  return device && settings.success
-    ? { key: device.key, heading: settings.data.heading, wideAngle: settings.data.wideAngle }
-    : null;
+  if (device === undefined) return null;
+  const number = (name: 'heading' | 'wideAngle'): number => numberOf(device.settings, name, USUAL.ptzHead[name]);
+  return { key: device.key, heading: number('heading'), wideAngle: number('wideAngle') };
 }
 
 /** So deep a layout in a layout is drawn: one may hold itself. */

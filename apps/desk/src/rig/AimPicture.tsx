@@ -1,5 +1,5 @@
-import { type PtzSettings, viewAngleOf } from '@umbek/core/devices';
-import { aimAt, directionAt } from '@umbek/core/picture';
+import type { PtzSettings } from '@umbek/core/devices';
+import { aimAt, directionAt, viewAngleOf } from '@umbek/core/picture';
 import type { Device } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';

@@ -2,22 +2,32 @@ import type { ShowDocument } from '@umbek/core/show';
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
 import { editorName } from '../live/identity';
 import { useLiveState } from '../live/LiveContext';
+import { laterPlaces } from '../laterPlaces';
 import { type DeskState, DeskStore } from './deskStore';
 import { type EditState, EditStore } from './editStore';
 
 const Context = createContext<{ readonly edits: EditStore; readonly desk: DeskStore } | null>(null);
+
+let begun: { readonly edits: EditStore; readonly desk: DeskStore } | null = null;
+
+/** Asks for the show, once for this page: called before anything is drawn, so that it comes while the page draws. */
+export function openShow(): NonNullable<typeof begun> {
+  if (begun === null) {
+    begun = {
+      edits: new EditStore(editorName, () => laterPlaces().then(({ applyEdit }) => applyEdit)),
+      desk: new DeskStore(),
+    };
+    begun.desk.open();
+  }
+  return begun;
+}
 
 /**
  * The show, one for the whole page, brought up to date whenever the engine tells of a newer revision. What is operated is a small part of it; all
  * of it is loaded when a place that programs is opened.
  */
 export function ShowProvider({ children }: { readonly children: ReactNode }) {
-  const [stores] = useState(() => {
-    const desk = new DeskStore();
-    // At once: the show comes while the page is being drawn for the first time.
-    desk.open();
-    return { edits: new EditStore(editorName), desk };
-  });
+  const [stores] = useState(openShow);
   const { revision, edits } = useLiveState();
   useEffect(() => {
     if (revision === 0) return;

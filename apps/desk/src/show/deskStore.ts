@@ -1,5 +1,6 @@
 import type { LiveEdit } from '@umbek/protocol';
-import { type ShowDocument, viewAfter } from '@umbek/core/show';
+import type { ShowDocument } from '@umbek/core/show';
+import { viewAfter } from '@umbek/core/view';
 import { ask } from './ask';
 
 export interface DeskState {

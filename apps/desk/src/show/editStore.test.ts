@@ -36,7 +36,12 @@ const panel = corvaneHill().panels[0] ?? { id: '', name: '', order: '' };
 
 async function opened() {
   const server = new HandServer();
-  const store = new EditStore(() => 'Ada', server.call, server.call);
+  const store = new EditStore(
+    () => 'Ada',
+    () => Promise.resolve(applyEdit),
+    server.call,
+    server.call,
+  );
   store.wake();
   await store.load();
   return { server, store };
@@ -45,13 +50,36 @@ async function opened() {
 describe('the edit store', () => {
   it('loads nothing until a place asks for the show', async () => {
     const server = new HandServer();
-    const store = new EditStore(() => 'Ada', server.call, server.call);
+    const store = new EditStore(
+      () => 'Ada',
+      () => Promise.resolve(applyEdit),
+      server.call,
+      server.call,
+    );
     store.heard(1);
     await settle();
     expect(store.getState().document).toBeNull();
     store.wake();
     await settle();
     expect(name(store)).toBe(panel.name);
+  });
+
+  it('fetches what works edits in before the show, and asks again when it does not come', async () => {
+    const server = new HandServer();
+    let there = false;
+    const store = new EditStore(
+      () => 'Ada',
+      () => (there ? Promise.resolve(applyEdit) : Promise.reject(new TypeError('away'))),
+      server.call,
+      server.call,
+    );
+    store.wake();
+    await store.load();
+    expect(store.getState()).toMatchObject({ document: null, failed: true });
+    there = true;
+    await store.load();
+    store.edit('Name', [changed('panels', panel, 'name', 'First')]);
+    expect(name(store)).toBe('First');
   });
 
   it('shows an edit at once and sends it with who made it', async () => {
@@ -197,7 +225,12 @@ describe('the edit store', () => {
     store.edit('Name', [changed('panels', panel, 'name', 'First')]);
     await settle();
     server.away = false;
-    const next = new EditStore(() => 'Ada', server.call, server.call);
+    const next = new EditStore(
+      () => 'Ada',
+      () => Promise.resolve(applyEdit),
+      server.call,
+      server.call,
+    );
     expect(next.getState().waiting).toBe(1);
     for (let turn = 0; turn < 5; turn += 1) await settle();
     expect([server.document.panels[0]?.name, memory.size]).toEqual(['First', 0]);

@@ -1,5 +1,5 @@
 import type { LiveEdit } from '@umbek/protocol';
-import { applyEdit, type Change, type Edit, type ShowDocument } from '@umbek/core/show';
+import type { applyEdit, Change, Edit, ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
 import { act } from '../live/deeds';
 import { ask } from './ask';
@@ -65,6 +65,8 @@ export class EditStore {
     failed: false,
   };
   private server: ShowDocument | null = null;
+  /** Works an edit into the show, checked by its schemas; null until it was fetched, before the show is. */
+  private apply: typeof applyEdit | null = null;
   private pending: Edit[] = [];
   private sending = false;
   private latestHeard = 0;
@@ -79,6 +81,8 @@ export class EditStore {
 
   constructor(
     private readonly by: () => string,
+    /** Fetches what works edits in: a page that only operates has no use for it. */
+    private readonly fetchApply: () => Promise<typeof applyEdit>,
     private readonly call: (path: string, body?: unknown) => Promise<Response> = ask,
     private readonly deed: (path: string, body?: unknown) => Promise<Response> = act,
   ) {
@@ -116,7 +120,7 @@ export class EditStore {
     let [document, reached] = [this.server, this.state.revision];
     for (const edit of edits) {
       if (edit.revision <= reached) continue;
-      const applied = document !== null && edit.revision === reached + 1 ? applyEdit(document, edit) : null;
+      const applied = document !== null && edit.revision === reached + 1 ? this.apply?.(document, edit) : null;
       if (!applied?.ok) return false;
       [document, reached] = [applied.value, edit.revision];
     }
@@ -213,6 +217,7 @@ export class EditStore {
 
   private async fetchShow(): Promise<void> {
     try {
+      this.apply ??= await this.fetchApply();
       const response = await this.call('/api/show');
       if (!response.ok) throw new Error(String(response.status));
       const { revision, ...document } = (await response.json()) as ShowDocument & { revision: number };
@@ -257,7 +262,7 @@ export class EditStore {
     if (response.status === 503) return 'engine';
     if (response.ok) {
       this.state = { ...this.state, saved: this.state.saved + 1 };
-      const applied = this.server && applyEdit(this.server, edit);
+      const applied = this.server && this.apply?.(this.server, edit);
       if (applied?.ok && reply.revision === this.state.revision + 1) {
         this.server = applied.value;
         this.state = { ...this.state, revision: reply.revision };
@@ -281,7 +286,7 @@ export class EditStore {
   private set(change: Partial<EditState>): void {
     let document = this.server;
     for (const edit of this.pending) {
-      const applied = document && applyEdit(document, edit);
+      const applied = document && this.apply?.(document, edit);
       if (applied?.ok) document = applied.value;
     }
     this.state = { ...this.state, ...change, document, waiting: this.pending.length };

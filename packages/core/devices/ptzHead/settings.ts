@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { viewAngleOf } from '../../picture/index';
+import { USUAL } from '../drawn';
 import type { AxisLimits } from './motion';
 
 /** Longest zoom motor code of VISCA heads (tele end). */
@@ -27,7 +29,7 @@ export const PtzSettings = z.strictObject({
   /** Longest zoom ratio of the lens. */
   zoomRatio: z.number().min(1).max(60).default(20),
   /** Horizontal angle of view at the wide end, degrees. */
-  wideAngle: z.number().min(10).max(120).default(63),
+  wideAngle: z.number().min(10).max(120).default(USUAL.ptzHead.wideAngle),
   /** From the datagram to the acknowledgement, milliseconds. */
   replyDelayMs: z.number().min(0).max(1000).default(8),
   /** Counts of the position inquiry for one degree (0.075° a count). */
@@ -44,7 +46,7 @@ export const PtzSettings = z.strictObject({
   /** Its own tally lamp follows what is on air, or is switched by hand and by macros alone. */
   tallyLamp: z.enum(['byHand', 'onAir']).default('byHand'),
   /** Compass direction of pan 0, degrees, in the drawn picture of the place. */
-  heading: z.number().min(-180).max(180).default(0),
+  heading: z.number().min(-180).max(180).default(USUAL.ptzHead.heading),
   /** Memories of the head: number → place. */
   memories: z.record(z.string().regex(/^\d{1,3}$/), MemoryPlace).default({}),
 });
@@ -89,10 +91,6 @@ export const stepSpeedOf = (axis: AxisName, step: number, settings: PtzSettings)
 export const focusCodeOf = (focus: number): number => Math.round(0x1000 + (focus / 100) * 0xe000);
 export const focusOfCode = (code: number): number =>
   Math.min(100, Math.max(0, Math.round(((code - 0x1000) / 0xe000) * 1000) / 10));
-
-/** Horizontal angle of view at a zoom ratio, degrees: h = 2·atan(tan(h₁/2)/z), h₁ at the wide end. */
-export const viewAngleOf = (zoom: number, settings: Pick<PtzSettings, 'wideAngle'>): number =>
-  (2 * Math.atan(Math.tan((settings.wideAngle * Math.PI) / 360) / zoom) * 180) / Math.PI;
 
 /**
  * What a nudge comes to: picture-relative pan and tilt in degrees a second (deflection × widths a second × angle of view), and zoom in

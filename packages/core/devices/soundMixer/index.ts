@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, unknownCommand } from '../behaviour';
 import { defineKind, type PointDefinition } from '../kind';
+import { USUAL } from '../drawn';
 
 const MOST_CHANNELS = 64;
 /** Voices can be made to speak on so many channels. */
@@ -14,7 +15,7 @@ const FLOOR_DB = -60;
 /** What is declared of a mixer. */
 export const SoundSettings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(3),
-  channels: z.number().int().min(1).max(MOST_CHANNELS).default(7),
+  channels: z.number().int().min(1).max(MOST_CHANNELS).default(USUAL.soundMixer.channels),
   names: z.array(z.string().max(60)).max(MOST_CHANNELS).default([]),
   /** Above this a channel counts as open, dB below full scale. */
   openDb: z.number().min(-60).max(0).default(-40),

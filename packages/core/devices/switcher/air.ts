@@ -1,6 +1,6 @@
 import type { AirGraph, Feed, FeedPart } from '../kind';
 import type { PlainValue } from '../../show/index';
-import { BOXES, INTERNAL, KEYERS, LAYOUTS, layoutNumber } from './extras';
+import { BOXES, INTERNAL, KEYERS, LAYOUTS, layoutNumber } from './numbers';
 
 /** Number of the second mix bank among the sources of a switcher. */
 const bankNumber = (inputs: number): number => inputs + LAYOUTS + 1;

@@ -3,19 +3,10 @@ import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
 import { earliest } from '../behaviour';
 import type { CommandDefinition, DeviceCommand, PointDefinition, Points } from '../kind';
+import { BOXES, INTERNAL, KEYERS, LAYOUTS } from './numbers';
 
-export const LAYOUTS = 2;
-export const BOXES = 6;
-export const KEYERS = 2;
 const INPUTS = 64;
 const list = (count: number): number[] => Array.from({ length: count }, (_, index) => index + 1);
-
-/** The switcher's own outputs can be put anywhere that an input can: they count on behind the inputs. */
-export const INTERNAL = ['Layout 1', 'Layout 2', 'Mix bank 2', 'Test bars'] as const;
-
-/** Number of the layout engine that a source number of a switcher stands for; null when it is none. @param inputs how many inputs it has */
-export const layoutNumber = (source: number, inputs: number): number | null =>
-  source > inputs && source <= inputs + LAYOUTS ? source - inputs : null;
 
 interface Rest {
   /** Points of everything here, under their keys: they change only when they are set. */

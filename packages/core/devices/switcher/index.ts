@@ -6,22 +6,21 @@ import { advanceBlack, type Black, blackFrom, fadedTo, NOT_BLACK, pointsOfBlack,
 import {
   actExtras,
   advanceExtras,
-  BOXES,
   EXTRA_COMMANDS,
   EXTRA_POINTS,
   EXTRA_SIMULATIONS,
   type Extras,
-  INTERNAL,
-  layoutNumber,
   startExtras,
   WIPES,
   withTransition,
 } from './extras';
 import { earliest } from '../behaviour';
+import { USUAL } from '../drawn';
+import { INTERNAL } from './numbers';
 import { type AirGraph, defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
-  inputs: z.number().int().min(2).max(64).default(16),
+  inputs: z.number().int().min(2).max(64).default(USUAL.switcher.inputs),
   frameRate: z.number().min(1).max(120).default(50),
   replyDelayMs: z.number().min(0).max(1000).default(2),
   /** Inputs on program and preview when it is switched on. */
@@ -218,33 +217,25 @@ const Source = z.string().meta({ title: 'Source', reference: 'source' });
 const Length = z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' });
 
 const graphs = new WeakMap<object, AirGraph>();
-const USUAL = switcherAir(16);
+const USUAL_AIR = switcherAir(USUAL.switcher.inputs);
 
 /** The graph for settings; once for each settings object, since they are never changed in place. */
 function airOf(settings: unknown): AirGraph {
-  if (typeof settings !== 'object' || settings === null) return USUAL;
+  if (typeof settings !== 'object' || settings === null) return USUAL_AIR;
   let graph = graphs.get(settings);
   if (graph === undefined) {
     const read = Settings.safeParse(settings);
-    graph = read.success ? switcherAir(read.data.inputs) : USUAL;
+    graph = read.success ? switcherAir(read.data.inputs) : USUAL_AIR;
     graphs.set(settings, graph);
   }
   return graph;
 }
 
 /** Boxes of one layout engine. */
-export const SWITCHER_BOXES = BOXES;
-
 /** Whether a source number is an input of a switcher with these settings, and not one of its own outputs: only inputs can be reframed. */
 export function isSwitcherInput(source: number, settings: unknown): boolean {
   const read = Settings.safeParse(settings);
   return read.success && source >= 1 && source <= read.data.inputs;
-}
-
-/** Number of the layout engine that a source number stands for on a switcher with these settings; null when it is none. */
-export function switcherLayoutOf(source: number, settings: unknown): number | null {
-  const read = Settings.safeParse(settings);
-  return read.success ? layoutNumber(source, read.data.inputs) : null;
 }
 
 export const switcher = defineKind({
