@@ -12,7 +12,7 @@ import { chromium } from 'playwright-core';
 import { SIZES } from '../e2e/support/browser';
 import { until } from '../e2e/support/demo';
 import { Client } from 'pg';
-import { inTurns, type OurEngine, startBare, startEngine } from './press';
+import { inTurns, type OurEngine, pressOnce, startBare, startEngine } from './press';
 import { type BenchRow, quantile, row } from './result';
 
 const EDITS = 40;
@@ -31,9 +31,9 @@ class Engineer {
   constructor(private readonly url: string) {}
 
   /** @returns the revision of the show after it */
-  async edit(): Promise<number> {
+  async edit(entries = ENTRIES): Promise<number> {
     const at = (this.count += 1);
-    const changes = Array.from({ length: ENTRIES }, (_, index) => {
+    const changes = Array.from({ length: entries }, (_, index) => {
       const number = (at * 97 + index * 31) % BIG_BUTTONS;
       const id = demoId('BTN', 1000 + number);
       const from = this.legends.get(id) ?? `Button ${number + 1}`;
@@ -44,7 +44,7 @@ class Engineer {
     const response = await fetch(`${this.url}/api/edits`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ editId: ulid(), label: `Legends of ${ENTRIES} buttons`, by: 'bench', changes }),
+      body: JSON.stringify({ editId: ulid(), label: `Legends of ${entries} buttons`, by: 'bench', changes }),
     });
     const reply = (await response.json()) as { revision?: number; message?: string };
     if (reply.revision === undefined) throw new Error(`The edit was refused: ${reply.message ?? ''}`);
@@ -86,6 +86,32 @@ async function edits(ours: OurEngine, engineer: Engineer): Promise<BenchRow[]> {
     row(`${what}: the engine's thread (mean of ${EDITS})`, 'ms', used / EDITS, 20, 1),
     row(`${what}: to another page (90 of 100 sooner)`, 'ms', quantile(toOther, 0.9), 150, 1),
   ];
+}
+
+const LARGE_EDIT = 1000;
+const LARGE_EDITS = 5;
+/** Half of what a person could feel, and a slice of 5 ms twice over with what else goes on. */
+const MOST_WAIT_MS = 20;
+
+/** How long a press waits behind an edit of a thousand entries: it is worked in in slices, and a press goes between them. */
+async function behindLargeEdit(ours: OurEngine, engineer: Engineer): Promise<BenchRow> {
+  const longest: number[] = [];
+  for (let round = 0; round < LARGE_EDITS; round += 1) {
+    let editing = true;
+    const edited = engineer.edit(LARGE_EDIT).finally(() => (editing = false));
+    let most = 0;
+    for (let at = 0; editing; at += 1) most = Math.max(most, await pressOnce(ours, demoId('BTN', 1000 + at * STRIP)));
+    await edited;
+    longest.push(most);
+    await pause(500);
+  }
+  return row(
+    `The longest that a press waits behind an edit of ${LARGE_EDIT.toLocaleString('en')} entries (median of ${LARGE_EDITS})`,
+    'ms',
+    quantile(longest, 0.5),
+    MOST_WAIT_MS,
+    1,
+  );
 }
 
 const JOURNAL_FILES = 4;
@@ -210,6 +236,7 @@ export async function benchBig(): Promise<BenchRow[]> {
   const ours = await startEngine(undefined, folder, (ports) => bigShow(ports));
   const engineer = new Engineer(ours.url);
   const rows = await edits(ours, engineer);
+  rows.push(await behindLargeEdit(ours, engineer));
   const theirs = await startBare();
   let editing = true;
   const edited = (async () => {

@@ -140,7 +140,8 @@ export async function startEngine(
   return path;
 }
 
-const pressOnce = (path: Path, buttonId: string): Promise<number> =>
+/** Presses once. @returns milliseconds to the first datagram */
+export const pressOnce = (path: Path, buttonId: string): Promise<number> =>
   new Promise((done) => {
     const pressId = ulid();
     const began = performance.now();

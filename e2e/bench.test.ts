@@ -5,8 +5,7 @@ import { type Demo, until } from './support/demo';
 import { makeButton, MOST_TOUCHES } from './support/touches';
 
 jest.setTimeout(120_000);
-// Two pages of one browser share two cores with everything else here: the 150 ms are held on a machine that is not stalling.
-jest.retryTimes(1, { logErrorsBeforeRetry: true });
+
 useBrowser();
 
 interface ShowButton {

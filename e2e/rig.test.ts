@@ -9,7 +9,6 @@ const lastEditor = async (demo: Demo): Promise<string> =>
   ((await (await fetch(`${demo.url}/api/edits`)).json()) as { entries: { by: string }[] }).entries[0]?.by ?? '';
 
 jest.setTimeout(120_000);
-jest.retryTimes(2, { logErrorsBeforeRetry: true });
 useBrowser();
 
 interface Show {
@@ -181,6 +180,25 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     await page.getByText(/Captions is used in \d+ places:/).waitFor();
     await page.getByText('Main · Names · Ines Halloran').waitFor();
     expect(await page.getByRole('button', { name: 'Remove it' }).isDisabled()).toBe(true);
+    // Each place leads to where it is programmed, and Back leads here again.
+    await page.getByRole('link', { name: 'Main · Names · Ines Halloran' }).click();
+    await page.getByRole('heading', { name: 'Ines Halloran' }).waitFor();
+    expect(new URL(page.url()).pathname).toBe('/bench');
+    await page.goBack();
+    await page.getByRole('button', { name: 'Remove Captions' }).waitFor();
+    await demo.close();
+  });
+
+  it('the same from a dialog, whose own step back does not stand in the way', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/rig/deskCam');
+    await page.getByLabel('More for Two shot').click();
+    await page.getByText('Remove', { exact: true }).click();
+    await page.getByRole('link', { name: 'Main · Positions · Two shot' }).click();
+    await page.getByRole('heading', { name: 'Two shot' }).waitFor();
+    await page.goBack();
+    await page.getByLabel('More for Two shot').waitFor();
+    expect(new URL(page.url()).pathname).toBe('/rig/deskCam');
     await demo.close();
   });
 

@@ -101,6 +101,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     () => seedOf(config.seed, demo),
     ulid,
     (program, words) => host?.otherShow(program, words),
+    () => new Promise((next) => setImmediate(next)),
   );
   const helperFile = config.helper ?? join(dirname(process.argv[1] ?? ''), 'helper.mjs');
   const helper = new ThreadHelper(

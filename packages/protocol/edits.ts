@@ -1,6 +1,6 @@
 /** Edits, undo, versions and show files. */
 import { z } from 'zod';
-import { Edit, SHOW_VERSION, ShowDocument } from '@umbek/core/show';
+import { Edit, Reference, SHOW_VERSION, ShowDocument } from '@umbek/core/show';
 
 export const BeginShowBody = z
   .strictObject({ station: z.string().min(1).max(120), person: z.string().max(120).optional() })
@@ -19,7 +19,7 @@ export const EditReply = z
       .meta({ description: 'What an undo left alone, because it was changed since.' }),
     label: z.string().default(''),
     faults: z
-      .array(z.object({ message: z.string(), mend: z.string() }))
+      .array(z.object({ message: z.string(), mend: z.string(), at: Reference }))
       .default([])
       .meta({ description: 'What keeps the entries that it touched from doing what they say.' }),
   })
@@ -40,6 +40,7 @@ export const HistoryReply = z
         at: z.string(),
         kind: z.enum(['edit', 'undo', 'redo']),
         undone: z.boolean(),
+        first: Reference.nullable().meta({ description: 'Where it changed the show first.' }),
       }),
     ),
     undo: z.string().nullable().meta({ description: 'Label of what an undo would revert; null when nothing.' }),

@@ -1,5 +1,6 @@
 /** How engine, disk and devices are; the show as the Desk needs it. */
 import { z } from 'zod';
+import { Reference } from '@umbek/core/show';
 
 export const LinkStateSchema = z.enum(['reached', 'silent', 'foreign', 'off']);
 
@@ -59,6 +60,7 @@ export const FaultsReply = z
         message: z.string(),
         mend: z.string(),
         path: z.string(),
+        at: Reference.nullable().meta({ description: 'The same place by ids; null when the show has no such place.' }),
         weight: z.enum(['schema', 'press', 'listed']),
       }),
     ),

@@ -2,7 +2,7 @@ import * as api from '@umbek/protocol';
 import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
 import { inOrder } from '@umbek/core/programming';
-import { ProfileFile, type ShowDocument, viewOf } from '@umbek/core/show';
+import { ProfileFile, type Reference, referenceAt, type ShowDocument, viewOf } from '@umbek/core/show';
 import type { Response } from 'express';
 import { ulid } from 'ulid';
 import { z } from 'zod';
@@ -134,19 +134,26 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
   router.on('GET /api/show/faults', ({ response }) => {
     const { program } = deps.host().engine;
     response.json({
-      faults: program
-        .faults()
-        .map(({ code, message, mend, path, weight }) => ({ code, message, mend, path: path ?? '', weight })),
+      faults: program.faults().map(({ code, message, mend, path = '', weight }) => ({
+        code,
+        message,
+        mend,
+        path,
+        at: referenceAt(program.document, path),
+        weight,
+      })),
     });
   });
 }
 
 /** What keeps entries that an edit touched from doing what they say: told with its answer, so that nobody finds out live. */
-function faultsOf(program: Program, ids: ReadonlySet<string>): { message: string; mend: string }[] {
+function faultsOf(program: Program, ids: ReadonlySet<string>): { message: string; mend: string; at: Reference }[] {
   return [...ids].flatMap((id) => {
     const device = program.document.devices.find((one) => one.id === id);
     const fault = device === undefined ? program.faultOf(id) : program.deviceFault(device.key);
-    return fault === undefined ? [] : [{ message: fault.message, mend: fault.mend }];
+    if (fault === undefined) return [];
+    const entity = device !== undefined ? 'devices' : program.buttons.has(id) ? 'buttons' : 'macros';
+    return [{ message: fault.message, mend: fault.mend, at: { entity, id, path: [] } }];
   });
 }
 

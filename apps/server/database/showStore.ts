@@ -4,6 +4,7 @@ import {
   ENTITIES,
   type EntityName,
   entryOf,
+  referenceOfChange,
   SHOW_VERSION,
   ShowDocument,
   upgradeChanges,
@@ -220,7 +221,7 @@ export class PgShowStore implements ShowStore {
   async history(limit: number): Promise<HistoryEntries> {
     await this.ready();
     const rows = await this.db.select().from(tables.edits).orderBy(desc(tables.edits.revision)).limit(limit);
-    return rows.map(({ editId, revision, label, by, takenAt, kind, undone }) => ({
+    return rows.map(({ editId, revision, label, by, takenAt, kind, undone, changes }) => ({
       editId,
       revision,
       label,
@@ -228,6 +229,7 @@ export class PgShowStore implements ShowStore {
       at: takenAt.toISOString(),
       kind: kind as 'edit',
       undone,
+      first: (changes as Change[]).slice(0, 1).map(referenceOfChange)[0] ?? null,
     }));
   }
 }

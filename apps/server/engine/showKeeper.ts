@@ -1,7 +1,6 @@
 import { compileProgram, type Program } from '@umbek/core/engine';
 import {
   type AppError,
-  applyEdit,
   type Change,
   type Edit,
   fail,
@@ -18,6 +17,7 @@ import {
   type StoredShow,
 } from '../database/showStore';
 import type { ShowCopy } from './showCopy';
+import { type Breathe, programAfter } from './slicedEdit';
 
 /** A show with nothing in it yet. */
 export const emptyShow = (id: string): ShowDocument => ({
@@ -61,6 +61,7 @@ export class ShowKeeper {
     private program: Program,
     /** Told when the store turns out to hold another show than this one: the engineer must know. */
     private readonly onOther: (program: Program, words: string) => void,
+    private readonly breathe: Breathe,
   ) {}
 
   /** @throws when there is neither a store nor a local copy */
@@ -70,9 +71,10 @@ export class ShowKeeper {
     seed: () => ShowDocument | null,
     newId: () => string,
     onOther: (program: Program, words: string) => void = () => undefined,
+    breathe: Breathe = () => Promise.resolve(),
   ): Promise<ShowKeeper> {
     const { document, revision } = await first(store, copy, seed, newId);
-    const keeper = new ShowKeeper(store, copy, compileProgram(document, revision), onOther);
+    const keeper = new ShowKeeper(store, copy, compileProgram(document, revision), onOther, breathe);
     await keeper.keepCopy();
     return keeper;
   }
@@ -187,13 +189,11 @@ export class ShowKeeper {
 
   private async take(edit: StoredEdit, again = true): Promise<Result<Program>> {
     const { document, revision } = this.program;
-    const changed = applyEdit(document, edit);
-    if (!changed.ok) return changed;
-    const next = compileProgram(changed.value, revision + 1, this.program);
-    const wrong = next.schemaFaults(new Set(edit.changes.map(({ id }) => id)));
-    if (wrong.length > 0) return fail(wrong);
+    const made = await programAfter(this.program, edit.changes, this.breathe);
+    if (!made.ok) return made;
+    const next = made.value;
     try {
-      await this.store.store(document, changed.value, edit, revision + 1);
+      await this.store.store(document, next.document, edit, revision + 1);
     } catch (error) {
       if (!(error instanceof OtherRevision) || !again) throw error;
       await this.reload('The database held another revision of the show than the engine.');

@@ -22,6 +22,43 @@ import { tableOf } from './programTables';
 import { deviceFault } from './rigFaults';
 import { sentenceOf } from './sentence';
 
+const NONE: ReadonlySet<string> = new Set();
+/** So many traces may be added before who names what is put together anew. */
+const MOST_TRACES = 20_000;
+
+/**
+ * Who names what: `table/key` → ids of buttons and macros. Only ever added to: a program that is worked out and not taken (its edit was refused,
+ * or could not be stored) must not make the one before it forget what it names. Whoever looks something up asks the entry itself whether it is so.
+ */
+class Naming {
+  private readonly byName = new Map<string, Set<string>>();
+  private traces = 0;
+
+  static of(compiled: ReadonlyMap<string, CompiledEntry>): Naming {
+    const naming = new Naming();
+    for (const [, entry] of compiled.entries()) naming.add(entry);
+    naming.traces = 0;
+    return naming;
+  }
+
+  add({ entry, names }: CompiledEntry): void {
+    for (const name of names) {
+      const known = this.byName.get(name);
+      if (known === undefined) this.byName.set(name, new Set([entry.id]));
+      else known.add(entry.id);
+    }
+    this.traces += names.size;
+  }
+
+  of(name: string): ReadonlySet<string> {
+    return this.byName.get(name) ?? NONE;
+  }
+
+  get stale(): boolean {
+    return this.traces > MOST_TRACES;
+  }
+}
+
 /** A show by entry: each button and macro is compiled by itself, and an edit compiles what it changed and what names that. */
 export class CompiledProgram implements Program {
   readonly devices: LayeredMap<Device>;
@@ -34,8 +71,8 @@ export class CompiledProgram implements Program {
   readonly macros: LayeredMap<Macro>;
   readonly changedButtons: Set<string> | null;
   private readonly compiled: LayeredMap<CompiledEntry>;
-  /** Who names what: `table/key` → ids of buttons and macros. Belongs to the newest program; older ones need it no more. */
-  private naming: Map<string, Set<string>>;
+  /** Who names what; shared along the way from one program to the next. */
+  private readonly naming: Naming;
   private readonly facts: LayeredMap<Facts>;
   private readonly deviceFaults = new Map<string, Fault | null>();
   /** Words of the steps of an entry: they hold names, and an entry whose names change is compiled anew. */
@@ -48,6 +85,7 @@ export class CompiledProgram implements Program {
     readonly document: ShowDocument,
     readonly revision: number,
     before: CompiledProgram | null,
+    changedBefore: ReadonlySet<string> | null = NONE,
   ) {
     const changed = new Set<string>();
     const was = before?.document;
@@ -63,7 +101,7 @@ export class CompiledProgram implements Program {
     const carriesOver = before !== null && was?.profiles === document.profiles;
     if (!carriesOver) {
       this.compiled = LayeredMap.of();
-      this.naming = new Map();
+      this.naming = new Naming();
       this.facts = LayeredMap.of();
       this.sentences = new WeakMap();
       this.changedButtons = null;
@@ -71,8 +109,8 @@ export class CompiledProgram implements Program {
     }
     before.complete();
     this.whole = true;
-    this.naming = before.naming;
     this.compiled = before.compiled.next();
+    this.naming = before.naming.stale ? Naming.of(this.compiled) : before.naming;
     // Two devices on one address are each other's matter, whoever names which.
     const devicesChanged = [...changed].some((name) => name.startsWith('devices/'));
     this.facts = devicesChanged ? LayeredMap.of() : before.facts.next();
@@ -80,11 +118,12 @@ export class CompiledProgram implements Program {
     const affected = this.affectedBy(changed);
     for (const id of affected) {
       this.facts.delete(id);
-      this.forget(id);
+      this.compiled.delete(id);
       const entry = this.buttons.get(id) ?? this.macros.get(id);
       if (entry !== undefined) this.take(entry);
     }
-    this.changedButtons = new Set([...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id)));
+    const buttons = [...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id));
+    this.changedButtons = changedBefore === null ? null : new Set([...changedBefore, ...buttons]);
   }
 
   /** Entries that changed or name something that did, through whatever calls them. */
@@ -95,8 +134,9 @@ export class CompiledProgram implements Program {
       const slash = name.indexOf('/');
       const [table, id] = [name.slice(0, slash), name.slice(slash + 1)];
       const own = table === 'macros' || table === 'buttons' ? [id] : [];
-      for (const one of [...own, ...(this.naming.get(name) ?? [])]) {
-        if (affected.has(one)) continue;
+      for (const one of [...own, ...this.naming.of(name)]) {
+        // `compiled` is still that of the program before: what it does not name is a trace of another way.
+        if (affected.has(one) || !(own.includes(one) || this.compiled.get(one)?.names.has(name))) continue;
         affected.add(one);
         queue.push(`macros/${one}`, `buttons/${one}`);
       }
@@ -124,18 +164,8 @@ export class CompiledProgram implements Program {
     own(entry.steps, entry.id);
     own(isMacro(entry) ? entry.stopSteps : entry.releaseSteps, entry.id);
     this.compiled.set(entry.id, compiled);
-    for (const name of compiled.names) {
-      const naming = this.naming.get(name);
-      if (naming) naming.add(entry.id);
-      else this.naming.set(name, new Set([entry.id]));
-    }
+    this.naming.add(compiled);
     return compiled;
-  }
-
-  private forget(id: string): void {
-    const compiled = this.compiled.get(id);
-    this.compiled.delete(id);
-    for (const name of compiled?.names ?? []) this.naming.get(name)?.delete(id);
   }
 
   expression(text: string): Expression | undefined {

@@ -69,4 +69,31 @@ describe('a show that is made ready', () => {
     expect(compiled.deviceFault('lawnCam')).toMatchObject({ mend: 'Give one of them another port.' });
     expect(compiled.deviceFault('domeCam')).toBeUndefined();
   });
+
+  it('knows what an edit concerns, also after one that was worked out and not taken', () => {
+    const recall = command('a', 'deskCam', 'recall', { position: 'inesClose' });
+    const show = testShow([button(1, [recall])]);
+    const program = compileProgram(show, 1);
+    program.complete();
+    // Refused, or its database was away: nobody runs this one.
+    compileProgram({ ...show, buttons: show.buttons.map((one) => ({ ...one, steps: [] })) }, 2, program);
+    const renamed = show.positions.map((one) => (one.key === 'inesClose' ? { ...one, name: 'Very close' } : one));
+    const next = compileProgram({ ...show, positions: renamed }, 2, program);
+    expect(next.sentence(recall)).toBe('Recall Very close on Desk cam');
+    expect([...(next.changedButtons ?? [])]).toEqual([show.buttons[0]?.id]);
+  });
+
+  it('is the same whether an edit is worked in at once or in slices, and tells all that changed', () => {
+    const recall = (id: string, position: string) => command(id, 'deskCam', 'recall', { position });
+    const show = testShow([1, 2, 3].map((number) => button(number, [recall(`s${number}`, 'inesClose')])));
+    const program = compileProgram(show, 1);
+    const first = { ...show, buttons: show.buttons.map((one, at) => (at === 0 ? { ...one, steps: [] } : one)) };
+    const second = { ...first, buttons: first.buttons.map((one, at) => (at === 2 ? { ...one, legend: 'New' } : one)) };
+    const slice = compileProgram(first, 2, program);
+    const whole = compileProgram(second, 2, program);
+    const sliced = compileProgram(second, 2, slice, slice.changedButtons);
+    expect(new Set(sliced.changedButtons)).toEqual(new Set(whole.changedButtons));
+    expect(sliced.changedButtons?.size).toBe(2);
+    expect(sliced.faults()).toEqual(whole.faults());
+  });
 });

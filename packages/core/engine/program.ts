@@ -51,7 +51,13 @@ export interface Program {
 /**
  * Makes a show ready. With the program before it only what an edit changed, and what names that, is compiled; the rest is taken over.
  * @param before the program that this one follows; leave it out for another show
+ * @param changedBefore buttons that changed on the way to `before`, where that is itself a slice of the same edit; null: all of them
  */
-export function compileProgram(document: ShowDocument, revision: number, before?: Program): Program {
-  return new CompiledProgram(document, revision, before instanceof CompiledProgram ? before : null);
+export function compileProgram(
+  document: ShowDocument,
+  revision: number,
+  before?: Program,
+  changedBefore?: ReadonlySet<string> | null,
+): Program {
+  return new CompiledProgram(document, revision, before instanceof CompiledProgram ? before : null, changedBefore);
 }

@@ -1,9 +1,8 @@
-import { childrenOf, type ShowDocument, type Step } from '../show/index';
+import { entryWords, type Reference, type ShowDocument, type Step, stepPathTo } from '../show/index';
 
-/** A place where something is used. */
+/** A place where something is used: the button, macro, position or source, and in it the first step or field that names it. */
 export interface Use {
-  /** Id of the button, macro, position or source that uses it. */
-  readonly id: string;
+  readonly at: Reference;
   readonly where: string;
 }
 
@@ -37,62 +36,49 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
       case 'run':
         return kind === 'macro' && step.macro === key;
       case 'if':
-        if (inText(step.when)) return true;
-        break;
+        return inText(step.when);
       case 'repeat':
-        if ('while' in step.over && inText(step.over.while)) return true;
-        break;
+        return 'while' in step.over && inText(step.over.while);
       case 'together':
       case 'press':
       case 'ask':
       case 'note':
-        break;
       case 'pause':
         return false;
     }
-    return childrenOf(step).some((list) => list.some(inStep));
   };
-  const strips = new Map(document.strips.map((strip) => [strip.id, strip]));
-  const panels = new Map(document.panels.map((panel) => [panel.id, panel]));
-  const buttons = document.buttons.flatMap((button): Use[] => {
-    const used =
-      [...button.steps, ...button.releaseSteps].some(inStep) ||
-      button.lamps.some((lamp) => inText(lamp.when)) ||
-      inText(button.legend) ||
-      inText(button.note);
-    const strip = strips.get(button.stripId);
-    return used
-      ? [
-          {
-            id: button.id,
-            where: [panels.get(strip?.panelId ?? '')?.name, strip?.name, button.legend].filter(Boolean).join(' · '),
-          },
-        ]
-      : [];
+  const use = (entity: Reference['entity'], id: string, path: readonly string[]): Use => ({
+    at: { entity, id, path: [...path] },
+    where: entryWords(document, { entity, id }),
   });
-  const macros = document.macros.flatMap((macro): Use[] =>
-    [...macro.steps, ...macro.stopSteps].some(inStep) || (kind === 'device' && macro.owns.includes(key))
-      ? [{ id: macro.id, where: `Macro ${macro.number} · ${macro.name}` }]
-      : [],
-  );
+  const buttons = document.buttons.flatMap((button): Use[] => {
+    const path =
+      stepPathTo([...button.steps, ...button.releaseSteps], inStep) ??
+      (button.lamps.some((lamp) => inText(lamp.when))
+        ? ['lamps']
+        : inText(button.legend)
+          ? ['legend']
+          : inText(button.note)
+            ? ['note']
+            : null);
+    return path === null ? [] : [use('buttons', button.id, path)];
+  });
+  const macros = document.macros.flatMap((macro): Use[] => {
+    const path =
+      stepPathTo([...macro.steps, ...macro.stopSteps], inStep) ??
+      (kind === 'device' && macro.owns.includes(key) ? ['owns'] : null);
+    return path === null ? [] : [use('macros', macro.id, path)];
+  });
   const rig =
     kind === 'device'
       ? [
-          ...document.positions
-            .filter((one) => one.camera === key)
-            .map((one) => ({ id: one.id, where: `Position · ${one.name}` })),
-          ...document.sources
-            .filter((one) => one.camera === key)
-            .map((one) => ({ id: one.id, where: `Source · ${one.name}` })),
+          ...document.positions.filter((one) => one.camera === key).map(({ id }) => use('positions', id, ['camera'])),
+          ...document.sources.filter((one) => one.camera === key).map(({ id }) => use('sources', id, ['camera'])),
         ]
       : kind === 'source'
         ? [
-            ...document.roles
-              .filter((one) => one.source === key)
-              .map((one) => ({ id: one.id, where: `Role · ${one.name}` })),
-            ...document.reframes
-              .filter((one) => one.source === key)
-              .map((one) => ({ id: one.id, where: `Reframe · ${one.name}` })),
+            ...document.roles.filter((one) => one.source === key).map(({ id }) => use('roles', id, ['source'])),
+            ...document.reframes.filter((one) => one.source === key).map(({ id }) => use('reframes', id, ['source'])),
           ]
         : [];
   return [...buttons, ...macros, ...rig];

@@ -88,12 +88,14 @@ export type EntryCheck = (entity: Change['entity'], entry: unknown, path: string
 /**
  * Applies changes to a copy of the show. All or nothing: a conflict or an entry that its check refuses refuses the whole.
  * @param check left out for changes that the engine has taken already
+ * @param firstAt number of the first of these changes, where they are a slice of an edit: errors tell each by its place in that
  * @returns the new document, or every conflict and every bad field
  */
 export function applyChanges(
   document: ShowDocument,
   changes: readonly Change[],
   check: EntryCheck = (_entity, entry) => ok(entry as Entry),
+  firstAt = 0,
 ): Result<ShowDocument, readonly (AppError | EditConflict)[]> {
   // Only lists that the edit touches are made anew: the others stay the same objects, and what was worked out from them stays true.
   const next = new Map<Change['entity'], ListDraft>();
@@ -104,7 +106,7 @@ export function applyChanges(
   };
   const errors: (AppError | EditConflict)[] = [];
   changes.forEach((change, index) => {
-    const path = `changes.${index}`;
+    const path = `changes.${firstAt + index}`;
     const list = listOf(change.entity);
     const entry = list.get(change.id);
     const present = change.field === '*' ? (entry ?? null) : entry?.[change.field];

@@ -62,7 +62,9 @@ const bySchema: EntryCheck = (entity, entry, path) => {
 export const applyEdit = (
   document: ShowDocument,
   edit: { readonly changes: readonly Change[] },
-): Result<ShowDocument, readonly (AppError | EditConflict)[]> => applyChanges(document, edit.changes, bySchema);
+  firstAt = 0,
+): Result<ShowDocument, readonly (AppError | EditConflict)[]> =>
+  applyChanges(document, edit.changes, bySchema, firstAt);
 
 /**
  * Changes with the contents as they were stored: what an edit left out stands there with its usual value.

@@ -7,6 +7,8 @@ export * from './entities';
 export * from './issues';
 export * from './apply';
 export * from './edits';
+export * from './entryWords';
+export * from './reference';
 export * from './versions';
 export * from './view';
 export * from './upgrade/index';

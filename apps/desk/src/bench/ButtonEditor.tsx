@@ -7,7 +7,7 @@ import { Button, Switch } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
-import { useEdits } from '../show/ShowContext';
+import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { LampRules } from './LampRules';
 import { StepList } from './StepList';
@@ -28,6 +28,7 @@ interface ButtonEditorProps {
 /** Everything about one button: what it says, what it does, when it lights. Changes are live at once. */
 export function ButtonEditor({ document, button, fresh, onClose, onOpen }: ButtonEditorProps) {
   const edits = useEdits();
+  const fault = useEditState().faults.get(button.id);
   const [part, setPart] = useState('does');
   const [moving, setMoving] = useState(false);
   const strip = document.strips.find((one) => one.id === button.stripId);
@@ -50,6 +51,11 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen }: Butto
       <View style={styles.top}>
         <EditorHead title={button.legend === '' ? '(no legend)' : button.legend} onClose={onClose} />
         <TryCap button={button} document={document} />
+        {fault === undefined ? null : (
+          <Text style={styles.fault} role="alert">
+            {`Its press is refused. ${fault}`}
+          </Text>
+        )}
         <Segments
           value={part}
           onChange={setPart}
@@ -164,6 +170,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen }: Butto
 }
 
 const styles = StyleSheet.create({
+  fault: { fontFamily: font.medium, fontSize: 15, color: colour.warning },
   all: { flex: 1 },
   top: { paddingHorizontal: 14, paddingTop: 8, gap: 10 },
   body: { padding: 14, gap: 10, paddingBottom: 48 },

@@ -4,6 +4,7 @@ import { FlatList, StyleSheet, Text, View } from 'react-native';
 import { UndoBar } from '../common/UndoBar';
 import { editorName } from '../live/identity';
 import { ask } from '../show/ask';
+import { PlaceLink } from '../show/PlaceLink';
 import { useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
@@ -38,7 +39,11 @@ export function EditHistory() {
           <View style={styles.row}>
             <Text style={styles.time}>{new Date(item.at).toTimeString().slice(0, 8)}</Text>
             <View style={styles.fill}>
-              <Text style={[styles.words, item.undone && styles.undone]}>{item.label}</Text>
+              {item.undone || item.first === null ? (
+                <Text style={[styles.words, item.undone && styles.undone]}>{item.label}</Text>
+              ) : (
+                <PlaceLink at={item.first} words={item.label} />
+              )}
               <Text style={styles.who}>
                 {item.by === '' ? 'no name given' : item.by}
                 {item.undone ? ' · undone' : ''}

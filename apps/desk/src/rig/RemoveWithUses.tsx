@@ -1,6 +1,7 @@
 import type { Use } from '@umbek/core/programming';
 import { StyleSheet, Text } from 'react-native';
 import { Removal } from '../common/Removal';
+import { PlaceLink } from '../show/PlaceLink';
 import { colour, font } from '../theme/tokens';
 
 const SHOWN = 12;
@@ -29,9 +30,7 @@ export const RemoveWithUses = ({ what, uses, onRemove, label, onKeep }: RemoveWi
     onRemove={onRemove}
   >
     {uses.slice(0, SHOWN).map((use, at) => (
-      <Text key={`${use.id}${at}`} style={styles.use}>
-        {use.where}
-      </Text>
+      <PlaceLink key={`${use.at.id}${at}`} at={use.at} words={use.where} />
     ))}
     {uses.length > SHOWN ? <Text style={styles.use}>{`and ${uses.length - SHOWN} more`}</Text> : null}
     {uses.length > 0 ? <Text style={styles.words}>Change those first; then it can go.</Text> : null}

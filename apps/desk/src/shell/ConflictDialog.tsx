@@ -1,6 +1,8 @@
+import { entryWords } from '@umbek/core/entryWords';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { AppDialog } from '../common/AppDialog';
+import { fieldWords } from '../show/editStore';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
@@ -15,7 +17,7 @@ const shown = (value: unknown): string =>
 /** Two engineers changed the same field: both values, and the choice. */
 export function ConflictDialog() {
   const edits = useEdits();
-  const { conflict } = useEditState();
+  const { conflict, document } = useEditState();
   return (
     <AppDialog
       visible={conflict !== null}
@@ -31,7 +33,14 @@ export function ConflictDialog() {
     >
       {conflict?.fields.map(({ change, newer }) => (
         <View key={`${change.id}${change.field}`} style={styles.field}>
-          <Text style={styles.label}>{change.field === '*' ? change.entity : change.field}</Text>
+          <Text style={styles.label}>
+            {[
+              document === null ? '' : entryWords(document, change),
+              change.field === '*' ? '' : fieldWords(change.field),
+            ]
+              .filter(Boolean)
+              .join(': ')}
+          </Text>
           <Text style={styles.who}>Theirs, as it is now</Text>
           <Text style={styles.value} testID="conflict-theirs">
             {shown(newer)}

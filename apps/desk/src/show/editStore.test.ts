@@ -10,6 +10,7 @@ class HandServer {
   away = false;
   readonly taken: Edit[] = [];
   refuse: ((edit: Edit) => object | null) | null = null;
+  faults: object[] = [];
 
   readonly call = (path: string, body?: unknown): Promise<Response> => {
     if (this.away) return Promise.reject(new TypeError('away'));
@@ -23,7 +24,7 @@ class HandServer {
     if (!applied.ok) return Promise.resolve(answer(400, applied.error[0] ?? {}));
     this.document = applied.value;
     this.taken.push(edit);
-    return Promise.resolve(answer(200, { revision: (this.revision += 1) }));
+    return Promise.resolve(answer(200, { revision: (this.revision += 1), faults: this.faults }));
   };
 }
 const answer = (status: number, body: object): Response =>
@@ -140,6 +141,20 @@ describe('the edit store', () => {
     store.decide(true);
     await settle();
     expect(server.document.panels[0]?.name).toBe('Mine');
+  });
+
+  it('knows why an entry that it changed does not do what it says, until that is mended', async () => {
+    const { server, store } = await opened();
+    const button = store.getState().document?.buttons[0];
+    if (!button) throw new Error('The demo has no buttons.');
+    server.faults = [{ message: 'There is no device x.', mend: 'Choose one.', at: { id: button.id } }];
+    store.edit('Steps', [changed('buttons', button, 'steps', [])]);
+    await settle();
+    expect([...store.getState().faults]).toEqual([[button.id, 'There is no device x. Choose one.']]);
+    server.faults = [];
+    store.edit('Legend', [changed('buttons', button, 'legend', 'Mended')]);
+    await settle();
+    expect(store.getState().faults.size).toBe(0);
   });
 
   it('takes a refused edit off again and tells why', async () => {

@@ -1,5 +1,5 @@
 import type { LiveEdit } from '@umbek/protocol';
-import type { applyEdit, Change, Edit, ShowDocument } from '@umbek/core/show';
+import type { applyEdit, Change, Edit, Reference, ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
 import { act } from '../live/deeds';
 import { ask } from './ask';
@@ -25,6 +25,8 @@ export interface EditState {
   readonly conflict: { readonly edit: Edit; readonly fields: readonly FieldConflict[] } | null;
   /** Last thing to be told: what was refused and the mend, or what an undo did. */
   readonly notice: { readonly words: string; readonly bad: boolean } | null;
+  /** Why entries that this page changed do not do what they say, by id: their press is refused. */
+  readonly faults: ReadonlyMap<string, string>;
   readonly failed: boolean;
 }
 
@@ -46,7 +48,8 @@ const SETTLE_MS = 4000;
 const SETTLE_STEP_MS = 50;
 
 const fieldKey = ({ entity, id, field }: Change): string => `${entity} ${id} ${field}`;
-const fieldWords = (field: string): string =>
+/** What people call a field: its name in words. */
+export const fieldWords = (field: string): string =>
   field === '*' ? 'same thing' : field.replace(/([A-Z])/g, ' $1').toLowerCase();
 
 /**
@@ -62,6 +65,7 @@ export class EditStore {
     kept: null,
     conflict: null,
     notice: null,
+    faults: new Map(),
     failed: false,
   };
   private server: ShowDocument | null = null;
@@ -256,7 +260,10 @@ export class EditStore {
     } catch {
       return 'engine';
     }
-    const reply = (await response.json().catch(() => ({}))) as Refusal & { revision?: number };
+    const reply = (await response.json().catch(() => ({}))) as Refusal & {
+      revision?: number;
+      faults?: readonly { message: string; mend: string; at: Reference }[];
+    };
     // It is not refused: it waits.
     if (reply.code === 'database-away') return 'database';
     if (response.status === 503) return 'engine';
@@ -267,6 +274,11 @@ export class EditStore {
         this.server = applied.value;
         this.state = { ...this.state, revision: reply.revision };
       } else await this.load();
+      // It is stored, and may not do what it says yet: better told now than found out live.
+      const faults = new Map(this.state.faults);
+      for (const { id } of edit.changes) faults.delete(id);
+      for (const { at, message, mend } of reply.faults ?? []) faults.set(at.id, `${message} ${mend}`);
+      this.set({ faults });
       return 'answered';
     }
     const all = [reply, ...(reply.others ?? [])];

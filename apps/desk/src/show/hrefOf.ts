@@ -1,0 +1,47 @@
+import type { Reference, ShowDocument } from '@umbek/core/show';
+
+const address = (path: string, query: Readonly<Record<string, string | undefined>>): string => {
+  const given = Object.entries(query).flatMap(([key, value]) => (value === undefined ? [] : [[key, value]]));
+  return given.length === 0 ? path : `${path}?${new URLSearchParams(given).toString()}`;
+};
+
+/** The address of the page where a place of the show is programmed; null where none is yet, or the show has no such place. */
+export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, 'entity' | 'id'>): string | null {
+  const panelOf = (stripId: string | undefined): string | undefined =>
+    document.strips.find((strip) => strip.id === stripId)?.panelId;
+  switch (entity) {
+    case 'panels':
+      return document.panels.some((one) => one.id === id) ? address('/bench', { p: id }) : null;
+    case 'strips': {
+      const panel = panelOf(id);
+      return panel === undefined ? null : address('/bench', { p: panel });
+    }
+    case 'buttons': {
+      const button = document.buttons.find((one) => one.id === id);
+      return button === undefined ? null : address('/bench', { p: panelOf(button.stripId), b: id });
+    }
+    case 'devices': {
+      const device = document.devices.find((one) => one.id === id);
+      return device === undefined ? null : address(`/rig/${device.key}`, { part: 'setUp' });
+    }
+    case 'positions': {
+      const camera = document.positions.find((one) => one.id === id)?.camera;
+      return camera === undefined ? null : address(`/rig/${camera}`, { part: 'camera' });
+    }
+    case 'sources':
+    case 'roles':
+    case 'reframes':
+      return document[entity].some((one) => one.id === id) ? address('/rig', { part: 'sources' }) : null;
+    case 'setUps':
+      return document.setUps.some((one) => one.id === id) ? address('/rig', { part: 'saved' }) : null;
+    case 'profiles': {
+      const profile = document.profiles.find((one) => one.id === id);
+      return profile === undefined ? null : `/rig/profiles/${profile.key}`;
+    }
+    case 'show':
+      return address('/rig', { part: 'show' });
+    case 'macros':
+    case 'values':
+      return null;
+  }
+}
