@@ -184,6 +184,11 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     await page.getByRole('link', { name: 'Main · Names · Ines Halloran' }).click();
     await page.getByRole('heading', { name: 'Ines Halloran' }).waitFor();
     expect(new URL(page.url()).pathname).toBe('/bench');
+    // On a phone the editor lies over the Bench, and goes first.
+    if (size === 'phone') {
+      await page.goBack();
+      await page.getByRole('heading', { name: 'Ines Halloran' }).waitFor({ state: 'detached' });
+    }
     await page.goBack();
     await page.getByRole('button', { name: 'Remove Captions' }).waitFor();
     await demo.close();
@@ -193,9 +198,13 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig/deskCam');
     await page.getByLabel('More for Two shot').click();
-    await page.getByText('Remove', { exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Remove' }).click();
     await page.getByRole('link', { name: 'Main · Positions · Two shot' }).click();
     await page.getByRole('heading', { name: 'Two shot' }).waitFor();
+    if (size === 'phone') {
+      await page.goBack();
+      await page.getByRole('heading', { name: 'Two shot' }).waitFor({ state: 'detached' });
+    }
     await page.goBack();
     await page.getByLabel('More for Two shot').waitFor();
     expect(new URL(page.url()).pathname).toBe('/rig/deskCam');

@@ -1,5 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { PaperProvider } from 'react-native-paper';
+import { Boundary } from '../src/common/Boundary';
 import { openLive, LiveProvider } from '../src/live/LiveContext';
 import { Shell } from '../src/shell/Shell';
 import { openShow, ShowProvider } from '../src/show/ShowContext';
@@ -17,13 +18,16 @@ const queries = new QueryClient({ defaultOptions: { queries: { retry: 5, staleTi
 export default function Layout() {
   return (
     <QueryClientProvider client={queries}>
-      <PaperProvider theme={paperTheme} settings={SETTINGS}>
-        <LiveProvider>
-          <ShowProvider>
-            <Shell />
-          </ShowProvider>
-        </LiveProvider>
-      </PaperProvider>
+      <LiveProvider>
+        <ShowProvider>
+          {/* Inside the others: dialogs are drawn here, whoever opens them, and know the show and the engine too. */}
+          <PaperProvider theme={paperTheme} settings={SETTINGS}>
+            <Boundary>
+              <Shell />
+            </Boundary>
+          </PaperProvider>
+        </ShowProvider>
+      </LiveProvider>
     </QueryClientProvider>
   );
 }

@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Dialog, Portal } from 'react-native-paper';
+import { Boundary } from './Boundary';
 import { useLayer } from './useLayer';
 
 interface AppDialogProps {
@@ -53,7 +54,10 @@ export function AppDialog({ visible, title, onClose, actions, children }: AppDia
       >
         <View ref={content}>
           {title === undefined ? null : <Dialog.Title>{title}</Dialog.Title>}
-          <Dialog.Content style={styles.content}>{children}</Dialog.Content>
+          <Dialog.Content style={styles.content}>
+            {/* What fails in a dialog takes neither the dialog's buttons nor the page along. */}
+            <Boundary key={String(visible)}>{children}</Boundary>
+          </Dialog.Content>
           <Dialog.Actions style={styles.actions}>{actions}</Dialog.Actions>
         </View>
       </Dialog>

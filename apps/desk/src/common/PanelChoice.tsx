@@ -1,5 +1,5 @@
 import type { Panel } from '@umbek/core/show';
-import { Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Pressable, StyleSheet, Text } from 'react-native';
 import { LaterPicker } from '../shell/laterPlace';
 import { Icon } from '../theme/Icon';
@@ -44,16 +44,14 @@ export function PanelChoice({ panels, value, onChange, beside }: PanelChoiceProp
         <Icon name="menu-down" size={22} color={colour.muted} />
       </Pressable>
       {open ? (
-        <Suspense fallback={null}>
-          <LaterPicker
-            title="Panels"
-            visible
-            memory="panels"
-            choices={panels.map((one) => ({ key: one.id, group: 'Panels', words: one.name }))}
-            onChoose={(choice) => onChange(choice.key)}
-            onClose={() => setOpen(false)}
-          />
-        </Suspense>
+        <LaterPicker
+          title="Panels"
+          visible
+          memory="panels"
+          choices={panels.map((one) => ({ key: one.id, group: 'Panels', words: one.name }))}
+          onChoose={(choice) => onChange(choice.key)}
+          onClose={() => setOpen(false)}
+        />
       ) : null}
     </>
   );

@@ -14,13 +14,13 @@ import { Search } from './Search';
 import { useLayer } from './useLayer';
 import { colour, font, WIDE } from '../theme/tokens';
 
-interface Choice {
+export interface Choice {
   readonly key: string;
   readonly group: string;
   readonly words: string;
 }
 
-interface PickerProps<T extends Choice> {
+export interface PickerProps<T extends Choice> {
   readonly title: string;
   readonly visible: boolean;
   readonly choices: readonly T[];

@@ -1,7 +1,7 @@
 import { inOrder } from '@umbek/core/order';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { TAKE_STRIP } from '@umbek/core/view';
-import { memo, Suspense, useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { useLocalSearchParams, useRouter } from 'expo-router';
@@ -158,9 +158,7 @@ function Desk({
           {wide ? <View style={styles.gap}>{choice(PANELS_BESIDE)}</View> : null}
           {caps}
           {wide && height >= 560 ? (
-            <Suspense fallback={null}>
-              <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
-            </Suspense>
+            <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
           ) : null}
         </ScrollView>
       </View>

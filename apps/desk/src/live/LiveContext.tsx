@@ -20,8 +20,9 @@ export const LiveStoreContext = createContext<LiveStore | null>(null);
 let begun: LiveStore | null = null;
 
 /**
- * Opens the live connection of this page, once. Called before anything is drawn: a first drawing that is thrown away (React begins anew when
- * something changed under it) must not open another one, and the engine's answer comes while the page draws.
+ * Opens the live connection of this page, once and for as long as the page lives. Called before anything is drawn: a drawing that is thrown away
+ * (React begins anew when something changed under it; the router mounts the page anew at some steps back) must neither open another one nor
+ * close this one, and the engine's answer comes while the page draws.
  */
 export function openLive(): LiveStore {
   if (begun === null) {
@@ -54,8 +55,6 @@ export function LiveProvider({ children }: { readonly children: ReactNode }) {
       window.removeEventListener('pageshow', woke);
       window.removeEventListener('online', woke);
       document.removeEventListener('visibilitychange', hidden);
-      begun = null;
-      store.close();
     };
   }, [store]);
   return <LiveStoreContext.Provider value={store}>{children}</LiveStoreContext.Provider>;

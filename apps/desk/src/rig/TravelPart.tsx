@@ -1,17 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { TravelReply } from '@umbek/protocol';
 import type { Device, ShowDocument } from '@umbek/core/show';
-import { lazy, Suspense } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { Heading } from '../common/fields';
+import { Later, useLater } from '../common/later';
 import { usePoint } from '../live/LiveContext';
 import { ask } from '../show/ask';
 import { colour, font } from '../theme/tokens';
 import { act } from '../live/deeds';
 
 /** Charts come in a bundle of their own: they are looked at in set-up, and never on the Desk. */
-const TravelChart = lazy(() => import('./TravelChart'));
+const laterChart = new Later(() => import('./TravelChart'));
 
 /** The recalls of a head that really happened; asked anew whenever it has arrived somewhere. */
 export function useTravel(key: string): TravelReply | undefined {
@@ -39,6 +39,7 @@ interface TravelPartProps {
 /** How long the ways of this head take: as measured, as declared, and as learned from its own recalls. */
 export function TravelPart({ document, device, travel }: TravelPartProps) {
   const queries = useQueryClient();
+  const chart = useLater(laterChart);
   const forget = useMutation({
     mutationFn: () => act(`/api/devices/${device.key}/travel/forget`, {}),
     onSettled: () => queries.invalidateQueries({ queryKey: ['travel', device.key] }),
@@ -65,9 +66,11 @@ export function TravelPart({ document, device, travel }: TravelPartProps) {
             : `${lines.length} of 5 recalls measured. Until then, travel times are predicted from the declared speeds.`}
       </Text>
       {last.length > 1 ? (
-        <Suspense fallback={<Text style={styles.text}>Loading the chart …</Text>}>
-          <TravelChart lines={last} />
-        </Suspense>
+        chart === null ? (
+          <Text style={styles.text}>Loading the chart …</Text>
+        ) : (
+          <chart.default lines={last} />
+        )
       ) : null}
       {last.length > 0 ? (
         <View role="list" style={styles.list}>

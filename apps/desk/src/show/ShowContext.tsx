@@ -14,7 +14,7 @@ let begun: { readonly edits: EditStore; readonly desk: DeskStore } | null = null
 export function openShow(): NonNullable<typeof begun> {
   if (begun === null) {
     begun = {
-      edits: new EditStore(editorName, () => laterPlaces().then(({ applyEdit }) => applyEdit)),
+      edits: new EditStore(editorName, () => laterPlaces.come().then(({ applyEdit }) => applyEdit)),
       desk: new DeskStore(),
     };
     begun.desk.open();
