@@ -107,7 +107,8 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
   it('adds, names, moves and removes strips and buttons, and chooses lamps from lists', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
-    await page.getByRole('button', { name: 'Add a strip' }).click();
+    await page.getByRole('button', { name: 'Add strips' }).click();
+    await page.getByRole('button', { name: 'An empty strip' }).click();
     await page.getByLabel('Name', { exact: true }).fill('Extra');
     await page.getByRole('radio', { name: 'rose' }).click();
     await until('named', async () =>

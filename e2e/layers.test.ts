@@ -33,7 +33,7 @@ describe.each(sizes)('what lies over a place (%s)', (size) => {
   it('closes by hand without a step too many, and keeps the address that was given meanwhile', async () => {
     const page = await openAt(demo.url, size, '/');
     await page.getByRole('navigation').getByRole('link', { name: 'Bench' }).click();
-    await page.getByRole('button', { name: 'Add a strip' }).waitFor();
+    await page.getByRole('button', { name: 'Add strips' }).waitFor();
     await choosePanel(page, 'Cameras');
     await page.waitForURL(/[?&]p=/);
     const address = page.url();

@@ -2,13 +2,14 @@ import { demoId } from '@umbek/demo';
 import { sql } from 'drizzle-orm';
 import { ulid } from 'ulid';
 import { openDatabase } from '../apps/server/database/database';
+import { openDesk, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';
 import { historyFaults, toldCommands } from './support/history';
 import { stopPostgres } from './support/postgres';
 
 jest.setTimeout(280_000);
-afterAll(() => Demo.closeAll());
+useBrowser();
 
 const CUT = demoId('BTN', 20);
 
@@ -106,6 +107,7 @@ describe('PostgreSQL stopped for a while', () => {
   it('lets presses go on, refuses edits in words, and has the as-run whole afterwards', async () => {
     const database = await freshDatabase();
     const demo = await Demo.start(database, freshFolder());
+    const page = await openDesk(demo.url, 'phone');
     const start = await stopPostgres(database);
     const began = Date.now();
     let pressed = 0;
@@ -118,6 +120,7 @@ describe('PostgreSQL stopped for a while', () => {
       };
       const refused = await demo.post('/api/edits', edit);
       expect([refused.status, refused.body.code]).toEqual([503, 'database-away']);
+      await page.getByTestId('fault').getByText('The database does not answer').waitFor();
       while (Date.now() - began < 12_000) {
         const answer = await demo.post('/api/press', {
           pressId: ulid(),
@@ -134,6 +137,7 @@ describe('PostgreSQL stopped for a while', () => {
       start();
     }
     await until('the database is back', async () => (await demo.health()).database === 'reached', 20_000);
+    await page.getByTestId('fault').waitFor({ state: 'detached' });
     const entries = await demo.asRun();
     expect(entries.filter((entry) => entry.kind === 'press').length).toBe(pressed);
     // Every run has its end in the as-run. On a machine that stood still for a second one may honestly have ended as late.

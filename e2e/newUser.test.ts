@@ -56,7 +56,8 @@ describe('a new user, on a phone', () => {
     await hand.button('Add a panel');
     await hand.write(page.getByLabel('Name', { exact: true }), 'Side', false);
     await hand.button('Close the editor');
-    await hand.button('Add a strip');
+    await hand.button('Add strips');
+    await hand.button('An empty strip');
     await hand.write(page.getByLabel('Name', { exact: true }), 'Looks', false);
     await hand.button('Close the editor');
     for (const name of ['Ines close', 'Tomasz close', 'Visitors', 'Big screen']) {

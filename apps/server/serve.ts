@@ -117,6 +117,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     () => helper,
     ready,
     (away) => {
+      host?.keeps({ database: !away });
       if (!away) keeper.reconcile().catch((error: unknown) => host?.trouble('the show in the database', error));
     },
   );
@@ -135,6 +136,8 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     log,
   });
   host = running;
+  keeper.onCopy = (copy) => running.keeps({ copy });
+  running.keeps({ copy: keeper.copyTrouble, database: !projection.away });
   const hostAllowed = (request: IncomingMessage): boolean => sameOrigin(request, config.host);
   const app = makeApp({
     host: () => running,

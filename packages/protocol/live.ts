@@ -94,6 +94,14 @@ export type LivePoint = string | number | boolean;
 /** What silent devices had said last, by key, with how many milliseconds ago they fell silent: to be shown as such. */
 export type LivesLast = Readonly<Record<string, { readonly value: LivePoint; readonly agoMs: number }>>;
 
+/** How what has to be kept is kept. */
+export interface LiveStores {
+  /** What the disk of the as-run, or of the local copy of the show, last said; null while it takes everything. */
+  readonly disk: string | null;
+  /** False while PostgreSQL does not answer: edits wait, presses go on. */
+  readonly database: boolean;
+}
+
 /** An edit as it is told to pages. */
 export interface LiveEdit {
   /** Revision of the show after it. */
@@ -118,6 +126,7 @@ export type LiveServerMessage =
       /** The runs of buttons that ended last, the newest at the end; those that an engine's own end interrupted among them. */
       readonly ended: readonly LiveRun[];
       readonly devices: readonly DeviceHealth[];
+      readonly stores: LiveStores;
     }
   | {
       readonly type: 'changes';
@@ -131,6 +140,7 @@ export type LiveServerMessage =
       /** Runs that began, went on or ended. */
       readonly runs?: readonly LiveRun[];
       readonly devices?: readonly DeviceHealth[];
+      readonly stores?: LiveStores;
       readonly revision?: number;
       /** The edits that led to that revision, when they are few enough to be told: a page that has the one before them need not load the show. */
       readonly edits?: readonly LiveEdit[];

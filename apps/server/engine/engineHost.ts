@@ -8,6 +8,7 @@ import {
   type RunView,
 } from '@umbek/core/engine';
 import { asStored, type Change } from '@umbek/core/show';
+import type { LiveStores } from '@umbek/protocol';
 import type { Log } from '../border/log';
 import type { Network } from '../border/network';
 import type { Helper, Telling } from '../helper/helper';
@@ -59,6 +60,7 @@ export class EngineHost {
   readonly travels: TravelKeeper;
   readonly clock: Clock;
   disk: DiskState = { waiting: 0, dropped: 0, trouble: null };
+  private stores: LiveStores = { disk: null, database: true };
   private readonly feed: BoardFeed;
   /** Counts runs and commands; with the epoch in front it is theirs alone. */
   private ids = 0;
@@ -66,6 +68,7 @@ export class EngineHost {
   private readonly seen = new Set<string>();
   private readonly expectedEnds = new Map<string, number>();
   private readonly troubles = new Map<string, { words: string; count: number }>();
+  private copyTrouble: string | null = null;
   private closed = false;
 
   constructor(private readonly options: HostOptions) {
@@ -116,6 +119,7 @@ export class EngineHost {
       clock,
       epoch,
       expectedEnd: (runId) => this.expectedEnds.get(runId),
+      stores: () => this.stores,
       onTrouble: (where, error) => this.trouble(where, error),
       interrupted: left.interrupted.map(({ runId, name, buttonId }) => ({
         runId,
@@ -171,9 +175,23 @@ export class EngineHost {
   }
 
   diskState(state: DiskState): void {
-    const before = this.disk;
     this.disk = state;
-    if ((before.trouble === null) !== (state.trouble === null)) this.live.deviceStates();
+    this.keeps({});
+  }
+
+  /** What the local copy of the show last said, and whether the database answers, as far as it is told here; every page is told what changes. */
+  keeps({
+    copy = this.copyTrouble,
+    database = this.stores.database,
+  }: {
+    copy?: string | null;
+    database?: boolean;
+  }): void {
+    this.copyTrouble = copy;
+    const disk = this.disk.trouble ?? copy;
+    if (disk === this.stores.disk && database === this.stores.database) return;
+    this.stores = { disk, database };
+    this.live.storesState();
   }
 
   /** Prepares the buttons that an edit changed, or all of a show, a few at a time between presses. */

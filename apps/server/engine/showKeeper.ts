@@ -54,6 +54,8 @@ export class ShowKeeper {
   private beside = 0;
   /** What the local copy last said; null while it is written as it should be. */
   copyTrouble: string | null = null;
+  /** Told when the local copy begins to fail, and when it works again. */
+  onCopy: (trouble: string | null) => void = () => undefined;
 
   private constructor(
     private readonly store: ShowStore,
@@ -232,11 +234,17 @@ export class ShowKeeper {
   }
 
   private copyWorks(): void {
-    this.copyTrouble = null;
+    this.copySaid(null);
   }
 
   private copyFailed(error: unknown): void {
-    this.copyTrouble = error instanceof Error ? error.message : String(error);
+    this.copySaid(error instanceof Error ? error.message : String(error));
+  }
+
+  private copySaid(trouble: string | null): void {
+    if (trouble === this.copyTrouble) return;
+    this.copyTrouble = trouble;
+    this.onCopy(trouble);
   }
 }
 

@@ -112,9 +112,9 @@ describe('the writer of the as-run', () => {
   });
 
   it('keeps what a full disk does not take, says so, and catches up by itself', async () => {
-    const told: (string | null)[] = [];
+    const told: { trouble: string | null; waiting: number }[] = [];
     const { disk, writer, start, settle, entries } = await setUp(undefined, {
-      onState: ({ trouble }) => told.push(trouble),
+      onState: ({ trouble, waiting }) => told.push({ trouble, waiting }),
     });
     disk.fault = 'ENOSPC: no space left on device';
     const { say } = start();
@@ -123,10 +123,13 @@ describe('the writer of the as-run', () => {
     expect([writer.state.trouble, entries()]).toEqual(['ENOSPC: no space left on device', []]);
     // The next engine is told what never reached the disk.
     expect(writer.leftBehind().values).toEqual([['value.night', 4]]);
+    // It goes into two files: the first one is taken while the second one still waits.
+    start();
     disk.fault = null;
     await settle(3000);
-    expect(entries().map(({ kind }) => kind)).toEqual(['checkpoint', 'engine', 'press', 'set']);
-    expect([writer.state.waiting, told.at(-1)]).toEqual([0, null]);
+    expect(entries().map(({ kind }) => kind)).toEqual(['checkpoint', 'engine', 'press', 'set', 'checkpoint', 'engine']);
+    // What was told last is how it is: nothing waits any more.
+    expect([writer.state.waiting, told.at(-1)]).toEqual([0, { trouble: null, waiting: 0 }]);
   });
 
   it('writes a piece whole that was cut off by a failing disk', async () => {

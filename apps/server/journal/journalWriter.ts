@@ -44,6 +44,7 @@ export class JournalWriter {
   private dropped = 0;
   private trouble: string | null = null;
   private writing = false;
+  private toldWaiting = 0;
   private failures = 0;
   private rest = '';
   private dirty: string | null = null;
@@ -211,7 +212,7 @@ export class JournalWriter {
         this.failures = 0;
         if (this.trouble !== null) {
           this.trouble = null;
-          this.options.onState?.(this.state);
+          this.tellState();
         }
         if (this.dirty === null) this.clock.at(this.clock.now() + SYNC_MS, () => this.sync());
         this.dirty = target.file;
@@ -219,7 +220,15 @@ export class JournalWriter {
     } finally {
       this.writing = false;
     }
+    // What was told last may hold bytes that waited then.
+    if (this.toldWaiting > 0 && this.waitingBytes === 0) this.tellState();
     for (const settle of this.settled.splice(0)) settle();
+  }
+
+  private tellState(): void {
+    const { state } = this;
+    this.toldWaiting = state.waiting;
+    this.options.onState?.(state);
   }
 
   private readonly written = new Map<string, number>();
@@ -237,7 +246,7 @@ export class JournalWriter {
   private failed(error: unknown): void {
     this.failures += 1;
     this.trouble = error instanceof Error ? error.message : String(error);
-    this.options.onState?.(this.state);
+    this.tellState();
   }
 }
 

@@ -161,6 +161,8 @@ export class Projection {
   private async chunk(file: string, offset: number): Promise<{ text: string; end: number } | null> {
     const handle = await open(join(this.folder, file), 'r');
     try {
+      // What is no file of a length (a device, a pipe) may give bytes without end.
+      if (offset >= (await handle.stat()).size) return null;
       for (let size = CHUNK_BYTES; size <= LONGEST_CHUNK_BYTES; size *= 4) {
         const { buffer, bytesRead } = await handle.read(Buffer.alloc(size), 0, size, offset);
         const whole = buffer.subarray(0, bytesRead).lastIndexOf(10) + 1;

@@ -4,6 +4,7 @@ import {
   type LiveEdit,
   type LiveRun,
   type LiveServerMessage,
+  type LiveStores,
 } from '@umbek/protocol';
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
@@ -59,6 +60,7 @@ export class LiveDesk {
       readonly epoch: number;
       /** Engine time at which a run ends as rehearsed; undefined while that is not known. */
       readonly expectedEnd: (runId: string) => number | undefined;
+      readonly stores: () => LiveStores;
       readonly onTrouble: (where: string, error: unknown) => void;
       /** Runs that the engine before this one left unended. */
       readonly interrupted: readonly LiveRun[];
@@ -90,6 +92,10 @@ export class LiveDesk {
 
   deviceStates(): void {
     for (const room of this.rooms.values()) room.deviceStates();
+  }
+
+  storesState(): void {
+    for (const room of this.rooms.values()) room.storesState();
   }
 
   edited(edit?: LiveEdit): void {
@@ -240,6 +246,7 @@ export class LiveDesk {
       ended: () => this.ended,
       lastSeen: () => engine.lastSeen.values(),
       devices: () => devices.health(),
+      stores: this.deps.stores,
       clock,
       often: (key) => oftenKeysOf(engine.program).has(key),
     });

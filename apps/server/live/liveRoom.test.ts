@@ -48,6 +48,7 @@ function setUp() {
     lastSeen: () => lastSeen,
     runs: () => [],
     devices: () => [],
+    stores: () => ({ disk: null, database: true }),
     clock,
     often: (key) => key.endsWith('Level'),
   });

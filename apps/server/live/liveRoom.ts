@@ -4,6 +4,7 @@ import type {
   LiveFace,
   LivePoint,
   LiveRun,
+  LiveStores,
   LiveServerMessage,
   LivesLast,
   Shown,
@@ -50,6 +51,7 @@ export interface RoomSource {
   runs(): LiveRun[];
   ended(): readonly LiveRun[];
   devices(): DeviceHealth[];
+  stores(): LiveStores;
   readonly clock: Clock;
   /** Whether a key of the board is one that changes many times a second and is only looked at. */
   often(key: string): boolean;
@@ -103,6 +105,7 @@ export class LiveRoom {
   private readonly changedKeys = new Set<string>();
   private readonly changedRuns = new Map<string, LiveRun>();
   private devicesChanged = false;
+  private storesChanged = false;
   private revisionChanged = false;
   private edits: LiveEdit[] = [];
   private editsWhole = true;
@@ -224,6 +227,11 @@ export class LiveRoom {
     this.arm();
   }
 
+  storesState(): void {
+    this.storesChanged = true;
+    this.arm();
+  }
+
   /** @param edit what was changed, where that is known and small */
   edited(edit?: LiveEdit): void {
     this.revisionChanged = true;
@@ -264,6 +272,7 @@ export class LiveRoom {
     const rest = {
       ...(runs.length > 0 ? { runs } : {}),
       ...(this.devicesChanged ? { devices: this.source.devices() } : {}),
+      ...(this.storesChanged ? { stores: this.source.stores() } : {}),
       ...(this.revisionChanged
         ? { revision: this.source.revision(), ...(this.editsWhole ? { edits: this.edits } : {}) }
         : {}),
@@ -273,6 +282,7 @@ export class LiveRoom {
     this.changedKeys.clear();
     this.changedRuns.clear();
     this.devicesChanged = false;
+    this.storesChanged = false;
     this.revisionChanged = false;
     this.edits = [];
     this.editsWhole = true;
@@ -333,6 +343,7 @@ export class LiveRoom {
       runs: source.runs(),
       ended: source.ended(),
       devices: source.devices(),
+      stores: source.stores(),
     };
     client.socket.send(JSON.stringify(message));
   }

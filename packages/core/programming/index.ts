@@ -1,6 +1,7 @@
 /** What the editors offer and tell: parameter fields, steps and lamp rules to choose from, where a thing is used, what a try puts on air. */
 export * from './airEffect';
 export * from './changes';
+export * from './chosen';
 export * from './fields';
 export * from './lampChoices';
 export * from './keys';
@@ -9,4 +10,5 @@ export * from './newEntries';
 export * from './order';
 export * from './removals';
 export * from './stepChoices';
+export * from './strips/index';
 export * from './uses';

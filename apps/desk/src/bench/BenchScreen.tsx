@@ -1,5 +1,14 @@
 import { made } from '@umbek/core/changes';
-import { inOrder, newButton, newPanel, newStrip } from '@umbek/core/programming';
+import {
+  firstPanel,
+  inOrder,
+  inParts,
+  newButton,
+  newPanel,
+  newStrip,
+  type StripOffer,
+  stripsMade,
+} from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { memo, useState } from 'react';
@@ -16,8 +25,11 @@ import { useFace, useStripShown } from '../live/LiveContext';
 import { useEdits, useShow } from '../show/ShowContext';
 import { useStrips } from '../show/useStrips';
 import { colour, font, WIDE } from '../theme/tokens';
+import { AddStrips } from './AddStrips';
 import { ButtonEditor } from './ButtonEditor';
+import { ManyEditor, PasteButton } from './ManyEditor';
 import { PanelEditor, StripEditor } from './StripEditor';
+import { useChosen } from './useChosen';
 import { PanelChoice } from '../common/PanelChoice';
 
 /** Bench: the panel as the operator sees it; a tap on a cap opens what it says, does and lights. */
@@ -57,18 +69,36 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     setOpened({ kind: 'panel', id: added.id, fresh: true });
     router.setParams({ p: added.id, b: undefined } as never);
   };
+  const [adding, setAdding] = useState(false);
+  const addOffers = (offers: readonly StripOffer[]): void => {
+    setAdding(false);
+    if (!panel) return;
+    const { changes, strips: added } = stripsMade(document, panel.id, offers, ulid);
+    const what = added.length === 1 ? (offers[0]?.words ?? 'a strip') : `${added.length} strips`;
+    for (const { label, part } of inParts(`New in ${panel.name}: ${what}`, changes)) edits.edit(label, part);
+  };
+  const addFirst = (): void => {
+    const { panel: first, changes } = firstPanel(document, ulid);
+    for (const { label, part } of inParts('First panel from the rig', changes)) edits.edit(label, part);
+    router.setParams({ p: first.id, b: undefined } as never);
+  };
   const addStrip = (): void => {
+    setAdding(false);
     if (!panel) return;
     const strip = newStrip(document, ulid(), panel.id);
     edits.edit(`New strip in ${panel.name}`, [made('strips', strip)]);
     show({ kind: 'strip', id: strip.id, fresh: true });
   };
+  const chosen = useChosen(document, panel?.id, document.buttons.find((one) => one.id === open?.id)?.stripId);
+  const choosing = chosen.ids !== null;
   const room = wide ? width - 84 - 470 - 32 : width - 24;
   const columns = columnsIn(room);
   const button = open?.kind === 'button' ? document.buttons.find((one) => one.id === open.id) : undefined;
   const strip = open?.kind === 'strip' ? document.strips.find((one) => one.id === open.id) : undefined;
   const ownPanel = open?.kind === 'panel' ? document.panels.find((one) => one.id === open.id) : undefined;
-  const editor = button ? (
+  const editor = choosing ? (
+    <ManyEditor document={document} chosen={chosen} />
+  ) : button ? (
     <ButtonEditor
       key={button.id}
       document={document}
@@ -96,11 +126,13 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   ) : null;
 
   // On a phone the editor lies over the panel.
-  useLayer(!wide && editor !== null, () => show(null));
+  const covered = !wide && editor !== null && !choosing;
+  useLayer(covered, () => show(null));
+  useLayer(choosing, chosen.end);
 
   return (
     <View style={[styles.all, wide && styles.wide]}>
-      <ScrollView style={[styles.fill, !wide && editor !== null && styles.behind]} contentContainerStyle={styles.panel}>
+      <ScrollView style={[styles.fill, covered && styles.behind]} contentContainerStyle={styles.panel}>
         <View style={styles.head}>
           <Text style={styles.title} role="heading">
             Bench
@@ -129,14 +161,39 @@ function Bench({ document }: { readonly document: ShowDocument }) {
           <IconButton icon="plus" size={20} accessibilityLabel="Add a panel" onPress={addPanel} />
         </View>
         {panel ? null : (
-          <Text style={styles.hint}>
-            A panel is what one operator works on. Add the first one with the plus above, then strips, then buttons.
-          </Text>
+          <>
+            <Text style={styles.hint}>
+              {document.devices.length === 0
+                ? 'A panel is what one operator works on. Add devices in the Rig first; then a first panel is made from them.'
+                : 'A panel is what one operator works on. Make the first one from the rig, or an empty one with the plus above.'}
+            </Text>
+            {document.devices.length === 0 ? null : (
+              <Button mode="contained" icon="plus" onPress={addFirst} style={styles.addStrip}>
+                First panel from the rig
+              </Button>
+            )}
+          </>
         )}
         {panel ? (
-          <Button mode="outlined" icon="plus" onPress={addStrip} style={styles.addStrip}>
-            Add a strip
-          </Button>
+          <AddStrips
+            document={document}
+            panel={panel.name}
+            visible={adding}
+            onClose={() => setAdding(false)}
+            onAdd={addOffers}
+            onEmpty={addStrip}
+          />
+        ) : null}
+        {panel ? (
+          <View style={styles.tools}>
+            <Button mode="outlined" icon="plus" onPress={() => setAdding(true)}>
+              Add strips
+            </Button>
+            <Button mode={choosing ? 'contained' : 'outlined'} onPress={choosing ? chosen.end : chosen.begin}>
+              {choosing ? 'Done choosing' : 'Choose several'}
+            </Button>
+            <PasteButton chosen={chosen} />
+          </View>
         ) : null}
         {strips.map((one) => (
           <View key={one.strip.id} style={styles.stripRow}>
@@ -150,28 +207,41 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                     <BenchCap
                       button={each}
                       strip={one.strip}
-                      chosen={each.id === button?.id}
-                      onPress={() => show({ kind: 'button', id: each.id })}
+                      chosen={choosing ? chosen.ids?.has(each.id) === true : each.id === button?.id}
+                      choosing={choosing}
+                      onPress={() => (choosing ? chosen.toggle(each.id) : show({ kind: 'button', id: each.id }))}
                     />
                   ),
                 }))}
               />
             </View>
             <View>
-              <IconButton
-                icon="dots-vertical"
-                size={20}
-                style={styles.more}
-                accessibilityLabel={`Edit strip ${one.strip.name}`}
-                onPress={() => show({ kind: 'strip', id: one.strip.id })}
-              />
-              <IconButton
-                icon="plus"
-                size={20}
-                style={styles.more}
-                accessibilityLabel={`Add a button to ${one.strip.name}`}
-                onPress={() => addButton(one.strip)}
-              />
+              {choosing ? (
+                <IconButton
+                  icon="check-all"
+                  size={20}
+                  style={styles.more}
+                  accessibilityLabel={`All of ${one.strip.name}`}
+                  onPress={() => chosen.toggleAll(one.buttons.map(({ id }) => id))}
+                />
+              ) : (
+                <>
+                  <IconButton
+                    icon="dots-vertical"
+                    size={20}
+                    style={styles.more}
+                    accessibilityLabel={`Edit strip ${one.strip.name}`}
+                    onPress={() => show({ kind: 'strip', id: one.strip.id })}
+                  />
+                  <IconButton
+                    icon="plus"
+                    size={20}
+                    style={styles.more}
+                    accessibilityLabel={`Add a button to ${one.strip.name}`}
+                    onPress={() => addButton(one.strip)}
+                  />
+                </>
+              )}
             </View>
             <StripShown id={one.strip.id} />
           </View>
@@ -187,7 +257,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
           )}
         </View>
       ) : editor ? (
-        <View style={styles.sheet}>{editor}</View>
+        <View style={choosing ? styles.half : styles.sheet}>{editor}</View>
       ) : null}
     </View>
   );
@@ -198,11 +268,14 @@ const BenchCap = memo(function BenchCap({
   button,
   strip,
   chosen,
+  choosing,
   onPress,
 }: {
   readonly button: ButtonData;
   readonly strip: StripData;
   readonly chosen: boolean;
+  /** Several are being chosen: a touch takes it in or leaves it out. */
+  readonly choosing: boolean;
   readonly onPress: () => void;
 }) {
   // As the operator sees it: lamp, live text and all.
@@ -216,7 +289,7 @@ const BenchCap = memo(function BenchCap({
   return (
     <Pressable
       role="button"
-      accessibilityLabel={`Edit ${button.legend}`}
+      accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${button.legend}`}
       aria-pressed={chosen}
       onPress={onPress}
       testID={`edit-${button.id}`}
@@ -263,6 +336,14 @@ const styles = StyleSheet.create({
     borderTopWidth: 1,
     borderTopColor: colour.hairline,
     overflow: 'hidden',
+  },
+  tools: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  // While several are chosen the panel stays in sight above.
+  half: {
+    height: '44%',
+    backgroundColor: colour.plate,
+    borderTopWidth: 1,
+    borderTopColor: colour.hairline,
   },
   cap: { flex: 1, minWidth: 0, flexDirection: 'row', borderRadius: 5 },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },

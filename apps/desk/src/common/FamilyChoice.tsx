@@ -9,7 +9,8 @@ export function FamilyChoice({
   onChange,
   inherit,
 }: {
-  readonly value: Family | null;
+  /** Undefined where several things differ in it. */
+  readonly value: Family | null | undefined;
   readonly onChange: (family: Family | null) => void;
   readonly inherit?: Family;
 }) {

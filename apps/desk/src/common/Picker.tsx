@@ -1,18 +1,10 @@
 import { searched } from '@umbek/core/programming';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import {
-  FlatList,
-  type TextInput as NativeInput,
-  Pressable,
-  StyleSheet,
-  Text,
-  useWindowDimensions,
-  View,
-} from 'react-native';
-import { Button, Modal, Portal } from 'react-native-paper';
+import { FlatList, type TextInput as NativeInput, Pressable, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
 import { Search } from './Search';
-import { useLayer } from './useLayer';
-import { colour, font, WIDE } from '../theme/tokens';
+import { Sheet } from './Sheet';
+import { colour, font } from '../theme/tokens';
 
 export interface Choice {
   readonly key: string;
@@ -53,7 +45,6 @@ export function Picker<T extends Choice>({
   memory,
   several = false,
 }: PickerProps<T>) {
-  const { width, height } = useWindowDimensions();
   const [search, setSearch] = useState('');
   const [at, setAt] = useState(0);
   const [recent, setRecent] = useState<string[]>([]);
@@ -98,67 +89,53 @@ export function Picker<T extends Choice>({
     else return;
     prevent();
   };
-  useLayer(visible, onClose);
-  const wide = width >= WIDE;
-  // Gone at once: what fades out still lies over the caps, and takes the next touch.
-  if (!visible) return null;
   return (
-    <Portal>
-      <Modal
-        visible={visible}
-        onDismiss={onClose}
-        contentContainerStyle={[
-          styles.sheet,
-          wide
-            ? { width: 560, alignSelf: 'center', height: height * 0.8 }
-            : { height: height * 0.86, marginTop: height * 0.14 },
-        ]}
-      >
-        <View style={styles.head}>
-          <Text style={styles.title} role="heading">
-            {title}
-          </Text>
-          <Button onPress={onClose} mode={several ? 'contained' : 'text'}>
-            {several ? 'Done' : 'Close'}
-          </Button>
-        </View>
-        <Search
-          ref={input}
-          placeholder="Search"
-          value={search}
-          onChangeText={(text) => {
-            setSearch(text);
-            setAt(0);
-          }}
-          onKeyPress={(event) => key(event.nativeEvent.key, () => event.preventDefault())}
-          accessibilityLabel={`Search: ${title}`}
-          style={styles.search}
-          inputStyle={styles.searchInput}
-        />
-        <FlatList
-          data={rows}
-          keyExtractor={(row) => row.id}
-          initialNumToRender={24}
-          keyboardShouldPersistTaps="always"
-          ListEmptyComponent={
-            <Text style={styles.nothing}>Nothing found. Search for a device, a position or a word of the command.</Text>
-          }
-          renderItem={({ item, index }) => (
-            <View>
-              {item.group === rows[index - 1]?.group ? null : <Text style={styles.group}>{item.group}</Text>}
-              <Pressable
-                role="button"
-                accessibilityLabel={item.choice.words}
-                onPress={() => choose(item.choice)}
-                style={[styles.row, index === at && styles.at]}
-              >
-                <Text style={styles.words}>{item.choice.words}</Text>
-              </Pressable>
-            </View>
-          )}
-        />
-      </Modal>
-    </Portal>
+    <Sheet
+      title={title}
+      visible={visible}
+      onClose={onClose}
+      actions={
+        <Button onPress={onClose} mode={several ? 'contained' : 'text'}>
+          {several ? 'Done' : 'Close'}
+        </Button>
+      }
+    >
+      <Search
+        ref={input}
+        placeholder="Search"
+        value={search}
+        onChangeText={(text) => {
+          setSearch(text);
+          setAt(0);
+        }}
+        onKeyPress={(event) => key(event.nativeEvent.key, () => event.preventDefault())}
+        accessibilityLabel={`Search: ${title}`}
+        style={styles.search}
+        inputStyle={styles.searchInput}
+      />
+      <FlatList
+        data={rows}
+        keyExtractor={(row) => row.id}
+        initialNumToRender={24}
+        keyboardShouldPersistTaps="always"
+        ListEmptyComponent={
+          <Text style={styles.nothing}>Nothing found. Search for a device, a position or a word of the command.</Text>
+        }
+        renderItem={({ item, index }) => (
+          <View>
+            {item.group === rows[index - 1]?.group ? null : <Text style={styles.group}>{item.group}</Text>}
+            <Pressable
+              role="button"
+              accessibilityLabel={item.choice.words}
+              onPress={() => choose(item.choice)}
+              style={[styles.row, index === at && styles.at]}
+            >
+              <Text style={styles.words}>{item.choice.words}</Text>
+            </Pressable>
+          </View>
+        )}
+      />
+    </Sheet>
   );
 }
 
@@ -166,17 +143,6 @@ export function Picker<T extends Choice>({
 const FIRST = 'Next in line';
 
 const styles = StyleSheet.create({
-  sheet: {
-    backgroundColor: colour.plate,
-    borderTopLeftRadius: 14,
-    borderTopRightRadius: 14,
-    padding: 12,
-    gap: 8,
-    borderTopWidth: 1,
-    borderTopColor: colour.hairline,
-  },
-  head: { flexDirection: 'row', alignItems: 'center', gap: 8 },
-  title: { flex: 1, fontFamily: font.semibold, fontSize: 20, color: colour.text },
   search: { backgroundColor: colour.ground, borderRadius: 6, height: 48 },
   searchInput: { fontFamily: font.regular, fontSize: 17, minHeight: 0 },
   group: {

@@ -1,4 +1,3 @@
-import type { DeviceHealth } from '@umbek/protocol';
 import { useEffect, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -6,31 +5,17 @@ import { AppDialog } from '../common/AppDialog';
 import { Ago } from '../live/Ago';
 import { useLiveState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
-
-/** What is wrong with a device, in few words, after its name. */
-const WRONG: Readonly<Record<Exclude<DeviceHealth['state'], 'reached'>, string>> = {
-  silent: 'does not answer',
-  foreign: 'answers in another protocol',
-  off: 'is switched off in the Rig',
-};
-const FIX: Readonly<Record<Exclude<DeviceHealth['state'], 'reached'>, string>> = {
-  silent: 'Check its power, address and port.',
-  foreign: 'Another device may be at this address. Check address and port.',
-  off: 'Switch it on in the Rig.',
-};
+import { faultsOf } from './faults';
 
 /**
  * Faults have one place of fixed height, however many they are, so that none moves a cap under a finger: the first one in words, a count of the
  * others, and a touch shows all of them with what fixes them. Without a fault it says how many devices answer.
  */
 export function StatusPlace({ clock }: { readonly clock: boolean }) {
-  const { connection, devices, devicesAt, lostAt } = useLiveState();
+  const { connection, devices, devicesAt, stores, lostAt } = useLiveState();
   const [all, setAll] = useState(false);
-  const wrong = devices.filter((device) => device.state !== 'reached');
-  // One that fell silent goes before one that somebody switched off.
-  const first = wrong.find((device) => device.state !== 'off') ?? wrong[0];
-  const heardAt = ({ lastReplyMs }: DeviceHealth): number | null =>
-    lastReplyMs === null ? null : devicesAt - lastReplyMs;
+  const faults = faultsOf(devices, devicesAt, stores);
+  const [first] = faults;
   if (connection === 'lost')
     return (
       <View style={[styles.place, styles.fault]} role="alert" testID="fault">
@@ -48,7 +33,7 @@ export function StatusPlace({ clock }: { readonly clock: boolean }) {
         </Text>
       </View>
     );
-  if (first === undefined || first.state === 'reached')
+  if (first === undefined)
     return (
       <View style={styles.well}>
         {clock ? <TimeOfDay /> : null}
@@ -61,48 +46,45 @@ export function StatusPlace({ clock }: { readonly clock: boolean }) {
         </Text>
       </View>
     );
-  const since = heardAt(first);
+  const reached = devices.filter((device) => device.state === 'reached').length;
   return (
     <>
       <Pressable
         role="button"
-        accessibilityLabel={`${wrong.length === 1 ? 'One device is' : `${wrong.length} devices are`} not reached. Show all.`}
+        accessibilityLabel={`${faults.length === 1 ? 'One fault' : `${faults.length} faults`}. Show all.`}
         onPress={() => setAll(true)}
         style={[styles.place, styles.fault]}
         testID="fault"
       >
         <Text numberOfLines={1} style={styles.words} role="alert">
-          {first.name} {WRONG[first.state]}
+          {first.words}
         </Text>
         <Text numberOfLines={1} style={styles.small}>
-          {since === null ? 'never heard' : 'last heard '}
-          {since === null ? null : <Ago since={since} />}
-          {since === null ? '' : ' ago'}
-          {wrong.length > 1 ? ` · and ${wrong.length - 1} more` : ''}
+          {first.heardAt === undefined ? 'presses go on' : first.heardAt === null ? 'never heard' : 'last heard '}
+          {first.heardAt == null ? null : <Ago since={first.heardAt} />}
+          {first.heardAt == null ? '' : ' ago'}
+          {faults.length > 1 ? ` · and ${faults.length - 1} more` : ''}
         </Text>
       </Pressable>
       <AppDialog
         visible={all}
-        title={`${devices.length - wrong.length} of ${devices.length} devices reached`}
+        title={`${reached} of ${devices.length} devices reached`}
         onClose={() => setAll(false)}
         actions={<Button onPress={() => setAll(false)}>Close</Button>}
       >
-        <ScrollView style={styles.list} tabIndex={0} accessibilityLabel="Devices that are not reached">
-          {wrong.map((device) => {
-            if (device.state === 'reached') return null;
-            const heard = heardAt(device);
-            return (
-              <View key={device.id} style={styles.one} testID="fault-line">
-                <Text style={styles.words}>
-                  {device.name} {WRONG[device.state]} at {device.address}
-                  {heard === null ? '.' : ', last heard '}
-                  {heard === null ? null : <Ago since={heard} />}
-                  {heard === null ? '' : ' ago.'}
-                </Text>
-                <Text style={styles.small}>{`${FIX[device.state]} Its buttons are off until it answers.`}</Text>
-              </View>
-            );
-          })}
+        <ScrollView style={styles.list} tabIndex={0} accessibilityLabel="What is wrong">
+          {faults.map(({ key, words, where, heardAt, fix }) => (
+            <View key={key} style={styles.one} testID="fault-line">
+              <Text style={styles.words}>
+                {words}
+                {where}
+                {heardAt == null ? '.' : ', last heard '}
+                {heardAt == null ? null : <Ago since={heardAt} />}
+                {heardAt == null ? '' : ' ago.'}
+              </Text>
+              <Text style={styles.small}>{fix}</Text>
+            </View>
+          ))}
         </ScrollView>
       </AppDialog>
     </>

@@ -28,7 +28,7 @@ export function openLive(): LiveStore {
   if (begun === null) {
     const { protocol, host } = window.location;
     begun = new LiveStore(`${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/live`, readIdentity);
-    begun.open();
+    begun.open(true);
   }
   return begun;
 }

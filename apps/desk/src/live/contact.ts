@@ -20,8 +20,8 @@ export class Contact {
   constructor(
     private readonly url: string,
     private readonly told: {
-      /** A socket is open: who this is comes first. */
-      opened(): void;
+      /** A socket is open: who this is comes first, and then `begin`, which finds out whether the engine answers. */
+      opened(begin: () => void): void;
       /** The engine has answered. */
       reached(): void;
       message(message: LiveServerMessage): void;
@@ -42,9 +42,10 @@ export class Contact {
     this.connecting = setTimeout(() => this.lose(), CONNECT_MS);
     socket.onopen = () => {
       if (this.socket !== socket) return;
-      this.told.opened();
       // Contact is there when it answers, not when something on the way took the connection.
-      this.heartbeat.begin();
+      this.told.opened(() => {
+        if (this.socket === socket) this.heartbeat.begin();
+      });
     };
     socket.onmessage = (event) => {
       if (this.socket !== socket) return;

@@ -5,8 +5,15 @@ class HandSocket {
   static OPEN = 1;
   static last: HandSocket;
   readyState = 1;
-  readonly sent: { type: string; phase?: string; pressId?: string; resume?: unknown; at?: number; sent?: number }[] =
-    [];
+  readonly sent: {
+    type: string;
+    phase?: string;
+    pressId?: string;
+    resume?: unknown;
+    at?: number;
+    sent?: number;
+    shows?: unknown;
+  }[] = [];
   onopen: () => void = () => undefined;
   onmessage: (event: { data: string }) => void = () => undefined;
   onclose: () => void = () => undefined;
@@ -41,6 +48,7 @@ const snapshot = {
   runs: [],
   ended: [],
   devices: [],
+  stores: { disk: null, database: true },
 };
 
 function opened() {
@@ -57,6 +65,52 @@ beforeEach(() => {
   Object.assign(globalThis, { WebSocket: HandSocket });
 });
 afterEach(() => jest.useRealTimers());
+
+describe('the first word to the engine', () => {
+  const greetings = () => HandSocket.last.sent.map(({ type, shows }) => [type, shows]);
+
+  it('of a page that connects before it is drawn waits until it is known what the page shows', () => {
+    const store = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: '' }));
+    store.open(true);
+    HandSocket.last.onopen();
+    expect(greetings()).toEqual([]);
+    store.subscribe('point:switcher.program', () => undefined);
+    jest.advanceTimersByTime(1);
+    expect(greetings().slice(0, 1)).toEqual([['hello', { strips: [], scopes: ['switcher'] }]]);
+    // One greeting, and then what changes.
+    store.showStrip('s1');
+    jest.advanceTimersByTime(400);
+    expect(HandSocket.last.sent.filter(({ type }) => type === 'hello')).toHaveLength(1);
+    expect(HandSocket.last.sent.filter(({ type }) => type === 'shows')).toHaveLength(1);
+  });
+
+  it('comes all the same from a page that shows nothing of it, and none comes over a connection that was lost meanwhile', () => {
+    const store = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: '' }));
+    store.open(true);
+    HandSocket.last.onopen();
+    jest.advanceTimersByTime(310);
+    expect(greetings().slice(0, 1)).toEqual([['hello', { strips: [], scopes: [] }]]);
+
+    const other = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: '' }));
+    other.open(true);
+    const first = HandSocket.last;
+    first.onopen();
+    first.close();
+    jest.advanceTimersByTime(1000);
+    expect(first.sent).toEqual([]);
+    // The next connection is one like any other.
+    HandSocket.last.onopen();
+    expect(greetings().slice(0, 1)).toEqual([['hello', { strips: [], scopes: [] }]]);
+  });
+
+  it('comes at once where something is shown already', () => {
+    const store = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: '' }));
+    store.open(true);
+    store.subscribe('point:switcher.program', () => undefined);
+    HandSocket.last.onopen();
+    expect(greetings().slice(0, 1)).toEqual([['hello', { strips: [], scopes: ['switcher'] }]]);
+  });
+});
 
 describe('the live store', () => {
   it('sends a press at once, renews it every 100 ms while held, and its release once', () => {

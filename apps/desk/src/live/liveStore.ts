@@ -6,6 +6,7 @@ import type {
   LivePoint,
   LiveRun,
   LiveServerMessage,
+  LiveStores,
 } from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { Contact } from './contact';
@@ -33,6 +34,8 @@ interface State {
   readonly devices: readonly DeviceHealth[];
   /** When `devices` was told, on this page's clock. */
   readonly devicesAt: number;
+  /** How what has to be kept is kept. */
+  readonly stores: LiveStores;
   /** What a button started or was refused last. */
   readonly lastRun: LastRun | null;
   /** Since when there has been no contact; null while there is. */
@@ -41,6 +44,8 @@ interface State {
 
 /** Scope of a point that nothing has: what a component asks for that has no device. */
 const NOTHING = 'none';
+/** A page that shows nothing of the engine greets it all the same, after so long. */
+const GREET_MS = 300;
 /** A held press is renewed so often. */
 const HOLD_MS = 100;
 
@@ -58,6 +63,7 @@ export class LiveStore {
     runs: [],
     devices: [],
     devicesAt: 0,
+    stores: { disk: null, database: true },
     lastRun: null,
     lostAt: null,
   };
@@ -73,6 +79,10 @@ export class LiveStore {
   /** What the page shows: nothing else is told to it. */
   private readonly shown = new ShownHere(() => this.sayShown());
   private readonly held = new Map<string, { what: Pressed; timer: ReturnType<typeof setInterval> }>();
+  private early = false;
+  /** Greets the engine, which waits until it is known what the page shows. */
+  private greeting: (() => void) | null = null;
+  private patience: ReturnType<typeof setTimeout> | undefined;
   private last: { epoch: number; n: number } | null = null;
   private readonly clock = new EngineClock();
   private readonly contact: Contact;
@@ -84,7 +94,7 @@ export class LiveStore {
     this.contact = new Contact(
       url,
       {
-        opened: () => this.hello(),
+        opened: (begin) => this.greet(begin),
         reached: () => this.reached(),
         message: (message) => this.take(message),
         lost: () => this.lost(),
@@ -93,8 +103,24 @@ export class LiveStore {
     );
   }
 
-  open(): void {
+  /** @param early before anything is drawn: the engine is greeted as soon as it is known what the page shows, so that its first word holds all of that */
+  open(early = false): void {
+    this.early = early;
     this.contact.open();
+  }
+
+  private greet(begin: () => void): void {
+    const say = (): void => {
+      clearTimeout(this.patience);
+      this.greeting = null;
+      this.hello();
+      begin();
+    };
+    if (!this.early) return say();
+    this.early = false;
+    if (!this.shown.empty) return say();
+    this.greeting = say;
+    this.patience = setTimeout(say, GREET_MS);
   }
 
   close(): void {
@@ -227,6 +253,8 @@ export class LiveStore {
   }
 
   private lost(): void {
+    clearTimeout(this.patience);
+    this.greeting = null;
     for (const { timer } of this.held.values()) clearInterval(timer);
     this.held.clear();
     if (this.state.connection !== 'lost') this.set({ connection: 'lost', lostAt: now() });
@@ -234,6 +262,7 @@ export class LiveStore {
   }
 
   private sayShown(): void {
+    if (this.greeting !== null) return this.greeting();
     const shows = this.shown.now();
     this.send({ type: 'shows', ...shows });
     this.points.keepOnly(new Set(shows.scopes));
@@ -250,7 +279,13 @@ export class LiveStore {
         this.points.setAll(message.points);
         this.points.takeLast(message.last);
         this.setFaces(message.faces);
-        this.set({ revision: message.revision, edits: [], devices: message.devices, devicesAt: now() });
+        this.set({
+          revision: message.revision,
+          edits: [],
+          devices: message.devices,
+          devicesAt: now(),
+          stores: message.stores,
+        });
         this.runs.takeAll(message.runs, message.ended);
         break;
       case 'changes':
@@ -261,6 +296,7 @@ export class LiveStore {
         this.setFaces(message.faces ?? {});
         for (const run of message.runs ?? []) this.runs.take(run);
         if (message.devices) this.set({ devices: message.devices, devicesAt: now() });
+        if (message.stores) this.set({ stores: message.stores });
         if (message.revision !== undefined) this.set({ revision: message.revision, edits: message.edits ?? [] });
         break;
       case 'run':

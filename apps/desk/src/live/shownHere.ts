@@ -38,6 +38,11 @@ export class ShownHere {
     };
   }
 
+  /** Nothing is shown yet. */
+  get empty(): boolean {
+    return this.used.strips.size === 0 && this.used.scopes.size === 0;
+  }
+
   /** What is to be told now; whoever asks tells it. */
   now(): { strips: string[]; scopes: string[] } {
     const list = (kind: Kind): string[] => {

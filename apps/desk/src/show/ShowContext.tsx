@@ -1,3 +1,4 @@
+import { inOrder } from '@umbek/core/order';
 import type { ShowDocument } from '@umbek/core/show';
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
 import { editorName } from '../live/identity';
@@ -60,11 +61,14 @@ export function useShow(): ShowDocument | null {
   return useEditState().document;
 }
 
-/** The show as it is operated, with the buttons of this panel as soon as they are there. */
+/** The show as it is operated, with the buttons of this panel as soon as they are there. @param panel null: the first one */
 export function useDeskShow(panel: string | null = null): DeskState {
   const { desk } = useStores();
+  const state = useSyncExternalStore(desk.subscribe, desk.getState);
+  // The first one is shown where none is chosen, also when it was made just now.
+  const wanted = panel ?? (state.document === null ? null : (inOrder(state.document.panels)[0]?.id ?? null));
   useEffect(() => {
-    if (panel !== null) desk.want(panel);
-  }, [desk, panel]);
-  return useSyncExternalStore(desk.subscribe, desk.getState);
+    if (wanted !== null) desk.want(wanted);
+  }, [desk, wanted]);
+  return state;
 }

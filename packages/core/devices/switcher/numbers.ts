@@ -16,3 +16,7 @@ export const layoutNumber = (source: number, inputs: number): number | null =>
 /** The same for a switcher with these settings. */
 export const switcherLayoutOf = (source: number, settings: unknown): number | null =>
   layoutNumber(source, numberOf(settings, 'inputs', USUAL.switcher.inputs));
+
+/** How many source numbers a switcher with these settings has: its inputs, and its own outputs behind them. */
+export const switcherInputs = (settings: unknown): number =>
+  numberOf(settings, 'inputs', USUAL.switcher.inputs) + INTERNAL.length;

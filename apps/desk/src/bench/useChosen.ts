@@ -1,0 +1,103 @@
+import { chosenButtons, copiedText, pasted, readCopied, removedAll } from '@umbek/core/programming';
+import type { Button as ButtonData, Change, ShowDocument } from '@umbek/core/show';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { ulid } from 'ulid';
+import { listen } from '../live/listen';
+import { useEdits } from '../show/ShowContext';
+
+const MANY = (count: number): string => (count === 1 ? '1 button' : `${count} buttons`);
+
+/** Many buttons at once: which are chosen, and what is done with all of them. */
+export interface Chosen {
+  /** Null while buttons are opened one by one. */
+  readonly ids: ReadonlySet<string> | null;
+  readonly buttons: readonly ButtonData[];
+  begin(): void;
+  end(): void;
+  toggle(id: string): void;
+  /** All of these, or none of them where all are chosen already. */
+  toggleAll(ids: readonly string[]): void;
+  /** One edit of all of them. @param what as the history names it, before their number */
+  edit(what: string, changes: readonly Change[], so?: string): void;
+  remove(): void;
+  /** @returns the text that they are copied as */
+  copied(): string;
+  /** Puts copied buttons in, and chooses them. @returns why it could not, in words; null when it did */
+  paste(text: string): string | null;
+}
+
+const inField = (event: Event): boolean =>
+  event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable="true"]') !== null;
+
+/**
+ * @param panelId where copied buttons are put
+ * @param stripId the strip whose button is open: single buttons go there
+ */
+export function useChosen(document: ShowDocument, panelId: string | undefined, stripId: string | undefined): Chosen {
+  const edits = useEdits();
+  const [ids, setIds] = useState<ReadonlySet<string> | null>(null);
+  const buttons = useMemo(() => (ids === null ? [] : chosenButtons(document, ids)), [document, ids]);
+  const chosen: Chosen = {
+    ids,
+    buttons,
+    begin: () => setIds(new Set()),
+    end: () => setIds(null),
+    toggle: (id) => setIds((now) => toggled(now, [id], now?.has(id) !== true)),
+    toggleAll: (all) => setIds((now) => toggled(now, all, !all.every((id) => now?.has(id) === true))),
+    edit: (what, changes, so) =>
+      edits.edit(`${what} of ${MANY(buttons.length)}${so === undefined ? '' : `: ${so}`}`, changes),
+    remove: () => {
+      edits.edit(`Remove ${MANY(buttons.length)}`, removedAll(buttons));
+      setIds(new Set());
+    },
+    copied: () => copiedText(document, new Set(buttons.map(({ id }) => id))),
+    paste: (text) => {
+      if (panelId === undefined) return 'Add a panel first.';
+      const read = readCopied(text);
+      if ('words' in read) return read.words;
+      const put = pasted(document, panelId, read.copied, ulid, stripId);
+      edits.edit(`Put in ${MANY(put.buttons.length)}`, put.changes);
+      setIds(new Set(put.buttons));
+      return null;
+    },
+  };
+  // The keys that every program has for it; in a field they are the field's.
+  const now = useRef(chosen);
+  now.current = chosen;
+  useEffect(
+    () =>
+      listen(window.document, {
+        copy: (event: ClipboardEvent) => {
+          if (inField(event) || now.current.buttons.length === 0) return;
+          event.clipboardData?.setData('text/plain', now.current.copied());
+          event.preventDefault();
+        },
+        cut: (event: ClipboardEvent) => {
+          if (inField(event) || now.current.buttons.length === 0) return;
+          event.clipboardData?.setData('text/plain', now.current.copied());
+          event.preventDefault();
+          now.current.remove();
+        },
+        paste: (event: ClipboardEvent) => {
+          if (inField(event)) return;
+          const words = now.current.paste(event.clipboardData?.getData('text/plain') ?? '');
+          if (words !== null) edits.tell(words, true);
+          event.preventDefault();
+        },
+        keydown: (event: KeyboardEvent) => {
+          if (event.key === 'Delete' && !inField(event) && now.current.buttons.length > 0) now.current.remove();
+        },
+      }),
+    [edits],
+  );
+  return chosen;
+}
+
+function toggled(now: ReadonlySet<string> | null, ids: readonly string[], on: boolean): ReadonlySet<string> {
+  const next = new Set(now ?? []);
+  for (const id of ids) {
+    if (on) next.add(id);
+    else next.delete(id);
+  }
+  return next;
+}

@@ -1,0 +1,102 @@
+import { made } from '../changes';
+import { inOrder, orderBetween } from '../order';
+import type { Button, Change, Panel, ShowDocument, Strip } from '../../show/index';
+import { cameraOffers } from './cameraStrips';
+import { MACHINE_OFFERS } from './machineStrips';
+import { type OfferMaker, plan, type StripOffer } from './plan';
+import { recorderOffers } from './recorderStrips';
+import { switcherOffers } from './switcherStrips';
+
+export type { ButtonPlan, StripOffer, StripPlan } from './plan';
+
+const MOST_MACROS = 40;
+
+function macroOffers({ macros }: ShowDocument): StripOffer[] {
+  if (macros.length === 0) return [];
+  return [
+    {
+      key: 'macros',
+      group: 'Macros',
+      words: 'Macros of this show',
+      strips: [
+        {
+          name: 'Macros',
+          family: 'stone',
+          buttons: [...macros]
+            .sort((a, b) => a.number - b.number)
+            .slice(0, MOST_MACROS)
+            .map((macro) =>
+              plan(macro.name, [{ id: 'run', onFail: 'stop', kind: 'run', macro: macro.id, params: {} }], {
+                note: `macro ${macro.number}`,
+              }),
+            ),
+        },
+      ],
+    },
+  ];
+}
+
+/** Ready-made strips, as the rig of this show makes them possible: what works is offered, and nothing else. */
+export function stripOffers(document: ShowDocument): StripOffer[] {
+  const devices = inOrder(document.devices);
+  const ofKind = (kind: string) => devices.filter((device) => device.kind === kind);
+  const each = (kind: string, make: OfferMaker): StripOffer[] => {
+    const all = ofKind(kind);
+    return all.flatMap((device) => make(document, device, all.length > 1));
+  };
+  return [
+    ...each('switcher', switcherOffers),
+    ...cameraOffers(document, ofKind('ptzHead')),
+    ...recorderOffers(ofKind('recorder')),
+    ...Object.entries(MACHINE_OFFERS).flatMap(([kind, make]) => each(kind, make)),
+    ...macroOffers(document),
+  ];
+}
+
+/**
+ * The changes that make these offers strips of a panel, below those that it has.
+ * @param newId gives each new entry its id
+ * @returns the changes, and the ids of the strips
+ */
+export function stripsMade(
+  document: ShowDocument,
+  panelId: string,
+  offers: readonly StripOffer[],
+  newId: () => string,
+): { readonly changes: Change[]; readonly strips: string[] } {
+  const changes: Change[] = [];
+  const strips: string[] = [];
+  let last = inOrder(document.strips.filter((strip) => strip.panelId === panelId)).at(-1)?.order ?? null;
+  const values = new Set(document.values.map(({ key }) => key));
+  let lastValue = inOrder(document.values).at(-1)?.order ?? null;
+  for (const value of offers.flatMap((offer) => offer.values ?? [])) {
+    if (values.has(value.key)) continue;
+    values.add(value.key);
+    lastValue = orderBetween(lastValue, null);
+    changes.push(made('values', { ...value, id: newId(), order: lastValue }));
+  }
+  for (const { name, family, buttons } of offers.flatMap((offer) => offer.strips)) {
+    last = orderBetween(last, null);
+    const strip: Strip = { id: newId(), panelId, name, family, order: last };
+    strips.push(strip.id);
+    changes.push(made('strips', strip));
+    let order: string | null = null;
+    for (const one of buttons) {
+      order = orderBetween(order, null);
+      const button: Button = { ...one, id: newId(), stripId: strip.id, order };
+      changes.push(made('buttons', button));
+    }
+  }
+  return { changes, strips };
+}
+
+/** A first panel for a rig that has none: what nearly every show needs of what it holds. */
+export function firstPanel(
+  document: ShowDocument,
+  newId: () => string,
+): { readonly panel: Panel; readonly changes: Change[] } {
+  const last = inOrder(document.panels).at(-1)?.order ?? null;
+  const panel: Panel = { id: newId(), name: 'Main', order: orderBetween(last, null) };
+  const offers = stripOffers(document).filter((offer) => offer.first === true);
+  return { panel, changes: [made('panels', panel), ...stripsMade(document, panel.id, offers, newId).changes] };
+}

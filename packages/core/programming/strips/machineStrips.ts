@@ -1,0 +1,202 @@
+import { numberOf, USUAL } from '../../devices/drawn';
+import type { Device } from '../../show/index';
+import { command, lit, type OfferMaker, plan, type StripOffer, type StripPlan, titled } from './plan';
+
+/** So many of what a device counts become buttons of one strip, and so many destinations strips of their own. */
+const MOST_BUTTONS = 24;
+const MOST_DESTINATIONS = 8;
+
+const count = (settings: unknown, name: string, usual: number): number[] =>
+  Array.from({ length: Math.min(MOST_BUTTONS, numberOf(settings, name, usual)) }, (_, at) => at + 1);
+
+/** A text of a list in the settings, or what stands for it. */
+function textOf(settings: unknown, list: string, number: number, otherwise: string): string {
+  const texts = typeof settings === 'object' && settings !== null ? (settings as Record<string, unknown>)[list] : null;
+  const text: unknown = Array.isArray(texts) ? texts[number - 1] : null;
+  return typeof text === 'string' && text !== '' ? text : otherwise;
+}
+
+const one = (device: Device, key: string, words: string, strip: StripPlan): StripOffer => ({
+  key: `${device.key}/${key}`,
+  group: device.name,
+  words,
+  strips: [strip],
+});
+
+const captions: OfferMaker = (_document, device, named) => {
+  const { key } = device;
+  const out = (legend: string, name: string, up: string) =>
+    plan(legend, [command(key, name, { ms: 300 })], { lamps: [lit(`${key}.${up}`, 'up')] });
+  return [
+    {
+      ...one(device, 'out', 'Captions out', {
+        name: titled('Captions out', device, named),
+        family: 'clay',
+        buttons: [
+          out('Name out', 'nameOut', 'nameUp'),
+          out('Count out', 'countOut', 'countUp'),
+          out('Countdown out', 'countdownOut', 'countdownUp'),
+        ],
+      }),
+      first: true,
+    },
+  ];
+};
+
+const clipPlayer: OfferMaker = (_document, device, named) => [
+  one(device, 'play', 'Play, pause and clear', {
+    name: titled('Clip', device, named),
+    family: 'plum',
+    buttons: [
+      plan('Play', [command(device.key, 'play')], {
+        note: `{{ ${device.key}.ch1Layer1Clip }}`,
+        lamps: [lit(`${device.key}.ch1Layer1Playing`, 'up')],
+      }),
+      plan('Pause', [command(device.key, 'pause')], { note: 'channel 1' }),
+      plan('From the start', [command(device.key, 'stop')], { note: 'stops as well' }),
+      plan('Clear', [command(device.key, 'clear')], { note: 'channel 1' }),
+    ],
+  }),
+];
+
+const replayServer: OfferMaker = (_document, { key, ...device }, named) => [
+  one({ key, ...device }, 'replay', 'Mark, cue, roll and let go', {
+    name: titled('Replay', { key, ...device }, named),
+    family: 'plum',
+    buttons: [
+      plan('Mark', [command(key, 'mark', { ago: 5 })], { note: '5 s ago' }),
+      plan('Cue', [command(key, 'cue', { mark: 0, channel: 1, angle: 1, speed: 100 })], {
+        note: 'the latest mark',
+        lamps: [lit(`${key}.ch1Stage == "cued"`, 'armed')],
+      }),
+      plan('Cue half speed', [command(key, 'cue', { mark: 0, channel: 1, angle: 1, speed: 50 })], {
+        note: 'the latest mark',
+        lamps: [lit(`${key}.ch1Stage == "cued"`, 'armed')],
+      }),
+      plan('Roll', [command(key, 'play', { channel: 1 })], {
+        note: 'channel 1',
+        lamps: [lit(`${key}.ch1Rolling`, 'up')],
+      }),
+      plan('Let go', [command(key, 'stop', { channel: 1 })], { note: 'channel 1' }),
+    ],
+  }),
+];
+
+const slides: OfferMaker = (_document, device, named) => [
+  one(device, 'slides', 'Next, back and first slide', {
+    name: titled('Slides', device, named),
+    family: 'moss',
+    buttons: [
+      plan('Next', [command(device.key, 'next')], { note: `{{ ${device.key}.title }}` }),
+      plan('Back', [command(device.key, 'previous')], { note: 'previous slide' }),
+      plan('First', [command(device.key, 'goTo', { slide: 1 })], {
+        lamps: [lit(`${device.key}.slide == 1`, 'chosen')],
+      }),
+    ],
+  }),
+];
+
+const soundMixer: OfferMaker = (_document, device, named) => [
+  one(device, 'mutes', 'Mutes of the channels', {
+    name: titled('Mutes', device, named),
+    family: 'moss',
+    buttons: count(device.settings, 'channels', USUAL.soundMixer.channels).map((channel) => {
+      const at = `${device.key}.ch${channel}`;
+      return plan(
+        textOf(device.settings, 'names', channel, `Channel ${channel}`),
+        [command(device.key, 'mute', { channel, on: { cel: `!${at}Mute` } })],
+        {
+          note: `{{ ${at}Mute ? "muted, open" : "open, mute" }}`,
+          lamps: [lit(`${at}Mute`, 'armed'), lit(`${at}Open`, 'up')],
+        },
+      );
+    }),
+  }),
+];
+
+const venueScreen: OfferMaker = (_document, { key, ...device }, named) => [
+  one({ key, ...device }, 'screen', 'Screen on and off, brightness', {
+    name: titled('Screen', { key, ...device }, named),
+    family: 'ochre',
+    buttons: [
+      plan('Screen on', [command(key, 'output', { on: true })], { lamps: [lit(`${key}.output`, 'up')] }),
+      plan('Screen off', [command(key, 'output', { on: false })], { guard: 'secondTouch' }),
+      ...[30, 60, 100].map((level) =>
+        plan(`${level} %`, [command(key, 'brightness', { level })], {
+          note: 'brightness',
+          lamps: [lit(`${key}.brightness == ${level}`, 'chosen')],
+        }),
+      ),
+    ],
+  }),
+];
+
+const streamEncoder: OfferMaker = (_document, { key, ...device }, named) => [
+  one({ key, ...device }, 'stream', 'Stream on and off', {
+    name: titled('Stream', { key, ...device }, named),
+    family: 'lagoon',
+    buttons: [
+      plan(
+        'Stream on',
+        [
+          command(key, 'start'),
+          { id: 'verify', onFail: 'stop', kind: 'wait', until: `${key}.streaming`, timeoutMs: 10_000 },
+        ],
+        {
+          note: `{{ ${key}.streaming ? string(${key}.elapsed) + " s" : "start" }}`,
+          lamps: [lit(`${key}.streaming`, 'onAir')],
+        },
+      ),
+      plan('Stream off', [command(key, 'stop')], { guard: 'secondTouch' }),
+    ],
+  }),
+];
+
+const guestGateway: OfferMaker = (_document, { key, ...device }, named) => [
+  one({ key, ...device }, 'mutes', 'Mutes of the lines', {
+    name: titled('Lines', { key, ...device }, named),
+    family: 'rose',
+    buttons: count(device.settings, 'lines', 6).map((line) =>
+      plan(`Line ${line}`, [command(key, 'mute', { line, on: { cel: `!${key}.line${line}Muted` } })], {
+        note: `{{ ${key}.line${line}Muted ? "muted, open" : "open, mute" }}`,
+        lamps: [
+          lit(`${key}.line${line}Dropped`, 'armed'),
+          lit(`${key}.line${line}Connected && !${key}.line${line}Muted`, 'up'),
+        ],
+      }),
+    ),
+  }),
+];
+
+const router: OfferMaker = (_document, { key, settings, ...device }, named) => {
+  const whole = { key, settings, ...device };
+  return count(settings, 'destinations', 32)
+    .slice(0, MOST_DESTINATIONS)
+    .map((destination) => {
+      const name = textOf(settings, 'destinationLabels', destination, `Destination ${destination}`);
+      return one(whole, `destination${destination}`, `${name} from every source`, {
+        name: titled(name, whole, named),
+        family: 'ochre',
+        buttons: count(settings, 'sources', 32).map((source) =>
+          plan(
+            textOf(settings, 'sourceLabels', source, `Source ${source}`),
+            [command(key, 'connect', { destination, source })],
+            { note: `to ${name}`.slice(0, 120), lamps: [lit(`${key}.out${destination} == ${source}`, 'chosen')] },
+          ),
+        ),
+      });
+    });
+};
+
+/** What each kind of device can have on a panel, by itself. */
+export const MACHINE_OFFERS: Readonly<Record<string, OfferMaker>> = {
+  captions,
+  clipPlayer,
+  replayServer,
+  slides,
+  soundMixer,
+  venueScreen,
+  streamEncoder,
+  guestGateway,
+  router,
+};
