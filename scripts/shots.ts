@@ -43,6 +43,12 @@ async function main(): Promise<void> {
       await bench.getByTestId('add-steps').click();
       await bench.waitForTimeout(REST_MS);
       await bench.screenshot({ path: `${FOLDER}/steps-phone.png` });
+      const strips = await openAt(demo.url, size, '/bench');
+      await strips.getByRole('button', { name: 'Add strips' }).click();
+      await strips.getByRole('button', { name: /^Sources to preview/ }).click();
+      await strips.waitForTimeout(REST_MS);
+      await strips.screenshot({ path: `${FOLDER}/strips-phone.png` });
+      await strips.close();
     }
     await bench.close();
     const camera = await openAt(demo.url, size, '/rig/deskCam');
@@ -79,20 +85,6 @@ async function main(): Promise<void> {
   await sources.screenshot({ path: `${FOLDER}/reframe-phone.png` });
   await sources.getByRole('button', { name: 'Full view again' }).click();
   await sources.close();
-
-  const saved = await openAt(demo.url, 'phone', '/rig');
-  await saved.getByText('Saved set-ups', { exact: true }).click();
-  await saved.getByRole('button', { name: 'Save the set-up of Switcher as it is now' }).click();
-  await saved.getByText(/^Same as saved/).waitFor();
-  for (const [command, params] of [
-    ['keyKind', { keyer: 1, kind: 'chroma' }],
-    ['boxOccupant', { source: 'line1', layout: 1, box: 1 }],
-  ] as const)
-    await send(demo, 'switcher', command, params);
-  await saved.getByText(/^2 things are not as saved/).waitFor();
-  await saved.waitForTimeout(REST_MS);
-  await saved.screenshot({ path: `${FOLDER}/saved-phone.png` });
-  await saved.close();
 
   await demo.post('/api/versions', { id: ulid(), name: 'Before the show', by: 'Ines' });
   const edit = (entity: string, id: string, field: string, from: unknown, to: unknown) =>

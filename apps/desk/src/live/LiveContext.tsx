@@ -37,6 +37,8 @@ export function openLive(): LiveStore {
 export function LiveProvider({ children }: { readonly children: ReactNode }) {
   const [store] = useState(openLive);
   useEffect(() => {
+    // Runs after those of the components inside, which have said by now what they show.
+    store.drawn();
     followContact(() => store.moment());
     const release = (): void => store.releaseAll();
     const hidden = (): void => {

@@ -84,12 +84,20 @@ describe('the first word to the engine', () => {
     expect(HandSocket.last.sent.filter(({ type }) => type === 'shows')).toHaveLength(1);
   });
 
-  it('comes all the same from a page that shows nothing of it, and none comes over a connection that was lost meanwhile', () => {
+  it('comes when the page is drawn and shows nothing of it; all the same from one that is never drawn; none comes over a connection that was lost meanwhile', () => {
     const store = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: '' }));
     store.open(true);
     HandSocket.last.onopen();
-    jest.advanceTimersByTime(310);
+    expect(greetings()).toEqual([]);
+    store.drawn();
     expect(greetings().slice(0, 1)).toEqual([['hello', { strips: [], scopes: [] }]]);
+
+    const never = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: '' }));
+    never.open(true);
+    const socket = HandSocket.last;
+    socket.onopen();
+    jest.advanceTimersByTime(2510);
+    expect(socket.sent[0]).toMatchObject({ type: 'hello', shows: { strips: [], scopes: [] } });
 
     const other = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: '' }));
     other.open(true);

@@ -44,8 +44,8 @@ interface State {
 
 /** Scope of a point that nothing has: what a component asks for that has no device. */
 const NOTHING = 'none';
-/** A page that shows nothing of the engine greets it all the same, after so long. */
-const GREET_MS = 300;
+/** A page that is not drawn by then greets the engine all the same. */
+const GREET_MS = 2500;
 /** A held press is renewed so often. */
 const HOLD_MS = 100;
 
@@ -107,6 +107,12 @@ export class LiveStore {
   open(early = false): void {
     this.early = early;
     this.contact.open();
+  }
+
+  /** The page is drawn: what it shows of the engine is known, be it nothing. */
+  drawn(): void {
+    this.early = false;
+    this.greeting?.();
   }
 
   private greet(begin: () => void): void {
