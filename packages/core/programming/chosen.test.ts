@@ -1,5 +1,6 @@
 import { corvaneHill, demoId } from '@umbek/demo';
 import { applyEdit, type Button, type ShowDocument } from '../show/index';
+import { inParts } from './changes';
 import { alike, changedInAll, chosenButtons, copiedText, pasted, readCopied, removedAll } from './chosen';
 import { compileProgram } from '../engine/index';
 
@@ -98,5 +99,24 @@ describe('buttons as text', () => {
       /^These buttons are damaged at strips\.0\.buttons\.0\./,
     );
     expect(words('[]')).toBe('What was copied is no buttons of Umbek.');
+  });
+});
+
+describe('more changes than an edit holds', () => {
+  it('are several edits, each of which says which it is', () => {
+    const changes = Array.from({ length: 2001 }, (_, at) => ({
+      entity: 'buttons' as const,
+      id: String(at),
+      field: 'legend',
+      from: '',
+      to: 'x',
+    }));
+    expect(inParts('Legend', changes).map(({ label, part }) => [label, part.length])).toEqual([
+      ['Legend (1 of 3)', 1000],
+      ['Legend (2 of 3)', 1000],
+      ['Legend (3 of 3)', 1],
+    ]);
+    expect(inParts('Legend', changes.slice(0, 3)).map(({ label }) => label)).toEqual(['Legend']);
+    expect(inParts('Legend', [])).toEqual([]);
   });
 });

@@ -1,4 +1,4 @@
-import { chosenButtons, copiedText, pasted, readCopied, removedAll } from '@umbek/core/programming';
+import { chosenButtons, copiedText, inParts, pasted, readCopied, removedAll } from '@umbek/core/programming';
 import type { Button as ButtonData, Change, ShowDocument } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { ulid } from 'ulid';
@@ -37,6 +37,9 @@ export function useChosen(document: ShowDocument, panelId: string | undefined, s
   const edits = useEdits();
   const [ids, setIds] = useState<ReadonlySet<string> | null>(null);
   const buttons = useMemo(() => (ids === null ? [] : chosenButtons(document, ids)), [document, ids]);
+  const send = (label: string, changes: readonly Change[]): void => {
+    for (const one of inParts(label, changes)) edits.edit(one.label, one.part);
+  };
   const chosen: Chosen = {
     ids,
     buttons,
@@ -45,9 +48,9 @@ export function useChosen(document: ShowDocument, panelId: string | undefined, s
     toggle: (id) => setIds((now) => toggled(now, [id], now?.has(id) !== true)),
     toggleAll: (all) => setIds((now) => toggled(now, all, !all.every((id) => now?.has(id) === true))),
     edit: (what, changes, so) =>
-      edits.edit(`${what} of ${MANY(buttons.length)}${so === undefined ? '' : `: ${so}`}`, changes),
+      send(`${what} of ${MANY(buttons.length)}${so === undefined ? '' : `: ${so}`}`, changes),
     remove: () => {
-      edits.edit(`Remove ${MANY(buttons.length)}`, removedAll(buttons));
+      send(`Remove ${MANY(buttons.length)}`, removedAll(buttons));
       setIds(new Set());
     },
     copied: () => copiedText(document, new Set(buttons.map(({ id }) => id))),
@@ -56,7 +59,7 @@ export function useChosen(document: ShowDocument, panelId: string | undefined, s
       const read = readCopied(text);
       if ('words' in read) return read.words;
       const put = pasted(document, panelId, read.copied, ulid, stripId);
-      edits.edit(`Put in ${MANY(put.buttons.length)}`, put.changes);
+      send(`Put in ${MANY(put.buttons.length)}`, put.changes);
       setIds(new Set(put.buttons));
       return null;
     },
