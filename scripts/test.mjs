@@ -22,7 +22,20 @@ const BEFORE_AGAIN_MS = 10_000;
 /** So many files of a suite are named with what they took, the slowest first. */
 const FILES_TOLD = 8;
 /** Whole-system tests that hold no short real time: two of them run beside each other. */
-const PATIENT = ['access', 'badInput', 'bench', 'disk', 'editing', 'layers', 'newUser', 'profiles', 'rig', 'rigging', 'start', 'strips'];
+const PATIENT = [
+  'access',
+  'badInput',
+  'bench',
+  'disk',
+  'editing',
+  'layers',
+  'newUser',
+  'profiles',
+  'rig',
+  'rigging',
+  'start',
+  'strips',
+];
 /** Random shows on virtual time; `npm run simulate -- --seeds 1000` plays more. */
 const SEEDS = 200;
 
