@@ -251,7 +251,7 @@ describe('copied buttons', () => {
     await hand.button('Paste');
     await there.getByTestId('paste-text').fill('nonsense');
     await there.getByRole('button', { name: 'Put them in' }).tap();
-    await there.getByText('What was copied is no buttons of Umbek.').waitFor();
+    await there.getByText('What was copied is not Umbek buttons.').waitFor();
     expect((await showOf(other)).strips.filter(({ name }) => name === 'Names')).toHaveLength(1);
     await hand.tap(there.getByTestId('paste-text'));
     await there.getByTestId('paste-text').fill(text);

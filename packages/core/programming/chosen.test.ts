@@ -90,15 +90,15 @@ describe('buttons as text', () => {
     const words = (text: string) => (readCopied(text) as { words: string }).words;
     const copied = JSON.parse(copiedText(show, set(names[0] as Button))) as Record<string, unknown>;
     expect(words('')).toBe('Nothing was copied.');
-    expect(words('Hello')).toBe('What was copied is no buttons of Umbek.');
-    expect(words('{"format":"umbek-show"}')).toBe('What was copied is no buttons of Umbek.');
+    expect(words('Hello')).toBe('What was copied is not Umbek buttons.');
+    expect(words('{"format":"umbek-show"}')).toBe('What was copied is not Umbek buttons.');
     expect(words(JSON.stringify({ ...copied, version: 2 }))).toBe(
       'These buttons were copied in a newer Umbek. Copy them from this one.',
     );
     expect(words(JSON.stringify({ ...copied, strips: [{ buttons: [{ legend: 5 }] }] }))).toMatch(
       /^These buttons are damaged at strips\.0\.buttons\.0\./,
     );
-    expect(words('[]')).toBe('What was copied is no buttons of Umbek.');
+    expect(words('[]')).toBe('What was copied is not Umbek buttons.');
   });
 });
 

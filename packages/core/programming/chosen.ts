@@ -76,10 +76,10 @@ export function readCopied(text: string): { readonly copied: Copied } | { readon
   try {
     content = JSON.parse(text);
   } catch {
-    return { words: text.trim() === '' ? 'Nothing was copied.' : 'What was copied is no buttons of Umbek.' };
+    return { words: text.trim() === '' ? 'Nothing was copied.' : 'What was copied is not Umbek buttons.' };
   }
   const kind = typeof content === 'object' && content !== null ? (content as Record<string, unknown>) : {};
-  if (kind.format !== COPIED) return { words: 'What was copied is no buttons of Umbek.' };
+  if (kind.format !== COPIED) return { words: 'What was copied is not Umbek buttons.' };
   if (typeof kind.version === 'number' && kind.version > 1)
     return { words: 'These buttons were copied in a newer Umbek. Copy them from this one.' };
   const read = Copied.safeParse(content);

@@ -59,7 +59,7 @@ export function useChosen(document: ShowDocument, panelId: string | undefined, s
       const read = readCopied(text);
       if ('words' in read) return read.words;
       const put = pasted(document, panelId, read.copied, ulid, stripId);
-      send(`Put in ${MANY(put.buttons.length)}`, put.changes);
+      send(`Paste ${MANY(put.buttons.length)}`, put.changes);
       setIds(new Set(put.buttons));
       return null;
     },

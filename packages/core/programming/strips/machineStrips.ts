@@ -60,7 +60,7 @@ const clipPlayer: OfferMaker = (_document, device, named) => [
 ];
 
 const replayServer: OfferMaker = (_document, { key, ...device }, named) => [
-  one({ key, ...device }, 'replay', 'Mark, cue, roll and let go', {
+  one({ key, ...device }, 'replay', 'Mark, cue, roll and stop', {
     name: titled('Replay', { key, ...device }, named),
     family: 'plum',
     buttons: [
@@ -77,7 +77,7 @@ const replayServer: OfferMaker = (_document, { key, ...device }, named) => [
         note: 'channel 1',
         lamps: [lit(`${key}.ch1Rolling`, 'up')],
       }),
-      plan('Let go', [command(key, 'stop', { channel: 1 })], { note: 'channel 1' }),
+      plan('Stop and clear', [command(key, 'stop', { channel: 1 })], { note: 'channel 1' }),
     ],
   }),
 ];
@@ -106,7 +106,7 @@ const soundMixer: OfferMaker = (_document, device, named) => [
         textOf(device.settings, 'names', channel, `Channel ${channel}`),
         [command(device.key, 'mute', { channel, on: { cel: `!${at}Mute` } })],
         {
-          note: `{{ ${at}Mute ? "muted, open" : "open, mute" }}`,
+          note: `{{ ${at}Mute ? "muted, press to open" : "open, press to mute" }}`,
           lamps: [lit(`${at}Mute`, 'armed'), lit(`${at}Open`, 'up')],
         },
       );
@@ -158,7 +158,7 @@ const guestGateway: OfferMaker = (_document, { key, ...device }, named) => [
     family: 'rose',
     buttons: count(device.settings, 'lines', 6).map((line) =>
       plan(`Line ${line}`, [command(key, 'mute', { line, on: { cel: `!${key}.line${line}Muted` } })], {
-        note: `{{ ${key}.line${line}Muted ? "muted, open" : "open, mute" }}`,
+        note: `{{ ${key}.line${line}Muted ? "muted, press to open" : "open, press to mute" }}`,
         lamps: [
           lit(`${key}.line${line}Dropped`, 'armed'),
           lit(`${key}.line${line}Connected && !${key}.line${line}Muted`, 'up'),

@@ -57,7 +57,7 @@ function groupStrip(name: string, legend: string, recorders: readonly Device[], 
           ),
         ].filter(({ when }) => when.length <= LONGEST),
       }),
-      plan(`Stop ${legend}`, stopped(recorders), { note: 'a second touch', guard: 'secondTouch' }),
+      plan(`Stop ${legend}`, stopped(recorders), { note: 'touch twice', guard: 'secondTouch' }),
       ...(each
         ? recorders.map((recorder) =>
             plan(recorder.name, started([recorder]), {

@@ -42,7 +42,7 @@ describe('ready-made strips', () => {
       'Recorders: Recorders by room, with starts and stops',
       'Captions: Captions out',
       'Spool: Play, pause and clear',
-      'Second Look: Mark, cue, roll and let go',
+      'Second Look: Mark, cue, roll and stop',
       'Slides: Next, back and first slide',
       'Sound: Mutes of the channels',
       'Lawn screen: Screen on and off, brightness',

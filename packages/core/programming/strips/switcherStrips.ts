@@ -95,7 +95,7 @@ export const switcherOffers: OfferMaker = (document, device, named) => {
     'clay',
     Array.from({ length: KEYERS }, (_, at) => at + 1).map((keyer) =>
       plan(`Keyer ${keyer}`, [command(key, 'keyer', { keyer, on: { cel: `!${key}.keyer${keyer}` } })], {
-        note: `{{ ${key}.keyer${keyer} ? "on, take off" : "off, put on" }}`,
+        note: `{{ ${key}.keyer${keyer} ? "on, press for off" : "off, press for on" }}`,
         lamps: [lit(`${key}.keyer${keyer}`, 'up')],
       }),
     ),
