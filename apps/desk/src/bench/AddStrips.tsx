@@ -175,7 +175,8 @@ const styles = StyleSheet.create({
   },
   caps: { flexDirection: 'row', flexWrap: 'wrap', gap: 4, alignItems: 'center' },
   cap: {
-    width: 78,
+    minWidth: 78,
+    maxWidth: 160,
     height: 26,
     borderRadius: 4,
     borderTopWidth: 4,

@@ -52,7 +52,7 @@ export function ManyEditor({ document, chosen }: { readonly document: ShowDocume
       </View>
       {first === undefined ? (
         <Text style={styles.hint}>
-          Touch caps to choose them, or “All” beside a strip. Then one change applies to all of them.
+          Touch caps to choose them, or the ticks beside a strip for all of it. Then one change applies to all of them.
         </Text>
       ) : (
         <ScrollView contentContainerStyle={styles.body}>
