@@ -14,8 +14,8 @@ describe.each(sizes)('a person who operates (%s)', (size) => {
   it('sees what is on air and next, mixes, brings captions and boards up, and is asked before a camera on air moves', async () => {
     const demo = await freshDemo();
     const page = await openDesk(demo.url, size);
-    expect(await page.getByTestId('on-air').innerText()).toContain('Roof cam');
-    expect(await page.getByTestId('on-preview').innerText()).toContain('Lawn cam');
+    await page.getByTestId('on-air').getByText('Roof cam').waitFor();
+    await page.getByTestId('on-preview').getByText('Lawn cam').waitFor();
     await cap(page, 'Desk cam').first().click();
     await page.getByTestId('on-preview').getByText('Desk cam').waitFor();
     await cap(page, 'Mix').click();

@@ -22,7 +22,7 @@ describe('a press of "Ines close" in the browser', () => {
   it.each(sizes)('recalls, waits for the head, cuts and captions, in this order (%s)', async (size) => {
     const demo = await Demo.start(await freshDatabase(), freshFolder());
     const page = await openDesk(demo.url, size);
-    expect(await page.getByTestId('on-air').innerText()).toContain('Roof cam');
+    await page.getByTestId('on-air').getByText('Roof cam').waitFor();
     const ines = cap(page, 'Ines close').first();
 
     await ines.click();

@@ -22,6 +22,8 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
   it('is aimed by dragging, nudged, stored as a new position with its picture, recalled, and stored again with undo', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig/lawnCam');
+    // There is nothing to grab before the head has told where it looks.
+    await page.getByTestId('aim').getByText(/^pan /).waitFor();
     const box = await page.getByTestId('aim').boundingBox();
     const [x, y] = [(box?.x ?? 0) + (box?.width ?? 0) / 2, (box?.y ?? 0) + (box?.height ?? 0) / 2];
     await page.mouse.move(x, y);

@@ -59,14 +59,18 @@ export async function openDesk(url: string, size: keyof typeof SIZES): Promise<P
   return page;
 }
 
-/** A page of a size at a path of the application, once the show is there. */
+/** A page of a size at a path of the application, once the show is there and the engine has answered. */
 export async function openAt(url: string, size: keyof typeof SIZES, path: string): Promise<Page> {
   const context = await browser.newContext({ viewport: SIZES[size], hasTouch: size === 'phone' });
   const page = await context.newPage();
   open.add(page);
   page.once('close', () => open.delete(page));
+  const answered = page
+    .waitForEvent('websocket', { timeout: 20_000 })
+    .then((socket) => socket.waitForEvent('framereceived', { timeout: 20_000 }));
   await page.goto(`${url}${path}`);
   await page.getByRole('navigation').waitFor({ timeout: 20_000 });
+  await answered;
   return page;
 }
 

@@ -4,7 +4,7 @@ import type { Device } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { listen } from '../live/listen';
-import { useLive, usePoint } from '../live/LiveContext';
+import { useLive, useLiveState, usePoint } from '../live/LiveContext';
 import { LiveScene } from '../picture/Scene';
 import { colour, font } from '../theme/tokens';
 
@@ -27,6 +27,7 @@ export function AimPicture({
   readonly onAir: boolean;
 }) {
   const live = useLive();
+  const { connection } = useLiveState();
   const frame = useRef<View | null>(null);
   const [offset, setOffset] = useState<{ x: number; y: number } | null>(null);
   /** How much larger two fingers have drawn the picture. */
@@ -139,7 +140,11 @@ export function AimPicture({
           <LiveScene camera={camera} />
         </View>
       ) : (
-        <Text style={styles.unknown}>Where it looks is not known: it does not answer.</Text>
+        <Text style={styles.unknown}>
+          {connection === 'live'
+            ? 'Where it looks is not known: it does not answer.'
+            : 'Where it looks is not known: no contact with the engine.'}
+        </Text>
       )}
       {known ? <View style={styles.ring} pointerEvents="none" /> : null}
       {known ? (
