@@ -1,5 +1,6 @@
 import { made } from '@umbek/core/changes';
 import {
+  type ButtonPlan,
   firstPanel,
   inOrder,
   inParts,
@@ -11,7 +12,7 @@ import {
 } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { memo, useState } from 'react';
+import { Fragment, memo, type ReactNode, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -27,9 +28,11 @@ import { useStrips } from '../show/useStrips';
 import { colour, font, WIDE } from '../theme/tokens';
 import { AddStrips } from './AddStrips';
 import { ButtonEditor } from './ButtonEditor';
+import { CountUp } from './CountUp';
 import { ManyEditor, PasteButton } from './ManyEditor';
 import { PanelEditor, StripEditor } from './StripEditor';
 import { useChosen } from './useChosen';
+import { useCount } from './useCount';
 import { PanelChoice } from '../common/PanelChoice';
 
 /** Bench: the panel as the operator sees it; a tap on a cap opens what it says, does and lights. */
@@ -91,13 +94,17 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   };
   const chosen = useChosen(document, panel?.id, document.buttons.find((one) => one.id === open?.id)?.stripId);
   const choosing = chosen.ids !== null;
+  const { count, begin: countFrom } = useCount(document);
+  const countAll = (): void => countFrom(chosen.buttons.map(({ id }) => id));
   const room = wide ? width - 84 - 470 - 32 : width - 24;
   const columns = columnsIn(room);
   const button = open?.kind === 'button' ? document.buttons.find((one) => one.id === open.id) : undefined;
   const strip = open?.kind === 'strip' ? document.strips.find((one) => one.id === open.id) : undefined;
   const ownPanel = open?.kind === 'panel' ? document.panels.find((one) => one.id === open.id) : undefined;
-  const editor = choosing ? (
-    <ManyEditor document={document} chosen={chosen} />
+  const editor = count ? (
+    <CountUp count={count} />
+  ) : choosing ? (
+    <ManyEditor document={document} chosen={chosen} onCount={countAll} />
   ) : button ? (
     <ButtonEditor
       key={button.id}
@@ -106,6 +113,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
       fresh={open?.fresh === true}
       onClose={() => show(null)}
       onOpen={(id) => show({ kind: 'button', id })}
+      onCount={() => countFrom([button.id])}
     />
   ) : strip ? (
     <StripEditor
@@ -125,10 +133,12 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     />
   ) : null;
 
-  // On a phone the editor lies over the panel.
-  const covered = !wide && editor !== null && !choosing;
+  // On a phone the editor lies over the panel; what is chosen and counted stays in sight.
+  const half = choosing || count !== null;
+  const covered = !wide && editor !== null && !half;
   useLayer(covered, () => show(null));
-  useLayer(choosing, chosen.end);
+  useLayer(choosing && count === null, chosen.end);
+  useLayer(count !== null, () => count?.end());
 
   return (
     <View style={[styles.all, wide && styles.wide]}>
@@ -196,55 +206,87 @@ function Bench({ document }: { readonly document: ShowDocument }) {
           </View>
         ) : null}
         {strips.map((one) => (
-          <View key={one.strip.id} style={styles.stripRow}>
-            <View style={styles.fill}>
-              <StripFrame
-                strip={one.strip}
-                columns={columns}
-                items={one.buttons.map((each) => ({
-                  key: each.id,
-                  node: (
-                    <BenchCap
-                      button={each}
-                      strip={one.strip}
-                      chosen={choosing ? chosen.ids?.has(each.id) === true : each.id === button?.id}
-                      choosing={choosing}
-                      onPress={() => (choosing ? chosen.toggle(each.id) : show({ kind: 'button', id: each.id }))}
-                    />
-                  ),
-                }))}
-              />
-            </View>
-            <View>
-              {choosing ? (
-                <IconButton
-                  icon="check-all"
-                  size={20}
-                  style={styles.more}
-                  accessibilityLabel={`All of ${one.strip.name}`}
-                  onPress={() => chosen.toggleAll(one.buttons.map(({ id }) => id))}
+          <Fragment key={one.strip.id}>
+            <View style={styles.stripRow}>
+              <View style={styles.fill}>
+                <StripFrame
+                  strip={one.strip}
+                  columns={columns}
+                  items={one.buttons.flatMap((each) => [
+                    {
+                      key: each.id,
+                      node: (
+                        <BenchCap
+                          button={each}
+                          strip={one.strip}
+                          chosen={
+                            count
+                              ? count.buttons.includes(each)
+                              : choosing
+                                ? chosen.ids?.has(each.id) === true
+                                : each.id === button?.id
+                          }
+                          choosing={choosing}
+                          become={count?.become.get(each.id)}
+                          onPress={() => {
+                            if (count) return;
+                            if (choosing) chosen.toggle(each.id);
+                            else show({ kind: 'button', id: each.id });
+                          }}
+                        />
+                      ),
+                    },
+                    ...(count?.mode === 'more' && each.id === count.buttons.at(-1)?.id
+                      ? plannedCaps(count.result.across, one.strip)
+                      : []),
+                  ])}
                 />
-              ) : (
-                <>
+              </View>
+              <View>
+                {choosing ? (
                   <IconButton
-                    icon="dots-vertical"
+                    icon="check-all"
                     size={20}
                     style={styles.more}
-                    accessibilityLabel={`Edit strip ${one.strip.name}`}
-                    onPress={() => show({ kind: 'strip', id: one.strip.id })}
+                    accessibilityLabel={`All of ${one.strip.name}`}
+                    onPress={() => chosen.toggleAll(one.buttons.map(({ id }) => id))}
                   />
-                  <IconButton
-                    icon="plus"
-                    size={20}
-                    style={styles.more}
-                    accessibilityLabel={`Add a button to ${one.strip.name}`}
-                    onPress={() => addButton(one.strip)}
-                  />
-                </>
-              )}
+                ) : (
+                  <>
+                    <IconButton
+                      icon="dots-vertical"
+                      size={20}
+                      style={styles.more}
+                      accessibilityLabel={`Edit strip ${one.strip.name}`}
+                      onPress={() => show({ kind: 'strip', id: one.strip.id })}
+                    />
+                    <IconButton
+                      icon="plus"
+                      size={20}
+                      style={styles.more}
+                      accessibilityLabel={`Add a button to ${one.strip.name}`}
+                      onPress={() => addButton(one.strip)}
+                    />
+                  </>
+                )}
+              </View>
+              <StripShown id={one.strip.id} />
             </View>
-            <StripShown id={one.strip.id} />
-          </View>
+            {count?.mode === 'more' && one.strip.id === count.buttons.at(-1)?.stripId
+              ? count.result.strips.map((planned) => (
+                  <View key={planned.name} style={styles.stripRow}>
+                    <View style={styles.fill}>
+                      <StripFrame
+                        strip={{ ...one.strip, name: planned.name }}
+                        columns={columns}
+                        items={plannedCaps(planned.buttons, one.strip)}
+                      />
+                    </View>
+                    <View style={styles.more} />
+                  </View>
+                ))
+              : null}
+          </Fragment>
         ))}
       </ScrollView>
       {wide ? (
@@ -257,11 +299,28 @@ function Bench({ document }: { readonly document: ShowDocument }) {
           )}
         </View>
       ) : editor ? (
-        <View style={choosing ? styles.half : styles.sheet}>{editor}</View>
+        <View style={count ? styles.most : half ? styles.half : styles.sheet}>{editor}</View>
       ) : null}
     </View>
   );
 }
+
+/** Caps that a count would make: in their place, not yet there. */
+const plannedCaps = (plans: readonly ButtonPlan[], strip: StripData): { key: string; node: ReactNode }[] =>
+  plans.map((plan, at) => ({
+    key: `planned-${at}`,
+    node: (
+      <View style={[styles.cap, styles.planned]} testID="planned-cap">
+        <CapFace
+          legend={plan.legend}
+          second={plan.note.includes('{{') ? 'live text' : plan.note}
+          lamp={null}
+          lost={false}
+          family={plan.family ?? strip.family}
+        />
+      </View>
+    ),
+  }));
 
 /** A cap to be edited: it does nothing but open. */
 const BenchCap = memo(function BenchCap({
@@ -269,6 +328,7 @@ const BenchCap = memo(function BenchCap({
   strip,
   chosen,
   choosing,
+  become,
   onPress,
 }: {
   readonly button: ButtonData;
@@ -276,16 +336,20 @@ const BenchCap = memo(function BenchCap({
   readonly chosen: boolean;
   /** Several are being chosen: a touch takes it in or leaves it out. */
   readonly choosing: boolean;
+  /** What it would say after a count. */
+  readonly become: Pick<ButtonData, 'legend' | 'note'> | undefined;
   readonly onPress: () => void;
 }) {
   // As the operator sees it: lamp, live text and all.
   const face = useFace(button.id);
   const told =
-    button.steps.length === 0
-      ? 'does nothing yet'
-      : button.note.includes('{{')
-        ? (face?.note ?? 'live text')
-        : button.note;
+    become !== undefined
+      ? become.note
+      : button.steps.length === 0
+        ? 'does nothing yet'
+        : button.note.includes('{{')
+          ? (face?.note ?? 'live text')
+          : button.note;
   return (
     <Pressable
       role="button"
@@ -293,10 +357,10 @@ const BenchCap = memo(function BenchCap({
       aria-pressed={chosen}
       onPress={onPress}
       testID={`edit-${button.id}`}
-      style={[styles.cap, chosen && styles.chosen]}
+      style={[styles.cap, chosen && styles.chosen, become !== undefined && styles.planned]}
     >
       <CapFace
-        legend={button.legend === '' ? '(no legend)' : button.legend}
+        legend={become?.legend ?? (button.legend === '' ? '(no legend)' : button.legend)}
         second={told}
         telling={button.steps.length === 0}
         lamp={(face?.sign ?? null) as LampKind}
@@ -339,6 +403,12 @@ const styles = StyleSheet.create({
   },
   tools: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   // While several are chosen the panel stays in sight above.
+  most: {
+    height: '58%',
+    backgroundColor: colour.plate,
+    borderTopWidth: 1,
+    borderTopColor: colour.hairline,
+  },
   half: {
     height: '44%',
     backgroundColor: colour.plate,
@@ -346,5 +416,6 @@ const styles = StyleSheet.create({
     borderTopColor: colour.hairline,
   },
   cap: { flex: 1, minWidth: 0, flexDirection: 'row', borderRadius: 5 },
+  planned: { outlineWidth: 1, outlineStyle: 'dashed', outlineColor: colour.warning, outlineOffset: 1, opacity: 0.66 },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
 });

@@ -23,10 +23,12 @@ interface ButtonEditorProps {
   readonly fresh: boolean;
   readonly onClose: () => void;
   readonly onOpen: (id: string) => void;
+  /** Fills the row on from this button. */
+  readonly onCount: () => void;
 }
 
 /** Everything about one button: what it says, what it does, when it lights. Changes are live at once. */
-export function ButtonEditor({ document, button, fresh, onClose, onOpen }: ButtonEditorProps) {
+export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount }: ButtonEditorProps) {
   const edits = useEdits();
   const fault = useEditState().faults.get(button.id);
   const [part, setPart] = useState('does');
@@ -49,7 +51,11 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen }: Butto
   return (
     <View style={styles.all}>
       <View style={styles.top}>
-        <EditorHead title={button.legend === '' ? '(no legend)' : button.legend} onClose={onClose} />
+        <EditorHead title={button.legend === '' ? '(no legend)' : button.legend} onClose={onClose}>
+          <Button compact mode="outlined" onPress={onCount}>
+            Count up
+          </Button>
+        </EditorHead>
         <TryCap button={button} document={document} />
         {fault === undefined ? null : (
           <Text style={styles.fault} role="alert">

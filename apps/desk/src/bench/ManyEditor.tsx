@@ -18,7 +18,15 @@ function common<T>(buttons: readonly ButtonData[], of: (button: ButtonData) => T
 }
 
 /** What is changed of many buttons at once. */
-export function ManyEditor({ document, chosen }: { readonly document: ShowDocument; readonly chosen: Chosen }) {
+export function ManyEditor({
+  document,
+  chosen,
+  onCount,
+}: {
+  readonly document: ShowDocument;
+  readonly chosen: Chosen;
+  readonly onCount: () => void;
+}) {
   const edits = useEdits();
   const { buttons } = chosen;
   const [first] = buttons;
@@ -62,6 +70,9 @@ export function ManyEditor({ document, chosen }: { readonly document: ShowDocume
             </Button>
             <Button mode="outlined" icon="delete" onPress={chosen.remove}>
               Remove
+            </Button>
+            <Button mode="outlined" onPress={onCount}>
+              Count up
             </Button>
             {buttons.length === 1 ? (
               <Button mode="outlined" onPress={() => chosen.toggleAll(alike(document, first).map(({ id }) => id))}>

@@ -1,0 +1,212 @@
+import { MOST_COUNTED } from '@umbek/core/programming';
+import type { ReactNode } from 'react';
+import { Pressable, ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { EditorHead } from '../common/EditorHead';
+import { Heading, NumberField } from '../common/fields';
+import { Segments } from '../common/Segments';
+import { colour, font } from '../theme/tokens';
+import type { Count } from './useCount';
+
+/** Fills a row on from a button or a few: what counts, how many, and what it makes, before it is made. */
+export function CountUp({ count }: { readonly count: Count }) {
+  const { buttons, counters, plan, result } = count;
+  const [first] = buttons;
+  const few = buttons.length > 1;
+  const title = few ? `Count up from ${buttons.length} buttons` : `Count up from “${first?.legend ?? ''}”`;
+  const these = count.mode === 'these';
+  if (counters.length === 0)
+    return (
+      <Frame title={title} onClose={count.end}>
+        <Text style={styles.words}>
+          {few
+            ? 'These buttons have nothing in common that counts. Choose buttons that do the same with different sources, positions, devices or numbers.'
+            : 'Nothing here counts yet. Give the button a step with a source, a position or a number, or a number in its legend.'}
+        </Text>
+      </Frame>
+    );
+  const most = Math.min(
+    ...counters.filter(({ key }) => plan.across.includes(key)).map((one) => one.most),
+    MOST_COUNTED,
+  );
+  const below = counters.filter(({ key, most: room }) => !plan.across.includes(key) && room > 0);
+  const sources = counters.some(({ key }) => key === 'source' && plan.across.includes(key));
+  return (
+    <Frame title={title} onClose={count.end}>
+      {few ? (
+        <Segments
+          value={count.mode}
+          onChange={(mode) => count.setMode(mode === 'these' ? 'these' : 'more')}
+          options={[
+            { value: 'more', label: 'Add more after them' },
+            { value: 'these', label: 'Count in these' },
+          ]}
+        />
+      ) : null}
+      <Heading words="What counts" />
+      <View style={styles.row}>
+        {counters.map((one) => (
+          <Chip
+            key={one.key}
+            on={plan.across.includes(one.key)}
+            words={one.words}
+            label={`${one.words}, from ${one.now}`}
+            onPress={() => count.toggle(one.key)}
+          />
+        ))}
+      </View>
+      {plan.across.length === 0 ? null : (
+        <View style={styles.fields}>
+          {these ? null : (
+            <View style={styles.field}>
+              <NumberField
+                label={few ? 'How many times more' : 'How many more'}
+                value={plan.more}
+                min={0}
+                max={MOST_COUNTED}
+                whole
+                onChange={(more) => count.set({ more })}
+              />
+            </View>
+          )}
+          <View style={styles.field}>
+            <NumberField
+              label="In steps of"
+              value={plan.step}
+              min={1}
+              max={MOST_COUNTED}
+              whole
+              onChange={(step) => count.set({ step })}
+            />
+          </View>
+        </View>
+      )}
+      {these || below.length === 0 ? null : (
+        <>
+          <Heading words="Strips below" />
+          <View style={styles.row}>
+            <Chip on={plan.down === null} words="None" onPress={() => count.set({ down: null })} />
+            {below.map((one) => (
+              <Chip
+                key={one.key}
+                on={plan.down === one.key}
+                words={`Next ${one.words.toLowerCase()}`}
+                onPress={() => count.set({ down: one.key, strips: Math.min(one.most, Math.max(1, plan.strips)) })}
+              />
+            ))}
+          </View>
+          {plan.down === null ? null : (
+            <NumberField
+              label="How many strips"
+              value={plan.strips}
+              min={1}
+              max={MOST_COUNTED}
+              whole
+              onChange={(strips) => count.set({ strips })}
+            />
+          )}
+        </>
+      )}
+      {sources && !these ? (
+        <>
+          <Heading words="Colour" />
+          <Segments
+            value={plan.colour}
+            onChange={(to) => count.set({ colour: to === 'same' ? 'same' : 'source' })}
+            options={[
+              { value: 'source', label: 'As their sources have' },
+              { value: 'same', label: few ? 'As these have' : 'As this one has' },
+            ]}
+          />
+        </>
+      ) : null}
+      {count.told === null ? null : (
+        <Text style={styles.told} role="alert">
+          {plan.more > most && !these && result.strips.length === 0
+            ? `${count.told} ${result.across.length} of ${plan.more * buttons.length} can be made.`
+            : count.told}
+        </Text>
+      )}
+      <View style={styles.row}>
+        <Button
+          mode="contained"
+          style={styles.make}
+          disabled={count.size === 0}
+          onPress={count.make}
+          testID="make-count"
+        >
+          {these
+            ? `Change ${count.size} ${count.size === 1 ? 'button' : 'buttons'}`
+            : `Make ${count.size} ${count.size === 1 ? 'button' : 'buttons'}`}
+        </Button>
+        <Button mode="outlined" onPress={count.end}>
+          Cancel
+        </Button>
+      </View>
+    </Frame>
+  );
+}
+
+const Frame = ({
+  title,
+  onClose,
+  children,
+}: {
+  readonly title: string;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+}) => (
+  <View style={styles.all}>
+    <View style={styles.top}>
+      <EditorHead title={title} onClose={onClose} />
+    </View>
+    <ScrollView contentContainerStyle={styles.body}>{children}</ScrollView>
+  </View>
+);
+
+function Chip({
+  on,
+  words,
+  label = words,
+  onPress,
+}: {
+  readonly on: boolean;
+  readonly words: string;
+  readonly label?: string;
+  readonly onPress: () => void;
+}) {
+  return (
+    <Pressable
+      role="button"
+      aria-pressed={on}
+      accessibilityLabel={label}
+      onPress={onPress}
+      style={[styles.chip, on && styles.on]}
+    >
+      <Text style={[styles.chipWords, on && styles.onWords]}>{words}</Text>
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { flex: 1 },
+  top: { paddingHorizontal: 14, paddingTop: 8 },
+  body: { padding: 14, gap: 10, paddingBottom: 32 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  fields: { flexDirection: 'row', flexWrap: 'wrap', gap: 12 },
+  field: { flexGrow: 1, flexBasis: 150 },
+  words: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
+  told: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
+  make: { flex: 1 },
+  chip: {
+    minHeight: 44,
+    justifyContent: 'center',
+    paddingHorizontal: 14,
+    borderRadius: 6,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+  },
+  on: { backgroundColor: '#36595A', borderColor: '#36595A' },
+  chipWords: { fontFamily: font.medium, fontSize: 15, color: colour.muted },
+  onWords: { fontFamily: font.semibold, color: colour.text },
+});

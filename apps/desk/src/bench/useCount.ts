@@ -1,0 +1,150 @@
+import {
+  chosenButtons,
+  type Counted,
+  counted,
+  countedChanges,
+  type Counter,
+  countersOf,
+  type CountPlan,
+  inParts,
+  renumbered,
+} from '@umbek/core/programming';
+import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
+import { useEffect, useMemo, useState } from 'react';
+import { ulid } from 'ulid';
+import { useEdits } from '../show/ShowContext';
+
+/** So many numbers follow before anybody says how many. */
+const USUAL_MORE = 3;
+
+/** Whether buttons are filled on behind the chosen ones, or the chosen ones themselves count. */
+export type CountMode = 'more' | 'these';
+
+/** Buttons that count up: what it would make, seen on the panel before it is made. */
+export interface Count {
+  readonly buttons: readonly ButtonData[];
+  readonly counters: readonly Counter[];
+  readonly mode: CountMode;
+  readonly plan: CountPlan;
+  readonly result: Counted;
+  /** What buttons that exist would say, by their id. */
+  readonly become: ReadonlyMap<string, Pick<ButtonData, 'legend' | 'note'>>;
+  /** So many buttons would be made or changed. */
+  readonly size: number;
+  /** What goes less far than asked for, in words. */
+  readonly told: string | null;
+  setMode(mode: CountMode): void;
+  set(change: Partial<CountPlan>): void;
+  toggle(key: string): void;
+  make(): void;
+  end(): void;
+}
+
+const NONE: CountPlan = { across: [], step: 1, more: 0, down: null, strips: 1, colour: 'source' };
+
+/** What of a rig is counted is counted to its end; a number by a few. */
+const usualMore = (counter: Counter | undefined): number =>
+  counter === undefined
+    ? 0
+    : counter.key.startsWith('number') || counter.key.startsWith('text')
+      ? Math.min(USUAL_MORE, counter.most)
+      : counter.most;
+
+/** @returns null while nothing counts; `begin` starts it with these buttons */
+export function useCount(document: ShowDocument): {
+  readonly count: Count | null;
+  begin(ids: readonly string[]): void;
+} {
+  const edits = useEdits();
+  const [ids, setIds] = useState<readonly string[] | null>(null);
+  const [mode, setMode] = useState<CountMode>('more');
+  const [plan, setPlan] = useState<CountPlan>(NONE);
+  const buttons = useMemo(() => (ids === null ? [] : chosenButtons(document, new Set(ids))), [document, ids]);
+  const counters = useMemo(() => countersOf(document, buttons), [document, buttons]);
+  const gone = ids !== null && buttons.length === 0;
+  useEffect(() => {
+    if (gone) setIds(null);
+  }, [gone]);
+  const [key] = plan.across;
+  const result = useMemo(() => counted(document, buttons, plan), [document, buttons, plan]);
+  const these = useMemo(
+    () => renumbered(document, buttons, key ?? '', Math.max(1, plan.step)),
+    [document, buttons, key, plan.step],
+  );
+  const become = useMemo(() => {
+    const found = new Map<string, Pick<ButtonData, 'legend' | 'note'>>();
+    if (mode !== 'these') return found;
+    for (const button of buttons) {
+      const own = these.changes.filter(({ id }) => id === button.id);
+      const text = (field: 'legend' | 'note'): string => {
+        const to = own.find((one) => one.field === field)?.to;
+        return typeof to === 'string' ? to : button[field];
+      };
+      if (own.length > 0) found.set(button.id, { legend: text('legend'), note: text('note') });
+    }
+    return found;
+  }, [buttons, mode, these]);
+  const begin = (next: readonly string[]): void => {
+    const own = chosenButtons(document, new Set(next));
+    const [first] = countersOf(document, own);
+    setIds(own.map(({ id }) => id));
+    setMode('more');
+    setPlan({
+      ...NONE,
+      across: first === undefined ? [] : [first.key],
+      step: first?.step ?? 1,
+      more: usualMore(first),
+    });
+  };
+  if (ids === null || gone) return { count: null, begin };
+  const end = (): void => setIds(null);
+  const size =
+    mode === 'these'
+      ? become.size
+      : result.across.length + result.strips.reduce((sum, strip) => sum + strip.buttons.length, 0);
+  const count: Count = {
+    buttons,
+    counters,
+    mode,
+    plan,
+    result,
+    become,
+    size,
+    told:
+      mode === 'more'
+        ? result.end
+        : (these.end ??
+          (these.without > 0 ? `${these.without} of them have nothing of this kind and stay as they are.` : null)),
+    setMode: (to) => {
+      setMode(to);
+      const counter = counters.find((one) => one.key === key);
+      setPlan((now) => ({ ...now, step: to === 'these' ? 1 : (counter?.step ?? 1) }));
+    },
+    set: (change) => setPlan((now) => ({ ...now, ...change })),
+    toggle: (one) =>
+      setPlan((now) => {
+        const on = !now.across.includes(one);
+        const chosen = mode === 'these' ? [one] : on ? [...now.across, one] : now.across.filter((each) => each !== one);
+        const across = counters.filter((counter) => chosen.includes(counter.key)).map((counter) => counter.key);
+        const first = counters.find((counter) => counter.key === across[0]);
+        const fresh = now.across.length === 0 || !across.includes(now.across[0] ?? '');
+        return {
+          ...now,
+          across,
+          down: now.down !== null && across.includes(now.down) ? null : now.down,
+          ...(fresh ? { step: mode === 'these' ? 1 : (first?.step ?? 1), more: usualMore(first) } : {}),
+        };
+      }),
+    make: () => {
+      const words = counters
+        .filter((one) => plan.across.includes(one.key) || plan.down === one.key)
+        .map((one) => one.words.toLowerCase())
+        .join(' and ');
+      const changes = mode === 'these' ? these.changes : countedChanges(document, buttons, result, ulid).changes;
+      for (const { label, part } of inParts(`Count up ${words} of ${size} buttons`, changes)) edits.edit(label, part);
+      end();
+    },
+    end,
+  };
+  return { count, begin };
+}
