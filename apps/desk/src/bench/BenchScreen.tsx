@@ -12,7 +12,7 @@ import {
 } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { Fragment, memo, type ReactNode, useState } from 'react';
+import { Fragment, memo, type ReactNode, useEffect, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -95,6 +95,11 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const chosen = useChosen(document, panel?.id, document.buttons.find((one) => one.id === open?.id)?.stripId);
   const choosing = chosen.ids !== null;
   const { count, begin: countFrom } = useCount(document);
+  const counting = count?.buttons[0]?.id;
+  useEffect(() => {
+    if (counting !== undefined)
+      window.document.querySelector(`[data-testid="edit-${counting}"]`)?.scrollIntoView({ block: 'start' });
+  }, [counting]);
   const countAll = (): void => countFrom(chosen.buttons.map(({ id }) => id));
   const room = wide ? width - 84 - 470 - 32 : width - 24;
   const columns = columnsIn(room);
@@ -404,7 +409,7 @@ const styles = StyleSheet.create({
   tools: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   // While several are chosen the panel stays in sight above.
   most: {
-    height: '58%',
+    maxHeight: '58%',
     backgroundColor: colour.plate,
     borderTopWidth: 1,
     borderTopColor: colour.hairline,

@@ -32,7 +32,28 @@ export function CountUp({ count }: { readonly count: Count }) {
   const below = counters.filter(({ key, most: room }) => !plan.across.includes(key) && room > 0);
   const sources = counters.some(({ key }) => key === 'source' && plan.across.includes(key));
   return (
-    <Frame title={title} onClose={count.end}>
+    <Frame
+      title={title}
+      onClose={count.end}
+      foot={
+        <>
+          <Button
+            mode="contained"
+            style={styles.make}
+            disabled={count.size === 0}
+            onPress={count.make}
+            testID="make-count"
+          >
+            {these
+              ? `Change ${count.size} ${count.size === 1 ? 'button' : 'buttons'}`
+              : `Make ${count.size} ${count.size === 1 ? 'button' : 'buttons'}`}
+          </Button>
+          <Button mode="outlined" onPress={count.end}>
+            Cancel
+          </Button>
+        </>
+      }
+    >
       {few ? (
         <Segments
           value={count.mode}
@@ -60,7 +81,7 @@ export function CountUp({ count }: { readonly count: Count }) {
           {these ? null : (
             <View style={styles.field}>
               <NumberField
-                label={few ? 'How many times more' : 'How many more'}
+                label={few ? 'How often' : 'How many'}
                 value={plan.more}
                 min={0}
                 max={MOST_COUNTED}
@@ -127,22 +148,6 @@ export function CountUp({ count }: { readonly count: Count }) {
             : count.told}
         </Text>
       )}
-      <View style={styles.row}>
-        <Button
-          mode="contained"
-          style={styles.make}
-          disabled={count.size === 0}
-          onPress={count.make}
-          testID="make-count"
-        >
-          {these
-            ? `Change ${count.size} ${count.size === 1 ? 'button' : 'buttons'}`
-            : `Make ${count.size} ${count.size === 1 ? 'button' : 'buttons'}`}
-        </Button>
-        <Button mode="outlined" onPress={count.end}>
-          Cancel
-        </Button>
-      </View>
     </Frame>
   );
 }
@@ -150,10 +155,13 @@ export function CountUp({ count }: { readonly count: Count }) {
 const Frame = ({
   title,
   onClose,
+  foot,
   children,
 }: {
   readonly title: string;
   readonly onClose: () => void;
+  /** Stays in reach however long the rest is. */
+  readonly foot?: ReactNode;
   readonly children: ReactNode;
 }) => (
   <View style={styles.all}>
@@ -161,6 +169,7 @@ const Frame = ({
       <EditorHead title={title} onClose={onClose} />
     </View>
     <ScrollView contentContainerStyle={styles.body}>{children}</ScrollView>
+    {foot === undefined ? null : <View style={styles.foot}>{foot}</View>}
   </View>
 );
 
@@ -189,15 +198,17 @@ function Chip({
 }
 
 const styles = StyleSheet.create({
-  all: { flex: 1 },
+  // No higher than it needs: the panel stays in sight above.
+  all: { flexShrink: 1 },
   top: { paddingHorizontal: 14, paddingTop: 8 },
-  body: { padding: 14, gap: 10, paddingBottom: 32 },
+  body: { padding: 14, paddingTop: 4, gap: 8, paddingBottom: 16 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   fields: { flexDirection: 'row', flexWrap: 'wrap', gap: 12 },
   field: { flexGrow: 1, flexBasis: 150 },
   words: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
   told: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
   make: { flex: 1 },
+  foot: { flexDirection: 'row', gap: 8, paddingHorizontal: 14, paddingVertical: 8 },
   chip: {
     minHeight: 44,
     justifyContent: 'center',
