@@ -11,6 +11,7 @@ import {
   type Step,
   unreachable,
 } from '../show/index';
+import { useOfParam } from './paramUse';
 import { toldInput } from './toldInput';
 
 /** Something of a show that does not hold together. */
@@ -190,7 +191,15 @@ class EntryCompiler {
           `${path}.params.${key}`,
         );
       this.argument(argument, `${path}.params.${key}`, params);
+      if (macro !== undefined && typeof argument === 'string')
+        this.meant(macro, key, argument, `${path}.params.${key}`);
     }
+  }
+
+  /** What a macro gives on to a command is held to what that command means by it. */
+  private meant(macro: Macro, key: string, name: string, path: string): void {
+    const use = useOfParam(macro, key, this.document);
+    if (use !== null) this.reference(referenceOf(use.definition, use.param), name, path);
   }
 
   private command(step: Extract<Step, { kind: 'command' }>, path: string, params: ReadonlySet<string>): void {
@@ -250,18 +259,20 @@ class EntryCompiler {
         if (!computed.has(error.path?.split('.').pop() ?? '')) this.faults.push({ ...error, weight: 'schema' });
     for (const [key, value] of Object.entries(plain)) {
       const reference = referenceOf(command, key);
-      const at = `${path}.params.${key}`;
-      const name = String(value);
-      if (reference === 'position' && !this.find('positions', name)) this.dangling(at, 'position', name);
-      if (reference === 'reframe' && !this.find('reframes', name)) this.dangling(at, 'reframe', name);
-      if (
-        reference === 'source' &&
-        toldInput(name) === undefined &&
-        !this.find('sources', name) &&
-        !this.find('roles', name)
-      )
-        this.dangling(at, 'source', name);
+      this.reference(reference, String(value), `${path}.params.${key}`);
     }
+  }
+
+  private reference(reference: string | undefined, name: string, at: string): void {
+    if (reference === 'position' && !this.find('positions', name)) this.dangling(at, 'position', name);
+    if (reference === 'reframe' && !this.find('reframes', name)) this.dangling(at, 'reframe', name);
+    if (
+      reference === 'source' &&
+      toldInput(name) === undefined &&
+      !this.find('sources', name) &&
+      !this.find('roles', name)
+    )
+      this.dangling(at, 'source', name);
   }
 
   private argument(argument: Argument, path: string, params: ReadonlySet<string>): void {

@@ -1,8 +1,11 @@
 import { type DeviceCommand, PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import { childrenOf, type Device, type Step } from '../show/index';
+import { callReader, type Evaluate, plainOf } from './callReader';
+import { callIdentity } from './run';
 import { type Air, airOf, cameraSeen, seenOf } from './air';
 import type { Program } from './program';
+import { DEEPEST } from './stepKit';
 
 /** Commands of a switcher after which another picture is on air. */
 export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix', 'wipe']);
@@ -47,6 +50,11 @@ export function slowOnAir(device: string, command: DeviceCommand, program: Progr
     : { ...command, params: { ...command.params, seconds } };
 }
 
+const evaluateIn =
+  (program: Program): Evaluate =>
+  (cel, read) =>
+    program.expression(cel)?.evaluate(read);
+
 /** What one command would be seen to do, where its device asks for a hand; null when nothing speaks against it. */
 function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => Air): AirTouch | null {
   const chosen = step.device.includes('.') ? read(step.device) : step.device;
@@ -54,9 +62,8 @@ function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => 
   const command = device === undefined ? undefined : program.kindOf(device.key)?.commands[step.command];
   if (device === undefined || command === undefined || step.moveOnAir === true) return null;
   if (command.changesLine === true) {
-    const told = step.params.line ?? 1;
     // What cannot be worked out is no line, and the step itself will say so.
-    const line = typeof told === 'object' ? program.expression(told.cel)?.evaluate(read) : told;
+    const line = plainOf(step.params.line ?? 1, evaluateIn(program), read);
     const source = program.document.sources.find((one) => one.line !== null && one.line === line);
     if (source === undefined) return null;
     const seen = seenOf(source.input, air());
@@ -73,7 +80,7 @@ function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => 
   const { seen, how } = cameraSeen(device.key, program, air());
   if (seen === 'unseen') return null;
   // Where it stands already, nothing is seen to move.
-  const to = step.command === 'recall' ? step.params.position : undefined;
+  const to = step.command === 'recall' ? plainOf(step.params.position, evaluateIn(program), read) : undefined;
   if (typeof to === 'string' && read(`${device.key}.arrived`) === to && read(`${device.key}.travelling`) === false)
     return null;
   const where = how === '' || how === 'on program' ? 'on air' : `on air (${how})`;
@@ -96,28 +103,35 @@ export function airTouches(steps: readonly Step[], program: Program, read: ReadK
   let known: Air | undefined;
   const air = (): Air => (known ??= airOf(program, read));
   /** @returns true when the program changes here: what follows is another picture's matter */
-  const look = (list: readonly Step[]): boolean => list.some((step) => lookAt(step));
-  const elsewhere = (id: string, list: readonly Step[] | undefined): boolean => {
-    if (list === undefined || visited.has(id)) return false;
+  const look = (list: readonly Step[], reader: ReadKey, depth: number): boolean =>
+    list.some((step) => lookAt(step, reader, depth));
+  const elsewhere = (id: string, list: readonly Step[] | undefined, reader: ReadKey, depth: number): boolean => {
+    if (list === undefined || visited.has(id) || depth >= DEEPEST) return false;
     visited.add(id);
-    return look(list);
+    return look(list, reader, depth + 1);
   };
-  const lookAt = (step: Step): boolean => {
+  const lookAt = (step: Step, reader: ReadKey, depth: number): boolean => {
     if (step.kind === 'command') {
       const device = program.devices.get(step.device);
       if (device !== undefined && program.kindOf(device.key)?.airOf !== undefined)
         return CHANGES_PROGRAM.has(step.command);
-      const touch = touchOf(step, program, read, air);
+      const touch = touchOf(step, program, reader, air);
       if (touch !== null && !found.has(touch.what)) found.set(touch.what, touch);
       return false;
     }
-    if (step.kind === 'run') return elsewhere(step.macro, program.macros.get(step.macro)?.steps);
-    if (step.kind === 'press') return elsewhere(step.button, program.buttons.get(step.button)?.steps);
-    const inside = childrenOf(step).map(look);
+    if (step.kind === 'run') {
+      const macro = program.macros.get(step.macro);
+      if (macro === undefined) return false;
+      // The same macro with another line or position is another matter.
+      const call = callReader(step, macro, evaluateIn(program), reader);
+      return elsewhere(callIdentity(macro.id, call.params), macro.steps, call.read, depth);
+    }
+    if (step.kind === 'press') return elsewhere(step.button, program.buttons.get(step.button)?.steps, reader, depth);
+    const inside = childrenOf(step).map((list) => look(list, reader, depth));
     // Which of two ways is gone is not known beforehand, nor whether a repeat goes round at all.
     return step.kind === 'together' && inside.some(Boolean);
   };
-  look(steps);
+  look(steps, read, 0);
   return [...found.values()];
 }
 

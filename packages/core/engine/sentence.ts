@@ -72,7 +72,7 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
     case 'set':
       return setWords(step.target, step.to, document);
     case 'run':
-      return `Run ${document.macros.find((macro) => macro.id === step.macro)?.name ?? 'a macro'}`;
+      return runWords(step, document);
     case 'press':
       return `Press ${document.buttons.find((button) => button.id === step.button)?.legend ?? 'a button'}`;
     case 'ask':
@@ -90,6 +90,15 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
   }
 }
 
+/** "Run Close up with Ines close": what it is given stands behind its name. */
+function runWords({ macro: id, params }: Extract<Step, { kind: 'run' }>, document: ShowDocument): string {
+  const given = Object.values(params)
+    .map((argument) => nameOf(argument, document))
+    .filter(Boolean);
+  const name = document.macros.find((macro) => macro.id === id)?.name ?? 'a macro';
+  return given.length === 0 ? `Run ${name}` : `Run ${name} with ${given.join(', ')}`;
+}
+
 function timesWords(over: Repetition): string {
   if ('times' in over) return `${over.times} times`;
   return 'while' in over ? `while ${over.while}` : `for each of ${over.each.length}`;
@@ -98,6 +107,8 @@ function timesWords(over: Repetition): string {
 function nameOf(argument: Argument, document: ShowDocument): string {
   if (typeof argument === 'boolean') return argument ? 'yes' : 'no';
   const text = plain(argument);
+  const param = typeof argument === 'object' ? /^param\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
+  if (param !== undefined) return `the ${param.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase()} given`;
   const thing =
     document.positions.find((one) => one.key === text) ??
     document.sources.find((one) => one.key === text) ??
@@ -116,7 +127,7 @@ function setWords(target: string, to: Argument, document: ShowDocument): string 
 
 /** The usual wait in people's words; other conditions stand as they are written. */
 export function waitWords(until: string, document: ShowDocument): string {
-  const arrived = /^([a-z][A-Za-z0-9]*)\.arrived == "([A-Za-z0-9]+)"$/.exec(until);
+  const arrived = /^([a-z][A-Za-z0-9]*)\.arrived == (?:"[A-Za-z0-9]+"|param\.[A-Za-z0-9]+)$/.exec(until);
   const device = document.devices.find((one) => one.key === arrived?.[1]);
   return device ? `Wait until ${device.name} has arrived` : `Wait until ${until}`;
 }

@@ -2,8 +2,11 @@ import { kindOf } from '../devices/index';
 import { type AirShow, airOf, cameraSeen, graphOf } from '../engine/air';
 import { CHANGES_PROGRAM } from '../engine/onAir';
 import { seatOf } from '../engine/roles';
-import { UNKNOWN } from '../expression/index';
+import { callReader, type Evaluate, plainOf } from '../engine/callReader';
+import { compiledExpression, type ReadKey, UNKNOWN } from '../expression/index';
 import { childrenOf, type Device, type PlainValue, type ShowDocument, type Source, type Step } from '../show/index';
+
+type CommandStep = Extract<Step, { kind: 'command' }>;
 
 /** A source by its key, or the one that a role means now. */
 function sourceNamed(
@@ -34,21 +37,24 @@ export function airEffect(
   const read = (key: string): PlainValue | typeof UNKNOWN => changed.get(key) ?? point(key) ?? UNKNOWN;
   const effects: string[] = [];
   const visited = new Set<string>();
-  const once = (id: string, list: readonly Step[] | undefined): void => {
+  const once = (id: string, list: readonly Step[] | undefined, reader: ReadKey): void => {
     if (visited.has(id) || list === undefined) return;
     visited.add(id);
-    visit(list);
+    visit(list, reader);
     visited.delete(id);
   };
-  const visit = (list: readonly Step[]): void => {
+  const visit = (list: readonly Step[], reader: ReadKey): void => {
     for (const step of list) {
-      if (step.kind === 'command') told(step);
-      else if (step.kind === 'run') once(step.macro, document.macros.find((one) => one.id === step.macro)?.steps);
-      else if (step.kind === 'press') once(step.button, document.buttons.find((one) => one.id === step.button)?.steps);
-      else childrenOf(step).forEach(visit);
+      if (step.kind === 'command') told(withPlain(step, reader));
+      else if (step.kind === 'run') {
+        const macro = document.macros.find((one) => one.id === step.macro);
+        if (macro) once(macro.id, macro.steps, callReader(step, macro, evaluated, reader).read);
+      } else if (step.kind === 'press')
+        once(step.button, document.buttons.find((one) => one.id === step.button)?.steps, reader);
+      else childrenOf(step).forEach((inner) => visit(inner, reader));
     }
   };
-  const taken = (step: Extract<Step, { kind: 'command' }>, source: Source | undefined): void => {
+  const taken = (step: CommandStep, source: Source | undefined): void => {
     const [program, preview] = [read(`${switcher}.program`), read(`${switcher}.preview`)];
     const next = step.command === 'program' ? source?.input : preview;
     const name = document.sources.find((one) => one.input === next)?.name;
@@ -56,7 +62,7 @@ export function airEffect(
     if (step.command !== 'program' && typeof program !== 'symbol') changed.set(`${switcher}.preview`, program);
     if (typeof next === 'number') changed.set(`${switcher}.program`, next);
   };
-  const told = (step: Extract<Step, { kind: 'command' }>): void => {
+  const told = (step: CommandStep): void => {
     const device = deviceOf(step.device.includes('.') ? String(point(step.device) ?? '') : step.device);
     const command = kindOf(device, document)?.commands[step.command];
     if (!device || !command) return;
@@ -76,6 +82,19 @@ export function airEffect(
       seen === 'possibly' ? 'perhaps on air' : how === 'on program' || how === '' ? 'on air' : `on air ${how}`;
     effects.push(`${device.name}, ${where}: ${command.words.toLowerCase()}`);
   };
-  visit(steps);
+  visit(steps, read);
   return effects;
 }
+
+const evaluated: Evaluate = (cel, read) => {
+  const compiled = compiledExpression(cel);
+  return compiled.ok ? compiled.value.evaluate(read) : undefined;
+};
+
+/** A command with its parameters as they are now; those that are not known stay as they are written. */
+const withPlain = (step: CommandStep, read: ReadKey): CommandStep => ({
+  ...step,
+  params: Object.fromEntries(
+    Object.entries(step.params).map(([key, argument]) => [key, plainOf(argument, evaluated, read) ?? argument]),
+  ),
+});

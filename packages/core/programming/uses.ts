@@ -34,7 +34,14 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
             : kind === 'device' && step.to === key && step.target.startsWith('chosen.'))
         );
       case 'run':
-        return kind === 'macro' && step.macro === key;
+        return (
+          (kind === 'macro' && step.macro === key) ||
+          Object.values(step.params).some((argument) =>
+            typeof argument === 'object'
+              ? inText(argument.cel)
+              : kind !== 'macro' && kind !== 'value' && argument === key,
+          )
+        );
       case 'if':
         return inText(step.when);
       case 'repeat':

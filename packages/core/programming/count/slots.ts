@@ -1,5 +1,6 @@
 import { kindOf } from '../../devices/index';
 import { type Button, type ShowDocument, type Step, stepsWithin } from '../../show/index';
+import { useOfParam } from '../../engine/paramUse';
 import { fieldsOf } from '../fields';
 
 /** What a thing of the show is, where a step names one. */
@@ -13,7 +14,13 @@ export type Slot =
       readonly words: string;
       readonly value: number;
       /** Which parameter of which command it is. */
-      readonly of: { readonly device: string; readonly command: string; readonly param: string };
+      readonly of: {
+        readonly device: string;
+        readonly command: string;
+        readonly param: string;
+        /** Where a macro is given it: which macro, and which of its parameters. */
+        readonly run?: { readonly macro: string; readonly key: string };
+      };
       /** Highest that the device takes; null for no bound. */
       readonly max: number | null;
     }
@@ -28,6 +35,24 @@ export const outsideLive = (text: string, each: (plain: string) => string): stri
     .map((part) => (part.startsWith('{{') ? part : each(part)))
     .join('');
 
+/** A number that a macro is given and gives on to a command. */
+function numberGiven(id: string, key: string, value: number, document: ShowDocument): Slot[] {
+  const macro = document.macros.find((one) => one.id === id);
+  const use = macro && useOfParam(macro, key, document);
+  const field = use && fieldsOf(use.definition).find((one) => one.key === use.param);
+  if (!use || !field || !field.whole || field.unit !== '') return [];
+  const command = Object.entries(
+    kindOf(
+      document.devices.find((one) => one.key === use.device),
+      document,
+    )?.commands ?? {},
+  );
+  const [name] = command.find(([, definition]) => definition === use.definition) ?? [];
+  if (name === undefined) return [];
+  const of = { device: use.device, command: name, param: use.param, run: { macro: id, key } };
+  return [{ kind: 'number', words: field.title, value, of, max: field.max }];
+}
+
 function stepSlots(step: Step, document: ShowDocument): Slot[] {
   const deviceOf = (key: string) => document.devices.find((one) => one.key === key);
   if (step.kind === 'set') {
@@ -35,7 +60,8 @@ function stepSlots(step: Step, document: ShowDocument): Slot[] {
     return chosen ? [{ kind: 'device', words: 'Camera', value: chosen.key }] : [];
   }
   if (step.kind === 'run')
-    return Object.values(step.params).flatMap((value): Slot[] => {
+    return Object.entries(step.params).flatMap(([key, value]): Slot[] => {
+      if (typeof value === 'number') return numberGiven(step.macro, key, value, document);
       if (typeof value !== 'string') return [];
       if (document.sources.some(({ key }) => key === value)) return [{ kind: 'source', words: 'Source', value }];
       if (document.positions.some(({ key }) => key === value)) return [{ kind: 'position', words: 'Position', value }];

@@ -137,6 +137,11 @@ function pointsThatShow(
   }
 }
 
+const isOf = ({ of }: Extract<Slot, { kind: 'number' }>, step: Step, param: string): boolean =>
+  step.kind === 'command'
+    ? of.run === undefined && step.device === of.device && param === of.param
+    : step.kind === 'run' && step.macro === of.run?.macro && param === of.run.key;
+
 function numberSwap(slot: Extract<Slot, { kind: 'number' }>, to: number, document: ShowDocument): Swap {
   const { device: key, param } = slot.of;
   const device = document.devices.find((one) => one.key === key);
@@ -151,8 +156,7 @@ function numberSwap(slot: Extract<Slot, { kind: 'number' }>, to: number, documen
   const [ownName, nextName] = [name(slot.value), name(to)];
   const shows = pointsThatShow(slot, to, document);
   return {
-    argument: (value, given, step) =>
-      value === slot.value && given === param && step.kind === 'command' && step.device === key ? to : value,
+    argument: (value, given, step) => (value === slot.value && isOf(slot, step, given) ? to : value),
     device: (one) => one,
     cel: (text) =>
       text.replace(

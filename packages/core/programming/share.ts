@@ -1,0 +1,184 @@
+import { changed, made } from './changes';
+import { fieldsOf } from './fields';
+import { keyFrom } from './keys';
+import { kindOf, ptzHead } from '../devices/index';
+import {
+  type Argument,
+  type Button,
+  type Change,
+  type Macro,
+  type PlainValue,
+  type ShowDocument,
+  type Step,
+  stepsWithin,
+} from '../show/index';
+
+/** More differences than these are no longer one thing with parameters. */
+const MOST_PARAMS = 3;
+
+/** Buttons whose steps are the run of this macro and nothing else. */
+export const sharersOf = ({ buttons }: ShowDocument, macroId: string): Button[] =>
+  buttons.filter(({ steps, releaseSteps }) => {
+    const [only, ...more] = steps.filter((step) => step.kind !== 'note');
+    return only?.kind === 'run' && only.macro === macroId && more.length === 0 && releaseSteps.length === 0;
+  });
+
+/** What several buttons do, as one macro with what they differ in as its parameters. */
+export interface Share {
+  readonly steps: readonly Step[];
+  readonly params: readonly { readonly key: string; readonly title: string; readonly values: readonly PlainValue[] }[];
+}
+
+/**
+ * What these buttons do, as one macro. @returns in words why they cannot share: they do different things, or what they differ in is no
+ * parameter of a command
+ */
+export function shareOf(document: ShowDocument, buttons: readonly Button[]): Share | { readonly words: string } {
+  const [first] = buttons;
+  if (first === undefined || buttons.length < 2) return { words: 'Choose two buttons or more.' };
+  if (buttons.some(({ mode, releaseSteps }) => mode === 'hold' || releaseSteps.length > 0))
+    return { words: 'Buttons that are held keep their own steps: what they begin, they end themselves.' };
+  if (first.steps.length === 0) return { words: 'These buttons do nothing yet.' };
+  const [only] = first.steps;
+  if (
+    only?.kind === 'run' &&
+    sharersOf(document, only.macro).filter((one) => buttons.includes(one)).length === buttons.length
+  )
+    return { words: 'These buttons share a macro already.' };
+  const lists = buttons.map(({ steps }) => [...stepsWithin(steps)]);
+  const own = lists[0] ?? [];
+  if (lists.some((list) => list.length !== own.length || list.some((step, at) => step.kind !== own[at]?.kind)))
+    return { words: DIFFERENT };
+  const params: { key: string; title: string; values: readonly PlainValue[] }[] = [];
+  const keys = new Set<string>();
+  /** Parameters by the place of the argument that they stand for: the step's number, counted through inner lists, and the argument's key. */
+  const places = new Map<string, string>();
+  for (const [at, step] of own.entries())
+    for (const key of Object.keys(argumentsOf(step))) {
+      const values = lists.map((list) => argumentsOf(list[at])[key]);
+      if (values.some((one) => one === undefined)) return { words: DIFFERENT };
+      if (values.some((one) => typeof one === 'object') || values.every((one) => one === values[0])) continue;
+      const text = JSON.stringify(values);
+      let param = params.find((one) => JSON.stringify(one.values) === text);
+      if (param === undefined) {
+        param = {
+          key: keyFrom(key, keys, 'choice'),
+          title: titleOf(document, step, key),
+          values: values as PlainValue[],
+        };
+        keys.add(param.key);
+        params.push(param);
+      }
+      places.set(`${at}/${key}`, param.key);
+    }
+  if (params.length > MOST_PARAMS)
+    return { words: `They differ in ${params.length} things; ${MOST_PARAMS} at most can be shared.` };
+  const shared = buttons.map(({ steps }, button) => {
+    const numbers = new Map((lists[button] ?? []).map((step, at) => [step, at]));
+    const values = params.flatMap(({ key, values: all }): [string, string][] => {
+      const value = all[button];
+      return typeof value === 'string' ? [[value, key]] : [];
+    });
+    return withParams(steps, (step, key) => places.get(`${numbers.get(step)}/${key}`), values);
+  });
+  const [text, ...others] = shared.map((steps) => JSON.stringify(withoutIds(steps)));
+  if (others.some((one) => one !== text)) return { words: DIFFERENT };
+  return { steps: shared[0] ?? [], params };
+}
+
+const DIFFERENT =
+  'These buttons do different things. Choose buttons that differ in a source, a position or a number only.';
+
+/** Everything of a step that can be a parameter. */
+const argumentsOf = (step: Step | undefined): Readonly<Record<string, Argument>> =>
+  step?.kind === 'command' || step?.kind === 'run' ? step.params : step?.kind === 'set' ? { to: step.to } : {};
+
+function titleOf(document: ShowDocument, step: Step, key: string): string {
+  if (step.kind !== 'command') return key;
+  const device = document.devices.find((one) => one.key === step.device);
+  const definition = (step.device.startsWith('chosen.') ? ptzHead : kindOf(device, document))?.commands[step.command];
+  return (definition && fieldsOf(definition).find((field) => field.key === key)?.title) ?? key;
+}
+
+const withoutIds = (steps: readonly Step[]): unknown =>
+  JSON.parse(JSON.stringify(steps, (key, value: unknown) => (key === 'id' ? undefined : value)));
+
+/**
+ * The steps of one of the buttons with parameters in place of what is its own.
+ * @param paramAt the parameter that stands for an argument, where one does
+ * @param named what conditions name in quotes, with the parameter that stands for it
+ */
+function withParams(
+  steps: readonly Step[],
+  paramAt: (step: Step, key: string) => string | undefined,
+  named: readonly (readonly [value: string, param: string])[],
+): Step[] {
+  const expression = (cel: string): string =>
+    named.reduce((text, [value, key]) => text.replaceAll(JSON.stringify(value), `param.${key}`), cel);
+  const argument = (step: Step, key: string, value: Argument): Argument => {
+    const param = paramAt(step, key);
+    if (param !== undefined) return { cel: `param.${param}` };
+    return typeof value === 'object' ? { cel: expression(value.cel) } : value;
+  };
+  const inner = (list: readonly Step[]): Step[] => withParams(list, paramAt, named);
+  return steps.map((step): Step => {
+    switch (step.kind) {
+      case 'command':
+      case 'run':
+        return {
+          ...step,
+          params: Object.fromEntries(
+            Object.entries(step.params).map(([key, value]) => [key, argument(step, key, value)]),
+          ),
+        };
+      case 'set':
+        return { ...step, to: argument(step, 'to', step.to) };
+      case 'wait':
+        return { ...step, until: expression(step.until) };
+      case 'if':
+        return { ...step, when: expression(step.when), steps: inner(step.steps), otherwise: inner(step.otherwise) };
+      case 'repeat':
+        return {
+          ...step,
+          over: 'while' in step.over ? { while: expression(step.over.while) } : step.over,
+          steps: inner(step.steps),
+        };
+      case 'together':
+        return { ...step, steps: inner(step.steps) };
+      case 'pause':
+      case 'press':
+      case 'ask':
+      case 'note':
+        return step;
+    }
+  });
+}
+
+/** The next number that no macro has. */
+export const nextNumber = ({ macros }: ShowDocument): number => Math.max(0, ...macros.map(({ number }) => number)) + 1;
+
+/** The changes that give these buttons one macro with what they differ in as its parameters. */
+export function sharedChanges(
+  document: ShowDocument,
+  buttons: readonly Button[],
+  { steps, params }: Share,
+  name: string,
+  newId: () => string,
+): { readonly changes: Change[]; readonly macro: Macro } {
+  const macro: Macro = {
+    id: newId(),
+    number: nextNumber(document),
+    name: name.slice(0, 120),
+    params: params.map(({ key, values }) => ({ key, start: values[0] ?? '' })),
+    steps: [...steps],
+    stopSteps: [],
+    again: 'startOver',
+    owns: [],
+  };
+  const runs = buttons.map((button, at) => {
+    const given = Object.fromEntries(params.map(({ key, values }) => [key, values[at] ?? '']));
+    const run: Step = { id: 'run', onFail: 'stop', kind: 'run', macro: macro.id, params: given };
+    return changed('buttons', button, 'steps', [run]);
+  });
+  return { changes: [made('macros', macro), ...runs], macro };
+}
