@@ -4,7 +4,7 @@ import type { PlainValue, ShowDocument } from '../show/index';
 import { airOf, cameraSeen, seenOf } from './air';
 import { airTouches, guardedOnAir } from './onAir';
 import { done, setUp } from './testEngine';
-import { button, command, programOf, step, testShow } from './testShow';
+import { button, command, macro, programOf, step, testShow } from './testShow';
 
 /** Inputs of the demo: Desk cam 1, Lawn cam 2, Dome cam 3, Roof cam 4; layout 1 is 17, layout 2 is 18, bank 2 is 19. */
 const START = switcher.startModel({ startProgram: 16, startPreview: 15 }, 0).step({ type: 'read', now: 0 }).points;
@@ -128,6 +128,42 @@ describe('the guard of what is seen', () => {
     clock.runTo(1000);
     expect(ports.deskCam.names()).toEqual([]);
     expect(ends()[0]).toMatch(/^failed: Desk cam is on air/);
+  });
+
+  it('asks for what a macro is given, with the parameters of this button, and then lets it go', () => {
+    const put = macro(
+      1,
+      [command('put', 'lines', 'putOnLine', { guest: 'Obi Adeyemi', line: { cel: 'param.line' } })],
+      {
+        params: [{ key: 'line', start: 2 }],
+      },
+    );
+    const runs = (number: number, line?: number) =>
+      button(number, [step({ kind: 'run', id: 'run', macro: put.id, params: line === undefined ? {} : { line } })]);
+    const [first, second, usual] = [runs(1, 1), runs(2, 2), runs(3)];
+    const { engine, press, ports, clock, ends } = setUp([first, second, usual], [put]);
+    // Line 1 is on input 7 of the demo's switcher.
+    engine.newsOf('switcher').points({ program: 7 });
+    expect(press(second, 'down', { pressId: 'b' })).toMatchObject({ accepted: true });
+    expect(press(usual, 'down', { pressId: 'c' })).toMatchObject({ accepted: true });
+    expect(press(first, 'down', { pressId: 'd' })).toMatchObject({
+      error: { code: 'second-touch', message: 'Line 1 is on air: the change would be seen.' },
+    });
+    clock.runTo(500);
+    expect(press(first, 'down', { pressId: 'e' })).toMatchObject({ accepted: true });
+    expect(ports.lines.sent.map((one) => one.command.params.line)).toEqual([2, 2, 1]);
+    ports.lines.answer(2, done);
+    expect(ends().at(-1)).toBe('done');
+  });
+
+  it('a macro that runs itself with ever other parameters is looked through to an end', () => {
+    const round = macro(2, [], { params: [{ key: 'n', start: 1 }] });
+    const whole = {
+      ...round,
+      steps: [step({ kind: 'run', id: 'run', macro: round.id, params: { n: { cel: 'param.n + 1' } } })],
+    };
+    const one = button(1, whole.steps);
+    expect(airTouches(one.steps, programOf(testShow([one], [whole])), nothing)).toEqual([]);
   });
 
   it('a second touch holds for the whole run', () => {

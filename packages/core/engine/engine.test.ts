@@ -402,6 +402,49 @@ describe('a second touch', () => {
   });
 });
 
+describe('a macro that is tried', () => {
+  const source = macro(
+    1,
+    [command('a', 'switcher', 'preview', { source: { cel: 'param.source' } }), command('b', 'captions', 'countOut')],
+    { params: [{ key: 'source', start: 'slides' }] },
+  );
+  const tried = (more: Record<string, unknown> = {}) => {
+    const set = setUp([], [source]);
+    const answer = set.engine.press({ pressId: 'p', buttonId: source.id, phase: 'down', station: 'desk', ...more });
+    set.ports.switcher.answer(0, done);
+    set.ports.captions.answer(0, done);
+    return { answer, ...set };
+  };
+
+  it('runs with the parameters that it begins with, and by its own rule for a second press', () => {
+    const { answer, ports, ends } = tried();
+    expect(answer).toMatchObject({ accepted: true });
+    // Star charts are input 5 of the demo's switcher.
+    expect(ports.switcher.sent.map(({ command: { command: name, params } }) => [name, params.source])).toEqual([
+      ['preview', 5],
+    ]);
+    expect(ports.captions.names()).toEqual(['countOut']);
+    expect(ends()).toEqual(['done']);
+  });
+
+  it('does one step alone, or from one on, with these parameters too', () => {
+    expect(tried({ only: 'a' }).ports.switcher.sent[0]?.command.params.source).toBe(5);
+    expect(tried({ only: 'a' }).ports.captions.names()).toEqual([]);
+    expect(tried({ only: 'b', onward: true }).ports.captions.names()).toEqual(['countOut']);
+    expect(tried({ only: 'nowhere' }).answer).toMatchObject({ error: { code: 'unknown-button' } });
+  });
+
+  it('is refused where it moves without an end', () => {
+    const moves = macro(2, [command('n', 'deskCam', 'nudge', { pan: 1, tilt: 0 })]);
+    const { engine, ports } = setUp([], [moves]);
+    expect(engine.press({ pressId: 'p', buttonId: moves.id, phase: 'down', station: 'desk' })).toMatchObject({
+      accepted: false,
+      error: { code: 'broken-button' },
+    });
+    expect(ports.deskCam.sent).toEqual([]);
+  });
+});
+
 describe('a part of a button', () => {
   const three = button(
     1,

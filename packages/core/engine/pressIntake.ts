@@ -6,7 +6,7 @@ import type { Journal } from './journal';
 import type { MacroRunner } from './macroRunner';
 import { obstacleOf } from './obstacle';
 import type { Sure } from './onAir';
-import { buttonFor, secondPressOf, unfit } from './pressedButton';
+import { buttonFor, secondPressOf, startParams, unfit } from './pressedButton';
 import type { PressAnswer, PressInput } from './pressInput';
 import type { Program } from './program';
 import { pinsOf, readerFor, readerOf, type Scope } from './scope';
@@ -22,7 +22,6 @@ export const OLDEST_PRESS_MS = 2000;
 const MEMORY_MS = 60_000;
 
 const NO_PINS: ReadonlyMap<string, PlainValue> = new Map();
-const NO_PARAMS: Readonly<Record<string, PlainValue>> = {};
 const ALLOWED: { readonly sure: Sure } = { sure: 'all' };
 
 interface PressRecord {
@@ -150,13 +149,17 @@ export class PressIntake {
         path: 'at',
       });
     }
-    const fault = input.direct || input.only !== undefined ? undefined : program.faultOf(button.id);
+    // What a macro moves without an end only a held button may run.
+    const fault =
+      input.direct || input.only !== undefined
+        ? undefined
+        : (program.faultOf(button.id) ?? (program.macros.has(button.id) ? program.endlessOf(button.id) : undefined));
     if (fault) {
       const { message, mend } = fault;
       return this.refuse(record, input, { code: 'broken-button', message, mend });
     }
     const pins = input.direct || program.selects(input.buttonId) ? pinsOf(this.deps.board, linkGroup) : NO_PINS;
-    const asked: Scope = { linkGroup, params: NO_PARAMS, pins, sure: null };
+    const asked: Scope = { linkGroup, params: startParams(input, program, now), pins, sure: null };
     const read = readerOf(this.deps.board, asked);
     const obstacle =
       obstacleOf(button.steps[0], program, asked, this.deps.board) ??

@@ -1,5 +1,5 @@
 import type { ReadKey } from '../expression/index';
-import { type AppError, type Button, type PlainValue, type Step, stepsWithin } from '../show/index';
+import { type AppError, type Button, type Macro, type PlainValue, type Step, stepsWithin } from '../show/index';
 import { directButton } from './directButton';
 import type { PressInput } from './pressInput';
 import type { Program } from './program';
@@ -21,12 +21,46 @@ const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boole
     return device.ok && program.kindOf(device.value)?.commands[step.command]?.endedBy !== undefined;
   });
 
-/** The button that a press means: the show's, one made up for a direct command, or the show's with one step alone, or from one on. Undefined when there is no such button or step. */
+/** A macro as somebody tries it: a button that runs it with the parameters that it begins with. */
+const macroButton = (macro: Macro): Button => ({
+  id: macro.id,
+  stripId: '',
+  legend: macro.name,
+  note: '',
+  mode: 'press',
+  guard: 'none',
+  family: null,
+  steps: [{ id: 'run', onFail: 'stop', kind: 'run', macro: macro.id, params: {} }],
+  releaseSteps: [],
+  lamps: [],
+  order: 'a',
+});
+
+/** What the steps of a macro read as its parameters when one of them is tried alone; of a button nothing. */
+export function startParams(input: PressInput, program: Program, read: ReadKey): Readonly<Record<string, PlainValue>> {
+  const macro = input.only === undefined ? undefined : program.macros.get(input.buttonId);
+  if (macro === undefined) return NO_PARAMS;
+  const params: Record<string, PlainValue> = {};
+  for (const { key, start } of macro.params) {
+    const value = resolveArgument(start, program, read);
+    if (value.ok) params[key] = value.value;
+  }
+  return params;
+}
+
+const NO_PARAMS: Readonly<Record<string, PlainValue>> = {};
+
+/**
+ * The button that a press means: the show's, one made up for a direct command or for a macro that is tried, or the show's with one step alone,
+ * or from one on. Undefined when there is no such button or step.
+ */
 export function buttonFor(input: PressInput, program: Program, read: ReadKey): Button | undefined {
   if (input.direct) return directButton(input.buttonId, input.direct, program, read);
-  const button = program.buttons.get(input.buttonId);
+  const macro = program.macros.get(input.buttonId);
+  const button = program.buttons.get(input.buttonId) ?? (macro && macroButton(macro));
   if (button === undefined || input.only === undefined) return button;
-  const list = [button.steps, button.releaseSteps].find((steps) => steps.some((step) => step.id === input.only));
+  const lists = macro === undefined ? [button.steps, button.releaseSteps] : [macro.steps, macro.stopSteps];
+  const list = lists.find((steps) => steps.some((step) => step.id === input.only));
   if (list === undefined) return undefined;
   const at = list.findIndex((step) => step.id === input.only);
   const steps = input.onward === true ? list.slice(at) : list.slice(at, at + 1);
