@@ -73,6 +73,7 @@ export function bigShow(ports?: Parameters<typeof corvaneHill>[0]): ShowDocument
     id: demoId('MAC', 1000 + index),
     number: 1000 + index,
     name: `Macro ${index + 1}`,
+    folder: '',
     params: [],
     steps: [0, 1, 2]
       .flatMap((part) => steps(index + part).map((step) => ({ ...step, id: `${step.id}${part}` })))

@@ -37,6 +37,7 @@ function longMacro(): Macro {
     id: demoId('MAC', 99),
     number: 99,
     name: 'An hour',
+    folder: '',
     params: [],
     steps,
     stopSteps: [],

@@ -177,6 +177,7 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     id: id(),
     number: 1,
     name: 'Opening',
+    folder: '',
     params: [],
     steps: [
       stepOf({

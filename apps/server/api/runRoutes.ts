@@ -85,6 +85,7 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
       id: ulid(),
       number,
       name: body.name,
+      folder: '',
       params: [],
       steps: body.steps,
       stopSteps: [],

@@ -117,6 +117,7 @@ export const macros = pgTable('macro', {
   showId: showId(),
   number: integer('number').notNull(),
   name: text('name').notNull(),
+  folder: text('folder').notNull().default(''),
   params: jsonb('params').notNull(),
   steps: jsonb('steps').notNull(),
   stopSteps: jsonb('stop_steps').notNull(),

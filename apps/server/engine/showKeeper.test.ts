@@ -158,6 +158,8 @@ describe('the keeper of the show', () => {
       {
         ...golden,
         show: { ...golden.show, airOutputs: [] },
+        // A column that came later holds what it begins with.
+        macros: golden.macros.map((macro) => ({ ...macro, folder: '' })),
         values: golden.values.map((value) => ({ ...value, atShowStart: 'reset' as const })),
       },
       1,

@@ -28,6 +28,7 @@ export const macro = (number: number, steps: Step[], more: Partial<Macro> = {}):
   id: demoId('MAC', 500 + number),
   number: 500 + number,
   name: `Macro ${number}`,
+  folder: '',
   params: [],
   steps,
   stopSteps: [],

@@ -1,6 +1,16 @@
 import { useOfParam } from '../engine/paramUse';
-import type { Macro, ShowDocument } from '../show/index';
+import { changed } from './changes';
 import { type Field, fieldsOf } from './fields';
+import { keyFrom } from './keys';
+import {
+  type Argument,
+  type Change,
+  expressionsOf,
+  type Macro,
+  type ShowDocument,
+  type Step,
+  stepsWithin,
+} from '../show/index';
 
 /** A parameter of a macro as a form shows it: the field of the command that it is given on to; a plain text or number where it is not. */
 export function fieldOfParam(
@@ -39,4 +49,89 @@ export function fieldOfParam(
 export function wordsOfKey(key: string): string {
   const words = key.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase();
   return words.charAt(0).toUpperCase() + words.slice(1);
+}
+
+type StepField = 'steps' | 'stopSteps';
+
+const withArgument = (steps: readonly Step[], id: string, key: string, to: Argument): Step[] =>
+  steps.map((step) =>
+    step.id === id && (step.kind === 'command' || step.kind === 'run')
+      ? { ...step, params: { ...step.params, [key]: to } }
+      : step,
+  );
+
+/**
+ * The changes that make what a step of a macro gives a parameter of the macro, which begins with what stood there.
+ * @param list the list that the step is in
+ * @param key of the command's parameter
+ */
+export function madeParam(macro: Macro, list: StepField, step: Step, key: string): Change[] {
+  const now = step.kind === 'command' || step.kind === 'run' ? step.params[key] : undefined;
+  if (now === undefined || typeof now === 'object') return [];
+  const name = keyFrom(key, new Set(macro.params.map((param) => param.key)), 'choice');
+  return [
+    changed('macros', macro, 'params', [...macro.params, { key: name, start: now }]),
+    changed('macros', macro, list, withArgument(macro[list], step.id, key, { cel: `param.${name}` })),
+  ];
+}
+
+/** The changes that put what a parameter begins with in its place in a step; a parameter that nothing else reads goes. */
+export function fixedParam(macro: Macro, list: StepField, step: Step, key: string): Change[] {
+  const now = step.kind === 'command' || step.kind === 'run' ? step.params[key] : undefined;
+  const name = typeof now === 'object' ? paramNamed(now.cel) : null;
+  const param = macro.params.find((one) => one.key === name);
+  if (param === undefined) return [];
+  const steps = withArgument(macro[list], step.id, key, param.start);
+  const next = { ...macro, [list]: steps };
+  return [
+    changed('macros', macro, list, steps),
+    ...(readsParam(next, param.key)
+      ? []
+      : [
+          changed(
+            'macros',
+            macro,
+            'params',
+            macro.params.filter((one) => one !== param),
+          ),
+        ]),
+  ];
+}
+
+/** The parameter that an expression is and nothing else; null for any other. */
+export const paramNamed = (cel: string): string | null => /^\s*param\.([A-Za-z0-9]+)\s*$/.exec(cel)?.[1] ?? null;
+
+/** Whether any step of a macro reads a parameter. */
+export function readsParam({ steps, stopSteps }: Pick<Macro, 'steps' | 'stopSteps'>, key: string): boolean {
+  const named = new RegExp(`\\bparam\\.${key}\\b`);
+  return [...stepsWithin([...steps, ...stopSteps])].some((step) => expressionsOf(step).some((cel) => named.test(cel)));
+}
+
+/** How many buttons and macros run each macro, by its id; each counts once. */
+export function callersOf({ buttons, macros }: ShowDocument): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  const count = (steps: readonly Step[]): void => {
+    const called = new Set([...stepsWithin(steps)].flatMap((step) => (step.kind === 'run' ? [step.macro] : [])));
+    for (const id of called) counts.set(id, (counts.get(id) ?? 0) + 1);
+  };
+  for (const button of buttons) count([...button.steps, ...button.releaseSteps]);
+  for (const macro of macros) count([...macro.steps, ...macro.stopSteps]);
+  return counts;
+}
+
+/** Macros by folder, those without one first; in each by their numbers. @param search every word must be in number, name or folder */
+export function macrosListed(
+  { macros }: ShowDocument,
+  search: string,
+): { readonly folder: string; readonly macros: readonly Macro[] }[] {
+  const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = macros.filter(({ number, name, folder }) => {
+    const text = `${number} ${name} ${folder}`.toLowerCase();
+    return wanted.every((word) => text.includes(word));
+  });
+  const folders = [...new Set(found.map(({ folder }) => folder))].sort((a, b) => a.localeCompare(b));
+  return folders.map((folder) => ({
+    folder,
+    macros: found.filter((one) => one.folder === folder).sort((a, b) => a.number - b.number),
+  }));
 }

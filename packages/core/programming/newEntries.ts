@@ -1,4 +1,4 @@
-import type { Button, Panel, Position, Reframe, Role, ShowDocument, Source, Strip } from '../show/index';
+import type { Button, Macro, Panel, Position, Reframe, Role, ShowDocument, Source, Strip } from '../show/index';
 import { keyFrom } from './keys';
 import { inOrder, orderBetween } from './order';
 
@@ -40,6 +40,26 @@ export const newButton = ({ buttons }: ShowDocument, id: string, stripId: string
   lamps: [],
   order: atTheEnd(buttons.filter((button) => button.stripId === stripId)),
 });
+
+/** A macro under the next number that does nothing yet. */
+export const newMacro = (show: ShowDocument, id: string): Macro => {
+  const number = nextNumber(show);
+  return {
+    id,
+    number,
+    name: `Macro ${number}`,
+    folder: '',
+    params: [],
+    steps: [],
+    stopSteps: [],
+    again: 'startOver',
+    owns: [],
+  };
+};
+
+/** The next number that no macro has. */
+export const nextNumber = ({ macros }: Pick<ShowDocument, 'macros'>): number =>
+  Math.max(0, ...macros.map(({ number }) => number)) + 1;
 
 /** A source on the first input that none has. */
 export function newSource({ sources, roles }: ShowDocument, id: string): Source {

@@ -1,6 +1,7 @@
 import { changed, made } from './changes';
 import { fieldsOf } from './fields';
 import { keyFrom } from './keys';
+import { nextNumber } from './newEntries';
 import { kindOf, ptzHead } from '../devices/index';
 import {
   type Argument,
@@ -154,9 +155,6 @@ function withParams(
   });
 }
 
-/** The next number that no macro has. */
-export const nextNumber = ({ macros }: ShowDocument): number => Math.max(0, ...macros.map(({ number }) => number)) + 1;
-
 /** The changes that give these buttons one macro with what they differ in as its parameters. */
 export function sharedChanges(
   document: ShowDocument,
@@ -169,6 +167,7 @@ export function sharedChanges(
     id: newId(),
     number: nextNumber(document),
     name: name.slice(0, 120),
+    folder: '',
     params: params.map(({ key, values }) => ({ key, start: values[0] ?? '' })),
     steps: [...steps],
     stopSteps: [],

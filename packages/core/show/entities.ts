@@ -146,6 +146,8 @@ export const Macro = z.strictObject({
   id: Id,
   number: z.number().int().min(1).max(99_999),
   name: Name,
+  /** Macros are listed by it; empty for none. */
+  folder: z.string().max(60).default(''),
   params: z
     .array(z.strictObject({ key: Key, start: Argument }))
     .max(40)

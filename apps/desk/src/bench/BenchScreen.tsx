@@ -17,7 +17,6 @@ import { Pressable, ScrollView, StyleSheet, Text, useWindowDimensions, View } fr
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Loading } from '../common/Loading';
-import { UndoBar } from '../common/UndoBar';
 import { useLayer } from '../common/useLayer';
 import { CapFace } from '../caps/CapFace';
 import type { LampKind } from '../caps/Lamp';
@@ -27,18 +26,22 @@ import { useEdits, useShow } from '../show/ShowContext';
 import { useStrips } from '../show/useStrips';
 import { colour, font, WIDE } from '../theme/tokens';
 import { AddStrips } from './AddStrips';
+import { BenchHead } from './BenchHead';
 import { ButtonEditor } from './ButtonEditor';
 import { CountUp } from './CountUp';
 import { ManyEditor, PasteButton } from './ManyEditor';
+import { MacroBench } from './MacroBench';
 import { PanelEditor, StripEditor } from './StripEditor';
 import { useChosen } from './useChosen';
 import { useCount } from './useCount';
 import { PanelChoice } from '../common/PanelChoice';
 
-/** Bench: the panel as the operator sees it; a tap on a cap opens what it says, does and lights. */
+/** Bench: panels as the operator sees them, where a tap on a cap opens what it says, does and lights; and the macros. */
 export function BenchScreen() {
   const document = useShow();
-  return document ? <Bench document={document} /> : <Loading />;
+  const { list } = useLocalSearchParams<{ list?: string }>();
+  if (!document) return <Loading />;
+  return list === 'macros' ? <MacroBench document={document} /> : <Bench document={document} />;
 }
 
 type Open = { readonly kind: 'button' | 'strip' | 'panel'; readonly id: string; readonly fresh?: boolean } | null;
@@ -148,12 +151,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   return (
     <View style={[styles.all, wide && styles.wide]}>
       <ScrollView style={[styles.fill, covered && styles.behind]} contentContainerStyle={styles.panel}>
-        <View style={styles.head}>
-          <Text style={styles.title} role="heading">
-            Bench
-          </Text>
-          <UndoBar />
-        </View>
+        <BenchHead part="panels" />
         <View style={styles.tabs}>
           {panel && panels.length > 0 ? (
             <View style={styles.fill}>
@@ -387,8 +385,6 @@ const styles = StyleSheet.create({
   wide: { flexDirection: 'row' },
   fill: { flex: 1, minWidth: 0 },
   panel: { padding: 12, gap: 10, paddingBottom: 40 },
-  head: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
-  title: { flex: 1, fontFamily: font.bold, fontSize: 22, color: colour.text },
   tabs: { flexDirection: 'row', alignItems: 'center' },
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted, padding: 12 },
   stripRow: { flexDirection: 'row', alignItems: 'flex-start' },

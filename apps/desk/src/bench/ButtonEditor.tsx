@@ -10,6 +10,7 @@ import { Picker } from '../common/Picker';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { LampRules } from './LampRules';
+import type { StepOwner } from './owner';
 import { StepList } from './StepList';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
@@ -34,6 +35,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
   const [part, setPart] = useState('does');
   const [moving, setMoving] = useState(false);
   const strip = document.strips.find((one) => one.id === button.stripId);
+  const owner: StepOwner = { entity: 'buttons', entry: button };
   const siblings = document.buttons.filter((one) => one.stripId === button.stripId);
   const set = (field: keyof ButtonData, to: unknown, what: string): void =>
     edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, field, to)]);
@@ -145,9 +147,9 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
                 { value: 'hold', label: 'While held' },
               ]}
             />
-            <StepList document={document} button={button} list="steps" title="When pressed" fresh={fresh} />
+            <StepList document={document} owner={owner} list="steps" title="When pressed" fresh={fresh} />
             {button.mode === 'hold' ? (
-              <StepList document={document} button={button} list="releaseSteps" title="When released" fresh={false} />
+              <StepList document={document} owner={owner} list="releaseSteps" title="When released" fresh={false} />
             ) : null}
           </>
         ) : null}

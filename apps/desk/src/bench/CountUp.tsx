@@ -1,7 +1,7 @@
 import { MOST_COUNTED } from '@umbek/core/programming';
 import type { ReactNode } from 'react';
 import { Pressable, ScrollView, StyleSheet, Text, View } from 'react-native';
-import { Button } from 'react-native-paper';
+import { Button, Switch } from 'react-native-paper';
 import { EditorHead } from '../common/EditorHead';
 import { Heading, NumberField } from '../common/fields';
 import { Segments } from '../common/Segments';
@@ -141,6 +141,16 @@ export function CountUp({ count }: { readonly count: Count }) {
           />
         </>
       ) : null}
+      {count.share === null ? null : (
+        <Heading words="Share one macro">
+          <Switch value={count.share} onValueChange={count.setShare} accessibilityLabel="Share one macro" />
+        </Heading>
+      )}
+      {count.share === true || count.sharing > 1 ? (
+        <Text style={styles.share}>
+          {`${count.share === true ? count.size + buttons.length : count.sharing} buttons share one macro. Change it once, all follow.`}
+        </Text>
+      ) : null}
       {count.told === null ? null : (
         <Text style={styles.told} role="alert">
           {plan.more > most && !these && result.strips.length === 0
@@ -207,6 +217,7 @@ const styles = StyleSheet.create({
   field: { flexGrow: 1, flexBasis: 150 },
   words: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
   told: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
+  share: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.text },
   make: { flex: 1 },
   foot: { flexDirection: 'row', gap: 8, paddingHorizontal: 14, paddingVertical: 8 },
   chip: {

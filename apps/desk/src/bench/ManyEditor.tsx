@@ -1,8 +1,9 @@
-import { alike, changedInAll } from '@umbek/core/programming';
+import { alike, changedInAll, sharedChanges, shareOf } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { ScrollView, StyleSheet, Text, TextInput, View } from 'react-native';
 import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
 import { AppDialog } from '../common/AppDialog';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
@@ -37,6 +38,17 @@ export function ManyEditor({
     navigator.clipboard.writeText(chosen.copied()).then(
       () => edits.tell(`Copied: ${buttons.length} ${buttons.length === 1 ? 'button' : 'buttons'}.`, false),
       () => edits.tell('This browser does not let the page copy. Use Ctrl and C.', true),
+    );
+  };
+  const share = (): void => {
+    const found = shareOf(document, buttons);
+    if ('words' in found) return edits.tell(found.words, true);
+    const name = strip?.name ?? first?.legend ?? 'Shared';
+    const { changes, macro } = sharedChanges(document, buttons, found, name, ulid);
+    chosen.edit('One macro', changes, `${macro.number} ${macro.name}`);
+    edits.tell(
+      `${buttons.length} buttons share macro ${macro.number} ${macro.name}. Change it once, all follow.`,
+      false,
     );
   };
   const legends = (pattern: string): void => {
@@ -74,6 +86,11 @@ export function ManyEditor({
             <Button mode="outlined" onPress={onCount}>
               Count up
             </Button>
+            {buttons.length > 1 ? (
+              <Button mode="outlined" onPress={share}>
+                Share one macro
+              </Button>
+            ) : null}
             {buttons.length === 1 ? (
               <Button mode="outlined" onPress={() => chosen.toggleAll(alike(document, first).map(({ id }) => id))}>
                 All that do the same

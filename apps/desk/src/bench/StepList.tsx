@@ -1,7 +1,6 @@
-import { changed } from '@umbek/core/changes';
 import { useQuery } from '@tanstack/react-query';
 import { stepChoices } from '@umbek/core/programming';
-import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
+import type { ShowDocument, Step } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -10,7 +9,7 @@ import { Picker } from '../common/Picker';
 import { ask } from '../show/ask';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { stepAdded } from './steps';
+import { added, listChanged, listOf, nameOf, rehearsed, type StepLists, type StepOwner } from './owner';
 import { StepRow } from './StepRow';
 import { replyWords } from '../show/replyWords';
 
@@ -24,23 +23,23 @@ interface Timeline {
   readonly entries: readonly TimelineEntry[];
 }
 
-async function rehearse(buttonId: string): Promise<Timeline | string> {
-  const response = await ask('/api/rehearse', { buttonId });
+async function rehearse(what: ReturnType<typeof rehearsed>): Promise<Timeline | string> {
+  const response = await ask('/api/rehearse', what);
   const reply = (await response.json()) as Timeline & { message?: string; mend?: string };
   return response.ok ? reply : replyWords(reply, 'It cannot be rehearsed.');
 }
 
-/** What a button does, as sentences with the times that a rehearsal from the present state predicts. */
+/** What a button or a macro does, as sentences with the times that a rehearsal from the present state predicts. */
 export function StepList({
   document,
-  button,
+  owner,
   list,
   title,
   fresh,
 }: {
   readonly document: ShowDocument;
-  readonly button: ButtonData;
-  readonly list: 'steps' | 'releaseSteps';
+  readonly owner: StepOwner;
+  readonly list: StepLists;
   readonly title: string;
   readonly fresh: boolean;
 }) {
@@ -48,10 +47,11 @@ export function StepList({
   const { revision, waiting } = useEditState();
   const [picking, setPicking] = useState(fresh);
   const [open, setOpen] = useState<string | null>(null);
-  const steps = button[list];
+  const steps = listOf(owner, list);
+  const name = nameOf(owner);
   const timeline = useQuery({
-    queryKey: ['rehearse', button.id, revision],
-    queryFn: () => rehearse(button.id),
+    queryKey: ['rehearse', owner.entry.id, revision],
+    queryFn: () => rehearse(rehearsed(owner)),
     enabled: steps.length > 0 && waiting === 0,
     staleTime: 0,
   });
@@ -68,12 +68,9 @@ export function StepList({
   }, [predicted]);
   const choices = useMemo(() => stepChoices(document, steps), [document, steps]);
   const put = (next: readonly Step[], what: string): void =>
-    edits.edit(`${what} in ${button.legend}`, [changed('buttons', button, list, next)]);
+    edits.edit(`${what} in ${name}`, [listChanged(owner, list, next)]);
   const add = (choice: (typeof choices)[number]): void => {
-    edits.change(`Add to ${button.legend}: ${choice.words}`, (show) => {
-      const now = show.buttons.find((one) => one.id === button.id) ?? button;
-      return stepAdded(now, list, choice, show);
-    });
+    edits.change(`Add to ${name}: ${choice.words}`, (show) => added(owner, list, choice, show));
   };
   return (
     <View style={styles.list}>
@@ -87,7 +84,8 @@ export function StepList({
         <StepRow
           key={step.id}
           document={document}
-          button={button}
+          owner={owner}
+          list={list}
           step={step}
           index={index}
           steps={steps}
@@ -111,7 +109,7 @@ export function StepList({
         ) : null}
       </View>
       <Picker
-        title={`Add to ${button.legend}`}
+        title={`Add to ${name}`}
         memory="steps"
         visible={picking}
         several

@@ -1,7 +1,8 @@
 import { kindOf, ptzHead } from '@umbek/core/devices';
 import { sentenceOf, waitWords } from '@umbek/core/sentence';
-import { fieldsOf } from '@umbek/core/programming';
-import type { Button as ButtonData, ShowDocument, Step } from '@umbek/core/show';
+import { type Field, fieldsOf, fixedParam, madeParam, paramNamed, wordsOfKey } from '@umbek/core/programming';
+import { childrenOf, type ShowDocument, type Step } from '@umbek/core/show';
+import type { ReactNode } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -11,6 +12,8 @@ import { usePressTarget } from '../live/usePressTarget';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { ParamField } from '../steps/ParamField';
+import type { StepLists, StepOwner } from './owner';
+import { RunParameters } from './RunParameters';
 import { duplicated, moved } from './steps';
 import { Segments } from '../common/Segments';
 import { act } from '../live/deeds';
@@ -18,7 +21,8 @@ import { replyWords } from '../show/replyWords';
 
 interface StepRowProps {
   readonly document: ShowDocument;
-  readonly button: ButtonData;
+  readonly owner: StepOwner;
+  readonly list: StepLists;
   readonly step: Step;
   readonly index: number;
   readonly steps: readonly Step[];
@@ -31,7 +35,7 @@ interface StepRowProps {
 const seconds = (ms: number): string => `${(ms / 1000).toFixed(ms >= 9950 ? 1 : 2)} s`;
 
 /** One step as a sentence; opened, it shows its parameters, what its failure does, and its place. */
-export function StepRow({ document, button, step, index, steps, time, open, onOpen, onChange }: StepRowProps) {
+export function StepRow({ document, owner, list, step, index, steps, time, open, onOpen, onChange }: StepRowProps) {
   const edits = useEdits();
   // How long a wait may take stands below it.
   const words = step.kind === 'wait' ? waitWords(step.until, document) : sentenceOf(step, document);
@@ -46,7 +50,7 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
     try {
       const response = await act('/api/try', {
         pressId: ulid(),
-        buttonId: button.id,
+        buttonId: owner.entry.id,
         stepId: step.id,
         onward,
         station,
@@ -83,7 +87,7 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
       </Pressable>
       {open ? (
         <View style={styles.body}>
-          <Parameters document={document} step={step} onChange={put} />
+          <Parameters document={document} owner={owner} list={list} step={step} onChange={put} />
           <Segments
             value={step.onFail}
             onChange={(onFail) => put({ ...step, onFail: onFail === 'goOn' ? 'goOn' : 'stop' })}
@@ -127,7 +131,7 @@ export function StepRow({ document, button, step, index, steps, time, open, onOp
               </Button>
             ) : null}
             {movesUntilStopped(step, document) ? (
-              <HeldStep buttonId={button.id} stepId={step.id} label={`Hold to try step ${index + 1} alone`} />
+              <HeldStep buttonId={owner.entry.id} stepId={step.id} label={`Hold to try step ${index + 1} alone`} />
             ) : (
               <Button compact onPress={() => void tryIt(false)} accessibilityLabel={`Try step ${index + 1} alone`}>
                 Run this step
@@ -172,10 +176,14 @@ function HeldStep({
 /** The parameters of a step, each with its unit and bounds. */
 function Parameters({
   document,
+  owner,
+  list,
   step,
   onChange,
 }: {
   readonly document: ShowDocument;
+  readonly owner: StepOwner;
+  readonly list: StepLists;
   readonly step: Step;
   readonly onChange: (step: Step) => void;
 }) {
@@ -189,17 +197,18 @@ function Parameters({
       return (
         <View style={styles.params}>
           {fields.map((field) => (
-            <ParamField
-              key={field.key}
-              document={document}
-              device={step.device}
-              field={field}
-              value={step.params[field.key]}
-              onChange={(value) => {
-                const { [field.key]: _gone, ...rest } = step.params;
-                onChange({ ...step, params: value === undefined ? rest : { ...rest, [field.key]: value } });
-              }}
-            />
+            <GivenField key={field.key} owner={owner} list={list} step={step} field={field}>
+              <ParamField
+                document={document}
+                device={step.device}
+                field={field}
+                value={step.params[field.key]}
+                onChange={(value) => {
+                  const { [field.key]: _gone, ...rest } = step.params;
+                  onChange({ ...step, params: value === undefined ? rest : { ...rest, [field.key]: value } });
+                }}
+              />
+            </GivenField>
           ))}
         </View>
       );
@@ -269,18 +278,107 @@ function Parameters({
       );
     }
     case 'run':
+      return <RunParameters document={document} step={step} onChange={onChange} />;
     case 'together':
+    case 'if':
+    case 'repeat':
       return (
-        <Text style={styles.small}>
-          {step.kind === 'run'
-            ? 'Runs with the parameters that the macro begins with.'
-            : 'These start in the same instant.'}
-        </Text>
+        <View style={styles.params}>
+          {childrenOf(step).map((inner, at) => (
+            <View key={at} style={styles.inner}>
+              {at === 1 && inner.length > 0 ? <Text style={styles.small}>Otherwise</Text> : null}
+              {inner.map((one) => (
+                <Text key={one.id} style={styles.innerWords}>
+                  {sentenceOf(one, document)}
+                </Text>
+              ))}
+            </View>
+          ))}
+          <Text style={styles.small}>
+            {step.kind === 'together'
+              ? 'These start in the same instant.'
+              : 'Its steps can be read, moved and removed here.'}
+          </Text>
+        </View>
       );
+    case 'press':
+    case 'ask':
+    case 'note':
+      return <Text style={styles.small}>This step can be read, moved and removed here.</Text>;
   }
 }
 
+/** A parameter of a macro in place of what a step gives, or what stands there: in a macro a touch makes the one of the other. */
+function GivenField({
+  owner,
+  list,
+  step,
+  field,
+  children,
+}: {
+  readonly owner: StepOwner;
+  readonly list: StepLists;
+  readonly step: Extract<Step, { kind: 'command' }>;
+  readonly field: Field;
+  readonly children: ReactNode;
+}) {
+  const edits = useEdits();
+  if (owner.entity !== 'macros' || list === 'releaseSteps') return children;
+  const value = step.params[field.key];
+  const named = typeof value === 'object' ? paramNamed(value.cel) : null;
+  if (named !== null)
+    return (
+      <View style={styles.given}>
+        <Text
+          style={[styles.fill, styles.givenWords]}
+        >{`${field.title}: the ${wordsOfKey(named).toLowerCase()} given`}</Text>
+        <Button
+          compact
+          onPress={() =>
+            edits.edit(`${field.title} fixed in ${owner.entry.name}`, fixedParam(owner.entry, list, step, field.key))
+          }
+        >
+          Fix it here
+        </Button>
+      </View>
+    );
+  return (
+    <View style={styles.params}>
+      {children}
+      {value === undefined || typeof value === 'object' ? null : (
+        <Button
+          compact
+          style={styles.left}
+          accessibilityLabel={`Make ${field.title} a parameter`}
+          onPress={() =>
+            edits.edit(
+              `${field.title} a parameter of ${owner.entry.name}`,
+              madeParam(owner.entry, list, step, field.key),
+            )
+          }
+        >
+          Each button gives its own
+        </Button>
+      )}
+    </View>
+  );
+}
+
 const styles = StyleSheet.create({
+  given: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    minHeight: 46,
+    gap: 8,
+    paddingLeft: 12,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+    borderRadius: 5,
+  },
+  givenWords: { fontFamily: font.semibold, fontSize: 16, color: colour.text },
+  left: { alignSelf: 'flex-start' },
+  inner: { gap: 4, paddingLeft: 10, borderLeftWidth: 2, borderLeftColor: colour.hairline },
+  innerWords: { fontFamily: font.regular, fontSize: 15, color: colour.text },
   held: {
     minHeight: 44,
     paddingHorizontal: 14,

@@ -1,16 +1,28 @@
 import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
 import { useMemo } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
 import { useLive, useLiveState, usePoint, usePressState } from '../live/LiveContext';
 import { usePressTarget } from '../live/usePressTarget';
 import { colour, font } from '../theme/tokens';
+import { act } from '../live/deeds';
+import { readIdentity } from '../live/identity';
+import { replyWords } from '../show/replyWords';
+import { useEdits } from '../show/ShowContext';
 import { effectsOf } from './steps';
 
-/** Presses the real button from its editor, and says beforehand what of it would be seen on air. */
-export function TryCap({ button, document }: { readonly button: ButtonData; readonly document: ShowDocument }) {
+/** Presses the real button from its editor, or runs the macro, and says beforehand what of it would be seen on air. */
+export function TryCap({
+  button,
+  document,
+}: {
+  readonly button: Pick<ButtonData, 'id' | 'mode' | 'steps'>;
+  readonly document: ShowDocument;
+}) {
   const ref = usePressTarget((store) => store.down(button.id));
   const press = usePressState(button.id);
   const live = useLive();
+  const edits = useEdits();
   const { runs } = useLiveState();
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const [program, preview] = [usePoint(`${switcher}.program`), usePoint(`${switcher}.preview`)];
@@ -38,6 +50,11 @@ export function TryCap({ button, document }: { readonly button: ButtonData; read
         <Text style={styles.word}>{button.mode === 'hold' ? 'Hold to try' : 'Try it'}</Text>
         <Text style={[styles.small, air && styles.smallAir]}>{air ? 'ON AIR' : 'not on air'}</Text>
       </View>
+      {running ? (
+        <Button mode="outlined" onPress={() => void stopRun(running.runId, edits)}>
+          Stop it
+        </Button>
+      ) : null}
       <View style={styles.told}>
         <Text numberOfLines={3} style={[styles.text, air && styles.textAir]}>
           {state !== ''
@@ -51,6 +68,17 @@ export function TryCap({ button, document }: { readonly button: ButtonData; read
       </View>
     </View>
   );
+}
+
+/** Ends a run; its stop steps follow. */
+async function stopRun(runId: string, edits: ReturnType<typeof useEdits>): Promise<void> {
+  try {
+    const { station } = readIdentity();
+    const response = await act(`/api/runs/${runId}/stop`, { station });
+    if (!response.ok) edits.tell(replyWords((await response.json()) as { message?: string; mend?: string }), true);
+  } catch (error) {
+    edits.tell(error instanceof Error ? error.message : 'It could not be stopped. Use STOP.', true);
+  }
 }
 
 const styles = StyleSheet.create({

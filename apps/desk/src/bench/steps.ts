@@ -71,7 +71,7 @@ export function stepAdded(
 
 /** What a press of it would show on air now; empty when nothing. */
 export const effectsOf = (
-  button: Button,
+  button: Pick<Button, 'steps'>,
   document: ShowDocument,
   point: (key: string) => string | number | boolean | undefined,
 ): string[] => airEffect(button.steps, document, point);

@@ -8,8 +8,11 @@ import {
   type CountPlan,
   inParts,
   renumbered,
+  sharedChanges,
+  shareOf,
+  sharersOf,
 } from '@umbek/core/programming';
-import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
+import type { Button as ButtonData, Change, ShowDocument } from '@umbek/core/show';
 import { useEffect, useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { useEdits } from '../show/ShowContext';
@@ -31,11 +34,16 @@ export interface Count {
   readonly become: ReadonlyMap<string, Pick<ButtonData, 'legend' | 'note'>>;
   /** So many buttons would be made or changed. */
   readonly size: number;
+  /** Whether all of them share one macro then; null where they cannot, or do already. */
+  readonly share: boolean | null;
+  /** So many buttons would run the macro that the first one runs already. */
+  readonly sharing: number;
   /** What goes less far than asked for, in words. */
   readonly told: string | null;
   setMode(mode: CountMode): void;
   set(change: Partial<CountPlan>): void;
   toggle(key: string): void;
+  setShare(on: boolean): void;
   make(): void;
   end(): void;
 }
@@ -50,6 +58,13 @@ const usualMore = (counter: Counter | undefined): number =>
       ? Math.min(USUAL_MORE, counter.most)
       : counter.most;
 
+/** The changes behind those that make buttons, after which all of them run one macro. */
+function sharedBy(document: ShowDocument, buttons: readonly ButtonData[], made: readonly Change[]): Change[] {
+  const all = [...buttons, ...made.flatMap(({ entity, to }) => (entity === 'buttons' ? [to as ButtonData] : []))];
+  const found = shareOf(document, all);
+  return 'words' in found ? [] : sharedChanges(document, all, found, buttons[0]?.legend ?? '', ulid).changes;
+}
+
 /** @returns null while nothing counts; `begin` starts it with these buttons */
 export function useCount(document: ShowDocument): {
   readonly count: Count | null;
@@ -59,6 +74,7 @@ export function useCount(document: ShowDocument): {
   const [ids, setIds] = useState<readonly string[] | null>(null);
   const [mode, setMode] = useState<CountMode>('more');
   const [plan, setPlan] = useState<CountPlan>(NONE);
+  const [wanted, setWanted] = useState<boolean | null>(null);
   const buttons = useMemo(() => (ids === null ? [] : chosenButtons(document, new Set(ids))), [document, ids]);
   const counters = useMemo(() => countersOf(document, buttons), [document, buttons]);
   const gone = ids !== null && buttons.length === 0;
@@ -71,6 +87,26 @@ export function useCount(document: ShowDocument): {
     () => renumbered(document, buttons, key ?? '', Math.max(1, plan.step)),
     [document, buttons, key, plan.step],
   );
+  /** The first buttons and those that would follow, as one list. */
+  const whole = useMemo(
+    () =>
+      [...result.across, ...result.strips.flatMap((strip) => strip.buttons)].reduce<ButtonData[]>(
+        (all, plan, at) => [...all, { ...plan, id: `planned-${at}`, stripId: '', order: '' }],
+        [...buttons],
+      ),
+    [buttons, result],
+  );
+  const shareable = useMemo(
+    () => mode === 'more' && buttons.length === 1 && !('words' in shareOf(document, whole)),
+    [document, whole, buttons.length, mode],
+  );
+  // What one command does is read at once; a list that is changed later is changed once.
+  const share = shareable ? (wanted ?? (buttons[0]?.steps.length ?? 0) > 1) : null;
+  const [only] = buttons[0]?.steps ?? [];
+  const sharing =
+    mode === 'more' && only?.kind === 'run' && buttons[0]?.steps.length === 1
+      ? sharersOf(document, only.macro).length + whole.length - buttons.length
+      : 0;
   const become = useMemo(() => {
     const found = new Map<string, Pick<ButtonData, 'legend' | 'note'>>();
     if (mode !== 'these') return found;
@@ -89,6 +125,7 @@ export function useCount(document: ShowDocument): {
     const [first] = countersOf(document, own);
     setIds(own.map(({ id }) => id));
     setMode('more');
+    setWanted(null);
     setPlan({
       ...NONE,
       across: first === undefined ? [] : [first.key],
@@ -110,6 +147,8 @@ export function useCount(document: ShowDocument): {
     result,
     become,
     size,
+    share,
+    sharing,
     told:
       mode === 'more'
         ? result.end
@@ -120,6 +159,7 @@ export function useCount(document: ShowDocument): {
       const counter = counters.find((one) => one.key === key);
       setPlan((now) => ({ ...now, step: to === 'these' ? 1 : (counter?.step ?? 1) }));
     },
+    setShare: setWanted,
     set: (change) => setPlan((now) => ({ ...now, ...change })),
     toggle: (one) =>
       setPlan((now) => {
@@ -140,7 +180,8 @@ export function useCount(document: ShowDocument): {
         .filter((one) => plan.across.includes(one.key) || plan.down === one.key)
         .map((one) => one.words.toLowerCase())
         .join(' and ');
-      const changes = mode === 'these' ? these.changes : countedChanges(document, buttons, result, ulid).changes;
+      const made = mode === 'these' ? these.changes : countedChanges(document, buttons, result, ulid).changes;
+      const changes = share === true ? [...made, ...sharedBy(document, buttons, made)] : made;
       for (const { label, part } of inParts(`Count up ${words} of ${size} buttons`, changes)) edits.edit(label, part);
       end();
     },

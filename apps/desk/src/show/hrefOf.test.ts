@@ -22,12 +22,13 @@ describe('the address of a place of the show', () => {
     expect(hrefOf(show, { entity: 'positions', id: position?.id ?? '' })).toBe(`/rig/${position?.camera}?part=camera`);
     expect(hrefOf(show, { entity: 'sources', id: source?.id ?? '' })).toBe('/rig?part=sources');
     expect(hrefOf(show, { entity: 'profiles', id: profile?.id ?? '' })).toBe(`/rig/profiles/${profile?.key}`);
+    expect(hrefOf(show, { entity: 'macros', id: macro?.id ?? '' })).toBe(`/bench?list=macros&m=${macro?.id}`);
     expect(hrefOf(show, { entity: 'show', id: show.show.id })).toBe('/rig?part=show');
   });
 
   it('is none for what is gone, and for what has no place to be programmed yet', () => {
     expect(hrefOf(show, { entity: 'buttons', id: 'gone' })).toBeNull();
     expect(hrefOf(show, { entity: 'strips', id: 'gone' })).toBeNull();
-    expect(hrefOf(show, { entity: 'macros', id: macro?.id ?? '' })).toBeNull();
+    expect(hrefOf(show, { entity: 'macros', id: 'gone' })).toBeNull();
   });
 });

@@ -41,6 +41,7 @@ export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, '
     case 'show':
       return address('/rig', { part: 'show' });
     case 'macros':
+      return document.macros.some((one) => one.id === id) ? address('/bench', { list: 'macros', m: id }) : null;
     case 'values':
       return null;
   }

@@ -1,0 +1,1 @@
+ALTER TABLE "macro" ADD COLUMN "folder" text DEFAULT '' NOT NULL;
