@@ -77,6 +77,8 @@ export const values = pgTable('show_value', {
   showId: showId(),
   key: text('key').notNull(),
   name: text('name').notNull(),
+  type: text('type').notNull().default('plain'),
+  choices: jsonb('choices').notNull().default([]),
   start: jsonb('start').notNull(),
   atShowStart: text('at_show_start').notNull().default('reset'),
   order: order(),

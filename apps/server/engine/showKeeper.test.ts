@@ -160,7 +160,12 @@ describe('the keeper of the show', () => {
         show: { ...golden.show, airOutputs: [] },
         // A column that came later holds what it begins with.
         macros: golden.macros.map((macro) => ({ ...macro, folder: '' })),
-        values: golden.values.map((value) => ({ ...value, atShowStart: 'reset' as const })),
+        values: golden.values.map((value) => ({
+          ...value,
+          type: 'plain' as const,
+          choices: [],
+          atShowStart: 'reset' as const,
+        })),
       },
       1,
     );

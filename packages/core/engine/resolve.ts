@@ -155,6 +155,21 @@ function inputOf(key: string, program: Program, read: ReadKey): Result<number, A
     : ok(input);
 }
 
+/** What to say when an expression is nothing but a show value that stands for a choice, and nobody has made it. */
+function unchosen(cel: string, program: Program): AppError | null {
+  const [, key] = /^\s*value\.([A-Za-z0-9]+)\s*$/.exec(cel) ?? [];
+  const value = key === undefined ? undefined : program.document.values.find((one) => one.key === key);
+  if (value === undefined || !CHOSEN.has(value.type)) return null;
+  return {
+    code: 'nothing-chosen',
+    message: `Nothing is chosen as ${value.name}.`,
+    mend: `Choose the ${value.name} first, then press again.`,
+  };
+}
+
+/** Types of show values that stand for a choice. */
+const CHOSEN: ReadonlySet<string> = new Set(['choice', 'source', 'role', 'camera', 'destination']);
+
 function workOut(step: CommandStep, program: Program, read: ReadKey): Result<ResolvedCommand, AppError> {
   const device = resolveDevice(step.device, program, read);
   if (!device.ok) return device;
@@ -170,6 +185,10 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
   for (const [key, argument] of Object.entries(step.params)) {
     const value = resolveArgument(argument, program, read);
     if (!value.ok) return value;
+    if (value.value === '' && typeof argument === 'object') {
+      const missing = unchosen(argument.cel, program);
+      if (missing !== null) return fail(missing);
+    }
     plain[key] = value.value;
   }
   const parsed = definition.params.safeParse(plain);

@@ -109,6 +109,9 @@ function nameOf(argument: Argument, document: ShowDocument): string {
   const text = plain(argument);
   const param = typeof argument === 'object' ? /^param\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
   if (param !== undefined) return `the ${param.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase()} given`;
+  const value = typeof argument === 'object' ? /^value\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
+  const held = value === undefined ? undefined : document.values.find((one) => one.key === value);
+  if (held) return `the ${held.name}`;
   const thing =
     document.positions.find((one) => one.key === text) ??
     document.sources.find((one) => one.key === text) ??

@@ -14,6 +14,8 @@ export interface Field {
   /** Longest text. */
   readonly longest: number | null;
   readonly choices: readonly string[];
+  /** Things to choose from by name, where it is none of the kinds that a reference names. */
+  readonly things?: readonly { readonly key: string; readonly name: string }[];
   /** What the text points at. */
   readonly reference: 'source' | 'position' | 'reframe' | null;
   /** The device's own point that lists what there is to choose, one a line. */

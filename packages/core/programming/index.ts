@@ -15,3 +15,4 @@ export * from './share';
 export * from './stepChoices';
 export * from './strips/index';
 export * from './uses';
+export * from './valueFields';

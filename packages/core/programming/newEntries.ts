@@ -1,4 +1,15 @@
-import type { Button, Macro, Panel, Position, Reframe, Role, ShowDocument, Source, Strip } from '../show/index';
+import type {
+  Button,
+  Macro,
+  Panel,
+  Position,
+  Reframe,
+  Role,
+  ShowDocument,
+  ShowValue,
+  Source,
+  Strip,
+} from '../show/index';
 import { keyFrom } from './keys';
 import { inOrder, orderBetween } from './order';
 
@@ -40,6 +51,21 @@ export const newButton = ({ buttons }: ShowDocument, id: string, stripId: string
   lamps: [],
   order: atTheEnd(buttons.filter((button) => button.stripId === stripId)),
 });
+
+/** A show value of a name and a type, at what such a value begins with. */
+export function newValue({ values }: ShowDocument, id: string, name: string, type: ShowValue['type']): ShowValue {
+  const start = type === 'switch' ? false : type === 'number' || type === 'duration' ? 0 : '';
+  return {
+    id,
+    key: keyFrom(name, keysOf(values), 'value'),
+    name,
+    type,
+    choices: [],
+    start,
+    atShowStart: 'reset',
+    order: atTheEnd(values),
+  };
+}
 
 /** A macro under the next number that does nothing yet. */
 export const newMacro = (show: ShowDocument, id: string): Macro => {

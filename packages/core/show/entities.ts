@@ -98,11 +98,29 @@ export type SetUp = z.infer<typeof SetUp>;
 export const Profile = z.strictObject({ id: Id, key: Key, content: ProfileFile, order: Order });
 export type Profile = z.infer<typeof Profile>;
 
+/** What a show value holds, for whoever edits it; `plain`: whatever its start is. A duration is a number of seconds, a thing its key. */
+export const ValueType = z.enum([
+  'plain',
+  'text',
+  'number',
+  'switch',
+  'choice',
+  'source',
+  'role',
+  'camera',
+  'destination',
+  'duration',
+]);
+export type ValueType = z.infer<typeof ValueType>;
+
 /** A named value of the show with the content it starts with. */
 export const ShowValue = z.strictObject({
   id: Id,
   key: Key,
   name: Name,
+  type: ValueType.default('plain'),
+  /** What a choice is made from. */
+  choices: z.array(z.string().min(1).max(120)).max(200).default([]),
   start: PlainValue,
   /** What "begin show" does to it: put it back to its start, or leave it as it is. */
   atShowStart: z.enum(['reset', 'keep']).default('reset'),

@@ -8,6 +8,7 @@ import { colour, font } from '../theme/tokens';
 export const BENCH_PARTS = [
   { value: 'panels', label: 'Panels' },
   { value: 'macros', label: 'Macros' },
+  { value: 'values', label: 'Values' },
 ] as const;
 export type BenchPart = (typeof BENCH_PARTS)[number]['value'];
 
@@ -25,7 +26,13 @@ export function BenchHead({ part }: { readonly part: BenchPart }) {
       <Segments
         value={part}
         onChange={(to) =>
-          router.setParams({ list: to === 'panels' ? undefined : to, b: undefined, m: undefined } as never)
+          router.setParams({
+            list: to === 'panels' ? undefined : to,
+            b: undefined,
+            m: undefined,
+            v: undefined,
+            tab: undefined,
+          } as never)
         }
         options={BENCH_PARTS}
       />

@@ -32,6 +32,7 @@ import { CountUp } from './CountUp';
 import { ManyEditor, PasteButton } from './ManyEditor';
 import { MacroBench } from './MacroBench';
 import { PanelEditor, StripEditor } from './StripEditor';
+import { ValueBench } from './ValueBench';
 import { useChosen } from './useChosen';
 import { useCount } from './useCount';
 import { PanelChoice } from '../common/PanelChoice';
@@ -41,7 +42,9 @@ export function BenchScreen() {
   const document = useShow();
   const { list } = useLocalSearchParams<{ list?: string }>();
   if (!document) return <Loading />;
-  return list === 'macros' ? <MacroBench document={document} /> : <Bench document={document} />;
+  if (list === 'macros') return <MacroBench document={document} />;
+  if (list === 'values') return <ValueBench document={document} />;
+  return <Bench document={document} />;
 }
 
 type Open = { readonly kind: 'button' | 'strip' | 'panel'; readonly id: string; readonly fresh?: boolean } | null;

@@ -84,7 +84,7 @@ export function MacroEditor({
           options={[
             { value: 'does', label: 'Does' },
             { value: 'settings', label: 'Settings' },
-            { value: 'uses', label: `Run from ${uses.length}`, accessibilityLabel: `Run from ${uses.length} places` },
+            { value: 'uses', label: `Used by ${uses.length}`, accessibilityLabel: `Used by ${uses.length} places` },
           ]}
         />
       </View>

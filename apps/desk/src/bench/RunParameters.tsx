@@ -29,6 +29,7 @@ export function RunParameters({
             device={device}
             field={{ ...field, optional: false }}
             value={step.params[key] ?? start}
+            fromValues
             onChange={(value) => {
               const { [key]: _gone, ...rest } = step.params;
               onChange({ ...step, params: value === undefined ? rest : { ...rest, [key]: value } });

@@ -203,6 +203,7 @@ function Parameters({
                 device={step.device}
                 field={field}
                 value={step.params[field.key]}
+                fromValues
                 onChange={(value) => {
                   const { [field.key]: _gone, ...rest } = step.params;
                   onChange({ ...step, params: value === undefined ? rest : { ...rest, [field.key]: value } });

@@ -43,6 +43,6 @@ export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, '
     case 'macros':
       return document.macros.some((one) => one.id === id) ? address('/bench', { list: 'macros', m: id }) : null;
     case 'values':
-      return null;
+      return document.values.some((one) => one.id === id) ? address('/bench', { list: 'values', v: id }) : null;
   }
 }

@@ -1,4 +1,4 @@
-import { type Field, faultOf, startOf } from '@umbek/core/programming';
+import { type Field, faultOf, startOf, valueNamed, valuesFor } from '@umbek/core/programming';
 import type { Argument, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -13,6 +13,8 @@ interface ParamFieldProps {
   readonly device: string;
   readonly field: Field;
   readonly value: Argument | undefined;
+  /** Also a show value can be given in its place. */
+  readonly fromValues?: boolean;
   /** Undefined takes an optional parameter away. */
   readonly onChange: (value: Argument | undefined) => void;
 }
@@ -20,7 +22,7 @@ interface ParamFieldProps {
 /** One parameter of a command, as its declaration wants it. One that may be left out has a switch for that. */
 export function ParamField(props: ParamFieldProps) {
   const { field, value, onChange } = props;
-  if (!field.optional) return <Content {...props} />;
+  if (!field.optional) return <Given {...props} />;
   return (
     <View style={styles.optional}>
       <View style={styles.row}>
@@ -31,7 +33,36 @@ export function ParamField(props: ParamFieldProps) {
           accessibilityLabel={`Give ${field.title}`}
         />
       </View>
-      {value === undefined ? null : <Content {...props} />}
+      {value === undefined ? null : <Given {...props} />}
+    </View>
+  );
+}
+
+/** What is given, with the way to take it from a show value: set once, used by many. */
+function Given(props: ParamFieldProps) {
+  const { document, field, value, fromValues = false, onChange } = props;
+  const [picking, setPicking] = useState(false);
+  const values = fromValues && typeof value !== 'object' ? valuesFor(document, field) : [];
+  if (values.length === 0) return <Content {...props} />;
+  return (
+    <View>
+      <Content {...props} />
+      <Button
+        compact
+        style={styles.left}
+        accessibilityLabel={`${field.title} from a show value`}
+        onPress={() => setPicking(true)}
+      >
+        From a show value
+      </Button>
+      <Picker
+        title={`${field.title} from a show value`}
+        memory="values"
+        visible={picking}
+        onClose={() => setPicking(false)}
+        choices={values.map(({ key, name }) => ({ key, group: 'Values', words: name }))}
+        onChoose={(choice) => onChange({ cel: `value.${choice.key}` })}
+      />
     </View>
   );
 }
@@ -39,6 +70,22 @@ export function ParamField(props: ParamFieldProps) {
 /** A number with unit and steppers, a switch, a text, or a thing from a list. */
 function Content({ document, device, field, value, onChange }: ParamFieldProps) {
   const [picking, setPicking] = useState(false);
+  const given = typeof value === 'object' ? valueNamed(value.cel) : null;
+  if (typeof value === 'object' && given !== null && document.values.some(({ key }) => key === given))
+    return (
+      <View style={[styles.choose, styles.given]}>
+        <Text style={[styles.label, styles.fill]}>
+          {`${field.title}: the show value `}
+          <Text style={styles.value}>{document.values.find(({ key }) => key === given)?.name}</Text>
+        </Text>
+        <Button
+          compact
+          onPress={() => onChange(document.values.find(({ key }) => key === given)?.start ?? startOf(field))}
+        >
+          Fix it here
+        </Button>
+      </View>
+    );
   if (typeof value === 'object')
     return (
       <TextField
@@ -49,15 +96,16 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
         onChange={(cel) => onChange({ cel })}
       />
     );
-  if (field.reference !== null || field.type === 'choice') {
+  if (field.reference !== null || field.type === 'choice' || field.things !== undefined) {
     const things =
-      field.type === 'choice'
+      field.things ??
+      (field.type === 'choice'
         ? field.choices.map((key) => ({ key, name: key }))
         : field.reference === 'reframe'
           ? document.reframes
           : field.reference === 'position'
             ? document.positions.filter((one) => device.includes('.') || one.camera === device)
-            : [...document.sources, ...document.roles];
+            : [...document.sources, ...document.roles]);
     return (
       <View>
         <Pressable
@@ -69,7 +117,7 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
           <Text style={styles.label}>{field.title}</Text>
           <Text style={styles.value}>
             {things.find((one) => one.key === value)?.name ??
-              (value === undefined ? 'choose…' : `${String(value)} is gone`)}
+              (value === undefined || value === '' ? 'choose…' : `${String(value)} is gone`)}
           </Text>
         </Pressable>
         <Picker
@@ -183,6 +231,8 @@ const styles = StyleSheet.create({
     borderRadius: 5,
     paddingHorizontal: 12,
   },
+  given: { paddingRight: 4 },
+  fill: { flex: 1 },
   label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
   value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, flexShrink: 1 },
 });

@@ -28,7 +28,7 @@ export interface StripOffer {
   readonly words: string;
   readonly strips: readonly StripPlan[];
   /** Show values that it counts with, where the show has none of that key. */
-  readonly values?: readonly Pick<ShowValue, 'key' | 'name' | 'start' | 'atShowStart'>[];
+  readonly values?: readonly Omit<ShowValue, 'id' | 'order'>[];
   /** Belongs to a first panel for a new rig. */
   readonly first?: true;
 }

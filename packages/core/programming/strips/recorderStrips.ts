@@ -1,8 +1,15 @@
-import type { Device, Step } from '../../show/index';
+import type { Device, ShowValue, Step } from '../../show/index';
 import { command, lit, plan, type StripOffer, type StripPlan, toAll } from './plan';
 
 /** Counts the recordings of a show, so that no file gets a name twice. */
-const COUNT = { key: 'recordings', name: 'Number of the recording', start: 0, atShowStart: 'keep' } as const;
+const COUNT = {
+  key: 'recordings',
+  name: 'Number of the recording',
+  type: 'number',
+  choices: [],
+  start: 0,
+  atShowStart: 'keep',
+} as const satisfies Omit<ShowValue, 'id' | 'order'>;
 const VERIFY_MS = 3000;
 
 const count: Step = {

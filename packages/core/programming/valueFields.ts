@@ -1,0 +1,104 @@
+import { pointsOf } from '../devices/index';
+import type { ShowDocument, ShowValue } from '../show/index';
+import type { Field } from './fields';
+import { inOrder } from './order';
+
+/** Types of show values in the words of the Bench, those used most first. */
+export const VALUE_TYPES: readonly { readonly value: Exclude<ShowValue['type'], 'plain'>; readonly label: string }[] = [
+  { value: 'text', label: 'Text' },
+  { value: 'number', label: 'Number' },
+  { value: 'switch', label: 'Switch' },
+  { value: 'choice', label: 'Choice' },
+  { value: 'source', label: 'Source' },
+  { value: 'role', label: 'Role' },
+  { value: 'camera', label: 'Camera' },
+  { value: 'destination', label: 'Destination' },
+  { value: 'duration', label: 'Duration' },
+];
+
+/** The type that a value is edited by: its own, or that of what it begins with. */
+export const typeOfValue = ({ type, start }: Pick<ShowValue, 'type' | 'start'>): Exclude<ShowValue['type'], 'plain'> =>
+  type !== 'plain' ? type : typeof start === 'number' ? 'number' : typeof start === 'boolean' ? 'switch' : 'text';
+
+/** What a show value is called by type: a role is meant by its key, a destination by its number. */
+export function fieldOfValue(document: ShowDocument, value: ShowValue, title: string): Field {
+  const type = typeOfValue(value);
+  const plain: Field = {
+    key: value.key,
+    title,
+    type: 'text',
+    unit: '',
+    whole: false,
+    min: null,
+    max: null,
+    longest: 2000,
+    choices: [],
+    reference: null,
+    listedIn: null,
+    required: false,
+    optional: false,
+    start: value.start,
+    suggested: null,
+  };
+  switch (type) {
+    case 'text':
+      return plain;
+    case 'number':
+      return { ...plain, type: 'number' };
+    case 'duration':
+      return { ...plain, type: 'number', unit: 's', min: 0, max: 86_400 };
+    case 'switch':
+      return { ...plain, type: 'switch' };
+    case 'choice':
+      return { ...plain, things: value.choices.map((name) => ({ key: name, name })) };
+    case 'source':
+      return { ...plain, reference: 'source' };
+    case 'role':
+      return { ...plain, things: inOrder(document.roles) };
+    case 'camera':
+      return { ...plain, things: inOrder(document.devices).filter(({ kind }) => kind === 'ptzHead') };
+    case 'destination':
+      return { ...plain, type: 'number', whole: true, min: 1, max: destinationsOf(document) };
+  }
+}
+
+/** Destinations of the largest router of the rig; one where there is none. */
+function destinationsOf(document: ShowDocument): number {
+  const counts = document.devices
+    .filter(({ kind }) => kind === 'router')
+    .map((device) => Object.keys(pointsOf(device, document)).filter((point) => /^out\d+$/.test(point)).length);
+  return Math.max(1, ...counts);
+}
+
+/** The content of a value in people's words. */
+export function valueWords(document: ShowDocument, value: ShowValue, content: ShowValue['start'] | undefined): string {
+  if (content === undefined) return 'not known';
+  if (typeof content === 'boolean') return content ? 'on' : 'off';
+  const type = typeOfValue(value);
+  if (type === 'duration') return `${content} s`;
+  if (content === '') return type === 'text' ? 'empty' : 'nothing chosen';
+  if (type === 'text' || typeof content === 'number') return String(content);
+  const named = [...document.sources, ...document.roles, ...document.devices].find(({ key }) => key === content);
+  return type === 'choice' ? content : (named?.name ?? `${content} is gone`);
+}
+
+/** Values whose content a parameter can be given: a text takes any, a number takes numbers, a thing its own kind. */
+export function valuesFor(document: ShowDocument, field: Field): ShowValue[] {
+  return inOrder(document.values).filter((value) => {
+    const type = typeOfValue(value);
+    if (field.reference !== null) return field.reference === 'source' && (type === 'source' || type === 'role');
+    switch (field.type) {
+      case 'number':
+        return type === 'number' || type === 'duration' || type === 'destination';
+      case 'switch':
+        return type === 'switch';
+      case 'choice':
+        return type === 'choice' && value.choices.every((one) => field.choices.includes(one));
+      case 'text':
+        return type === 'text' || type === 'choice';
+    }
+  });
+}
+
+/** The show value that an expression is and nothing else; null for any other. */
+export const valueNamed = (cel: string): string | null => /^\s*value\.([A-Za-z0-9]+)\s*$/.exec(cel)?.[1] ?? null;
