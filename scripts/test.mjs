@@ -29,6 +29,7 @@ const PATIENT = [
   'disk',
   'editing',
   'layers',
+  'macros',
   'newUser',
   'profiles',
   'rig',
