@@ -30,6 +30,7 @@ const PATIENT = [
   'editing',
   'layers',
   'macros',
+  'moving',
   'newUser',
   'profiles',
   'rig',

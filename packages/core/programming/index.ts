@@ -8,6 +8,7 @@ export * from './lampChoices';
 export * from './keys';
 export * from './macroParams';
 export * from './many';
+export * from './move';
 export * from './newEntries';
 export * from './order';
 export * from './removals';

@@ -10,18 +10,18 @@ import {
   type StripOffer,
   stripsMade,
 } from '@umbek/core/programming';
-import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import type { ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { Fragment, memo, type ReactNode, useEffect, useState } from 'react';
-import { Pressable, ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { Fragment, type ReactNode, useEffect, useState } from 'react';
+import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Loading } from '../common/Loading';
 import { useLayer } from '../common/useLayer';
+import { DndContext, DragOverlay } from '@dnd-kit/core';
 import { CapFace } from '../caps/CapFace';
-import type { LampKind } from '../caps/Lamp';
 import { columnsIn, StripFrame } from '../caps/StripFrame';
-import { useFace, useStripShown } from '../live/LiveContext';
+import { useStripShown } from '../live/LiveContext';
 import { useEdits, useShow } from '../show/ShowContext';
 import { useStrips } from '../show/useStrips';
 import { colour, font, WIDE } from '../theme/tokens';
@@ -35,6 +35,9 @@ import { PanelEditor, StripEditor } from './StripEditor';
 import { ValueBench } from './ValueBench';
 import { useChosen } from './useChosen';
 import { useCount } from './useCount';
+import { BenchCap } from './BenchCap';
+import { DropStrip } from './DropStrip';
+import { useMoving } from './useMoving';
 import { PanelChoice } from '../common/PanelChoice';
 
 /** Bench: panels as the operator sees them, where a tap on a cap opens what it says, does and lights; and the macros. */
@@ -107,6 +110,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
       window.document.querySelector(`[data-testid="edit-${counting}"]`)?.scrollIntoView({ block: 'start' });
   }, [counting]);
   const countAll = (): void => countFrom(chosen.buttons.map(({ id }) => id));
+  const moving = useMoving(document, chosen.ids);
   const room = wide ? width - 84 - 470 - 32 : width - 24;
   const columns = columnsIn(room);
   const button = open?.kind === 'button' ? document.buttons.find((one) => one.id === open.id) : undefined;
@@ -144,6 +148,21 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     />
   ) : null;
 
+  const draggedButton = document.buttons.find(({ id }) => id === moving.dragged);
+  const dragged = draggedButton ? (
+    <View style={styles.dragged}>
+      <CapFace
+        legend={moving.moves > 1 ? `${moving.moves} buttons` : draggedButton.legend}
+        second={moving.moves > 1 ? draggedButton.legend : ''}
+        lamp={null}
+        lost={false}
+        family={
+          draggedButton.family ?? document.strips.find(({ id }) => id === draggedButton.stripId)?.family ?? 'stone'
+        }
+      />
+    </View>
+  ) : null;
+
   // On a phone the editor lies over the panel; what is chosen and counted stays in sight.
   const half = choosing || count !== null;
   const covered = !wide && editor !== null && !half;
@@ -152,162 +171,169 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   useLayer(count !== null, () => count?.end());
 
   return (
-    <View style={[styles.all, wide && styles.wide]}>
-      <ScrollView style={[styles.fill, covered && styles.behind]} contentContainerStyle={styles.panel}>
-        <BenchHead part="panels" />
-        <View style={styles.tabs}>
-          {panel && panels.length > 0 ? (
-            <View style={styles.fill}>
-              <PanelChoice
-                panels={panels}
-                value={panel.id}
-                onChange={(id) => router.setParams({ p: id } as never)}
-                beside={wide ? 6 : 3}
-              />
-            </View>
-          ) : null}
-          {panel ? (
-            <IconButton
-              icon="pencil"
-              size={20}
-              accessibilityLabel={`Edit panel ${panel.name}`}
-              onPress={() => show({ kind: 'panel', id: panel.id })}
-            />
-          ) : null}
-          <IconButton icon="plus" size={20} accessibilityLabel="Add a panel" onPress={addPanel} />
-        </View>
-        {panel ? null : (
-          <>
-            <Text style={styles.hint}>
-              {document.devices.length === 0
-                ? 'A panel is what one operator works on. Add devices in the Rig first; then a first panel is made from them.'
-                : 'A panel is what one operator works on. Make the first one from the rig, or an empty one with the plus above.'}
-            </Text>
-            {document.devices.length === 0 ? null : (
-              <Button mode="contained" icon="plus" onPress={addFirst} style={styles.addStrip}>
-                First panel from the rig
-              </Button>
-            )}
-          </>
-        )}
-        {panel ? (
-          <AddStrips
-            document={document}
-            panel={panel.name}
-            visible={adding}
-            onClose={() => setAdding(false)}
-            onAdd={addOffers}
-            onEmpty={addStrip}
-          />
-        ) : null}
-        {panel ? (
-          <View style={styles.tools}>
-            <Button mode="outlined" icon="plus" onPress={() => setAdding(true)}>
-              Add strips
-            </Button>
-            <Button mode={choosing ? 'contained' : 'outlined'} onPress={choosing ? chosen.end : chosen.begin}>
-              {choosing ? 'Done choosing' : 'Choose several'}
-            </Button>
-            <PasteButton chosen={chosen} />
-          </View>
-        ) : null}
-        {strips.map((one) => (
-          <Fragment key={one.strip.id}>
-            <View style={styles.stripRow}>
+    <DndContext {...moving.context}>
+      <View style={[styles.all, wide && styles.wide]}>
+        <ScrollView style={[styles.fill, covered && styles.behind]} contentContainerStyle={styles.panel}>
+          <BenchHead part="panels" />
+          <View style={styles.tabs}>
+            {panel && panels.length > 0 ? (
               <View style={styles.fill}>
-                <StripFrame
-                  strip={one.strip}
-                  columns={columns}
-                  items={one.buttons.flatMap((each) => [
-                    {
-                      key: each.id,
-                      node: (
-                        <BenchCap
-                          button={each}
-                          strip={one.strip}
-                          chosen={
-                            count
-                              ? count.buttons.includes(each)
-                              : choosing
-                                ? chosen.ids?.has(each.id) === true
-                                : each.id === button?.id
-                          }
-                          choosing={choosing}
-                          become={count?.become.get(each.id)}
-                          onPress={() => {
-                            if (count) return;
-                            if (choosing) chosen.toggle(each.id);
-                            else show({ kind: 'button', id: each.id });
-                          }}
-                        />
-                      ),
-                    },
-                    ...(count?.mode === 'more' && each.id === count.buttons.at(-1)?.id
-                      ? plannedCaps(count.result.across, one.strip)
-                      : []),
-                  ])}
+                <PanelChoice
+                  panels={panels}
+                  value={panel.id}
+                  onChange={(id) => router.setParams({ p: id } as never)}
+                  beside={wide ? 6 : 3}
                 />
               </View>
-              <View>
-                {choosing ? (
-                  <IconButton
-                    icon="check-all"
-                    size={20}
-                    style={styles.more}
-                    accessibilityLabel={`All of ${one.strip.name}`}
-                    onPress={() => chosen.toggleAll(one.buttons.map(({ id }) => id))}
-                  />
-                ) : (
-                  <>
-                    <IconButton
-                      icon="dots-vertical"
-                      size={20}
-                      style={styles.more}
-                      accessibilityLabel={`Edit strip ${one.strip.name}`}
-                      onPress={() => show({ kind: 'strip', id: one.strip.id })}
-                    />
-                    <IconButton
-                      icon="plus"
-                      size={20}
-                      style={styles.more}
-                      accessibilityLabel={`Add a button to ${one.strip.name}`}
-                      onPress={() => addButton(one.strip)}
-                    />
-                  </>
-                )}
-              </View>
-              <StripShown id={one.strip.id} />
-            </View>
-            {count?.mode === 'more' && one.strip.id === count.buttons.at(-1)?.stripId
-              ? count.result.strips.map((planned) => (
-                  <View key={planned.name} style={styles.stripRow}>
-                    <View style={styles.fill}>
-                      <StripFrame
-                        strip={{ ...one.strip, name: planned.name }}
-                        columns={columns}
-                        items={plannedCaps(planned.buttons, one.strip)}
-                      />
-                    </View>
-                    <View style={styles.more} />
-                  </View>
-                ))
-              : null}
-          </Fragment>
-        ))}
-      </ScrollView>
-      {wide ? (
-        <View style={styles.side}>
-          {editor ?? (
-            <Text style={styles.hint}>
-              Choose a button to see what it says, what it does and when it lights. The dots beside a strip open its
-              name, colour and place.
-            </Text>
+            ) : null}
+            {panel ? (
+              <IconButton
+                icon="pencil"
+                size={20}
+                accessibilityLabel={`Edit panel ${panel.name}`}
+                onPress={() => show({ kind: 'panel', id: panel.id })}
+              />
+            ) : null}
+            <IconButton icon="plus" size={20} accessibilityLabel="Add a panel" onPress={addPanel} />
+          </View>
+          {panel ? null : (
+            <>
+              <Text style={styles.hint}>
+                {document.devices.length === 0
+                  ? 'A panel is what one operator works on. Add devices in the Rig first; then a first panel is made from them.'
+                  : 'A panel is what one operator works on. Make the first one from the rig, or an empty one with the plus above.'}
+              </Text>
+              {document.devices.length === 0 ? null : (
+                <Button mode="contained" icon="plus" onPress={addFirst} style={styles.addStrip}>
+                  First panel from the rig
+                </Button>
+              )}
+            </>
           )}
-        </View>
-      ) : editor ? (
-        <View style={count ? styles.most : half ? styles.half : styles.sheet}>{editor}</View>
-      ) : null}
-    </View>
+          {panel ? (
+            <AddStrips
+              document={document}
+              panel={panel.name}
+              visible={adding}
+              onClose={() => setAdding(false)}
+              onAdd={addOffers}
+              onEmpty={addStrip}
+            />
+          ) : null}
+          {panel ? (
+            <View style={styles.tools}>
+              <Button mode="outlined" icon="plus" onPress={() => setAdding(true)}>
+                Add strips
+              </Button>
+              <Button mode={choosing ? 'contained' : 'outlined'} onPress={choosing ? chosen.end : chosen.begin}>
+                {choosing ? 'Done choosing' : 'Choose several'}
+              </Button>
+              <PasteButton chosen={chosen} />
+            </View>
+          ) : null}
+          {strips.map((one) => (
+            <Fragment key={one.strip.id}>
+              <View style={styles.stripRow}>
+                <View style={styles.fill}>
+                  <DropStrip
+                    strip={one.strip}
+                    columns={columns}
+                    over={moving.place?.stripId === one.strip.id && moving.place.before === null}
+                    items={one.buttons.flatMap((each, index) => [
+                      {
+                        key: each.id,
+                        node: (
+                          <BenchCap
+                            button={each}
+                            strip={one.strip}
+                            chosen={
+                              count
+                                ? count.buttons.includes(each)
+                                : choosing
+                                  ? chosen.ids?.has(each.id) === true
+                                  : each.id === button?.id
+                            }
+                            choosing={choosing}
+                            become={count?.become.get(each.id)}
+                            next={one.buttons[index + 1]?.id ?? null}
+                            moving={moving}
+                            onPress={(range) => {
+                              if (count || moving.justDragged()) return;
+                              if (range) chosen.upTo(each.id, button?.id);
+                              else if (choosing) chosen.toggle(each.id);
+                              else show({ kind: 'button', id: each.id });
+                            }}
+                          />
+                        ),
+                      },
+                      ...(count?.mode === 'more' && each.id === count.buttons.at(-1)?.id
+                        ? plannedCaps(count.result.across, one.strip)
+                        : []),
+                    ])}
+                  />
+                </View>
+                <View>
+                  {choosing ? (
+                    <IconButton
+                      icon="check-all"
+                      size={20}
+                      style={styles.more}
+                      accessibilityLabel={`All of ${one.strip.name}`}
+                      onPress={() => chosen.toggleAll(one.buttons.map(({ id }) => id))}
+                    />
+                  ) : (
+                    <>
+                      <IconButton
+                        icon="dots-vertical"
+                        size={20}
+                        style={styles.more}
+                        accessibilityLabel={`Edit strip ${one.strip.name}`}
+                        onPress={() => show({ kind: 'strip', id: one.strip.id })}
+                      />
+                      <IconButton
+                        icon="plus"
+                        size={20}
+                        style={styles.more}
+                        accessibilityLabel={`Add a button to ${one.strip.name}`}
+                        onPress={() => addButton(one.strip)}
+                      />
+                    </>
+                  )}
+                </View>
+                <StripShown id={one.strip.id} />
+              </View>
+              {count?.mode === 'more' && one.strip.id === count.buttons.at(-1)?.stripId
+                ? count.result.strips.map((planned) => (
+                    <View key={planned.name} style={styles.stripRow}>
+                      <View style={styles.fill}>
+                        <StripFrame
+                          strip={{ ...one.strip, name: planned.name }}
+                          columns={columns}
+                          items={plannedCaps(planned.buttons, one.strip)}
+                        />
+                      </View>
+                      <View style={styles.more} />
+                    </View>
+                  ))
+                : null}
+            </Fragment>
+          ))}
+        </ScrollView>
+        {wide ? (
+          <View style={styles.side}>
+            {editor ?? (
+              <Text style={styles.hint}>
+                Choose a button to see what it says, what it does and when it lights. The dots beside a strip open its
+                name, colour and place.
+              </Text>
+            )}
+          </View>
+        ) : editor ? (
+          <View style={count ? styles.most : half ? styles.half : styles.sheet}>{editor}</View>
+        ) : null}
+      </View>
+      <DragOverlay dropAnimation={null}>{dragged}</DragOverlay>
+    </DndContext>
   );
 }
 
@@ -327,55 +353,6 @@ const plannedCaps = (plans: readonly ButtonPlan[], strip: StripData): { key: str
       </View>
     ),
   }));
-
-/** A cap to be edited: it does nothing but open. */
-const BenchCap = memo(function BenchCap({
-  button,
-  strip,
-  chosen,
-  choosing,
-  become,
-  onPress,
-}: {
-  readonly button: ButtonData;
-  readonly strip: StripData;
-  readonly chosen: boolean;
-  /** Several are being chosen: a touch takes it in or leaves it out. */
-  readonly choosing: boolean;
-  /** What it would say after a count. */
-  readonly become: Pick<ButtonData, 'legend' | 'note'> | undefined;
-  readonly onPress: () => void;
-}) {
-  // As the operator sees it: lamp, live text and all.
-  const face = useFace(button.id);
-  const told =
-    become !== undefined
-      ? become.note
-      : button.steps.length === 0
-        ? 'does nothing yet'
-        : button.note.includes('{{')
-          ? (face?.note ?? 'live text')
-          : button.note;
-  return (
-    <Pressable
-      role="button"
-      accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${button.legend}`}
-      aria-pressed={chosen}
-      onPress={onPress}
-      testID={`edit-${button.id}`}
-      style={[styles.cap, chosen && styles.chosen, become !== undefined && styles.planned]}
-    >
-      <CapFace
-        legend={become?.legend ?? (button.legend === '' ? '(no legend)' : button.legend)}
-        second={told}
-        telling={button.steps.length === 0}
-        lamp={(face?.sign ?? null) as LampKind}
-        lost={face?.lost === true}
-        family={button.family ?? strip.family}
-      />
-    </Pressable>
-  );
-});
 
 /** The faces of a strip's buttons are told to this page. */
 function StripShown({ id }: { readonly id: string }) {
@@ -420,6 +397,7 @@ const styles = StyleSheet.create({
     borderTopColor: colour.hairline,
   },
   cap: { flex: 1, minWidth: 0, flexDirection: 'row', borderRadius: 5 },
+  dragged: { flexDirection: 'row', flex: 1, minHeight: 66, opacity: 0.92, transform: [{ rotate: '-2deg' }] },
   planned: { outlineWidth: 1, outlineStyle: 'dashed', outlineColor: colour.warning, outlineOffset: 1, opacity: 0.66 },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
 });

@@ -15,6 +15,8 @@ export interface Chosen {
   begin(): void;
   end(): void;
   toggle(id: string): void;
+  /** All from the one that was touched last, or that is open, to this one, as the panel shows them. */
+  upTo(id: string, from: string | undefined): void;
   /** All of these, or none of them where all are chosen already. */
   toggleAll(ids: readonly string[]): void;
   /** One edit of all of them. @param what as the history names it, before their number */
@@ -37,15 +39,29 @@ export function useChosen(document: ShowDocument, panelId: string | undefined, s
   const edits = useEdits();
   const [ids, setIds] = useState<ReadonlySet<string> | null>(null);
   const buttons = useMemo(() => (ids === null ? [] : chosenButtons(document, ids)), [document, ids]);
+  /** The one that was touched last. */
+  const last = useRef<string | null>(null);
   const send = (label: string, changes: readonly Change[]): void => {
     for (const one of inParts(label, changes)) edits.edit(one.label, one.part);
   };
   const chosen: Chosen = {
     ids,
     buttons,
-    begin: () => setIds(new Set()),
+    begin: () => {
+      last.current = null;
+      setIds(new Set());
+    },
     end: () => setIds(null),
-    toggle: (id) => setIds((now) => toggled(now, [id], now?.has(id) !== true)),
+    toggle: (id) => {
+      last.current = id;
+      setIds((now) => toggled(now, [id], now?.has(id) !== true));
+    },
+    upTo: (id, from) => {
+      const all = onPanel(document, panelId);
+      const [a, b] = [all.indexOf(last.current ?? from ?? id), all.indexOf(id)].sort((x, y) => x - y);
+      last.current = id;
+      setIds((now) => toggled(now, a === undefined || a < 0 ? [id] : all.slice(a, (b ?? a) + 1), true));
+    },
     toggleAll: (all) => setIds((now) => toggled(now, all, !all.every((id) => now?.has(id) === true))),
     edit: (what, changes, so) =>
       send(`${what} of ${MANY(buttons.length)}${so === undefined ? '' : `: ${so}`}`, changes),
@@ -95,6 +111,13 @@ export function useChosen(document: ShowDocument, panelId: string | undefined, s
   );
   return chosen;
 }
+
+/** Ids of the buttons of a panel as it shows them. */
+const onPanel = (document: ShowDocument, panelId: string | undefined): string[] => {
+  const strips = new Set(document.strips.filter((one) => one.panelId === panelId).map(({ id }) => id));
+  const ids = document.buttons.filter(({ stripId }) => strips.has(stripId)).map(({ id }) => id);
+  return chosenButtons(document, new Set(ids)).map(({ id }) => id);
+};
 
 function toggled(now: ReadonlySet<string> | null, ids: readonly string[], on: boolean): ReadonlySet<string> {
   const next = new Set(now ?? []);
