@@ -28,6 +28,7 @@ const PATIENT = [
   'bench',
   'disk',
   'editing',
+  'goBack',
   'layers',
   'macros',
   'moving',

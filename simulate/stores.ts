@@ -82,6 +82,14 @@ export class MemoryStore implements ShowStore {
     });
   }
 
+  since(): Promise<null> {
+    return this.call(() => null);
+  }
+
+  tonight(): Promise<null> {
+    return this.call(() => null);
+  }
+
   history(): Promise<HistoryEntries> {
     return this.call(() => []);
   }

@@ -1,6 +1,6 @@
 /** Edits, undo, versions and show files. */
 import { z } from 'zod';
-import { Edit, Reference, SHOW_VERSION, ShowDocument } from '@umbek/core/show';
+import { Change, Edit, Reference, SHOW_VERSION, ShowDocument } from '@umbek/core/show';
 
 export const BeginShowBody = z
   .strictObject({ station: z.string().min(1).max(120), person: z.string().max(120).optional() })
@@ -38,17 +38,36 @@ export const HistoryReply = z
         label: z.string(),
         by: z.string(),
         at: z.string(),
-        kind: z.enum(['edit', 'undo', 'redo']),
+        kind: z.enum(['edit', 'undo', 'redo', 'tonight', 'tonightOver']),
         undone: z.boolean(),
         first: Reference.nullable().meta({ description: 'Where it changed the show first.' }),
       }),
     ),
     undo: z.string().nullable().meta({ description: 'Label of what an undo would revert; null when nothing.' }),
     redo: z.string().nullable(),
+    tonight: z
+      .object({ editId: z.string(), by: z.string(), at: z.string(), edits: z.number() })
+      .nullable()
+      .meta({ description: 'Since when edits can be kept or dropped as one, and how many there are; null when not.' }),
   })
   .meta({ id: 'History' });
 
 export type HistoryReply = z.infer<typeof HistoryReply>;
+
+export const BackReply = z
+  .object({
+    label: z.string().meta({ description: 'Of the edit that is gone back to.' }),
+    at: z.string(),
+    edits: z.number().meta({ description: 'So many edits came after it.' }),
+    changes: z.array(Change),
+  })
+  .meta({ id: 'Back', description: 'The changes that would take the show back to where it was after an edit.' });
+
+export type BackReply = z.infer<typeof BackReply>;
+
+export const TonightBody = z
+  .strictObject({ editId: z.ulid(), what: z.enum(['begin', 'end']), by: z.string().max(120).default('') })
+  .meta({ id: 'Tonight' });
 
 export const VersionBody = z
   .strictObject({ id: z.ulid(), name: z.string().trim().min(1).max(120), by: z.string().max(120).default('') })

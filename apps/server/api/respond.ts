@@ -12,6 +12,7 @@ export const STATUS: Readonly<Record<string, number>> = {
   'unknown-device': 404,
   'unknown-profile': 404,
   'unknown-version': 404,
+  'unknown-edit': 404,
   'device-silent': 409,
   'nothing-chosen': 409,
   'nothing-to-undo': 409,

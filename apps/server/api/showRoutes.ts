@@ -38,8 +38,13 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
 
   router.on('GET /api/edits', async ({ query, response }) => {
     try {
-      const [entries, next] = await Promise.all([deps.keeper.history(HISTORY_SHOWN), deps.keeper.next(query.by ?? '')]);
-      const body: api.HistoryReply = { entries, ...next };
+      const { keeper } = deps;
+      const [entries, next, tonight] = await Promise.all([
+        keeper.history(HISTORY_SHOWN),
+        keeper.next(query.by ?? ''),
+        keeper.since(),
+      ]);
+      const body: api.HistoryReply = { entries, ...next, tonight };
       response.json(body);
     } catch {
       refuse(response, {
@@ -48,6 +53,31 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
         mend: 'Try again when it is back.',
       });
     }
+  });
+
+  router.on('GET /api/edits/{editId}/back', async ({ path: { editId = '' }, response }) => {
+    const back = await deps.keeper.back(editId).catch(() => undefined);
+    if (back === undefined)
+      return refuse(response, {
+        code: 'database-away',
+        message: 'The database does not answer, so the history cannot be read.',
+        mend: 'Try again when it is back.',
+      });
+    if (back === null)
+      return refuse(response, {
+        code: 'unknown-edit',
+        message: 'The history has no such row.',
+        mend: 'Load the history again: another show may have taken the place of this one.',
+        path: 'editId',
+      });
+    response.json(back);
+  });
+
+  router.on('POST /api/tonight', async ({ body, response }) => {
+    const taken = await deps.keeper.tonight(body.what, body.by, body.editId);
+    if (!taken.ok) return refuseAll(response, taken.error);
+    deps.host().edited(taken.value, []);
+    response.json({ revision: taken.value.revision, kept: [], label: '', faults: [] });
   });
 
   const step = async (which: 'undo' | 'redo', by: string, response: Response): Promise<void> => {

@@ -84,6 +84,15 @@ export const ROUTES = {
     query: z.object({ by: z.string().max(120).optional() }),
     reply: api.HistoryReply,
   },
+  'GET /api/edits/{editId}/back': {
+    summary: 'What would take the show back to where it was after an edit',
+    reply: api.BackReply,
+  },
+  'POST /api/tonight': {
+    summary: 'From here on edits can be dropped as one, or no longer',
+    body: api.TonightBody,
+    reply: api.EditReply,
+  },
   'POST /api/undo': { summary: "Undo a person's last edit", body: api.UndoBody, reply: api.EditReply },
   'POST /api/redo': { summary: 'Redo what was undone last', body: api.UndoBody, reply: api.EditReply },
   'GET /api/versions': { summary: 'Kept versions, newest first', reply: api.VersionsReply },

@@ -10,7 +10,7 @@ import {
   upgradeChanges,
   upgradeShow,
 } from '@umbek/core/show';
-import { and, asc, desc, eq, getTableColumns, gt, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, getTableColumns, gt, inArray, sql } from 'drizzle-orm';
 import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core';
 import type { Database } from './database';
 import * as tables from './schema';
@@ -26,13 +26,22 @@ export interface StoredEdit {
   readonly label: string;
   readonly by: string;
   readonly changes: readonly Change[];
-  readonly kind: 'edit' | 'undo' | 'redo';
+  /** `tonight` and `tonightOver` change nothing: from the one to the other, edits can be dropped as one. */
+  readonly kind: 'edit' | 'undo' | 'redo' | 'tonight' | 'tonightOver';
   /** For an undo or redo: the edit that is meant. */
   readonly of?: string;
 }
 
 export type HistoryEntries = HistoryReply['entries'];
+export type Tonight = NonNullable<HistoryReply['tonight']>;
 export type NextEdit = { readonly editId: string; readonly label: string; readonly changes: readonly Change[] } | null;
+
+/** A row of the history, and what came after it. */
+export interface EditsSince {
+  readonly label: string;
+  readonly at: string;
+  readonly edits: readonly (readonly Change[])[];
+}
 
 /** Somebody else has stored an edit meanwhile, or one of ours was stored although its answer got lost. */
 export class OtherRevision extends Error {}
@@ -55,6 +64,10 @@ export interface ShowStore {
   next(by: string, which: 'undo' | 'redo', show: ShowDocument): Promise<NextEdit>;
   /** The last edits, newest first. */
   history(limit: number): Promise<HistoryEntries>;
+  /** Every edit since one, oldest first, as it would be written today; null when there is none of this id. */
+  since(editId: string, show: ShowDocument): Promise<EditsSince | null>;
+  /** Where tonight began, with the number of edits since then; null while it is not tonight. */
+  tonight(): Promise<Tonight | null>;
 }
 
 const NAMES = Object.keys(ENTITIES) as EntityName[];
@@ -216,6 +229,40 @@ export class PgShowStore implements ShowStore {
     if (found === undefined) return null;
     const changes = upgradeChanges(found.changes as Change[], found.version, show);
     return { editId: found.editId, label: found.label, changes };
+  }
+
+  async since(editId: string, show: ShowDocument): Promise<EditsSince | null> {
+    await this.ready();
+    const { edits } = tables;
+    const [row] = await this.db.select().from(edits).where(eq(edits.editId, editId));
+    if (row === undefined) return null;
+    const rows = await this.db
+      .select({ changes: edits.changes, version: edits.version })
+      .from(edits)
+      .where(and(eq(edits.showId, row.showId), gt(edits.revision, row.revision)))
+      .orderBy(asc(edits.revision));
+    return {
+      label: row.label,
+      at: row.takenAt.toISOString(),
+      edits: rows.map(({ changes, version }) => upgradeChanges(changes as Change[], version, show)),
+    };
+  }
+
+  async tonight(): Promise<Tonight | null> {
+    await this.ready();
+    const { edits } = tables;
+    const [mark] = await this.db
+      .select()
+      .from(edits)
+      .where(inArray(edits.kind, ['tonight', 'tonightOver']))
+      .orderBy(desc(edits.revision))
+      .limit(1);
+    if (mark === undefined || mark.kind !== 'tonight') return null;
+    const [counted] = await this.db
+      .select({ edits: count() })
+      .from(edits)
+      .where(and(gt(edits.revision, mark.revision), eq(edits.kind, 'edit'), eq(edits.undone, false)));
+    return { editId: mark.editId, by: mark.by, at: mark.takenAt.toISOString(), edits: counted?.edits ?? 0 };
   }
 
   async history(limit: number): Promise<HistoryEntries> {

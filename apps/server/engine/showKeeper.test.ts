@@ -205,6 +205,43 @@ describe('the keeper of the show', () => {
     });
   });
 
+  it('says what takes the show back to a row of its history, undone edits and others’ among what came after', async () => {
+    const keeper = await fresh();
+    const first = edit(legend('Ines close', 'Ines tight'));
+    await keeper.edit(first);
+    await keeper.edit(edit(legend('Ines tight', 'The host'), 'Tomasz'));
+    await keeper.edit(edit({ entity: 'buttons', id: INES, field: 'note', from: 'arrive, cut, name', to: 'slowly' }));
+    await keeper.step('Ines', 'undo', ulid());
+    const back = await keeper.back(first.editId);
+    expect(back).toMatchObject({ label: 'Legend', edits: 3, changes: [legend('The host', 'Ines tight')] });
+    expect(await keeper.back(ulid())).toBeNull();
+    await keeper.edit({ editId: ulid(), label: 'Back', by: 'Ines', changes: back?.changes ?? [] });
+    expect(now(keeper)).toBe('Ines tight');
+    // The row of before is gone with the show that it was of.
+    await keeper.replace(corvaneHill());
+    expect(await keeper.back(first.editId)).toBeNull();
+  });
+
+  it('knows since when it is tonight, and how many edits stand since then; the same mark twice is one', async () => {
+    const keeper = await fresh();
+    await keeper.edit(edit(legend('Ines close', 'Ines tight')));
+    expect(await keeper.since()).toBeNull();
+    const mark = ulid();
+    const { revision } = keeper.current();
+    await keeper.tonight('begin', 'Ines', mark);
+    await keeper.tonight('begin', 'Ines', mark);
+    expect(keeper.current().revision).toBe(revision + 1);
+    await keeper.edit(edit(legend('Ines tight', 'The host'), 'Tomasz'));
+    await keeper.edit(edit(legend('The host', 'Somebody')));
+    await keeper.step('Ines', 'undo', ulid());
+    expect(await keeper.since()).toMatchObject({ editId: mark, by: 'Ines', edits: 1 });
+    expect((await keeper.back(mark))?.changes).toEqual([legend('The host', 'Ines tight')]);
+    // A mark is no edit: an undo goes past it.
+    expect(await keeper.next('Ines')).toMatchObject({ undo: 'Legend' });
+    await keeper.tonight('end', 'Ines', ulid());
+    expect(await keeper.since()).toBeNull();
+  });
+
   it('keeps the show that was replaced', async () => {
     const keeper = await fresh();
     await keeper.edit(edit(legend('Ines close', 'Ines tight')));

@@ -2,6 +2,7 @@ import { compileProgram, type Program } from '@umbek/core/engine';
 import {
   type AppError,
   type Change,
+  changesBack,
   type Edit,
   fail,
   inverseOf,
@@ -10,11 +11,13 @@ import {
   type ShowDocument,
 } from '@umbek/core/show';
 import {
+  type EditsSince,
   type HistoryEntries,
   OtherRevision,
   type ShowStore,
   type StoredEdit,
   type StoredShow,
+  type Tonight,
 } from '../database/showStore';
 import type { ShowCopy } from './showCopy';
 import { type Breathe, programAfter } from './slicedEdit';
@@ -123,6 +126,31 @@ export class ShowKeeper {
       const taken = await this.take({ editId, label, by, changes, kind: which, of: target.editId });
       return taken.ok ? ok({ program: taken.value, label: target.label, kept, changes }) : taken;
     });
+  }
+
+  /** What would take the show back to where it was after an edit; null when the history has none of this id. */
+  async back(editId: string): Promise<(Omit<EditsSince, 'edits'> & { edits: number; changes: Change[] }) | null> {
+    const { document } = this.program;
+    const since = await this.store.since(editId, document);
+    if (since === null) return null;
+    const { label, at, edits } = since;
+    return { label, at, edits: edits.length, changes: changesBack(document, edits) };
+  }
+
+  /** Marks where tonight begins, or that it is over: an edit that changes nothing. */
+  tonight(what: 'begin' | 'end', by: string, editId: string): Promise<Result<Program>> {
+    return this.inTurn(async () => {
+      if ((await this.store.revisionOf(editId)) !== null) return ok(this.program);
+      const mark =
+        what === 'begin'
+          ? ({ kind: 'tonight', label: 'Tonight begins' } as const)
+          : ({ kind: 'tonightOver', label: 'Tonight is over' } as const);
+      return this.take({ editId, by, changes: [], ...mark });
+    });
+  }
+
+  since(): Promise<Tonight | null> {
+    return this.store.tonight();
   }
 
   history(limit: number): Promise<HistoryEntries> {

@@ -17,6 +17,8 @@ export async function programAfter(
   breathe: Breathe,
 ): Promise<Result<Program, readonly AppError[]>> {
   const revision = before.revision + 1;
+  // A mark in the history changes nothing, and is a revision all the same.
+  if (changes.length === 0) return ok(compileProgram(before.document, revision, before));
   const errors: AppError[] = [];
   const ids = new Set<string>();
   let program = before;

@@ -9,6 +9,7 @@ export * from './apply';
 export * from './edits';
 export * from './entryWords';
 export * from './reference';
+export * from './back';
 export * from './versions';
 export * from './view';
 export * from './upgrade/index';
