@@ -29,6 +29,8 @@ export function BenchHead({ part }: { readonly part: BenchPart }) {
           router.setParams({
             list: to === 'panels' ? undefined : to,
             b: undefined,
+            s: undefined,
+            edit: undefined,
             m: undefined,
             v: undefined,
             tab: undefined,

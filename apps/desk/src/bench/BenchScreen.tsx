@@ -50,36 +50,50 @@ export function BenchScreen() {
   return <Bench document={document} />;
 }
 
-type Open = { readonly kind: 'button' | 'strip' | 'panel'; readonly id: string; readonly fresh?: boolean } | null;
+type Open = { readonly kind: 'button' | 'strip' | 'panel'; readonly id: string } | null;
 
 function Bench({ document }: { readonly document: ShowDocument }) {
   const { width } = useWindowDimensions();
   const wide = width >= WIDE;
   const router = useRouter();
   const edits = useEdits();
-  const { b, p } = useLocalSearchParams<{ b?: string; p?: string }>();
-  const [opened, setOpened] = useState<Open>(null);
-  const open: Open = opened ?? (b === undefined ? null : { kind: 'button', id: b });
+  // What is open stands in the address: a button, a strip, or the panel itself.
+  const { b, s, edit, p } = useLocalSearchParams<{ b?: string; s?: string; edit?: string; p?: string }>();
+  /** Made just now: its name comes next. */
+  const [fresh, setFresh] = useState<string | null>(null);
   const panels = inOrder(document.panels);
   const shown = document.strips.find(
-    (strip) => strip.id === document.buttons.find((button) => button.id === open?.id)?.stripId,
+    ({ id }) => id === (s ?? document.buttons.find((button) => button.id === b)?.stripId),
   )?.panelId;
   const panel = panels.find((one) => one.id === (p ?? shown)) ?? panels[0];
+  const open: Open =
+    b !== undefined
+      ? { kind: 'button', id: b }
+      : s !== undefined
+        ? { kind: 'strip', id: s }
+        : edit === 'panel' && panel
+          ? { kind: 'panel', id: panel.id }
+          : null;
   const strips = useStrips(document, panel?.id);
-  const show = (next: Open): void => {
-    setOpened(next);
-    router.setParams({ b: next?.kind === 'button' ? next.id : undefined } as never);
+  const show = (next: Open, made = false): void => {
+    setFresh(made ? (next?.id ?? null) : null);
+    router.setParams({
+      b: next?.kind === 'button' ? next.id : undefined,
+      s: next?.kind === 'strip' ? next.id : undefined,
+      edit: next?.kind === 'panel' ? 'panel' : undefined,
+      tab: undefined,
+    } as never);
   };
   const addButton = (strip: StripData): void => {
     const button = newButton(document, ulid(), strip.id);
     edits.edit(`New button in ${strip.name}`, [made('buttons', button)]);
-    show({ kind: 'button', id: button.id, fresh: true });
+    show({ kind: 'button', id: button.id }, true);
   };
   const addPanel = (): void => {
     const added = newPanel(document, ulid());
     edits.edit(`New panel ${added.name}`, [made('panels', added)]);
-    setOpened({ kind: 'panel', id: added.id, fresh: true });
-    router.setParams({ p: added.id, b: undefined } as never);
+    setFresh(added.id);
+    router.setParams({ p: added.id, b: undefined, s: undefined, edit: 'panel' } as never);
   };
   const [adding, setAdding] = useState(false);
   const addOffers = (offers: readonly StripOffer[]): void => {
@@ -92,14 +106,14 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const addFirst = (): void => {
     const { panel: first, changes } = firstPanel(document, ulid);
     for (const { label, part } of inParts('First panel from the rig', changes)) edits.edit(label, part);
-    router.setParams({ p: first.id, b: undefined } as never);
+    router.setParams({ p: first.id, b: undefined, s: undefined, edit: undefined } as never);
   };
   const addStrip = (): void => {
     setAdding(false);
     if (!panel) return;
     const strip = newStrip(document, ulid(), panel.id);
     edits.edit(`New strip in ${panel.name}`, [made('strips', strip)]);
-    show({ kind: 'strip', id: strip.id, fresh: true });
+    show({ kind: 'strip', id: strip.id }, true);
   };
   const chosen = useChosen(document, panel?.id, document.buttons.find((one) => one.id === open?.id)?.stripId);
   const choosing = chosen.ids !== null;
@@ -125,7 +139,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
       key={button.id}
       document={document}
       button={button}
-      fresh={open?.fresh === true}
+      fresh={fresh === open?.id}
       onClose={() => show(null)}
       onOpen={(id) => show({ kind: 'button', id })}
       onCount={() => countFrom([button.id])}
@@ -135,7 +149,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
       key={strip.id}
       document={document}
       strip={strip}
-      fresh={open?.fresh === true}
+      fresh={fresh === open?.id}
       onClose={() => show(null)}
     />
   ) : ownPanel ? (
@@ -143,7 +157,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
       key={ownPanel.id}
       document={document}
       panel={ownPanel}
-      fresh={open?.fresh === true}
+      fresh={fresh === open?.id}
       onClose={() => show(null)}
     />
   ) : null;
@@ -181,7 +195,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                 <PanelChoice
                   panels={panels}
                   value={panel.id}
-                  onChange={(id) => router.setParams({ p: id } as never)}
+                  onChange={(id) => router.setParams({ p: id, b: undefined, s: undefined, edit: undefined } as never)}
                   beside={wide ? 6 : 3}
                 />
               </View>

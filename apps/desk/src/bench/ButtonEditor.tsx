@@ -1,6 +1,7 @@
 import { changed, made, removed } from '@umbek/core/changes';
 import { inOrder, orderBetween, orderMoved } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
+import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
@@ -32,7 +33,8 @@ interface ButtonEditorProps {
 export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount }: ButtonEditorProps) {
   const edits = useEdits();
   const fault = useEditState().faults.get(button.id);
-  const [part, setPart] = useState('does');
+  const router = useRouter();
+  const { tab: part = 'does' } = useLocalSearchParams<{ tab?: string }>();
   const [moving, setMoving] = useState(false);
   const strip = document.strips.find((one) => one.id === button.stripId);
   const owner: StepOwner = { entity: 'buttons', entry: button };
@@ -66,7 +68,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
         )}
         <Segments
           value={part}
-          onChange={setPart}
+          onChange={(tab) => router.setParams({ tab } as never)}
           options={[
             { value: 'says', label: 'Says' },
             { value: 'does', label: 'Does' },

@@ -3,6 +3,7 @@ import { isSwitcherInput } from '@umbek/core/devices';
 import { useMutation } from '@tanstack/react-query';
 import { inOrder, newSource, usesOf } from '@umbek/core/programming';
 import type { ShowDocument, Source } from '@umbek/core/show';
+import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -27,7 +28,9 @@ import { Segments } from '../common/Segments';
 /** Sources by name; the number that the switcher counts them by stands here and nowhere else. */
 export function SourceList({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
-  const [open, setOpen] = useState<string | null>(null);
+  const router = useRouter();
+  const { source: open = null } = useLocalSearchParams<{ source?: string }>();
+  const setOpen = (id: string | null): void => router.setParams({ source: id ?? undefined } as never);
   const [fresh, setFresh] = useState<string | null>(null);
   const [listing, setListing] = useState(false);
   const [search, setSearch] = useState('');

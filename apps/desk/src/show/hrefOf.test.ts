@@ -16,11 +16,11 @@ const [panel, strip, button, device, position, source, macro, profile] = [
 describe('the address of a place of the show', () => {
   it('is where it is programmed', () => {
     expect(hrefOf(show, { entity: 'buttons', id: button?.id ?? '' })).toBe(`/bench?p=${panel?.id}&b=${button?.id}`);
-    expect(hrefOf(show, { entity: 'strips', id: strip?.id ?? '' })).toBe(`/bench?p=${strip?.panelId}`);
+    expect(hrefOf(show, { entity: 'strips', id: strip?.id ?? '' })).toBe(`/bench?p=${strip?.panelId}&s=${strip?.id}`);
     expect(hrefOf(show, { entity: 'panels', id: panel?.id ?? '' })).toBe(`/bench?p=${panel?.id}`);
     expect(hrefOf(show, { entity: 'devices', id: device?.id ?? '' })).toBe(`/rig/${device?.key}?part=setUp`);
     expect(hrefOf(show, { entity: 'positions', id: position?.id ?? '' })).toBe(`/rig/${position?.camera}?part=camera`);
-    expect(hrefOf(show, { entity: 'sources', id: source?.id ?? '' })).toBe('/rig?part=sources');
+    expect(hrefOf(show, { entity: 'sources', id: source?.id ?? '' })).toBe(`/rig?part=sources&source=${source?.id}`);
     expect(hrefOf(show, { entity: 'profiles', id: profile?.id ?? '' })).toBe(`/rig/profiles/${profile?.key}`);
     expect(hrefOf(show, { entity: 'macros', id: macro?.id ?? '' })).toBe(`/bench?list=macros&m=${macro?.id}`);
     expect(hrefOf(show, { entity: 'show', id: show.show.id })).toBe('/rig?part=show');

@@ -14,7 +14,7 @@ export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, '
       return document.panels.some((one) => one.id === id) ? address('/bench', { p: id }) : null;
     case 'strips': {
       const panel = panelOf(id);
-      return panel === undefined ? null : address('/bench', { p: panel });
+      return panel === undefined ? null : address('/bench', { p: panel, s: id });
     }
     case 'buttons': {
       const button = document.buttons.find((one) => one.id === id);
@@ -29,6 +29,7 @@ export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, '
       return camera === undefined ? null : address(`/rig/${camera}`, { part: 'camera' });
     }
     case 'sources':
+      return document.sources.some((one) => one.id === id) ? address('/rig', { part: 'sources', source: id }) : null;
     case 'roles':
     case 'reframes':
       return document[entity].some((one) => one.id === id) ? address('/rig', { part: 'sources' }) : null;
