@@ -40,9 +40,12 @@ async function main(): Promise<void> {
     await bench.waitForTimeout(REST_MS);
     await bench.screenshot({ path: `${FOLDER}/bench-${size}.png` });
     if (size === 'phone') {
-      await bench.getByTestId('add-steps').click();
-      await bench.waitForTimeout(REST_MS);
-      await bench.screenshot({ path: `${FOLDER}/steps-phone.png` });
+      const counting = await openAt(demo.url, size, '/bench');
+      await counting.getByRole('button', { name: 'Edit Desk cam' }).first().click();
+      await counting.getByRole('button', { name: 'Count up' }).click();
+      await counting.waitForTimeout(REST_MS);
+      await counting.screenshot({ path: `${FOLDER}/count-up-phone.png` });
+      await counting.close();
       const strips = await openAt(demo.url, size, '/bench');
       await strips.getByRole('button', { name: 'Add strips' }).click();
       await strips.getByRole('button', { name: /^Sources to preview/ }).click();
@@ -104,13 +107,15 @@ async function main(): Promise<void> {
   await versions.screenshot({ path: `${FOLDER}/versions-wide.png` });
   await versions.close();
 
-  const bad = await openAt(demo.url, 'phone', '/rig');
-  await bad.getByText('Fault simulation', { exact: true }).click();
-  await bad.getByRole('button', { name: 'Stand-in Lines' }).click();
-  await bad.getByText('The next guest joins').scrollIntoViewIfNeeded();
-  await bad.waitForTimeout(REST_MS);
-  await bad.screenshot({ path: `${FOLDER}/fault-simulation-phone.png` });
-  await bad.close();
+  const macros = await openAt(demo.url, 'wide', '/bench?list=macros');
+  await macros.getByRole('button', { name: /^Macro 1 Opening/ }).click();
+  await macros
+    .getByText(/^about /)
+    .first()
+    .waitFor();
+  await macros.waitForTimeout(REST_MS);
+  await macros.screenshot({ path: `${FOLDER}/macros-wide.png` });
+  await macros.close();
 
   // Enough ways of the slow head that it is learned; off air, where moving asks nothing.
   await send(demo, 'switcher', 'program', { source: 'roofCam' });
