@@ -1,5 +1,5 @@
 import { demoId } from '@umbek/demo';
-import { button, command, programOf, step, testShow } from '../engine/testShow';
+import { button, command, macro, programOf, step, testShow } from '../engine/testShow';
 import { compare } from './compare';
 import { rehearse } from './rehearse';
 import { VirtualClock } from './virtualClock';
@@ -127,5 +127,33 @@ describe('a rehearsal', () => {
     const compared = compare(entries, slower);
     expect([compared.sameOrder, compared.worstMs]).toEqual([true, 250]);
     expect(compare(entries, entries.slice(0, -1)).sameOrder).toBe(false);
+  });
+});
+
+describe('a macro', () => {
+  const waits = macro(
+    1,
+    [
+      command('recall', 'deskCam', 'recall', { position: { cel: 'param.position' } }),
+      step({ kind: 'wait', id: 'w', until: 'deskCam.arrived == param.position', timeoutMs: 6000 }),
+      command('cut', 'switcher', 'cut'),
+    ],
+    { params: [{ key: 'position', start: 'inesClose' }] },
+  );
+  const tried = button(1, [step({ kind: 'run', id: 'run', macro: waits.id, params: {} })]);
+  const program = programOf(testShow([tried], [waits]));
+  const ended = (what: Parameters<typeof rehearse>[0]['what']) => {
+    const result = rehearse({ program, what, state: [] });
+    if (!result.ok) throw new Error(result.error.message);
+    const end = result.value.entries.find((entry) => entry.kind === 'runEnd');
+    return end?.kind === 'runEnd' ? [end.how, end.t] : null;
+  };
+
+  it('is predicted alike run by itself, from a button, and pressed by its id as in its editor', () => {
+    const [how, t] = ended({ macroId: waits.id }) ?? [];
+    expect(how).toBe('done');
+    expect(Number(t)).toBeGreaterThan(500);
+    expect(ended({ buttonId: tried.id })).toEqual([how, t]);
+    expect(ended({ buttonId: waits.id })).toEqual([how, t]);
   });
 });

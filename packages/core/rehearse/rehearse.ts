@@ -112,7 +112,8 @@ function involvedOf(what: RehearsalRequest['what'], program: Program): ReadonlyS
   const before = known.get(id);
   if (before !== undefined) return before;
   const button = 'buttonId' in what ? program.buttons.get(what.buttonId) : undefined;
-  const macro = 'macroId' in what ? program.macros.get(what.macroId) : undefined;
+  // A macro that somebody tries is pressed by its id.
+  const macro = program.macros.get(id);
   const own = button
     ? [...button.steps, ...button.releaseSteps]
     : [...(macro?.steps ?? []), ...(macro?.stopSteps ?? [])];

@@ -36,6 +36,7 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
   const device = (key: string): string => document.devices.find((one) => one.key === key)?.name ?? key;
   const button = (id: string): string =>
     document.buttons.find((one) => one.id === id)?.legend ??
+    document.macros.find((one) => one.id === id)?.name ??
     id.replace(/^(\w+)\.(\w+)$/, (_all, key: string, command: string) => `${device(key)} ${command}`);
   switch (entry.kind) {
     case 'press':
