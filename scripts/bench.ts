@@ -5,6 +5,7 @@ import { benchBig } from '../bench/big';
 import { benchLamps } from '../bench/lamps';
 import { benchMachines } from '../bench/machines';
 import { benchPage } from '../bench/page';
+import { benchPanels } from '../bench/panels';
 import { benchPress } from '../bench/press';
 import { benchRehearsal } from '../bench/rehearsal';
 import type { BenchRow } from '../bench/result';
@@ -23,6 +24,7 @@ const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = {
   lamps: () => alone('lamps'),
   rehearsal: () => alone('rehearsal'),
   page: benchPage,
+  panels: benchPanels,
   machines: benchMachines,
   press: benchPress,
   big: benchBig,

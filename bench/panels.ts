@@ -1,0 +1,174 @@
+import { demoId } from '@umbek/demo';
+import type { ShowDocument } from '@umbek/core/show';
+import type { Page } from 'playwright-core';
+import { browser, openAt, startBrowser } from '../e2e/support/browser';
+import { freshDatabase } from '../e2e/support/database';
+import { Demo, freshFolder, until } from '../e2e/support/demo';
+import { Hand } from '../e2e/support/hand';
+import { type BenchRow, quantile, row } from './result';
+
+/** Buttons that one edit changes, and how often that is measured. */
+const CHOSEN = 100;
+const TIMES = 9;
+
+/** Figures of programming panels: touches from the opened place of an existing rig, and how soon an edit of many buttons is on another page. */
+export async function benchPanels(): Promise<BenchRow[]> {
+  const demo = await Demo.start(await freshDatabase(), freshFolder());
+  await startBrowser();
+  try {
+    const rows: BenchRow[] = [];
+    for (const [name, most, work] of WAYS) {
+      const page = await openAt(demo.url, 'phone', name === INPUT ? '/rig?part=sources' : '/bench');
+      const hand = new Hand(page);
+      await work(hand, page, demo);
+      rows.push(row(`Touches: ${name}`, 'touches', hand.touches, most, 1));
+      await page.close();
+    }
+    rows.push(
+      row(
+        `An edit of ${CHOSEN} chosen buttons → another page shows it (median of ${TIMES})`,
+        'ms',
+        await editOfMany(demo),
+        200,
+        1,
+      ),
+    );
+    return rows;
+  } finally {
+    await browser.close();
+    await demo.close();
+  }
+}
+
+const INPUT = 'input of a source changed, every button and lamp following';
+
+const showOf = async (demo: Demo): Promise<ShowDocument> =>
+  (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+/** The strip of this name that was made last has so many buttons. */
+const made = (demo: Demo, name: string, most: number): Promise<unknown> =>
+  until(name, async () => {
+    const { strips, buttons } = await showOf(demo);
+    const strip = strips.findLast((one) => one.name === name);
+    return buttons.filter(({ stripId }) => stripId === strip?.id).length >= most;
+  });
+
+async function add(hand: Hand, page: Page, words: string): Promise<void> {
+  await hand.button('Add strips');
+  await hand.tap(page.getByRole('button', { name: new RegExp(`^${words}, \\d+ caps?$`) }));
+  await hand.tap(page.getByTestId('add-strips'));
+}
+
+const WAYS: readonly (readonly [
+  name: string,
+  most: number,
+  work: (hand: Hand, page: Page, demo: Demo) => Promise<unknown>,
+])[] = [
+  [
+    'twelve auxiliary buttons in their sources’ colours',
+    4,
+    async (hand, page, demo) => {
+      await add(hand, page, 'Auxiliary 1 from every source');
+      return made(demo, 'Auxiliary 1', 12);
+    },
+  ],
+  [
+    'the same by counting up from one button that is there',
+    4,
+    async (hand, page, demo) => {
+      const before = (await showOf(demo)).buttons.length;
+      await hand.tap(page.getByRole('button', { name: 'Edit Desk cam' }).first());
+      await hand.button('Count up');
+      await hand.tap(page.getByTestId('make-count'));
+      return until('eleven more', async () => (await showOf(demo)).buttons.length === before + 11);
+    },
+  ],
+  [
+    'choose-camera row with nudges for every camera',
+    3,
+    async (hand, page, demo) => {
+      await add(hand, page, 'Choose a camera, preview and move it');
+      return made(demo, 'Move', 10);
+    },
+  ],
+  [
+    'lit buttons of lines 1 to 4 and the others',
+    6,
+    async (hand, page, demo) => {
+      await add(hand, page, 'Mutes of the lines');
+      return made(demo, 'Lines', 4);
+    },
+  ],
+  [
+    'colour of twelve buttons',
+    4,
+    async (hand, page, demo) => {
+      await hand.button('Choose several');
+      await hand.button('All of Auxiliary 1');
+      await hand.tap(page.getByRole('radio', { name: 'moss' }));
+      return until('moss', async () => {
+        const { strips, buttons } = await showOf(demo);
+        const strip = strips.findLast((one) => one.name === 'Auxiliary 1');
+        return buttons.every(({ stripId, family }) => stripId !== strip?.id || family === 'moss');
+      });
+    },
+  ],
+  [
+    INPUT,
+    3,
+    async (hand, page, demo) => {
+      await hand.button('Source Spool');
+      // A field that is tapped and typed into; what is typed, and the Enter that ends it, count as one.
+      await hand.write(page.getByRole('textbox', { name: /input/i }).first(), '11');
+      await until('the input', async () =>
+        (await showOf(demo)).sources.some(({ key, input }) => key === 'spool' && input === 11),
+      );
+    },
+  ],
+];
+
+/** Milliseconds from the touch that changes many chosen buttons to the frame in which the last of them has changed on another page. */
+async function editOfMany(demo: Demo): Promise<number> {
+  const { document, ...file } = (await (await fetch(`${demo.url}/api/show/file`)).json()) as { document: ShowDocument };
+  const [pattern] = document.buttons;
+  const strip = document.strips.find(({ name }) => name === 'Names');
+  if (!pattern || !strip) throw new Error('The demo has no strip of names.');
+  const many = Array.from({ length: CHOSEN }, (_, index) => ({
+    ...pattern,
+    id: demoId('BTN', 3000 + index),
+    stripId: strip.id,
+    legend: `Button ${index + 1}`,
+    order: `b${String(index).padStart(4, '0')}`,
+  }));
+  const buttons = [...document.buttons.filter(({ stripId }) => stripId !== strip.id), ...many];
+  await demo.post('/api/show', { ...file, document: { ...document, buttons } });
+  await until('reached again', async () => (await demo.health()).status === 'ok');
+  const [here, there] = [await openAt(demo.url, 'wide', '/bench'), await openAt(demo.url, 'wide', '/bench')];
+  await here.getByRole('button', { name: 'Choose several' }).click();
+  await here.getByRole('button', { name: 'All of Names' }).click();
+  await here.getByText(`${CHOSEN} buttons chosen`).waitFor();
+  const taken: number[] = [];
+  for (let time = 0; time < TIMES; time += 1) {
+    const last = there.getByTestId(`edit-${demoId('BTN', 3000 + CHOSEN - 1)}`);
+    const shown = last.evaluate(
+      (cap) =>
+        new Promise<number>((done) => {
+          const now = (): string => cap.innerHTML;
+          const before = now();
+          const look = (): void => {
+            if (now() === before) requestAnimationFrame(look);
+            else done(Date.now());
+          };
+          look();
+        }),
+    );
+    const radio = here.getByRole('radio', { name: time % 2 === 0 ? 'moss' : 'plum' });
+    const touched = await radio.evaluate((one) => {
+      const at = Date.now();
+      (one as HTMLElement).click();
+      return at;
+    });
+    taken.push((await shown) - touched);
+    await here.waitForTimeout(400);
+  }
+  return quantile(taken, 0.5);
+}
