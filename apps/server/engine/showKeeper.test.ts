@@ -230,6 +230,8 @@ describe('the keeper of the show', () => {
     const { revision } = keeper.current();
     await keeper.tonight('begin', 'Ines', mark);
     await keeper.tonight('begin', 'Ines', mark);
+    // Another engineer begins it too: it is one evening, since the first of them.
+    await keeper.tonight('begin', 'Tomasz', ulid());
     expect(keeper.current().revision).toBe(revision + 1);
     await keeper.edit(edit(legend('Ines tight', 'The host'), 'Tomasz'));
     await keeper.edit(edit(legend('The host', 'Somebody')));

@@ -141,6 +141,8 @@ export class ShowKeeper {
   tonight(what: 'begin' | 'end', by: string, editId: string): Promise<Result<Program>> {
     return this.inTurn(async () => {
       if ((await this.store.revisionOf(editId)) !== null) return ok(this.program);
+      // Begun twice by two engineers it is one evening, since the first of them.
+      if (((await this.store.tonight()) !== null) === (what === 'begin')) return ok(this.program);
       const mark =
         what === 'begin'
           ? ({ kind: 'tonight', label: 'Tonight begins' } as const)

@@ -1,4 +1,5 @@
 import {
+  type Announcements,
   type CollisionDetection,
   closestCenter,
   type DragEndEvent,
@@ -103,6 +104,16 @@ export function useMoving(document: ShowDocument, chosen: ReadonlySet<string> | 
     },
     context: {
       sensors,
+      // What is read aloud: names, where the library would say ids.
+      accessibility: {
+        screenReaderInstructions: { draggable: 'Alt and the arrow keys move it.' },
+        announcements: {
+          onDragStart: ({ active }) => `Moving ${words(idsWith(String(active.id)))}.`,
+          onDragOver: () => undefined,
+          onDragEnd: ({ over }) => (over ? 'Moved.' : 'Not moved.'),
+          onDragCancel: () => 'Not moved.',
+        } satisfies Announcements,
+      },
       collisionDetection: under,
       onDragStart: ({ active }: DragStartEvent) => setDragged(String(active.id)),
       onDragMove: (event: DragMoveEvent) => {

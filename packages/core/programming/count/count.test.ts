@@ -157,6 +157,27 @@ describe('a count from one button', () => {
   });
 });
 
+describe('a count that is far too large', () => {
+  it('makes no more than a thousand, and says so', () => {
+    const [button] = show.buttons;
+    if (!button) throw new Error('No button.');
+    const mute: Step = {
+      id: 'm',
+      onFail: 'stop',
+      kind: 'command',
+      device: 'exchange',
+      command: 'connect',
+      params: { destination: 1, source: 1 },
+    };
+    const one = { ...button, legend: 'Plain', note: '', steps: [mute], releaseSteps: [], lamps: [] };
+    const plan: CountPlan = { ...PLAN, across: ['text'], more: 200, down: 'number.destination', strips: 200 };
+    const { across, strips, end } = counted(show, [{ ...one, legend: 'Take 100' }], plan);
+    // 200 beside the first, then whole rows of 201, and a last one that is cut off; the first one counts along.
+    expect([across.length, strips.map(({ buttons }) => buttons.length)]).toEqual([200, [201, 201, 201, 196]]);
+    expect(end).toBe('At most 1000 buttons are made in one go.');
+  });
+});
+
 describe('a count from several buttons', () => {
   it('goes on behind the last of them', () => {
     const { document, buttons } = offered('Sources to preview', 2);

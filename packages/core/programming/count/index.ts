@@ -8,6 +8,9 @@ import { swapped, swappedName } from './swap';
 
 export { MOST_COUNTED } from './series';
 
+/** More buttons than this in one go are a slip of the finger; the first ones count along. */
+export const MOST_BUTTONS = 1000;
+
 /** What can count in buttons that are filled on from. */
 export interface Counter {
   readonly key: string;
@@ -152,9 +155,14 @@ function coloured(
 /** What a count makes, in the order in which it stands. Beyond the end of the rig it makes what there is, and says so. */
 export function counted(document: ShowDocument, buttons: readonly Button[], plan: CountPlan): Counted {
   let end: string | null = null;
+  let room = MOST_BUTTONS;
   const row = (count: number, down: number): ButtonPlan[] => {
     const made: ButtonPlan[] = [];
     for (let at = 0; at <= count; at += 1) {
+      if (room < buttons.length) {
+        end = `At most ${MOST_BUTTONS} buttons are made in one go.`;
+        break;
+      }
       const group = buttons.map((button): ButtonPlan | string => {
         const below = plan.down === null || down === 0 ? planOf(button) : further(document, button, [plan.down], down);
         return typeof below === 'string' ? below : further(document, button, plan.across, at * plan.step, below);
@@ -164,6 +172,7 @@ export function counted(document: ShowDocument, buttons: readonly Button[], plan
         end = why;
         break;
       }
+      room -= group.length;
       group.forEach((one, index) => {
         const original = buttons[index];
         if (typeof one !== 'string' && original) made.push(coloured(document, one, original, plan.colour));
