@@ -2,7 +2,7 @@ import type * as api from '@umbek/protocol';
 import { compileProgram } from '@umbek/core/engine';
 import { compare } from '@umbek/core/rehearse';
 import type { Macro } from '@umbek/core/show';
-import { ulid } from 'ulid';
+import { decodeTime, isValid, ulid } from 'ulid';
 import type { RouteDependencies } from './dependencies';
 import { lineWords } from './lineWords';
 import { refuse } from './respond';
@@ -60,7 +60,7 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
 
   router.on('GET /api/runs/{runId}', async ({ path: { runId = '' }, response }) => {
     const host = deps.host();
-    const real = await latest(deps).then(() => deps.projection.readRun(runId));
+    const real = await readRun(runId, deps);
     const start = real.find((entry) => entry.kind === 'runStart');
     if (!start)
       return refuse(response, {
@@ -122,3 +122,22 @@ async function latest(deps: RouteDependencies): Promise<void> {
   journal.flush();
   await deps.projection.upTo(journal.lastSeq);
 }
+
+type Deps = Parameters<typeof latest>[0];
+
+/** A run of the last moments is waited for so often, so long apart, in milliseconds. */
+const MOST_LOOKS = 10;
+const LOOK_MS = 100;
+const RECENT_MS = 10_000;
+
+/** The entries of a run. One that ended this moment may still be on its way into the as-run: who asks is not told that it never was. */
+async function readRun(runId: string, deps: Deps): ReturnType<Deps['projection']['readRun']> {
+  for (let looks = 1; ; looks += 1) {
+    const entries = await latest(deps).then(() => deps.projection.readRun(runId));
+    if (looks >= MOST_LOOKS || !isRecent(runId) || entries.some(({ kind }) => kind === 'runStart')) return entries;
+    await new Promise((next) => setTimeout(next, LOOK_MS));
+  }
+}
+
+/** Runs are named by the moment in which they began. */
+const isRecent = (runId: string): boolean => isValid(runId) && Math.abs(Date.now() - decodeTime(runId)) < RECENT_MS;
