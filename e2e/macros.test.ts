@@ -145,7 +145,7 @@ describe('a show value', () => {
     await hand.write(page.getByLabel('Name of the new value'), '', false);
     await page.getByLabel('Name of the new value').fill('Shot of tonight');
     await hand.tap(page.getByRole('radio', { name: 'Source' }));
-    await hand.button('Make it');
+    await hand.button('Make the value');
     await page.getByRole('heading', { name: 'Shot of tonight' }).waitFor();
     await until('it is stored', async () => (await showOf(demo)).values.some(({ key }) => key === 'shotOfTonight'));
 

@@ -28,6 +28,25 @@ export interface Field {
   readonly suggested: PlainValue | null;
 }
 
+/** A line of text under a key, for what no command declares; other types spread over it. */
+export const textField = (key: string, title: string, start: PlainValue | null): Field => ({
+  key,
+  title,
+  type: 'text',
+  unit: '',
+  whole: false,
+  min: null,
+  max: null,
+  longest: 2000,
+  choices: [],
+  reference: null,
+  listedIn: null,
+  required: false,
+  optional: false,
+  start,
+  suggested: null,
+});
+
 interface Property {
   readonly type?: string;
   readonly title?: string;

@@ -1,6 +1,6 @@
 import { useOfParam } from '../engine/paramUse';
 import { changed } from './changes';
-import { type Field, fieldsOf } from './fields';
+import { type Field, fieldsOf, textField } from './fields';
 import { keyFrom } from './keys';
 import {
   type Argument,
@@ -25,23 +25,7 @@ export function fieldOfParam(
   const type = typeof start === 'number' ? 'number' : typeof start === 'boolean' ? 'switch' : 'text';
   return {
     device: '',
-    field: {
-      key,
-      title: wordsOfKey(key),
-      type,
-      unit: '',
-      whole: false,
-      min: null,
-      max: null,
-      longest: 2000,
-      choices: [],
-      reference: null,
-      listedIn: null,
-      required: false,
-      optional: false,
-      start: typeof start === 'object' ? null : (start ?? null),
-      suggested: null,
-    },
+    field: { ...textField(key, wordsOfKey(key), typeof start === 'object' ? null : (start ?? null)), type },
   };
 }
 

@@ -1,6 +1,6 @@
 import { pointsOf } from '../devices/index';
 import type { ShowDocument, ShowValue } from '../show/index';
-import type { Field } from './fields';
+import { type Field, textField } from './fields';
 import { inOrder } from './order';
 
 /** Types of show values in the words of the Bench, those used most first. */
@@ -20,26 +20,10 @@ export const VALUE_TYPES: readonly { readonly value: Exclude<ShowValue['type'], 
 export const typeOfValue = ({ type, start }: Pick<ShowValue, 'type' | 'start'>): Exclude<ShowValue['type'], 'plain'> =>
   type !== 'plain' ? type : typeof start === 'number' ? 'number' : typeof start === 'boolean' ? 'switch' : 'text';
 
-/** What a show value is called by type: a role is meant by its key, a destination by its number. */
+/** A show value as a form shows it, by its type: a role is meant by its key, a destination by its number. */
 export function fieldOfValue(document: ShowDocument, value: ShowValue, title: string): Field {
   const type = typeOfValue(value);
-  const plain: Field = {
-    key: value.key,
-    title,
-    type: 'text',
-    unit: '',
-    whole: false,
-    min: null,
-    max: null,
-    longest: 2000,
-    choices: [],
-    reference: null,
-    listedIn: null,
-    required: false,
-    optional: false,
-    start: value.start,
-    suggested: null,
-  };
+  const plain = textField(value.key, title, value.start);
   switch (type) {
     case 'text':
       return plain;

@@ -1,7 +1,8 @@
 import { MOST_COUNTED } from '@umbek/core/programming';
 import type { ReactNode } from 'react';
-import { Pressable, ScrollView, StyleSheet, Text, View } from 'react-native';
+import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
+import { Chip } from '../common/Chip';
 import { EditorHead } from '../common/EditorHead';
 import { Heading, NumberField } from '../common/fields';
 import { Segments } from '../common/Segments';
@@ -183,30 +184,6 @@ const Frame = ({
   </View>
 );
 
-function Chip({
-  on,
-  words,
-  label = words,
-  onPress,
-}: {
-  readonly on: boolean;
-  readonly words: string;
-  readonly label?: string;
-  readonly onPress: () => void;
-}) {
-  return (
-    <Pressable
-      role="button"
-      aria-pressed={on}
-      accessibilityLabel={label}
-      onPress={onPress}
-      style={[styles.chip, on && styles.on]}
-    >
-      <Text style={[styles.chipWords, on && styles.onWords]}>{words}</Text>
-    </Pressable>
-  );
-}
-
 const styles = StyleSheet.create({
   // No higher than it needs: the panel stays in sight above.
   all: { flexShrink: 1 },
@@ -220,15 +197,4 @@ const styles = StyleSheet.create({
   share: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.text },
   make: { flex: 1 },
   foot: { flexDirection: 'row', gap: 8, paddingHorizontal: 14, paddingVertical: 8 },
-  chip: {
-    minHeight: 44,
-    justifyContent: 'center',
-    paddingHorizontal: 14,
-    borderRadius: 6,
-    borderWidth: 1,
-    borderColor: colour.hairline,
-  },
-  on: { backgroundColor: '#36595A', borderColor: '#36595A' },
-  chipWords: { fontFamily: font.medium, fontSize: 15, color: colour.muted },
-  onWords: { fontFamily: font.semibold, color: colour.text },
 });

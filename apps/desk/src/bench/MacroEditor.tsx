@@ -3,9 +3,10 @@ import { fieldOfParam, nextNumber, readsParam, usesOf } from '@umbek/core/progra
 import type { Macro, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
-import { Pressable, ScrollView, StyleSheet, Text, View } from 'react-native';
+import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
+import { Chip } from '../common/Chip';
 import { EditorHead } from '../common/EditorHead';
 import { Heading, NumberField, TextField } from '../common/fields';
 import { Removal } from '../common/Removal';
@@ -75,7 +76,7 @@ export function MacroEditor({
         <TryCap button={tried} document={document} />
         {fault === undefined ? null : (
           <Text style={styles.fault} role="alert">
-            {`Whatever runs it is refused. ${fault}`}
+            {`Buttons that run it are refused. ${fault}`}
           </Text>
         )}
         <Segments
@@ -137,11 +138,12 @@ export function MacroEditor({
               {document.devices.map((device) => {
                 const on = macro.owns.includes(device.key);
                 return (
-                  <Pressable
+                  <Chip
                     key={device.id}
                     role="checkbox"
-                    aria-checked={on}
-                    accessibilityLabel={`${device.name} held by one run`}
+                    on={on}
+                    words={device.name}
+                    label={`${device.name} held by one run`}
                     onPress={() =>
                       set(
                         'owns',
@@ -149,10 +151,7 @@ export function MacroEditor({
                         'Held devices',
                       )
                     }
-                    style={[styles.chip, on && styles.on]}
-                  >
-                    <Text style={[styles.chipWords, on && styles.onWords]}>{device.name}</Text>
-                  </Pressable>
+                  />
                 );
               })}
             </View>
@@ -256,15 +255,4 @@ const styles = StyleSheet.create({
   fill: { flex: 1 },
   params: { gap: 8 },
   unread: { flexDirection: 'row', alignItems: 'center' },
-  chip: {
-    minHeight: 44,
-    justifyContent: 'center',
-    paddingHorizontal: 12,
-    borderRadius: 6,
-    borderWidth: 1,
-    borderColor: colour.hairline,
-  },
-  on: { backgroundColor: '#36595A', borderColor: '#36595A' },
-  chipWords: { fontFamily: font.medium, fontSize: 15, color: colour.muted },
-  onWords: { fontFamily: font.semibold, color: colour.text },
 });

@@ -336,10 +336,10 @@ function GivenField({
         <Button
           compact
           onPress={() =>
-            edits.edit(`${field.title} fixed in ${owner.entry.name}`, fixedParam(owner.entry, list, step, field.key))
+            edits.edit(`${field.title} set in ${owner.entry.name}`, fixedParam(owner.entry, list, step, field.key))
           }
         >
-          Fix it here
+          Set it here
         </Button>
       </View>
     );

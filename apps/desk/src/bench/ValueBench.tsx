@@ -124,7 +124,7 @@ function NewValue({
       <Segments value={type} onChange={(to) => setType(to as ShowValue['type'])} options={VALUE_TYPES} most={3} />
       <View style={styles.row}>
         <Button mode="contained" disabled={name.trim() === ''} onPress={make}>
-          Make it
+          Make the value
         </Button>
         <Button onPress={() => onDone(undefined)}>Cancel</Button>
       </View>

@@ -121,7 +121,7 @@ export function ValueEditor({
           words={
             uses.length === 0
               ? 'Nothing uses it. Undo brings it back.'
-              : 'What uses it will be refused or stay dark. Undo brings it back.'
+              : 'Buttons that use it will be refused, and lamps that use it stay off. Undo brings it back.'
           }
           onRemove={() => {
             edits.edit(`Remove value ${value.name}`, [removed('values', value)]);

@@ -82,7 +82,7 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
           compact
           onPress={() => onChange(document.values.find(({ key }) => key === given)?.start ?? startOf(field))}
         >
-          Fix it here
+          Set it here
         </Button>
       </View>
     );
