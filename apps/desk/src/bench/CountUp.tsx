@@ -112,7 +112,7 @@ export function CountUp({ count }: { readonly count: Count }) {
               <Chip
                 key={one.key}
                 on={plan.down === one.key}
-                words={`Next ${one.words.toLowerCase()}`}
+                words={`Next ${inSentence(one.words)}`}
                 onPress={() => count.set({ down: one.key, strips: Math.min(one.most, Math.max(1, plan.strips)) })}
               />
             ))}
@@ -162,6 +162,10 @@ export function CountUp({ count }: { readonly count: Count }) {
     </Frame>
   );
 }
+
+/** As it stands inside a sentence: a word of capitals keeps them. */
+const inSentence = (words: string): string =>
+  /^[A-Z][a-z]/.test(words) ? words.charAt(0).toLowerCase() + words.slice(1) : words;
 
 const Frame = ({
   title,

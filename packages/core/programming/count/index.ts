@@ -61,10 +61,10 @@ function keyed(button: Button, document: ShowDocument): Map<string, Slot> {
   return found;
 }
 
-/** What people count by most stands first. */
+/** What people count by most stands first. A button that recalls goes to the camera's next position: its source alone would no longer be its camera. */
 const RANK: Readonly<Record<Slot['kind'], number>> = {
-  source: 0,
-  position: 1,
+  position: 0,
+  source: 1,
   reframe: 2,
   number: 3,
   text: 4,
