@@ -1,5 +1,13 @@
 import { corvaneHill, demoId } from '@umbek/demo';
-import type { Button, Macro, Panel, ShowDocument, Step, Strip } from '@umbek/core/show';
+import {
+  type Button,
+  type Macro,
+  type Panel,
+  PLAIN_BUTTON,
+  type ShowDocument,
+  type Step,
+  type Strip,
+} from '@umbek/core/show';
 
 export const BIG_BUTTONS = 5000;
 export const BIG_MACROS = 1000;
@@ -53,16 +61,12 @@ export function bigShow(ports?: Parameters<typeof corvaneHill>[0]): ShowDocument
     order: order(index),
   }));
   const buttons = Array.from({ length: BIG_BUTTONS }, (_, index): Button => ({
+    ...PLAIN_BUTTON,
     id: demoId('BTN', 1000 + index),
     stripId: demoId('STR', 1000 + Math.floor(index / STRIP)),
     legend: `Button ${index + 1}`,
-    note: '',
-    mode: 'press',
-    guard: 'none',
-    family: null,
     // A few only cut: what is measured is their press.
     steps: index % STRIP === 0 ? steps(index).slice(2) : steps(index),
-    releaseSteps: [],
     lamps: [
       { when: `onAir("${cameras[index % cameras.length] ?? ''}")`, show: 'onAir' },
       { when: `switcher.input${(index % 60) + 1}Name == "Name ${index}"`, show: 'onPreview' },

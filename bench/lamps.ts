@@ -2,7 +2,7 @@ import { corvaneHill, demoId } from '@umbek/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
 import { compileExpression } from '@umbek/core/expression';
 import { VirtualClock } from '@umbek/core/rehearse';
-import type { ShowDocument } from '@umbek/core/show';
+import { PLAIN_BUTTON, type ShowDocument } from '@umbek/core/show';
 import { type BenchRow, quantile, row } from './result';
 
 const RULES = 5000;
@@ -14,13 +14,10 @@ export function showWithButtons(count: number, ports?: Parameters<typeof corvane
   const show = corvaneHill(ports);
   const stripId = demoId('STR', 1);
   const buttons = Array.from({ length: count }, (_, index) => ({
+    ...PLAIN_BUTTON,
     id: demoId('BTN', 1000 + index),
     stripId,
     legend: `Button ${index + 1}`,
-    note: '',
-    mode: 'press' as const,
-    guard: 'none' as const,
-    family: null,
     steps: [
       {
         id: 'preview',
@@ -31,7 +28,6 @@ export function showWithButtons(count: number, ports?: Parameters<typeof corvane
         params: { source: index % 2 === 0 ? 'lawnCam' : 'domeCam' },
       },
     ],
-    releaseSteps: [],
     lamps: [
       {
         when:

@@ -1,6 +1,6 @@
 import { corvaneHill, memoriesOf } from '@umbek/demo';
 import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
-import type { Button, Macro, ShowDocument, Step } from '@umbek/core/show';
+import { type Button, type Macro, PLAIN_BUTTON, type ShowDocument, type Step } from '@umbek/core/show';
 import type { Chance } from './chance';
 import type { SimNet } from './net';
 
@@ -97,15 +97,11 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
   const macros: Macro[] = [];
   const add = (what: Meant['what'], steps: Step[], more: Partial<Button> = {}, head?: string): void => {
     const button: Button = {
+      ...PLAIN_BUTTON,
       id: id(),
       stripId,
       legend: `${what} ${buttons.length}`,
-      note: '',
-      mode: 'press',
-      guard: 'none',
-      family: null,
       steps,
-      releaseSteps: [],
       lamps: [{ when: 'onAir("deskCam")', show: 'onAir' }],
       order: ORDER,
       ...more,

@@ -4,6 +4,7 @@ import {
   type Button,
   type Family,
   type LampRule,
+  PLAIN_BUTTON,
   type Position,
   ShowDocument,
   type Step,
@@ -373,13 +374,13 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       strips.push(strip);
       plan.buttons.forEach((button, index) =>
         buttons.push({
+          ...PLAIN_BUTTON,
           id: demoId('BTN', plan.firstButton === undefined ? nextNumber++ : plan.firstButton + index),
           stripId: strip.id,
           legend: button.legend,
           note: button.note ?? '',
           mode: button.mode ?? 'press',
           guard: button.guard ?? 'none',
-          family: null,
           steps: button.steps,
           releaseSteps: button.releaseSteps ?? [],
           lamps: button.lamps ?? [],

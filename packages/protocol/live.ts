@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { type Change, Id } from '@umbek/core/show';
 import { ErrorReply } from './errors';
 import { DeviceHealth } from './health';
-import { Params, PressId } from './presses';
+import { Params, PressId, type TakeBackReply } from './presses';
 
 /**
  * What a station shows: the faces of the buttons of these strips, and of the board the keys of these scopes (a device's key, `value`, `chosen`,
@@ -45,6 +45,8 @@ export const LivePress = z.strictObject({
   stepId: z.string().min(1).max(40).optional(),
   /** With a step: all that follow it as well. */
   onward: z.boolean().optional(),
+  /** Takes this press of the same page back, within ten seconds; `buttonId` then only names it in the as-run. */
+  takeBack: PressId.optional(),
 });
 
 /** A command without a button, held and let go like a press. */
@@ -62,7 +64,17 @@ export const LiveSend = z.strictObject({
 /** Asks for the engine's time: to learn how far this station's clock is off, and whether the engine can be reached at all. `sent` comes back as it went. */
 export const LiveTime = z.strictObject({ type: z.literal('time'), sent: z.number() });
 
-export const LiveClientMessage = z.discriminatedUnion('type', [Hello, LiveShows, LivePress, LiveSend, LiveTime]);
+/** Asks what taking this page's last press back would do. */
+export const LiveAskBack = z.strictObject({ type: z.literal('askBack') });
+
+export const LiveClientMessage = z.discriminatedUnion('type', [
+  Hello,
+  LiveShows,
+  LivePress,
+  LiveSend,
+  LiveTime,
+  LiveAskBack,
+]);
 
 export type LiveClientMessage = z.infer<typeof LiveClientMessage>;
 
@@ -87,6 +99,10 @@ export interface LiveFace {
   readonly sign: string | null;
   readonly lost: boolean;
   readonly note: string;
+  /** Of an alternating button: what its next press does. Left out: its own legend. */
+  readonly legend?: string;
+  /** Which set is next goes by what was sent last: the devices tell nothing of it. */
+  readonly asSent?: true;
 }
 
 export type LivePoint = string | number | boolean;
@@ -154,6 +170,8 @@ export type LiveServerMessage =
       readonly runId?: string | null;
       readonly error?: ErrorReply;
     }
+  /** What taking the last press back would do, answer to `askBack`; null when there is nothing to take back. */
+  | { readonly type: 'back'; readonly back: TakeBackReply | null }
   | {
       readonly type: 'time';
       readonly sent: number;

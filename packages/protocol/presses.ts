@@ -15,6 +15,9 @@ export const PressBody = z
       .string()
       .regex(/^[a-zA-Z0-9-]{1,40}$/)
       .optional(),
+    takeBack: PressId.optional().meta({
+      description: 'Takes this press of the same station back, within 10 s; buttonId then only names it in the as-run.',
+    }),
     at: z
       .number()
       .optional()
@@ -59,7 +62,26 @@ export const PressReply = z
   .object({ accepted: z.literal(true), runId: z.string().nullable() })
   .meta({ id: 'PressAccepted' });
 
-export const FaceSchema = z.object({ sign: z.string().nullable(), lost: z.boolean(), note: z.string() });
+export const TakeBackReply = z
+  .object({
+    pressId: z.string(),
+    legend: z.string(),
+    leftMs: z.number().meta({ description: 'For so long it can still be taken back, milliseconds.' }),
+    steps: z.array(z.string()).meta({ description: 'What would be done, as sentences, in order.' }),
+    stays: z.array(z.string()).meta({ description: 'What would stay as it is, each with why.' }),
+  })
+  .meta({ id: 'TakeBack' });
+export type TakeBackReply = z.infer<typeof TakeBackReply>;
+
+export const TakeBackQuery = z.object({ station: z.string().min(1).max(120) });
+
+export const FaceSchema = z.object({
+  sign: z.string().nullable(),
+  lost: z.boolean(),
+  note: z.string(),
+  legend: z.string().optional(),
+  asSent: z.literal(true).optional(),
+});
 
 export const PanelsReply = z
   .object({

@@ -65,6 +65,11 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     answered(response, deps.host().press({ ...press, only: stepId, ...(person === undefined ? {} : { person }) })),
   );
 
+  router.on(
+    'GET /api/take-back',
+    ({ query: { station }, response }) => void response.json({ back: deps.host().takeBack(station) }),
+  );
+
   router.on('GET /api/panels', ({ response }) => {
     const { panels, strips, buttons } = deps.host().engine.program.document;
     const body: api.PanelsReply = {

@@ -38,6 +38,11 @@ export const ROUTES = {
   },
   'POST /api/devices/{key}/travel/forget': { summary: 'Forget what was learned of a head', reply: Empty },
   'GET /api/devices/{key}/files/{file}': { summary: 'A finished file of a recorder, as bytes', reply: z.unknown() },
+  'GET /api/take-back': {
+    summary: 'What taking the last press of a station back would do; null when there is nothing to take back',
+    query: api.TakeBackQuery,
+    reply: z.object({ back: api.TakeBackReply.nullable() }),
+  },
   'GET /api/panels': { summary: 'Panels with their strips and buttons', reply: api.PanelsReply },
   'POST /api/rehearse': {
     summary: 'What a button or macro will do, without sending anything',

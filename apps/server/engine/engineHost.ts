@@ -8,7 +8,7 @@ import {
   type RunView,
 } from '@umbek/core/engine';
 import { asStored, type Change } from '@umbek/core/show';
-import type { LiveStores } from '@umbek/protocol';
+import type { LiveStores, TakeBackReply } from '@umbek/protocol';
 import type { Log } from '../border/log';
 import type { Network } from '../border/network';
 import type { Helper, Telling } from '../helper/helper';
@@ -120,6 +120,7 @@ export class EngineHost {
       epoch,
       expectedEnd: (runId) => this.expectedEnds.get(runId),
       stores: () => this.stores,
+      takeBack: (station) => this.takeBack(station),
       onTrouble: (where, error) => this.trouble(where, error),
       interrupted: left.interrupted.map(({ runId, name, buttonId }) => ({
         runId,
@@ -210,6 +211,14 @@ export class EngineHost {
 
   press(input: PressInput): PressAnswer {
     return this.engine.press(input);
+  }
+
+  /** What taking the last press of a station back would do, in words. */
+  takeBack(station: string): TakeBackReply | null {
+    const back = this.engine.takeBack(station);
+    if (back === null) return null;
+    const { program } = this.engine;
+    return { ...back, steps: back.steps.map((step) => program.sentence(step)), stays: [...back.stays] };
   }
 
   /** Goes over to the show as it was edited. @param changes what the one edit since the last revision changed; left out when it is not one edit */

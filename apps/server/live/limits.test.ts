@@ -22,6 +22,7 @@ function setUp() {
   const desk = new LiveDesk({
     engine,
     devices,
+    takeBack: () => null,
     stores: () => ({ disk: null, database: true }),
     clock,
     epoch: 1,

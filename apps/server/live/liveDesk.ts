@@ -5,6 +5,7 @@ import {
   type LiveRun,
   type LiveServerMessage,
   type LiveStores,
+  type TakeBackReply,
 } from '@umbek/protocol';
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
@@ -61,6 +62,7 @@ export class LiveDesk {
       /** Engine time at which a run ends as rehearsed; undefined while that is not known. */
       readonly expectedEnd: (runId: string) => number | undefined;
       readonly stores: () => LiveStores;
+      readonly takeBack: (station: string) => TakeBackReply | null;
       readonly onTrouble: (where: string, error: unknown) => void;
       /** Runs that the engine before this one left unended. */
       readonly interrupted: readonly LiveRun[];
@@ -155,6 +157,7 @@ export class LiveDesk {
           if (station === null)
             return say(client, refused('no-hello', 'This socket has not said who it is.', 'Send hello first.'));
           if (message.type === 'shows') return this.rooms.get(station.linkGroup)?.shows(client, new View(message));
+          if (message.type === 'askBack') return say(client, { type: 'back', back: this.deps.takeBack(station.name) });
           const code = this.press(client, station, message);
           if (code === 'unknown-button' && !unknown.take()) {
             say(client, refused('slow-down', 'This page presses buttons that do not exist.', 'Load the panel again.'));
@@ -217,6 +220,7 @@ export class LiveDesk {
       at: message.at,
       ...(isPress && message.stepId !== undefined ? { only: message.stepId } : {}),
       ...(isPress && message.onward === true ? { onward: true } : {}),
+      ...(isPress && message.takeBack !== undefined ? { takeBack: message.takeBack } : {}),
     });
     if (phase === 'hold' && answer.accepted) return null;
     if (phase === 'down' && answer.accepted && answer.runId !== null && this.deps.engine.runner.has(answer.runId))

@@ -7,6 +7,20 @@ export interface DeviceCommand {
   readonly params: Readonly<Record<string, PlainValue>>;
 }
 
+export type Params = Readonly<Record<string, PlainValue>>;
+/** A point of the device by its name; undefined when it is not known at present. */
+export type ReadPoint = (name: string) => PlainValue | undefined;
+
+/** What a command does to its device's own points, and what undoes it. Parameters are as the device is told them. */
+export interface CommandEffect {
+  /** What the points become, as far as that is known beforehand; empty when nothing of it is. */
+  readonly makes: (params: Params, read: ReadPoint) => Points;
+  /** What brings back what stands now, in order; null when nothing can, or what stands now is not known. */
+  readonly undo: (params: Params, read: ReadPoint) => readonly DeviceCommand[] | null;
+  /** What it makes depends on what stands before it, such as a cut: it is never so already. */
+  readonly relative?: true;
+}
+
 /** One thing a device can be told. Parameters carry unit, words and reference in their Zod metadata. */
 export interface CommandDefinition {
   readonly words: string;
@@ -29,6 +43,8 @@ export interface CommandDefinition {
   readonly movesPicture?: boolean;
   /** Changes what a guest line (its parameter `line`) carries: while a source of that line is on air, a press asks for a second touch. */
   readonly changesLine?: true;
+  /** Lamps, alternating buttons and what takes a press back follow from it; left out: it cannot be taken back. */
+  readonly effect?: CommandEffect;
   /** Moves until told otherwise: this command ends it, also when the engine has died. */
   readonly endedBy?: DeviceCommand;
 }

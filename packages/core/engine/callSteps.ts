@@ -1,4 +1,5 @@
 import type { PlainValue, Step } from '../show/index';
+import { DeedLedger, wayBack } from './deeds';
 import { DriveLedger } from './driveLedger';
 import { resolveArgument } from './resolve';
 import { callIdentity } from './run';
@@ -74,7 +75,14 @@ export function pressStep(
   const held = button.mode === 'hold';
   const inner = kit.inner(task, `${path}.button`, task.scope, task.eachTried, held ? new DriveLedger() : task.drives);
   inner.tolerant = step.onFail === 'goOn';
-  if (held) inner.closing = { owner: inner, path: `${path}.release`, steps: button.releaseSteps };
+  if (held) {
+    const deeds = (inner.deeds = new DeedLedger(task.deeds));
+    const steps =
+      button.atRelease === 'asBefore'
+        ? (): readonly Step[] => wayBack(deeds, kit.deps.board, 'release').steps
+        : button.releaseSteps;
+    inner.closing = { owner: inner, path: `${path}.release`, steps };
+  }
   kit.list(inner, button.steps, (result) => {
     const over = (): void => {
       task.due = Math.max(task.due, inner.due);

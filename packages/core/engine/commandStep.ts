@@ -1,4 +1,5 @@
 import type { Step } from '../show/index';
+import { deedOfCommand } from './deeds';
 import type { CommandEvent } from './devicePort';
 import { guardedOnAir, slowOnAir } from './onAir';
 import { resolveCommand } from './resolve';
@@ -48,6 +49,9 @@ export function commandStep(
   const commandId = commandIdOf(run.runId, path);
   const { runId } = run;
   journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
+  const deed =
+    task.deeds === null ? null : deedOfCommand(resolved.value, program.sentence(step), program, board, task.deeds);
+  if (deed !== null) task.deeds?.add(deed, clock.now());
   for (const key of unsettles) board.forget(key);
   if (definition.endedBy !== undefined && command.params.forSeconds === undefined)
     task.drives.began(device, definition.endedBy);
@@ -81,6 +85,7 @@ export function commandStep(
           ...(why === undefined ? {} : { why }),
         });
         run.pending.delete(commandId);
+        if (deed !== null && outcome === 'refused') deed.refused = true;
         if (outcome === 'done' || outcome === 'sent') ended(FINE);
         else {
           const words = why ?? `${nameOf(device, run)}: ${outcome}.`;

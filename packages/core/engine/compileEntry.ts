@@ -13,6 +13,7 @@ import {
 } from '../show/index';
 import { useOfParam } from './paramUse';
 import { toldInput } from './toldInput';
+import { IS_SO } from './isSo';
 
 /** Something of a show that does not hold together. */
 export interface Fault extends AppError {
@@ -89,14 +90,19 @@ class EntryCompiler {
 
   private button(button: Button): void {
     this.steps(button.steps, 'steps', NO_PARAMS);
+    for (const [at, { steps, so }] of button.sets.entries()) {
+      this.steps(steps, `sets.${at}.steps`, NO_PARAMS);
+      if (so !== '') this.expression(so, `sets.${at}.so`, NO_PARAMS, 'press');
+    }
     const held = this.endless;
     this.endless = null;
     this.steps(button.releaseSteps, 'releaseSteps', NO_PARAMS);
+    for (const [at, { steps }] of button.additions.entries()) this.steps(steps, `additions.${at}.steps`, NO_PARAMS);
     if (this.endless !== null)
       this.add(
         'press',
         'move-without-end',
-        `${this.endless} moves until it is told to stop, and these are the steps at release.`,
+        `${this.endless} moves until it is told to stop, and nothing tells it where this stands.`,
         'Give the move a length, or take it out.',
         'releaseSteps',
       );
@@ -306,7 +312,7 @@ class EntryCompiler {
     weight: 'press' | 'listed',
   ): void {
     for (const key of reads) {
-      const problem = this.nameProblem(key, params);
+      const problem = this.nameProblem(key, params, weight === 'listed');
       if (problem === null) continue;
       const at = text.indexOf(key.includes('@') ? key.slice(key.indexOf('@') + 1) : key) + 1;
       this.add(
@@ -319,7 +325,7 @@ class EntryCompiler {
     }
   }
 
-  private nameProblem(key: string, params: ReadonlySet<string>): string | null {
+  private nameProblem(key: string, params: ReadonlySet<string>, lamp: boolean): string | null {
     const source = key.indexOf('@');
     if (source > 0) {
       const name = key.slice(source + 1);
@@ -334,6 +340,8 @@ class EntryCompiler {
       return null;
     }
     const device = this.find('devices', scope);
+    if (device === undefined && key === IS_SO)
+      return lamp ? null : 'Only a lamp or a legend can ask whether what its button does is so.';
     if (device === undefined) return `There is no device ${scope}.`;
     const known = Object.hasOwn(COMMON_POINTS, field) || Object.hasOwn(pointsOf(device, this.document), field);
     return known ? null : `${device.name} has no point ${field}.`;

@@ -3,6 +3,7 @@ import { compiledExpression, compiledLiveText, type Expression, type LiveText } 
 import {
   type Button,
   childrenOf,
+  listsOf,
   type Device,
   type Macro,
   type Position,
@@ -162,7 +163,8 @@ export class CompiledProgram implements Program {
   private take(entry: Button | Macro): CompiledEntry {
     const compiled = compileEntry(entry, this.document, this.lookup);
     own(entry.steps, entry.id);
-    own(isMacro(entry) ? entry.stopSteps : entry.releaseSteps, entry.id);
+    for (const [, steps] of isMacro(entry) ? [['stopSteps', entry.stopSteps] as const] : listsOf(entry))
+      own(steps, entry.id);
     this.compiled.set(entry.id, compiled);
     this.naming.add(compiled);
     return compiled;

@@ -1,5 +1,5 @@
 import type { ReadKey } from '../expression/index';
-import type { Button, PlainValue, Step } from '../show/index';
+import { type Button, PLAIN_BUTTON, type PlainValue, type Step } from '../show/index';
 import type { Program } from './program';
 import { DIRECT_STEP } from './resolve';
 
@@ -26,6 +26,7 @@ export function directButton(id: string, asked: DirectCommand, program: Program,
   });
   const end = direct.params.forSeconds === undefined ? definition?.endedBy : undefined;
   return {
+    ...PLAIN_BUTTON,
     id,
     stripId: '',
     legend:
@@ -33,10 +34,7 @@ export function directButton(id: string, asked: DirectCommand, program: Program,
         0,
         120,
       ),
-    note: '',
     mode: end ? 'hold' : 'press',
-    guard: 'none',
-    family: null,
     steps: [step(DIRECT_STEP, direct.command, direct.params)],
     releaseSteps: end ? [step('end', end.command, end.params)] : [],
     lamps: [],

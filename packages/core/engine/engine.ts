@@ -7,7 +7,7 @@ import type { Cause, Journal } from './journal';
 import { LampBoard } from './lamps';
 import { MacroRunner, type RunView } from './macroRunner';
 import type { PressAnswer, PressInput } from './pressInput';
-import { PressIntake } from './pressIntake';
+import { PressIntake, type TakeBack } from './pressIntake';
 import type { Program } from './program';
 import { AirWatch } from './airWatch';
 import type { Sure } from './onAir';
@@ -89,7 +89,8 @@ export class Engine {
       const key = `value.${value.key}`;
       this.board.set(key, options.restored?.get(key) ?? value.start);
     }
-    for (const [key, value] of options.restored ?? []) if (key.startsWith('chosen@')) this.board.set(key, value);
+    for (const [key, value] of options.restored ?? [])
+      if (key.startsWith('chosen@') || key.startsWith('sent@')) this.board.set(key, value);
     this.air = options.watchAir === false ? null : new AirWatch(this.board, this.current);
   }
 
@@ -255,6 +256,11 @@ export class Engine {
     );
   }
 
+  /** What taking the last press of a station back would do now; null when there is nothing to take back, or its time is over. */
+  takeBack(station: string): TakeBack | null {
+    return this.intake.takeBack(station);
+  }
+
   stationLost(station: string): void {
     this.board.turn(() => this.intake.stationLost(station));
   }
@@ -281,7 +287,9 @@ export class Engine {
     return {
       runs: this.runner.closingsAhead().map(({ run, closings }) => ({
         name: run.request.name,
-        steps: closings.flatMap(({ steps }) => words(run.request.program, steps)),
+        steps: closings.flatMap(({ steps }) =>
+          words(run.request.program, typeof steps === 'function' ? steps() : steps),
+        ),
       })),
       holds: this.intake.heldNow().map(({ legend, steps, program }) => ({ legend, steps: words(program, steps) })),
       moving: this.current.document.devices.flatMap((device) =>

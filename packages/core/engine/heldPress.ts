@@ -1,5 +1,6 @@
-import type { Button, Step } from '../show/index';
+import type { Addition, Button, Step } from '../show/index';
 import type { Cancel } from './clock';
+import { type DeedLedger, wayBack } from './deeds';
 import type { DriveLedger } from './driveLedger';
 import type { Program } from './program';
 import { resolveDevice } from './resolve';
@@ -8,6 +9,10 @@ import type { StateBoard } from './stateBoard';
 
 /** A button that is held: what it was pressed with, and what its release has to end. */
 export interface Held {
+  /** A hold button's release ends its run; that of a press button only adds steps to it. */
+  readonly ends: boolean;
+  /** What the press did. */
+  readonly deeds: DeedLedger;
   /** Moves that its release has to end. */
   readonly drives: DriveLedger;
   /** As pressed, or as steered since. */
@@ -17,6 +22,8 @@ export interface Held {
   runId: string;
   renewedAt: number;
   cancelLease: Cancel;
+  /** Ends the wait for what it does once it has been held for so long. */
+  cancelLater: Cancel;
 }
 
 /** What ends the moves that the press began, before anything else that its release does; left out where the release begins with the same. */
@@ -43,3 +50,15 @@ export function endsOf(held: Held, board: StateBoard): Step[] {
         ],
   );
 }
+
+/** What the release of this press does, as things are now. */
+export function releaseOf(held: Held, board: StateBoard): readonly Step[] {
+  const { button } = held;
+  if (!held.ends) return additionOf(button, 'release')?.steps ?? [];
+  if (button.atRelease === 'asBefore') return wayBack(held.deeds, board, 'release').steps;
+  return button.releaseSteps;
+}
+
+/** What a press button does beside its press at one of these moments. */
+export const additionOf = (button: Button, at: Addition['at']): Addition | undefined =>
+  button.mode === 'press' ? button.additions.find((one) => one.at === at && one.steps.length > 0) : undefined;

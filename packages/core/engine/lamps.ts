@@ -1,8 +1,10 @@
-import type { Expression, LiveText, ReadKey } from '../expression/index';
+import { type Expression, type LiveText, type ReadKey, UNKNOWN } from '../expression/index';
 import type { Button, LampSign } from '../show/index';
 import type { Program } from './program';
 import { boardKey, readerFor } from './scope';
+import { IS_SO } from './isSo';
 import type { Reader, StateBoard } from './stateBoard';
+import { asNext, isSo, nextSet } from './truth';
 
 /** What a cap shows beside its legend, worked out from the devices' truth for one link group. */
 export interface Face {
@@ -11,6 +13,10 @@ export interface Face {
   readonly lost: boolean;
   /** The second line with its live parts filled in. */
   readonly note: string;
+  /** Of an alternating button: what its next press does. Left out: its own legend. */
+  readonly legend?: string;
+  /** Which set is next goes by what was sent last: the devices tell nothing of it. */
+  readonly asSent?: true;
 }
 
 /** Keeps the faces of the buttons that a link group shows; only those whose keys changed are worked out again. */
@@ -97,10 +103,18 @@ export class LampBoard {
     this.readers.clear();
   }
 
-  worked(buttonId: string, sign: LampSign | null, lost: boolean, note: string): void {
+  worked(buttonId: string, sign: LampSign | null, lost: boolean, note: string, next: ShownNext = {}): void {
     const old = this.faces.get(buttonId);
-    if (old !== undefined && old.sign === sign && old.lost === lost && old.note === note) return;
-    this.faces.set(buttonId, { sign, lost, note });
+    if (
+      old !== undefined &&
+      old.sign === sign &&
+      old.lost === lost &&
+      old.note === note &&
+      old.legend === next.legend &&
+      old.asSent === next.asSent
+    )
+      return;
+    this.faces.set(buttonId, { sign, lost, note, ...next });
     this.changed.add(buttonId);
   }
 
@@ -110,13 +124,24 @@ export class LampBoard {
       return expression === undefined ? [] : [{ when: expression, show }];
     });
     const devices = [...program.devicesOf(button.id)].map((device) => `${device}.reached`);
-    const reader = new FaceReader(this, this.board, this.linkGroup, button, rules, program.noteOf(button.id), devices);
+    const reader = new FaceReader(
+      this,
+      this.board,
+      this.linkGroup,
+      button,
+      rules,
+      program.noteOf(button.id),
+      devices,
+      program,
+    );
     this.readers.set(button.id, reader);
   }
 }
 
 const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
   a.size === b.size && [...a].every((one) => b.has(one));
+
+type ShownNext = Pick<Face, 'legend' | 'asSent'>;
 
 interface Rule {
   readonly when: Expression;
@@ -128,6 +153,10 @@ class FaceReader implements Reader {
   private keys: readonly string[] = [];
   private readonly read: ReadKey;
   private readonly indirect: boolean;
+  /** Asks whether what its button does is so, or which set is next: what it reads depends on what it reads. */
+  private readonly asksSo: boolean;
+  private readonly asked = new Set<string>();
+  private readonly tracked: ReadKey;
 
   constructor(
     private readonly owner: LampBoard,
@@ -137,11 +166,29 @@ class FaceReader implements Reader {
     private readonly rules: readonly Rule[],
     private readonly note: LiveText | undefined,
     private readonly devices: readonly string[],
+    private readonly program: Program,
   ) {
-    this.read = readerFor(board, linkGroup);
+    const plain = readerFor(board, linkGroup);
+    const ownSo = !program.devices.has('button');
+    this.asksSo =
+      button.sets.length > 0 ||
+      (ownSo &&
+        [...rules.map(({ when }) => when), ...(note === undefined ? [] : [note])].some((one) =>
+          one.reads.includes(IS_SO),
+        ));
+    // The device tells of its points as they are; whether all of it is so is worked out from them.
+    const tracked: ReadKey = (key) => {
+      this.asked.add(boardKey(key, linkGroup));
+      return plain(key);
+    };
+    this.tracked = tracked;
+    this.read =
+      this.asksSo && ownSo
+        ? (key) => (key === IS_SO ? (isSo(button.steps, program, tracked) ?? UNKNOWN) : plain(key))
+        : plain;
     this.indirect = note?.indirect === true || rules.some(({ when }) => when.indirect);
-    this.listen();
     this.work();
+    this.listen();
   }
 
   get stripId(): string {
@@ -149,8 +196,9 @@ class FaceReader implements Reader {
   }
 
   wake(): void {
+    this.asked.clear();
     this.work();
-    if (!this.indirect) return;
+    if (!this.indirect && !this.asksSo) return;
     this.close();
     this.listen();
   }
@@ -164,6 +212,7 @@ class FaceReader implements Reader {
     for (const { when } of this.rules)
       for (const key of when.readsNow(this.read)) keys.add(boardKey(key, this.linkGroup));
     for (const key of this.note?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
+    for (const key of this.asked) keys.add(key);
     this.keys = [...keys];
     this.board.subscribe(this.keys, this);
   }
@@ -177,6 +226,14 @@ class FaceReader implements Reader {
     }
     let lost = false;
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
-    this.owner.worked(this.button.id, sign, lost, this.note?.render(this.read) ?? this.button.note);
+    const note = this.note?.render(this.read) ?? this.button.note;
+    this.owner.worked(this.button.id, sign, lost, note, this.next());
+  }
+
+  private next(): ShownNext {
+    if (this.button.sets.length === 0) return {};
+    const next = nextSet(this.button, this.program, this.tracked);
+    const legend = next.index === 0 ? {} : { legend: asNext(this.button, next).legend };
+    return next.asSent ? { ...legend, asSent: true } : legend;
   }
 }

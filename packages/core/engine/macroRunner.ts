@@ -207,7 +207,7 @@ export class MacroRunner {
       if (owner !== run.root) this.endDrives(run, owner);
       const list = new Task(run, null, owner.scope, owner.read, path, this.deps.clock.now(), 0, true, owner.drives);
       run.closings.add(list);
-      this.steps.list(list, steps, () => {
+      this.steps.list(list, typeof steps === 'function' ? steps() : steps, () => {
         list.end();
         run.closings.delete(list);
         this.maybeEnd(run);

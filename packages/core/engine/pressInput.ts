@@ -16,6 +16,8 @@ export interface PressInput {
   readonly direct?: DirectCommand | undefined;
   /** Only this step of the button, to try it alone. */
   readonly only?: string;
+  /** Takes this press of the same station back; `buttonId` then only names it in the journal. */
+  readonly takeBack?: string | undefined;
   /** With `only`: the steps behind that one as well. */
   readonly onward?: boolean;
   /** True when no second touch is to be asked for: a rehearsal has no hands. */

@@ -1,25 +1,33 @@
 import type { Clock } from './clock';
 import { directButton, type DirectCommand } from './directButton';
 import { DriveLedger } from './driveLedger';
-import { endsOf, type Held } from './heldPress';
+import { DeedLedger, type WayBack, wayBack } from './deeds';
+import { additionOf, endsOf, type Held, releaseOf } from './heldPress';
+import type { ReadKey } from '../expression/index';
 import type { Journal } from './journal';
 import type { MacroRunner } from './macroRunner';
 import { obstacleOf } from './obstacle';
 import type { Sure } from './onAir';
-import { buttonFor, secondPressOf, startParams, unfit } from './pressedButton';
+import { buttonFor, secondPressOf, startParams, takeBackButton, unfit } from './pressedButton';
 import type { PressAnswer, PressInput } from './pressInput';
 import type { Program } from './program';
 import { pinsOf, readerFor, readerOf, type Scope } from './scope';
 import { SecondTouches } from './secondTouch';
 import type { StateBoard } from './stateBoard';
-import type { AppError, PlainValue, Step } from '../show/index';
+import { asNext, nextSet, sentKey } from './truth';
+import type { Addition, AppError, Button, PlainValue, Step } from '../show/index';
 
 /** A held press must be renewed within this many milliseconds, or it counts as released. */
 export const LEASE_MS = 400;
 /** A press older than this is refused: a cut that arrives late is worse than none. */
 export const OLDEST_PRESS_MS = 2000;
+/** So long after the last thing that a press did, it can be taken back, milliseconds. */
+export const TAKE_BACK_MS = 10_000;
 /** How long answers are remembered, so that the same press again gets the same answer. */
 const MEMORY_MS = 60_000;
+
+/** First presses that are kept; their second ones come within seconds. */
+const MOST_FIRST = 1000;
 
 const NO_PINS: ReadonlyMap<string, PlainValue> = new Map();
 const ALLOWED: { readonly sure: Sure } = { sure: 'all' };
@@ -33,7 +41,25 @@ interface PressRecord {
   down: PressAnswer | undefined;
   up: PressAnswer | undefined;
   held: Held | null;
+  /** What it did; null until it was accepted. */
+  deeds: DeedLedger | null;
+  legend: string;
+  takenBack: boolean;
 }
+
+/** What taking a station's last press back would do. */
+export interface TakeBack extends WayBack {
+  readonly pressId: string;
+  readonly legend: string;
+  /** For so long it can still be done, milliseconds. */
+  readonly leftMs: number;
+}
+
+const OVER: AppError = {
+  code: 'nothing-to-take-back',
+  message: `There is nothing to take back: a press can be taken back within ${TAKE_BACK_MS / 1000} s.`,
+  mend: 'Press the button that does what you want instead.',
+};
 
 /**
  * Where every press comes in, from whichever station and way. Answers at once, before any device has replied, and does each
@@ -44,6 +70,10 @@ export class PressIntake {
   private readonly records = new Map<string, PressRecord>();
 
   private readonly touches: SecondTouches;
+  /** The last press of each station that was accepted. */
+  private readonly lastPress = new Map<string, PressRecord>();
+  /** When a button with a second press of its own was pressed, by station and button. */
+  private readonly firstPress = new Map<string, number>();
 
   constructor(
     private readonly deps: {
@@ -113,7 +143,9 @@ export class PressIntake {
   /** Buttons that are held now, with what their release would do. */
   heldNow(): { readonly legend: string; readonly steps: readonly Step[]; readonly program: Program }[] {
     return [...this.records.values()].flatMap(({ held }) =>
-      held === null ? [] : [{ legend: held.button.legend, steps: held.button.releaseSteps, program: held.program }],
+      held === null
+        ? []
+        : [{ legend: held.button.legend, steps: releaseOf(held, this.deps.board), program: held.program }],
     );
   }
 
@@ -131,7 +163,9 @@ export class PressIntake {
     const program = this.deps.program();
     const linkGroup = input.linkGroup ?? 'main';
     const now = readerFor(this.deps.board, linkGroup);
-    const button = buttonFor(input, program, now);
+    const wanted = input.takeBack === undefined ? buttonFor(input, program, now) : this.takenBack(input);
+    if (wanted !== undefined && 'code' in wanted) return this.refuse(record, input, wanted);
+    const button = wanted && this.meant(wanted, input, program, now);
     if (button === undefined) {
       return this.refuse(record, input, {
         code: 'unknown-button',
@@ -169,30 +203,102 @@ export class PressIntake {
     if ('code' in verdict) return this.refuse(record, input, verdict);
     const scope: Scope = verdict.sure === null ? asked : { ...asked, sure: verdict.sure };
     this.log('down', record);
+    const target = this.records.get(input.takeBack ?? '');
+    if (target !== undefined) {
+      target.takenBack = true;
+      this.release(target, 'Taken back.');
+      if (target.down?.accepted === true && target.down.runId !== null)
+        this.deps.runner.stop(target.down.runId, 'Taken back.');
+    }
     const drives = button.mode === 'hold' ? new DriveLedger() : undefined;
+    const deeds = (record.deeds = new DeedLedger());
+    record.legend = button.legend;
+    this.lastPress.set(input.station, record);
     const runId = this.deps.runner.start({
       name: button.legend,
       ...secondPressOf(button, program, read),
+      // Two stations that take back at once do not end each other.
+      ...(target === undefined ? {} : { identity: `${button.id}/${record.pressId}` }),
       program,
       scope,
       steps: button.steps,
       cause: { kind: 'press', id: record.pressId },
       buttonId: button.id,
+      deeds,
+      eachTried: target !== undefined,
       ...(drives === undefined ? {} : { drives }),
     });
-    if (drives !== undefined) {
+    if (wanted !== undefined && wanted.sets.length > 0) this.keepSent(wanted, button, program, read);
+    const later = additionOf(button, 'held');
+    if (drives !== undefined || later !== undefined || additionOf(button, 'release') !== undefined) {
       record.held = {
+        ends: drives !== undefined,
+        deeds,
         button,
         program,
         scope,
-        drives,
+        drives: drives ?? new DriveLedger(),
         runId,
         renewedAt: this.deps.clock.now(),
         cancelLease: () => undefined,
+        cancelLater: () => undefined,
       };
       this.watchLease(record, record.held);
+      if (later !== undefined) this.watchLater(record, record.held, later);
     }
     return (record.down = { accepted: true, runId });
+  }
+
+  /** The button as this press does it: the set whose turn it is, or its second press. */
+  private meant(button: Button, input: PressInput, program: Program, read: ReadKey): Button {
+    if (input.only !== undefined || input.direct || button.mode !== 'press') return button;
+    const again = button.guard === 'none' ? additionOf(button, 'again') : undefined;
+    if (again !== undefined) {
+      const key = `${input.station}/${button.id}`;
+      const now = this.deps.clock.now();
+      const first = this.firstPress.get(key);
+      if (first !== undefined && now - first <= again.ms) {
+        this.firstPress.delete(key);
+        const legend = `${button.legend} · second press`.slice(0, 120);
+        return { ...button, id: `${button.id}`, legend, steps: again.steps, additions: [] };
+      }
+      if (this.firstPress.size > MOST_FIRST) this.firstPress.clear();
+      this.firstPress.set(key, now);
+    }
+    if (button.sets.length === 0) return button;
+    return asNext(button, nextSet(button, program, read));
+  }
+
+  /** Where the devices tell nothing of it, it is kept which set was sent. */
+  private keepSent(button: Button, done: Button, program: Program, read: ReadKey): void {
+    if (!nextSet(button, program, read).asSent) return;
+    const index = button.sets.findIndex(({ steps }) => steps === done.steps) + 1;
+    const key = sentKey(button.id);
+    this.deps.board.set(key, index);
+    this.deps.journal.append({ kind: 'set', t: this.deps.clock.now(), key, value: index });
+  }
+
+  /** What a station's last press could be taken back to, as things are now; null when there is nothing, or its time is over. */
+  takeBack(station: string): TakeBack | null {
+    const record = this.lastPress.get(station);
+    const leftMs = record === undefined ? 0 : this.takeBackLeft(record);
+    if (record?.deeds == null || leftMs <= 0) return null;
+    const { steps, stays } = wayBack(record.deeds, this.deps.board, 'takeBack');
+    return { pressId: record.pressId, legend: record.legend, leftMs, steps, stays };
+  }
+
+  private takeBackLeft({ deeds, takenBack }: PressRecord): number {
+    if (takenBack || deeds === null || deeds.lastAt === null) return 0;
+    return deeds.lastAt + TAKE_BACK_MS - this.deps.clock.now();
+  }
+
+  /** The press that takes another one back, made up of what brings back what stood before it. */
+  private takenBack(input: PressInput): Button | AppError {
+    const target = this.records.get(input.takeBack ?? '');
+    if (target?.deeds == null || target.station !== input.station || this.takeBackLeft(target) <= 0) return OVER;
+    const { steps, stays } = wayBack(target.deeds, this.deps.board, 'takeBack');
+    if (steps.length > 0) return takeBackButton(target.legend, steps);
+    return { ...OVER, message: [`Nothing of ${target.legend} can be taken back.`, ...stays].join(' ') };
   }
 
   private renew(input: PressInput): PressAnswer {
@@ -254,8 +360,9 @@ export class PressIntake {
     record.held = null;
     held.cancelLease();
     this.log('up', record, why);
-    this.deps.runner.stop(held.runId, 'Released.');
-    const steps = [...endsOf(held, this.deps.board), ...held.button.releaseSteps];
+    held.cancelLater();
+    if (held.ends) this.deps.runner.stop(held.runId, 'Released.');
+    const steps = [...endsOf(held, this.deps.board), ...releaseOf(held, this.deps.board)];
     if (steps.length === 0) return;
     this.deps.runner.start({
       name: `${held.button.legend} · release`,
@@ -268,7 +375,29 @@ export class PressIntake {
       buttonId: held.button.id,
       eachTried: true,
       hurried,
+      deeds: held.deeds,
     });
+  }
+
+  /** What a button does beside its press once it has been held for so long. */
+  private watchLater(record: PressRecord, held: Held, { ms, steps }: Addition): void {
+    const { clock, board, runner } = this.deps;
+    held.cancelLater = clock.at(clock.now() + ms, () =>
+      board.turn(() => {
+        if (record.held !== held) return;
+        runner.start({
+          name: `${held.button.legend} · held`,
+          identity: `${held.button.id}/held`,
+          program: held.program,
+          scope: held.scope,
+          steps,
+          again: 'startOver',
+          cause: { kind: 'run', id: held.runId },
+          buttonId: held.button.id,
+          deeds: held.deeds,
+        });
+      }),
+    );
   }
 
   private watchLease(record: PressRecord, held: Held): void {
@@ -325,6 +454,9 @@ export class PressIntake {
       down: undefined,
       up: undefined,
       held: null,
+      deeds: null,
+      legend: '',
+      takenBack: false,
     };
     this.records.set(input.pressId, record);
     return record;

@@ -1,5 +1,14 @@
 import type { ReadKey } from '../expression/index';
-import { type AppError, type Button, type Macro, type PlainValue, type Step, stepsWithin } from '../show/index';
+import {
+  type AppError,
+  type Button,
+  listsOf,
+  type Macro,
+  PLAIN_BUTTON,
+  type PlainValue,
+  type Step,
+  stepsWithin,
+} from '../show/index';
 import { directButton } from './directButton';
 import type { PressInput } from './pressInput';
 import type { Program } from './program';
@@ -23,16 +32,24 @@ const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boole
 
 /** A macro as somebody tries it: a button that runs it with the parameters that it begins with. */
 const macroButton = (macro: Macro): Button => ({
+  ...PLAIN_BUTTON,
   id: macro.id,
   stripId: '',
   legend: macro.name,
-  note: '',
-  mode: 'press',
-  guard: 'none',
-  family: null,
   steps: [{ id: 'run', onFail: 'stop', kind: 'run', macro: macro.id, params: {} }],
-  releaseSteps: [],
-  lamps: [],
+  order: 'a',
+});
+
+/** Id of the button that is made up for taking a press back. */
+const TAKE_BACK = 'takeBack';
+
+/** A press that brings back what stood before another one. */
+export const takeBackButton = (legend: string, steps: readonly Step[]): Button => ({
+  ...PLAIN_BUTTON,
+  id: TAKE_BACK,
+  stripId: '',
+  legend: `Take back: ${legend}`.slice(0, 120),
+  steps: [...steps],
   order: 'a',
 });
 
@@ -59,7 +76,7 @@ export function buttonFor(input: PressInput, program: Program, read: ReadKey): B
   const macro = program.macros.get(input.buttonId);
   const button = program.buttons.get(input.buttonId) ?? (macro && macroButton(macro));
   if (button === undefined || input.only === undefined) return button;
-  const lists = macro === undefined ? [button.steps, button.releaseSteps] : [macro.steps, macro.stopSteps];
+  const lists = macro === undefined ? listsOf(button).map(([, steps]) => steps) : [macro.steps, macro.stopSteps];
   const list = lists.find((steps) => steps.some((step) => step.id === input.only));
   if (list === undefined) return undefined;
   const at = list.findIndex((step) => step.id === input.only);
@@ -72,6 +89,8 @@ export function buttonFor(input: PressInput, program: Program, read: ReadKey): B
     mode: movesOn(steps, program, read) ? 'hold' : 'press',
     steps,
     releaseSteps: [],
+    sets: [],
+    additions: [],
   };
 }
 

@@ -5,6 +5,7 @@ import {
   type Argument,
   errorsOf,
   fail,
+  listsOf,
   ok,
   type PlainValue,
   type Result,
@@ -122,7 +123,7 @@ export function prepareEntry(id: string, program: Program): void {
   program.faultOf(id);
   const button = program.buttons.get(id);
   if (button === undefined) return;
-  for (const step of stepsWithin([...button.steps, ...button.releaseSteps])) {
+  for (const step of listsOf(button).flatMap(([, steps]) => [...stepsWithin(steps)])) {
     program.sentence(step);
     if (step.kind === 'command') resolveCommand(step, program, () => UNKNOWN);
   }

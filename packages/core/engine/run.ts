@@ -1,5 +1,6 @@
 import type { PlainValue, Step } from '../show/index';
 import type { Cause } from './journal';
+import type { DeedLedger } from './deeds';
 import type { DriveLedger } from './driveLedger';
 import type { Program } from './program';
 import type { Scope } from './scope';
@@ -25,6 +26,8 @@ export interface RunRequest {
   readonly owns?: readonly string[];
   /** The press's own, where the run belongs to a held press: its release ends what the run began. */
   readonly drives?: DriveLedger;
+  /** Where what it does is written down, so that it can be taken back. */
+  readonly deeds?: DeedLedger;
   /** Release steps: each is tried, whatever the others did. */
   readonly eachTried?: boolean;
   /** Without pauses and waits. */

@@ -21,10 +21,10 @@ export class SecondTouches {
 
   /** @returns why this press needs a second touch, when it does and the second touch has not come; otherwise what the hand has allowed */
   ask(button: Button, input: PressInput, program: Program, read: ReadKey): AppError | { sure: Sure } {
-    const mayMove = input.direct !== undefined || program.mayMove(input.buttonId);
+    const mayMove = input.direct !== undefined || input.takeBack !== undefined || program.mayMove(input.buttonId);
     const touches = mayMove ? airTouches(button.steps, program, read) : [];
     if (button.guard === 'none' && touches.length === 0) return NOBODY_ASKED;
-    const key = `${input.station}/${input.buttonId}`;
+    const key = `${input.station}/${button.id}`;
     const now = this.clock.now();
     const first = this.touched.get(key);
     this.touched.delete(key);

@@ -1,6 +1,8 @@
 import type { ReadKey } from '../expression/index';
 import type { Cancel } from './clock';
+import type { DeedLedger } from './deeds';
 import type { DriveLedger } from './driveLedger';
+import type { Step } from '../show/index';
 import type { Run } from './run';
 import type { Scope } from './scope';
 
@@ -19,7 +21,8 @@ export interface Closing {
   readonly owner: Task;
   /** Where its steps stand in the as-run. */
   readonly path: string;
-  readonly steps: readonly import('../show/index').Step[];
+  /** What is to be done; a function where that depends on what was done. */
+  readonly steps: readonly Step[] | (() => readonly Step[]);
 }
 
 /**
@@ -39,6 +42,8 @@ export class Task {
   onOver: (() => void) | null = null;
   /** Ends this list as failed, from a move that failed after its step had ended. */
   fail: (why: string) => void = () => undefined;
+  /** Where what it does is written down, for as long as it may be taken back; null where nobody asks. */
+  deeds: DeedLedger | null;
   private readonly holds: Hold[] = [];
 
   constructor(
@@ -55,6 +60,7 @@ export class Task {
     readonly drives: DriveLedger,
   ) {
     this.due = due;
+    this.deeds = parent === null ? (run.request.deeds ?? null) : parent.deeds;
     parent?.children.add(this);
   }
 

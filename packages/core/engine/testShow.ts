@@ -1,4 +1,4 @@
-import type { Button, LampRule, Macro, ShowDocument, Step } from '../show/index';
+import { type Button, type Macro, PLAIN_BUTTON, type ShowDocument, type Step } from '../show/index';
 import { corvaneHill, demoId } from '@umbek/demo';
 import { compileProgram, type Program } from './program';
 
@@ -10,16 +10,11 @@ export const command = (id: string, device: string, name: string, params: Record
   step({ kind: 'command', id, device, command: name, params });
 
 export const button = (number: number, steps: Step[], more: Partial<Button> = {}): Button => ({
+  ...PLAIN_BUTTON,
   id: demoId('BTN', 500 + number),
   stripId: demoId('STR', 1),
   legend: `Button ${number}`,
-  note: '',
-  mode: 'press',
-  guard: 'none',
-  family: null,
   steps,
-  releaseSteps: [],
-  lamps: [] as LampRule[],
   order: `z${number}`,
   ...more,
 });

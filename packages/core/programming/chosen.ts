@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { changed, made, removed } from './changes';
 import { inOrder, orderBetween } from './order';
-import { Button, type Change, Family, type ShowDocument, type Step, Steps, Strip } from '../show/index';
+import { Button, type Change, Family, listsOf, type ShowDocument, type Step, Steps, Strip } from '../show/index';
 
 /** Buttons that are chosen together, in the order in which the panel shows them. */
 export const chosenButtons = (document: ShowDocument, ids: ReadonlySet<string>): Button[] =>
@@ -24,8 +24,8 @@ const deedOf = (step: Step): unknown =>
 
 /** Every button of the show that does the same as this one. */
 export function alike({ buttons }: ShowDocument, button: Button): Button[] {
-  const deed = ({ mode, steps, releaseSteps }: Button) =>
-    JSON.stringify([mode, steps.map(deedOf), releaseSteps.map(deedOf)]);
+  const deed = (one: Button) =>
+    JSON.stringify([one.mode, one.atRelease, listsOf(one).map(([path, steps]) => [path, steps.map(deedOf)])]);
   const own = deed(button);
   return buttons.filter((one) => deed(one) === own);
 }

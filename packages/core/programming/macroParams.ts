@@ -6,6 +6,7 @@ import {
   type Argument,
   type Change,
   expressionsOf,
+  listsOf,
   type Macro,
   type ShowDocument,
   type Step,
@@ -98,7 +99,7 @@ export function callersOf({ buttons, macros }: ShowDocument): ReadonlyMap<string
     const called = new Set([...stepsWithin(steps)].flatMap((step) => (step.kind === 'run' ? [step.macro] : [])));
     for (const id of called) counts.set(id, (counts.get(id) ?? 0) + 1);
   };
-  for (const button of buttons) count([...button.steps, ...button.releaseSteps]);
+  for (const button of buttons) count(listsOf(button).flatMap(([, steps]) => steps));
   for (const macro of macros) count([...macro.steps, ...macro.stopSteps]);
   return counts;
 }

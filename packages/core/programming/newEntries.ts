@@ -1,14 +1,15 @@
-import type {
-  Button,
-  Macro,
-  Panel,
-  Position,
-  Reframe,
-  Role,
-  ShowDocument,
-  ShowValue,
-  Source,
-  Strip,
+import {
+  type Button,
+  type Macro,
+  type Panel,
+  PLAIN_BUTTON,
+  type Position,
+  type Reframe,
+  type Role,
+  type ShowDocument,
+  type ShowValue,
+  type Source,
+  type Strip,
 } from '../show/index';
 import { keyFrom } from './keys';
 import { inOrder, orderBetween } from './order';
@@ -41,14 +42,9 @@ export function newStrip({ strips }: ShowDocument, id: string, panelId: string):
 export const newButton = ({ buttons }: ShowDocument, id: string, stripId: string): Button => ({
   id,
   stripId,
+  ...PLAIN_BUTTON,
   legend: NEW_LEGEND,
-  note: '',
-  mode: 'press',
-  guard: 'none',
-  family: null,
   steps: [],
-  releaseSteps: [],
-  lamps: [],
   order: atTheEnd(buttons.filter((button) => button.stripId === stripId)),
 });
 

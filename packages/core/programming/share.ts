@@ -17,11 +17,15 @@ import {
 /** More differences than these are no longer one thing with parameters. */
 const MOST_PARAMS = 3;
 
+/** Whether a button does nothing beside the steps of its press. */
+const doesNoMore = ({ releaseSteps, sets, additions }: Button): boolean =>
+  releaseSteps.length === 0 && sets.length === 0 && additions.length === 0;
+
 /** Buttons whose steps are the run of this macro and nothing else. */
 export const sharersOf = ({ buttons }: ShowDocument, macroId: string): Button[] =>
-  buttons.filter(({ steps, releaseSteps }) => {
-    const [only, ...more] = steps.filter((step) => step.kind !== 'note');
-    return only?.kind === 'run' && only.macro === macroId && more.length === 0 && releaseSteps.length === 0;
+  buttons.filter((button) => {
+    const [only, ...more] = button.steps.filter((step) => step.kind !== 'note');
+    return only?.kind === 'run' && only.macro === macroId && more.length === 0 && doesNoMore(button);
   });
 
 /** What several buttons do, as one macro with what they differ in as its parameters. */
@@ -37,8 +41,10 @@ export interface Share {
 export function shareOf(document: ShowDocument, buttons: readonly Button[]): Share | { readonly words: string } {
   const [first] = buttons;
   if (first === undefined || buttons.length < 2) return { words: 'Choose two buttons or more.' };
-  if (buttons.some(({ mode, releaseSteps }) => mode === 'hold' || releaseSteps.length > 0))
+  if (buttons.some(({ mode }) => mode === 'hold'))
     return { words: 'Buttons that are held keep their own steps: what they begin, they end themselves.' };
+  if (!buttons.every(doesNoMore))
+    return { words: 'Buttons that alternate, or do more at release, held or pressed again, keep their own steps.' };
   if (first.steps.length === 0) return { words: 'These buttons do nothing yet.' };
   const [only] = first.steps;
   if (

@@ -1,4 +1,4 @@
-import { entryWords, type Reference, type ShowDocument, type Step, stepPathTo } from '../show/index';
+import { entryWords, listsOf, type Reference, type ShowDocument, type Step, stepPathTo } from '../show/index';
 
 /** A place where something is used: the button, macro, position or source, and in it the first step or field that names it. */
 export interface Use {
@@ -60,14 +60,19 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
   });
   const buttons = document.buttons.flatMap((button): Use[] => {
     const path =
-      stepPathTo([...button.steps, ...button.releaseSteps], inStep) ??
-      (button.lamps.some((lamp) => inText(lamp.when))
-        ? ['lamps']
-        : inText(button.legend)
-          ? ['legend']
-          : inText(button.note)
-            ? ['note']
-            : null);
+      stepPathTo(
+        listsOf(button).flatMap(([, steps]) => steps),
+        inStep,
+      ) ??
+      (button.sets.some((set) => inText(set.so))
+        ? ['sets']
+        : button.lamps.some((lamp) => inText(lamp.when))
+          ? ['lamps']
+          : inText(button.legend)
+            ? ['legend']
+            : inText(button.note)
+              ? ['note']
+              : null);
     return path === null ? [] : [use('buttons', button.id, path)];
   });
   const macros = document.macros.flatMap((macro): Use[] => {

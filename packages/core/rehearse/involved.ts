@@ -1,5 +1,5 @@
 import type { Program } from '../engine/index';
-import { type Argument, childrenOf, expressionsOf, type Step } from '../show/index';
+import { type Argument, childrenOf, expressionsOf, listsOf, type Step } from '../show/index';
 
 /**
  * Devices that a rehearsal of these steps has to model: those it commands, and those whose points its conditions and values read. The others
@@ -42,7 +42,7 @@ export function devicesInvolved(steps: readonly Step[], program: Program): Reado
       if (step.kind === 'press')
         once(step.button, () => {
           const button = program.buttons.get(step.button);
-          return [button?.steps ?? [], button?.releaseSteps ?? []];
+          return button === undefined ? [] : listsOf(button).map(([, steps]) => steps);
         });
     }
   };

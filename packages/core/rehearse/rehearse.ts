@@ -1,4 +1,4 @@
-import { type AppError, fail, ok, type PlainValue, type Result, type Step } from '../show/index';
+import { type AppError, fail, listsOf, ok, type PlainValue, type Result, type Step } from '../show/index';
 import { Engine, type JournalEvent, type Program } from '../engine/index';
 import { devicesInvolved } from './involved';
 import { ModelPort } from './modelPort';
@@ -115,7 +115,7 @@ function involvedOf(what: RehearsalRequest['what'], program: Program): ReadonlyS
   // A macro that somebody tries is pressed by its id.
   const macro = program.macros.get(id);
   const own = button
-    ? [...button.steps, ...button.releaseSteps]
+    ? listsOf(button).flatMap(([, steps]) => steps)
     : [...(macro?.steps ?? []), ...(macro?.stopSteps ?? [])];
   // A macro's own parameters may be expressions too.
   const starts: Step[] = macro

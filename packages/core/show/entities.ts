@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Argument, Family, Id, Key, Legend, Name, Order, PlainValue } from './primitives';
 import { ProfileFile } from './profile';
-import { Steps } from './step';
+import { type Step, Steps } from './step';
 
 /** A thing that takes commands and gives states, at an address. */
 export const Device = z.strictObject({
@@ -134,6 +134,26 @@ export type LampSign = z.infer<typeof LampSign>;
 export const LampRule = z.strictObject({ when: z.string().min(1).max(2000), show: LampSign });
 export type LampRule = z.infer<typeof LampRule>;
 
+/** One of the sets that a button alternates between, beside its own steps. */
+export const ButtonSet = z.strictObject({
+  id: z.string().min(1).max(40),
+  /** What the cap says while this set is what the next press does. */
+  legend: Legend,
+  steps: Steps,
+  /** A condition that tells that what this set does is so; empty: the devices' own states tell. */
+  so: z.string().max(2000).default(''),
+});
+export type ButtonSet = z.infer<typeof ButtonSet>;
+
+/** What a button does beside its press. `release`: at release. `held`: once, after so long. `again`: at a second press within that time, in place of the press. */
+export const Addition = z.strictObject({
+  at: z.enum(['release', 'held', 'again']),
+  /** Milliseconds; not used at release. */
+  ms: z.number().int().min(150).max(10_000).default(600),
+  steps: Steps,
+});
+export type Addition = z.infer<typeof Addition>;
+
 export const Button = z.strictObject({
   id: Id,
   stripId: Id,
@@ -148,10 +168,39 @@ export const Button = z.strictObject({
   family: Family.nullable().default(null),
   steps: Steps,
   releaseSteps: Steps.default([]),
+  /** What ends a hold: its release steps, or whatever brings back what stood before the press. */
+  atRelease: z.enum(['steps', 'asBefore']).default('steps'),
+  /** Sets that follow the button's own steps, one a press: which is next, the devices' states tell. Of a press button only. */
+  sets: z.array(ButtonSet).max(8).default([]),
+  /** One of each kind at most. Of a press button only; a guarded button has no second press of its own. */
+  additions: z.array(Addition).max(3).default([]),
   lamps: z.array(LampRule).max(20).default([]),
   order: Order,
 });
 export type Button = z.infer<typeof Button>;
+
+/** Every list of steps that a button has, with where it stands in it. */
+export const listsOf = (
+  button: Pick<Button, 'steps' | 'releaseSteps' | 'sets' | 'additions'>,
+): readonly (readonly [path: string, steps: readonly Step[]])[] => [
+  ['steps', button.steps],
+  ['releaseSteps', button.releaseSteps],
+  ...button.sets.map(({ steps }, at) => [`sets.${at}.steps`, steps] as const),
+  ...button.additions.map(({ steps }, at) => [`additions.${at}.steps`, steps] as const),
+];
+
+/** What a button is that does nothing beside its press: for whoever makes one. */
+export const PLAIN_BUTTON: Omit<Button, 'id' | 'stripId' | 'legend' | 'steps' | 'order'> = {
+  note: '',
+  mode: 'press',
+  guard: 'none',
+  family: null,
+  releaseSteps: [],
+  atRelease: 'steps',
+  sets: [],
+  additions: [],
+  lamps: [],
+};
 
 export const Strip = z.strictObject({ id: Id, panelId: Id, name: Name, family: Family, order: Order });
 export type Strip = z.infer<typeof Strip>;

@@ -49,6 +49,9 @@ const WORDS: Readonly<Record<Change['entity'], string>> = {
 /** Fields as people call them, where that differs. */
 const FIELDS: Readonly<Record<string, string>> = {
   releaseSteps: 'steps at release',
+  atRelease: 'what ends the hold',
+  sets: 'sets that alternate',
+  additions: 'what it does at release, held or pressed again',
   headNumber: 'memory in the head',
   inHead: 'what the head holds',
   shortName: 'short name',

@@ -6,11 +6,17 @@ import type { Button, ShowDocument, Strip } from './entities';
 export const TAKE_STRIP = 'Take';
 
 /** What a button does is the engine's matter: a station that shows it needs none of it. */
-const UNSEEN: ReadonlySet<string> = new Set(['steps', 'releaseSteps', 'lamps'] satisfies (keyof Button)[]);
+const UNSEEN: ReadonlySet<string> = new Set([
+  'steps',
+  'releaseSteps',
+  'sets',
+  'additions',
+  'lamps',
+] satisfies (keyof Button)[]);
 
 /** @param take the take strips, whose buttons tell what they would take: they are kept whole */
 const seenOnly = (button: Button, take: ReadonlySet<string>): Button =>
-  take.has(button.stripId) ? button : { ...button, steps: [], releaseSteps: [], lamps: [] };
+  take.has(button.stripId) ? button : { ...button, steps: [], releaseSteps: [], sets: [], additions: [], lamps: [] };
 
 const takeStrips = (document: ShowDocument): Set<string> =>
   new Set(document.strips.flatMap(({ id, name }) => (name === TAKE_STRIP ? [id] : [])));

@@ -50,9 +50,13 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
         ? 'no contact'
         : face?.lost
           ? 'no answer'
-          : (told ?? said(lamp, note, face?.note))) ?? '';
+          : face?.asSent
+            ? 'as last sent'
+            : (told ?? said(lamp, note, face?.note))) ?? '';
+  // An alternating button says what its next press does.
+  const says = face?.legend ?? legend;
   const words = [
-    legend === '' ? 'Button without legend' : legend,
+    says === '' ? 'Button without legend' : says,
     second,
     lamp === null ? '' : lampWords[lamp],
     hold ? 'hold' : '',
@@ -62,7 +66,7 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
   return (
     <CapFace
       hostRef={ref}
-      legend={legend}
+      legend={says}
       second={second}
       leftMs={press?.phase === 'working' && !away ? (press.leftMs ?? null) : null}
       lamp={lamp}

@@ -7,6 +7,7 @@ import { ask } from '../show/ask';
 import { useDeskShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { lastRunWords } from './lastRunWords';
+import { TakeBack } from './TakeBack';
 
 async function load(runId: string): Promise<z.infer<typeof RunReply> | null> {
   const response = await ask(`/api/runs/${encodeURIComponent(runId)}`);
@@ -27,7 +28,13 @@ export function LastRun() {
     queryFn: () => load(runId ?? ''),
     enabled: last?.how === 'done',
   });
-  if (last === null && !mixing) return <Text style={styles.quiet}>Nothing runs.</Text>;
+  if (last === null && !mixing)
+    return (
+      <View style={styles.row}>
+        <Text style={[styles.fill, styles.quiet]}>Nothing runs.</Text>
+        <TakeBack />
+      </View>
+    );
   const name =
     last === null ? '' : last.how === 'refused' ? legendOf(last.buttonId, document) : (run.data?.name ?? last.run.name);
   const told = mixing
@@ -36,10 +43,13 @@ export function LastRun() {
       ? { words: '', well: true }
       : lastRunWords(last, run.data ?? null);
   return (
-    <View style={[styles.line, told.well ? null : styles.off]} testID="last-run">
-      <Text numberOfLines={2} style={styles.text}>
-        <Text style={styles.name}>{name}</Text> {told.words}
-      </Text>
+    <View style={styles.row}>
+      <View style={[styles.fill, styles.line, told.well ? null : styles.off]} testID="last-run">
+        <Text numberOfLines={2} style={styles.text}>
+          <Text style={styles.name}>{name}</Text> {told.words}
+        </Text>
+      </View>
+      <TakeBack />
     </View>
   );
 }
@@ -48,6 +58,8 @@ const legendOf = (id: string, document: ReturnType<typeof useDeskShow>['document
   document?.buttons.find((button) => button.id === id)?.legend ?? 'The last press';
 
 const styles = StyleSheet.create({
+  row: { flex: 1, flexDirection: 'row', alignItems: 'center', gap: 8, minHeight: 44 },
+  fill: { flex: 1 },
   line: { borderLeftWidth: 3, borderLeftColor: colour.hairline, paddingHorizontal: 10, paddingVertical: 4 },
   quiet: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
   off: { borderLeftColor: colour.warning },

@@ -7,6 +7,7 @@ import type {
   LiveRun,
   LiveServerMessage,
   LiveStores,
+  TakeBackReply,
 } from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { Contact } from './contact';
@@ -38,6 +39,8 @@ interface State {
   readonly stores: LiveStores;
   /** What a button started or was refused last. */
   readonly lastRun: LastRun | null;
+  /** A press of this page can be taken back as far as the page knows; the engine has the last word. */
+  readonly mayTakeBack: boolean;
   /** Since when there has been no contact; null while there is. */
   readonly lostAt: number | null;
 }
@@ -46,6 +49,10 @@ interface State {
 const NOTHING = 'none';
 /** A page that is not drawn by then greets the engine all the same. */
 const GREET_MS = 2500;
+/** Under what name the state of a press is told that takes another one back. */
+export const TAKE_BACK = 'takeBack';
+/** For so long after its last deed a press can be taken back. */
+const TAKE_BACK_MS = 10_000;
 /** A held press is renewed so often. */
 const HOLD_MS = 100;
 
@@ -65,12 +72,16 @@ export class LiveStore {
     devicesAt: 0,
     stores: { disk: null, database: true },
     lastRun: null,
+    mayTakeBack: false,
     lostAt: null,
   };
   private readonly topics = new Topics();
   private readonly points = new PointBook(this.topics, now);
-  private readonly presses = new PressBook(this.topics, now, (buttonId, why) =>
-    this.set({ lastRun: { how: 'refused', buttonId, why } }),
+  private readonly presses = new PressBook(
+    this.topics,
+    now,
+    (buttonId, why) => this.set({ lastRun: { how: 'refused', buttonId, why } }),
+    (runId) => this.taken(runId),
   );
   private readonly runs = new RunBook(this.presses, now, (runs, last) =>
     this.set({ runs, ...(last === undefined ? {} : { lastRun: last }) }),
@@ -79,6 +90,10 @@ export class LiveStore {
   /** What the page shows: nothing else is told to it. */
   private readonly shown = new ShownHere(() => this.sayShown());
   private readonly held = new Map<string, { what: Pressed; timer: ReturnType<typeof setInterval> }>();
+  /** The run of the last press that this page made. */
+  private ownRun: string | null = null;
+  private takeBackTimer: ReturnType<typeof setTimeout> | undefined;
+  private readonly backAsked: ((back: TakeBackReply | null) => void)[] = [];
   private early = false;
   /** Greets the engine, which waits until it is known what the page shows. */
   private greeting: (() => void) | null = null;
@@ -185,6 +200,28 @@ export class LiveStore {
     return this.begin({ type: 'send', device, command, params: { ...params } });
   }
 
+  /** Takes a press of this page back: a press of its own, that asks for a second touch like any other. Its state is told under `TAKE_BACK`. */
+  takeBack(pressId: string): void {
+    this.up(this.begin({ type: 'press', buttonId: TAKE_BACK, takeBack: pressId }));
+  }
+
+  /** What taking this page's last press back would do; null when there is nothing to take back, or no contact. */
+  askBack(): Promise<TakeBackReply | null> {
+    if (this.state.connection !== 'live') return Promise.resolve(null);
+    return new Promise((resolve) => {
+      this.backAsked.push(resolve);
+      this.send({ type: 'askBack' });
+    });
+  }
+
+  /** A press of this page was taken, or its run went on: from now on it may be taken back for a while. */
+  private taken(runId: string | null): void {
+    this.ownRun = runId;
+    clearTimeout(this.takeBackTimer);
+    this.takeBackTimer = setTimeout(() => this.set({ mayTakeBack: false }), TAKE_BACK_MS);
+    if (!this.state.mayTakeBack) this.set({ mayTakeBack: true });
+  }
+
   /** Sends a command once. */
   sendCommand(device: string, command: string, params: Readonly<Record<string, LivePoint>>): void {
     this.up(this.downCommand(device, command, params));
@@ -263,7 +300,9 @@ export class LiveStore {
     this.greeting = null;
     for (const { timer } of this.held.values()) clearInterval(timer);
     this.held.clear();
-    if (this.state.connection !== 'lost') this.set({ connection: 'lost', lostAt: now() });
+    for (const resolve of this.backAsked.splice(0)) resolve(null);
+    clearTimeout(this.takeBackTimer);
+    if (this.state.connection !== 'lost') this.set({ connection: 'lost', lostAt: now(), mayTakeBack: false });
     this.presses.contactLost();
   }
 
@@ -307,9 +346,13 @@ export class LiveStore {
         break;
       case 'run':
         this.runs.take(message.run);
+        if (message.run.runId === this.ownRun) this.taken(this.ownRun);
         break;
       case 'answer':
         this.presses.answered(message);
+        break;
+      case 'back':
+        for (const resolve of this.backAsked.splice(0)) resolve(message.back);
         break;
       case 'time':
         this.clock.measured(message.sent, message.engine, now());

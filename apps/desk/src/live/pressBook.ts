@@ -16,7 +16,7 @@ export interface PressState {
 
 /** What is pressed: a button, one step of it, or a command without a button. */
 export type Pressed =
-  | { readonly type: 'press'; readonly buttonId: string; readonly stepId?: string }
+  | { readonly type: 'press'; readonly buttonId: string; readonly stepId?: string; readonly takeBack?: string }
   | {
       readonly type: 'send';
       readonly device: string;
@@ -50,6 +50,8 @@ export class PressBook {
     private readonly now: () => number,
     /** A press was refused, or never reached the engine. */
     private readonly onRefused: (topic: string, why: string) => void,
+    /** A press was taken: it may be taken back for a while. @param runId null where it began no run */
+    private readonly onTaken: (runId: string | null) => void = () => undefined,
   ) {}
 
   state(topic: string): PressState | undefined {
@@ -86,6 +88,7 @@ export class PressBook {
     if (lost !== undefined) return this.answeredLate(lost, answer);
     const what = this.pressed.get(pressId);
     if (phase === 'up') this.pressed.delete(pressId);
+    if (answer.accepted && phase === 'down') this.onTaken(answer.runId ?? null);
     if (answer.accepted || what === undefined || phase !== 'down') return;
     const topic = topicOf(what);
     const why = error ? `${error.message} ${error.mend}` : 'The engine refused it.';

@@ -14,7 +14,8 @@ import {
   templateText,
   TEMPLATES,
 } from './layers';
-import { defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
+import { allOf, NOTHING, puts, turns } from '../effects';
+import { type CommandEffect, defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(3),
@@ -246,6 +247,50 @@ const out = (words: string) => ({
   repeatable: true,
 });
 
+/** The caption that was up comes back with its texts, or goes out again. */
+const broughtBack =
+  (part: 'name' | 'count', texts: readonly (readonly [param: string, point: string])[]): CommandEffect['undo'] =>
+  ({ ms = 300 }, read) => {
+    const known = allOf([`${part}Up`, ...texts.map(([, point]) => point)], read);
+    if (known === null) return null;
+    const [up, ...before] = known;
+    if (up !== true) return [{ command: `${part}Out`, params: { ms } }];
+    const params = Object.fromEntries(texts.map(([param], at) => [param, before[at] ?? '']));
+    return [{ command: `${part}In`, params: { ...params, ms } }];
+  };
+
+/** What goes out comes back where it was up; where it was not, there is nothing to bring back. */
+const goneOut = (part: 'name' | 'count', undo: CommandEffect['undo']): CommandEffect => ({
+  makes: () => ({ [`${part}Up`]: false }),
+  undo: (params, read) => (read(`${part}Up`) === false ? NOTHING : undo(params, read)),
+});
+
+const NAME_TEXTS = [
+  ['name', 'nameText'],
+  ['title', 'nameTitle'],
+] as const;
+const NAME: CommandEffect = {
+  makes: ({ name = '', title = '' }) => ({ nameUp: true, nameText: name, nameTitle: title }),
+  undo: broughtBack('name', NAME_TEXTS),
+};
+const NAME_OUT = goneOut('name', NAME.undo);
+
+const COUNT_TEXTS = [
+  ['count', 'count'],
+  ['label', 'countLabel'],
+] as const;
+const COUNT: CommandEffect = {
+  makes: ({ count = 0, label = '' }) => ({ countUp: true, count, countLabel: label }),
+  undo: broughtBack('count', COUNT_TEXTS),
+};
+/** A countdown that ran already was begun anew: where it had got to does not come back. */
+const COUNTDOWN: CommandEffect = {
+  makes: () => ({ countdownUp: true }),
+  undo: ({ ms = 300 }, read) => (read('countdownUp') === false ? [{ command: 'countdownOut', params: { ms } }] : null),
+};
+
+const COUNT_OUT = goneOut('count', COUNT.undo);
+
 export const captions = defineKind({
   key: 'captions',
   words: 'Captions',
@@ -263,14 +308,16 @@ export const captions = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: NAME,
     },
-    nameOut: out('Take the name caption out'),
+    nameOut: { ...out('Take the name caption out'), effect: NAME_OUT },
     countIn: {
       words: 'Bring the count board in',
       phrase: 'Count board in at {count}',
       params: z.strictObject({ count: Count, label: Label, ms: Length.default(400) }),
       seenOnAir: true,
       repeatable: true,
+      effect: COUNT,
     },
     countSet: {
       words: 'Set the count',
@@ -278,8 +325,9 @@ export const captions = defineKind({
       params: z.strictObject({ count: Count }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('countSet', 'count', 'count'),
     },
-    countOut: out('Take the count board out'),
+    countOut: { ...out('Take the count board out'), effect: COUNT_OUT },
     countdownIn: {
       words: 'Bring a countdown in',
       phrase: 'Countdown from {seconds} s in',
@@ -291,8 +339,10 @@ export const captions = defineKind({
       seenOnAir: true,
       // The same again would begin to count anew.
       repeatable: false,
+      effect: COUNTDOWN,
     },
-    countdownOut: out('Take the countdown out'),
+    // A countdown that was taken out has gone on meanwhile: it does not come back.
+    countdownOut: { ...out('Take the countdown out'), effect: turns('countdownUp', false) },
     ...LAYER_COMMANDS,
   },
   points: {

@@ -1,6 +1,8 @@
 /** The layers of a caption engine: each holds one template with its fields, comes in and goes out over a length, and may stay for so long. */
 import { z } from 'zod';
-import type { CommandDefinition, DeviceCommand, PointDefinition, Points } from '../kind';
+import { allOf, NOTHING, puts } from '../effects';
+import type { PlainValue } from '../../show/index';
+import type { CommandDefinition, CommandEffect, DeviceCommand, PointDefinition, Points } from '../kind';
 
 export const LAYERS = 6;
 const FIELDS = 4;
@@ -118,8 +120,7 @@ export function actLayers(
   if (layer === undefined) return `There is no layer ${at + 1}.`;
   switch (command) {
     case 'layerIn': {
-      // What the list of templates tells may come back whole: name and fields.
-      const template = String(params.template).split(':')[0] ?? '';
+      const template = templateNamed(params.template);
       if (!templates.some((one) => one.name === template)) return `There is no template ${template}.`;
       const seconds = Number(params.seconds ?? 0);
       return put({
@@ -154,6 +155,33 @@ const FieldText = (field: number) =>
     .default('')
     .meta({ title: `Field ${field}` });
 
+/** What the list of templates tells may come back whole: name and fields. */
+const templateNamed = (told: PlainValue | undefined): string => String(told ?? '').split(':')[0] ?? '';
+
+const layerBack: CommandEffect['undo'] = ({ layer = 1, ms = 300 }, read) => {
+  const at = `layer${String(layer)}`;
+  const fields = list(FIELDS).map((field) => `field${field}`);
+  const known = allOf([`${at}Up`, `${at}Template`, ...list(FIELDS).map((field) => `${at}Field${field}`)], read);
+  if (known === null) return null;
+  const [up, template = '', ...texts] = known;
+  if (up !== true) return [{ command: 'layerOut', params: { layer, ms } }];
+  const shown = Object.fromEntries(fields.map((field, index) => [field, texts[index] ?? '']));
+  return [{ command: 'layerIn', params: { layer, template, ...shown, ms } }];
+};
+
+const LAYER_IN: CommandEffect = {
+  makes: ({ layer = 1, template = '' }) => ({
+    [`layer${String(layer)}Up`]: true,
+    [`layer${String(layer)}Template`]: templateNamed(template),
+  }),
+  undo: layerBack,
+};
+
+const LAYER_OUT: CommandEffect = {
+  makes: ({ layer = 1 }) => ({ [`layer${String(layer)}Up`]: false }),
+  undo: (params, read) => (read(`layer${String(params.layer ?? 1)}Up`) === false ? NOTHING : layerBack(params, read)),
+};
+
 export const LAYER_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
   layerIn: {
     words: 'Bring a template in on a layer',
@@ -170,6 +198,7 @@ export const LAYER_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     }),
     seenOnAir: true,
     repeatable: true,
+    effect: LAYER_IN,
   },
   layerOut: {
     words: 'Take a layer out',
@@ -177,6 +206,7 @@ export const LAYER_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     params: z.strictObject({ layer: LayerNumber, ms: Length.default(300) }),
     seenOnAir: true,
     repeatable: true,
+    effect: LAYER_OUT,
   },
   layerField: {
     words: 'Change a field of a layer',
@@ -188,6 +218,7 @@ export const LAYER_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     }),
     seenOnAir: true,
     repeatable: true,
+    effect: puts('layerField', 'layer{layer}Field{field}', 'text'),
   },
   layerClear: {
     words: 'Clear a layer at once',
@@ -195,6 +226,7 @@ export const LAYER_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     params: z.strictObject({ layer: LayerNumber }),
     seenOnAir: true,
     repeatable: true,
+    effect: LAYER_OUT,
   },
 };
 

@@ -2,7 +2,8 @@
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
 import { type Behaviour, earliest, modelOf, nextSecond, unknownCommand } from '../behaviour';
-import { defineKind, type PointDefinition } from '../kind';
+import { allOf, puts, restored, turns } from '../effects';
+import { type CommandEffect, defineKind, type PointDefinition } from '../kind';
 
 const CHANNELS = [1, 2] as const;
 const LAYERS = [1, 2] as const;
@@ -230,6 +231,21 @@ const slotPoints = Object.fromEntries(
   }),
 );
 
+const PLAYING = 'ch{channel}Layer{layer}Playing';
+
+/** A clip that was cued and stood still comes back; one that played would come back at its beginning, which is another thing. */
+const CUE: CommandEffect = {
+  makes: ({ clip = '', channel = 1, layer = 1 }) => ({ [`ch${String(channel)}Layer${String(layer)}Clip`]: clip }),
+  undo: ({ channel = 1, layer = 1 }, read) => {
+    const slot = `ch${String(channel)}Layer${String(layer)}`;
+    const known = allOf([`${slot}Clip`, `${slot}Playing`, `${slot}Loop`], read);
+    if (known === null) return null;
+    const [clip = '', playing = false, loop = false] = known;
+    if (clip === '') return [{ command: 'clear', params: { channel, layer } }];
+    return playing === true ? null : [{ command: 'cue', params: { clip, channel, layer, loop } }];
+  },
+};
+
 export const clipPlayer = defineKind({
   key: 'clipPlayer',
   words: 'Clip player',
@@ -247,9 +263,16 @@ export const clipPlayer = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: CUE,
     },
-    play: placed('Play', 'Play channel {channel}'),
-    pause: placed('Pause', 'Pause channel {channel}'),
+    play: {
+      ...placed('Play', 'Play channel {channel}'),
+      effect: turns(PLAYING, true, ({ channel = 1, layer = 1 }) => ({ command: 'pause', params: { channel, layer } })),
+    },
+    pause: {
+      ...placed('Pause', 'Pause channel {channel}'),
+      effect: turns(PLAYING, false, ({ channel = 1, layer = 1 }) => ({ command: 'play', params: { channel, layer } })),
+    },
     stop: placed('Stop and go back to the beginning', 'Stop channel {channel}'),
     goTo: {
       words: 'Go to a place in the clip',
@@ -260,6 +283,7 @@ export const clipPlayer = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('goTo', 'ch{channel}Layer{layer}Position', 'seconds'),
     },
     transition: {
       words: 'Set how a layer comes and goes',
@@ -271,6 +295,7 @@ export const clipPlayer = defineKind({
       }),
       seenOnAir: false,
       repeatable: true,
+      effect: restored('ch{channel}Layer{layer}Transition', () => slotPoints),
     },
     loop: {
       words: 'Loop on or off',
@@ -279,6 +304,7 @@ export const clipPlayer = defineKind({
       params: z.strictObject({ ...place, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('loop', 'ch{channel}Layer{layer}Loop', 'on'),
     },
     clear: placed('Clear a layer', 'Clear channel {channel}, layer {layer}'),
   },

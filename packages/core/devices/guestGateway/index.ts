@@ -1,7 +1,8 @@
 /** The gateway for remote guests: they join, wait, are put on a line, drop and come back; their picture and sound go on and off, they speak and share a screen. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, unknownCommand } from '../behaviour';
-import { defineKind, type PointDefinition } from '../kind';
+import { NOTHING, puts } from '../effects';
+import { type CommandEffect, defineKind, type Params, type PointDefinition } from '../kind';
 
 const MOST_LINES = 12;
 
@@ -204,6 +205,27 @@ const behaviour: Behaviour<State, Settings> = {
 
 const LineNumber = z.number().int().min(1).max(MOST_LINES).default(1).meta({ title: 'Line' });
 
+const guestOn = (params: Params): string => `line${String(params.line)}Guest`;
+
+const ON_LINE: CommandEffect = {
+  makes: (params) => ({ [guestOn(params)]: params.guest ?? '' }),
+  undo: (params, read) => {
+    const before = read(guestOn(params));
+    if (before === undefined) return null;
+    const off = { command: 'takeOff', params: { line: params.line ?? 1 } };
+    return before === '' ? [off] : [off, { command: 'putOnLine', params: { guest: before, line: params.line ?? 1 } }];
+  },
+};
+
+const OFF_LINE: CommandEffect = {
+  makes: (params) => ({ [guestOn(params)]: '' }),
+  undo: (params, read) => {
+    const before = read(guestOn(params));
+    if (before === undefined) return null;
+    return before === '' ? NOTHING : [{ command: 'putOnLine', params: { guest: before, line: params.line ?? 1 } }];
+  },
+};
+
 export const guestGateway = defineKind({
   key: 'guestGateway',
   words: 'Guest gateway',
@@ -221,6 +243,7 @@ export const guestGateway = defineKind({
       seenOnAir: false,
       repeatable: false,
       changesLine: true,
+      effect: ON_LINE,
     },
     takeOff: {
       words: 'Take the guest off a line',
@@ -229,6 +252,7 @@ export const guestGateway = defineKind({
       seenOnAir: true,
       repeatable: false,
       changesLine: true,
+      effect: OFF_LINE,
     },
     mute: {
       words: 'Mute a line',
@@ -237,6 +261,7 @@ export const guestGateway = defineKind({
       params: z.strictObject({ line: LineNumber, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('mute', 'line{line}Muted', 'on'),
     },
     picture: {
       words: 'Picture of a line on or off',
@@ -246,6 +271,7 @@ export const guestGateway = defineKind({
       seenOnAir: true,
       repeatable: true,
       changesLine: true,
+      effect: puts('picture', 'line{line}Picture', 'on'),
     },
   },
   simulations: {

@@ -1,6 +1,7 @@
 /** PTZ heads: commands, points, axis motion and the model that stand-in and rehearsal share. */
 import { z } from 'zod';
-import { type DeviceCommand, defineKind } from '../kind';
+import { allOf, NOTHING, puts } from '../effects';
+import { type CommandEffect, type DeviceCommand, defineKind } from '../kind';
 import { ptzModel } from './model';
 import { PtzSettings } from './settings';
 
@@ -28,6 +29,18 @@ const ForSeconds = z.number().min(0.04).max(LONGEST_DRIVE_S).meta({ title: 'For 
 const deflection = (title: string): z.ZodDefault<z.ZodNumber> =>
   z.number().min(-1).max(1).default(0).meta({ title, unit: '−1…1' });
 
+/** Back to where the head looked. */
+const MOVE: CommandEffect = {
+  makes: () => ({}),
+  undo: (_params, read) => {
+    const place = allOf(['pan', 'tilt', 'zoom'], read);
+    if (place === null) return null;
+    const [pan = 0, tilt = 0, zoom = 1] = place;
+    return [{ command: 'goTo', params: { pan, tilt, zoom } }];
+  },
+};
+const RECALL: CommandEffect = { ...MOVE, makes: ({ position = '' }) => ({ arrived: position }) };
+
 export const ptzHead = defineKind({
   key: 'ptzHead',
   words: 'PTZ head',
@@ -48,6 +61,7 @@ export const ptzHead = defineKind({
       long: true,
       movesPicture: true,
       unsettles: ['arrived', 'travelling'],
+      effect: RECALL,
     },
     goTo: {
       words: 'Go to pan, tilt and zoom',
@@ -62,6 +76,7 @@ export const ptzHead = defineKind({
       long: true,
       movesPicture: true,
       unsettles: ['arrived', 'travelling'],
+      effect: MOVE,
     },
     home: {
       words: 'Go to the middle: pan 0, tilt 0',
@@ -72,6 +87,7 @@ export const ptzHead = defineKind({
       long: true,
       movesPicture: true,
       unsettles: ['arrived', 'travelling'],
+      effect: MOVE,
     },
     store: {
       words: 'Store where it looks now in the head',
@@ -93,6 +109,7 @@ export const ptzHead = defineKind({
       movesPicture: true,
       unsettles: ['arrived'],
       endedBy: STOP,
+      effect: MOVE,
     },
     nudge: {
       words: 'Nudge while held',
@@ -111,12 +128,14 @@ export const ptzHead = defineKind({
       // Between its going out and the head's word for it, nobody may take the head to stand where it stood.
       unsettles: ['arrived'],
       endedBy: STOP,
+      effect: MOVE,
     },
     focusMode: {
       words: 'Focus by itself or by hand',
       params: z.strictObject({ mode: z.enum(['auto', 'manual']).default('auto').meta({ title: 'Focus' }) }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('focusMode', 'focusMode', 'mode'),
     },
     focus: {
       words: 'Set the focus by hand',
@@ -126,12 +145,14 @@ export const ptzHead = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('focus', 'focus', 'focus'),
     },
     irisMode: {
       words: 'Iris by itself or by hand',
       params: z.strictObject({ mode: z.enum(['auto', 'manual']).default('auto').meta({ title: 'Iris' }) }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('irisMode', 'irisMode', 'mode'),
     },
     iris: {
       words: 'Set the iris by hand',
@@ -141,6 +162,7 @@ export const ptzHead = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('iris', 'iris', 'iris'),
     },
     whiteBalance: {
       words: 'White balance',
@@ -153,18 +175,21 @@ export const ptzHead = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('whiteBalance', 'whiteBalance', 'mode'),
     },
     power: {
       words: 'Power on or standby',
       params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('power', 'power', 'on'),
     },
     tally: {
       words: 'Tally lamp',
       params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('tally', 'tally', 'on'),
     },
     stop: {
       words: 'Stop moving',
@@ -173,6 +198,7 @@ export const ptzHead = defineKind({
       seenOnAir: true,
       repeatable: true,
       lane: 'stop',
+      effect: { makes: () => ({}), undo: () => NOTHING },
     },
   },
   points: {

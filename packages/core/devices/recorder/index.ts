@@ -1,6 +1,7 @@
 /** The recorder: records one feed into named files, and is "recording" only once it says so. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, nextSecond, secondsSince, unknownCommand } from '../behaviour';
+import { turns } from '../effects';
 import { defineKind } from '../kind';
 
 const Settings = z.strictObject({
@@ -178,6 +179,7 @@ export const recorder = defineKind({
       seenOnAir: false,
       repeatable: false,
       unsettles: ['recording'],
+      effect: turns('recording', true, () => ({ command: 'stop', params: {} })),
     },
     stop: {
       words: 'Stop recording',
@@ -186,6 +188,7 @@ export const recorder = defineKind({
       seenOnAir: false,
       repeatable: true,
       unsettles: ['recording'],
+      effect: turns('recording', false),
     },
     split: {
       words: 'Begin a new file without losing a frame',

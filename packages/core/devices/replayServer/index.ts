@@ -1,6 +1,7 @@
 /** The replay server: a rolling buffer of several angles, marks in it, and channels that roll from a mark at an angle and a speed. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, nextSecond, secondsSince, unknownCommand } from '../behaviour';
+import { puts, turns } from '../effects';
 import { defineKind, type PointDefinition, type Points } from '../kind';
 
 const CHANNELS = [1, 2] as const;
@@ -254,8 +255,14 @@ export const replayServer = defineKind({
       seenOnAir: true,
       repeatable: true,
     },
-    play: onChannel('Roll', 'Roll channel {channel}'),
-    pause: onChannel('Pause', 'Pause channel {channel}'),
+    play: {
+      ...onChannel('Roll', 'Roll channel {channel}'),
+      effect: turns('ch{channel}Rolling', true, ({ channel = 1 }) => ({ command: 'pause', params: { channel } })),
+    },
+    pause: {
+      ...onChannel('Pause', 'Pause channel {channel}'),
+      effect: turns('ch{channel}Rolling', false, ({ channel = 1 }) => ({ command: 'play', params: { channel } })),
+    },
     stop: onChannel('Stop and clear', 'Stop channel {channel}'),
     speed: {
       words: 'Change the speed',
@@ -263,6 +270,7 @@ export const replayServer = defineKind({
       params: z.strictObject({ channel: Channel, speed: Speed }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('speed', 'ch{channel}Speed', 'speed'),
     },
   },
   points: {

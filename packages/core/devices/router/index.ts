@@ -1,6 +1,7 @@
 /** The router: any source to any destination, both counted from 1, and destinations that are protected against a change. */
 import { z } from 'zod';
 import { type Behaviour, modelOf, unknownCommand } from '../behaviour';
+import { puts } from '../effects';
 import { defineKind, type PointDefinition } from '../kind';
 
 /** As many destinations and sources as the wire can name here. */
@@ -88,6 +89,7 @@ export const router = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('connect', 'out{destination}', 'source'),
     },
     protect: {
       words: 'Protect a destination against changes',
@@ -96,6 +98,7 @@ export const router = defineKind({
       params: z.strictObject({ destination: Destination, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('protect', 'out{destination}Protected', 'on'),
     },
   },
   points: {},

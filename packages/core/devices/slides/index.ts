@@ -1,7 +1,8 @@
 /** The slide player: next, previous, go to. */
 import { z } from 'zod';
 import { type Behaviour, modelOf, unknownCommand } from '../behaviour';
-import { defineKind } from '../kind';
+import { puts } from '../effects';
+import { type CommandEffect, defineKind } from '../kind';
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(5),
@@ -39,6 +40,19 @@ const behaviour: Behaviour<State, Settings> = {
   wakeAt: () => null,
 };
 
+/** One slide further or back; what takes it back goes to the slide that was shown, wherever that is by then. */
+const onward = (by: 1 | -1): CommandEffect => ({
+  relative: true,
+  makes: (_params, read) => {
+    const slide = read('slide');
+    return typeof slide === 'number' ? { slide: slide + by } : {};
+  },
+  undo: (_params, read) => {
+    const slide = read('slide');
+    return slide === undefined ? null : [{ command: 'goTo', params: { slide } }];
+  },
+});
+
 export const slides = defineKind({
   key: 'slides',
   words: 'Slides',
@@ -47,13 +61,21 @@ export const slides = defineKind({
   settings: Settings,
   commands: {
     // The same again would go one further.
-    next: { words: 'Next slide', phrase: 'Next slide', params: z.strictObject({}), seenOnAir: true, repeatable: false },
+    next: {
+      words: 'Next slide',
+      phrase: 'Next slide',
+      params: z.strictObject({}),
+      seenOnAir: true,
+      repeatable: false,
+      effect: onward(1),
+    },
     previous: {
       words: 'Previous slide',
       phrase: 'Previous slide',
       params: z.strictObject({}),
       seenOnAir: true,
       repeatable: false,
+      effect: onward(-1),
     },
     goTo: {
       words: 'Go to a slide',
@@ -61,6 +83,7 @@ export const slides = defineKind({
       params: z.strictObject({ slide: z.number().int().min(1).max(1000).default(1).meta({ title: 'Slide' }) }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('goTo', 'slide', 'slide'),
     },
   },
   points: {

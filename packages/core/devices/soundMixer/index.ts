@@ -1,6 +1,7 @@
 /** The sound mixer: faders, mutes, and levels 25 times a second. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, unknownCommand } from '../behaviour';
+import { puts } from '../effects';
 import { defineKind, type PointDefinition } from '../kind';
 import { USUAL } from '../drawn';
 
@@ -166,6 +167,7 @@ export const soundMixer = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('fader', 'ch{channel}Fader', 'db'),
     },
     mute: {
       words: 'Mute a channel',
@@ -174,6 +176,7 @@ export const soundMixer = defineKind({
       params: z.strictObject({ channel: Channel, on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('mute', 'ch{channel}Mute', 'on'),
     },
   },
   simulations: {

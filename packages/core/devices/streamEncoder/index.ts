@@ -1,6 +1,7 @@
 /** The stream encoder: the stream that goes out, with what it loses on the way. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, nextSecond, secondsSince, unknownCommand } from '../behaviour';
+import { puts, turns } from '../effects';
 import { defineKind } from '../kind';
 
 const Settings = z.strictObject({
@@ -83,6 +84,7 @@ export const streamEncoder = defineKind({
       seenOnAir: true,
       repeatable: false,
       unsettles: ['streaming'],
+      effect: turns('streaming', true, () => ({ command: 'stop', params: {} })),
     },
     stop: {
       words: 'Stop the stream',
@@ -91,6 +93,7 @@ export const streamEncoder = defineKind({
       seenOnAir: true,
       repeatable: true,
       unsettles: ['streaming'],
+      effect: turns('streaming', false),
     },
     rate: {
       words: 'Data rate',
@@ -100,6 +103,7 @@ export const streamEncoder = defineKind({
       }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('rate', 'rateKbit', 'kbit'),
     },
   },
   simulations: {

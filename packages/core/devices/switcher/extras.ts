@@ -2,7 +2,8 @@
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
 import { earliest } from '../behaviour';
-import type { CommandDefinition, DeviceCommand, PointDefinition, Points } from '../kind';
+import { puts, restored, swaps } from '../effects';
+import type { CommandDefinition, CommandEffect, DeviceCommand, PointDefinition, Points } from '../kind';
 import { BOXES, INTERNAL, KEYERS, LAYOUTS } from './numbers';
 
 const INPUTS = 64;
@@ -232,41 +233,60 @@ const one = (
   more: Partial<CommandDefinition> = {},
 ): CommandDefinition => ({ words, phrase, params, seenOnAir: true, repeatable: true, ...more });
 
+const BANK2_TAKE = swaps('bank2Program', 'bank2Preview', ['bank2Program', 'bank2Preview']);
+
+/** The window that the source had, over the same length. Both ways in reach the device as a reframe of an input. */
+const REFRAME: CommandEffect = {
+  makes: () => ({}),
+  undo: ({ source, frames = 0 }, read) => {
+    const before = source === undefined ? undefined : read(`input${String(source)}Window`);
+    if (source === undefined || before === undefined) return null;
+    const [x = 0.5, y = 0.5, scale = 1] = numbersIn(before);
+    return [{ command: 'reframe', params: { source, x, y, scale, frames } }];
+  },
+};
+
 export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
   bank2Program: one(
     'Put a source on program of mix bank 2',
     'Put {source} on program of bank 2',
     z.strictObject({ source: Source }),
-    { seenOnAir: false },
+    { seenOnAir: false, effect: puts('bank2Program', 'bank2Program', 'source') },
   ),
   bank2Preview: one(
     'Put a source on preview of mix bank 2',
     'Preview {source} on bank 2',
     z.strictObject({ source: Source }),
-    { seenOnAir: false },
+    { seenOnAir: false, effect: puts('bank2Preview', 'bank2Preview', 'source') },
   ),
-  bank2Cut: one('Cut mix bank 2', 'Cut bank 2', z.strictObject({}), { seenOnAir: false, repeatable: false }),
+  bank2Cut: one('Cut mix bank 2', 'Cut bank 2', z.strictObject({}), {
+    seenOnAir: false,
+    repeatable: false,
+    effect: BANK2_TAKE,
+  }),
   bank2Mix: one(
     'Mix on mix bank 2',
     'Mix bank 2 over {frames} f',
     z.strictObject({ frames: z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' }) }),
-    { seenOnAir: false, repeatable: false, unsettles: ['bank2Mixing'] },
+    { seenOnAir: false, repeatable: false, unsettles: ['bank2Mixing'], effect: BANK2_TAKE },
   ),
   background: one(
     'Set the background of a layout',
     'Background {source} behind layout {layout}',
     z.strictObject({ layout: Layout, source: Source }),
+    { effect: puts('background', 'layout{layout}Background', 'source') },
   ),
   boxOccupant: one(
     'Put a source into a box',
     'Put {source} into box {box} of layout {layout}',
     z.strictObject({ source: Source, layout: Layout, box: Box }),
+    { effect: puts('boxOccupant', 'layout{layout}Box{box}Occupant', 'source') },
   ),
   boxOn: one(
     'Show or hide a box',
     'Show box {box} of layout {layout}: {on}',
     z.strictObject({ layout: Layout, box: Box, on: z.boolean().default(true).meta({ title: 'Shown' }) }),
-    { phraseOff: 'Hide box {box} of layout {layout}' },
+    { phraseOff: 'Hide box {box} of layout {layout}', effect: puts('boxOn', 'layout{layout}Box{box}On', 'on') },
   ),
   boxPlace: one(
     'Place a box, at once or over some frames',
@@ -280,6 +300,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
       height: Share('Height', 0.5),
       frames: Frames,
     }),
+    { effect: restored('layout{layout}Box{box}Place', () => EXTRA_POINTS) },
   ),
   boxCrop: one(
     'Crop the source of a box',
@@ -292,6 +313,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
       right: Cut('Right'),
       bottom: Cut('Bottom'),
     }),
+    { effect: restored('layout{layout}Box{box}Crop', () => EXTRA_POINTS) },
   ),
   boxBorder: one(
     'Set the border of a box',
@@ -301,6 +323,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
       box: Box,
       width: z.number().min(0).max(0.1).default(0.004).meta({ title: 'Width', unit: 'of the frame' }),
     }),
+    { effect: restored('layout{layout}Box{box}Border', () => EXTRA_POINTS) },
   ),
   boxOrder: one(
     'Set which box is in front',
@@ -310,11 +333,13 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
       box: Box,
       order: z.number().int().min(1).max(BOXES).default(1).meta({ title: 'From behind' }),
     }),
+    { effect: restored('layout{layout}Box{box}Order', () => EXTRA_POINTS) },
   ),
   keyFill: one(
     'Set what a keyer fills with',
     'Keyer {keyer} fills with {source}',
     z.strictObject({ keyer: Keyer, source: Source }),
+    { effect: puts('keyFill', 'keyer{keyer}Fill', 'source') },
   ),
   keyKind: one(
     'Set the kind of a key',
@@ -323,27 +348,32 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
       keyer: Keyer,
       kind: z.enum(['linear', 'luminance', 'chroma']).default('linear').meta({ title: 'Kind' }),
     }),
+    { effect: puts('keyKind', 'keyer{keyer}Kind', 'kind') },
   ),
   keyColour: one(
     'Set the colour that a keyer takes out',
     'Keyer {keyer} takes out {colour}',
     z.strictObject({ keyer: Keyer, colour: z.string().max(7).default('#00FF00').meta({ title: 'Colour, #RRGGBB' }) }),
+    { effect: puts('keyColour', 'keyer{keyer}Colour', 'colour') },
   ),
   keyClip: one(
     'Set the clip level of a key',
     'Keyer {keyer} at clip {clip} %',
     z.strictObject({ keyer: Keyer, clip: Level('Clip') }),
+    { effect: puts('keyClip', 'keyer{keyer}Clip', 'clip') },
   ),
   keyGain: one(
     'Set the gain of a key',
     'Keyer {keyer} at gain {gain} %',
     z.strictObject({ keyer: Keyer, gain: Level('Gain') }),
+    { effect: puts('keyGain', 'keyer{keyer}Gain', 'gain') },
   ),
   // Turned into a reframe of its source before it reaches the device.
   reframeTo: one(
     'Reframe a source as stored',
     'Reframe to {reframe}',
     z.strictObject({ reframe: z.string().meta({ title: 'Stored reframe', reference: 'reframe' }), frames: Frames }),
+    { effect: REFRAME },
   ),
   reframe: one(
     'Reframe a source',
@@ -355,6 +385,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
       scale: z.number().min(1).max(8).default(1).meta({ title: 'Scale', unit: '×' }),
       frames: Frames,
     }),
+    { effect: REFRAME },
   ),
 };
 

@@ -16,6 +16,7 @@ import {
 } from './extras';
 import { earliest } from '../behaviour';
 import { USUAL } from '../drawn';
+import { puts, swaps } from '../effects';
 import { INTERNAL } from './numbers';
 import { type AirGraph, defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
@@ -238,6 +239,9 @@ export function isSwitcherInput(source: number, settings: unknown): boolean {
   return read.success && source >= 1 && source <= read.data.inputs;
 }
 
+/** What is next goes on air, and what was on air is next. */
+const TAKE = swaps('program', 'preview', ['program', 'preview']);
+
 export const switcher = defineKind({
   key: 'switcher',
   words: 'Switcher',
@@ -251,6 +255,7 @@ export const switcher = defineKind({
       params: z.strictObject({ source: Source }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('program', 'program', 'source'),
     },
     preview: {
       words: 'Put a source on preview',
@@ -258,8 +263,9 @@ export const switcher = defineKind({
       params: z.strictObject({ source: Source }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('preview', 'preview', 'source'),
     },
-    cut: { words: 'Cut', phrase: 'Cut', params: z.strictObject({}), seenOnAir: true, repeatable: false },
+    cut: { words: 'Cut', phrase: 'Cut', params: z.strictObject({}), seenOnAir: true, repeatable: false, effect: TAKE },
     mix: {
       words: 'Mix',
       phrase: 'Mix over {frames} f',
@@ -267,6 +273,7 @@ export const switcher = defineKind({
       seenOnAir: true,
       repeatable: false,
       unsettles: ['mixing'],
+      effect: TAKE,
     },
     wipe: {
       words: 'Wipe',
@@ -278,6 +285,7 @@ export const switcher = defineKind({
       seenOnAir: true,
       repeatable: false,
       unsettles: ['mixing'],
+      effect: TAKE,
     },
     fadeToBlack: {
       words: 'Fade to black, or back',
@@ -287,6 +295,7 @@ export const switcher = defineKind({
       seenOnAir: true,
       repeatable: true,
       unsettles: ['black'],
+      effect: puts('fadeToBlack', 'black', 'on'),
     },
     keyer: {
       words: 'Keyer on or off',
@@ -298,6 +307,7 @@ export const switcher = defineKind({
       }),
       seenOnAir: true,
       repeatable: true,
+      effect: puts('keyer', 'keyer{keyer}', 'on'),
     },
     aux: {
       words: 'Put a source on an auxiliary output',
@@ -308,6 +318,7 @@ export const switcher = defineKind({
       }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('aux', 'aux{output}', 'source'),
     },
     ...EXTRA_COMMANDS,
     name: {
@@ -318,6 +329,7 @@ export const switcher = defineKind({
       }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('name', 'input{input}Name', 'name'),
     },
   },
   points: {

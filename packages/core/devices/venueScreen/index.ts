@@ -1,7 +1,8 @@
 /** A screen in the venue: output, brightness, contrast, and set-ups stored in it. */
 import { z } from 'zod';
 import { type Behaviour, modelOf, unknownCommand } from '../behaviour';
-import { defineKind } from '../kind';
+import { allOf, puts } from '../effects';
+import { type CommandEffect, defineKind } from '../kind';
 
 const SET_UPS = 8;
 const Settings = z.strictObject({ replyDelayMs: z.number().min(0).max(1000).default(5) });
@@ -63,6 +64,20 @@ const behaviour: Behaviour<State, Settings> = {
 const Level = z.number().min(0).max(100).default(80).meta({ title: 'Level', unit: '%' });
 const SetUp = z.strictObject({ number: z.number().int().min(1).max(SET_UPS).default(1).meta({ title: 'Set-up' }) });
 
+/** What a set-up holds is brought back piece by piece: the look before it may be none that is stored. */
+const RECALL: CommandEffect = {
+  makes: ({ number = 0 }) => ({ setUp: number }),
+  undo: (_params, read) => {
+    const look = allOf(['brightness', 'contrast'], read);
+    return (
+      look && [
+        { command: 'brightness', params: { level: look[0] ?? 0 } },
+        { command: 'contrast', params: { level: look[1] ?? 0 } },
+      ]
+    );
+  },
+};
+
 export const venueScreen = defineKind({
   key: 'venueScreen',
   words: 'Venue screen',
@@ -77,6 +92,7 @@ export const venueScreen = defineKind({
       params: z.strictObject({ on: z.boolean().default(true).meta({ title: 'On' }) }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('output', 'output', 'on'),
     },
     brightness: {
       words: 'Brightness',
@@ -84,6 +100,7 @@ export const venueScreen = defineKind({
       params: z.strictObject({ level: Level }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('brightness', 'brightness', 'level'),
     },
     contrast: {
       words: 'Contrast',
@@ -91,6 +108,7 @@ export const venueScreen = defineKind({
       params: z.strictObject({ level: Level }),
       seenOnAir: false,
       repeatable: true,
+      effect: puts('contrast', 'contrast', 'level'),
     },
     recallSetUp: {
       words: 'Recall a set-up',
@@ -98,6 +116,7 @@ export const venueScreen = defineKind({
       params: SetUp,
       seenOnAir: false,
       repeatable: true,
+      effect: RECALL,
     },
     storeSetUp: {
       words: 'Store the present look as a set-up',

@@ -263,7 +263,7 @@ export function renumbered(
     }
     if (to.value === slot.value) return [];
     const next = swapped(planOf(button), slot, to.value, document);
-    return (['legend', 'note', 'steps', 'releaseSteps', 'lamps'] as const).flatMap((field) =>
+    return (['legend', 'note', 'steps', 'releaseSteps', 'sets', 'additions', 'lamps'] as const).flatMap((field) =>
       JSON.stringify(next[field]) === JSON.stringify(button[field])
         ? []
         : [changed('buttons', button, field, next[field])],

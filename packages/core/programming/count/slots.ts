@@ -1,5 +1,5 @@
 import { kindOf } from '../../devices/index';
-import { type Button, type ShowDocument, type Step, stepsWithin } from '../../show/index';
+import { type Button, listsOf, type ShowDocument, type Step, stepsWithin } from '../../show/index';
 import { useOfParam } from '../../engine/paramUse';
 import { fieldsOf } from '../fields';
 
@@ -90,12 +90,12 @@ const same = (a: Slot, b: Slot): boolean =>
 
 /** Everything of a button that can count, each thing once. */
 export function slotsOf(
-  button: Pick<Button, 'legend' | 'note' | 'steps' | 'releaseSteps'>,
+  button: Pick<Button, 'legend' | 'note' | 'steps' | 'releaseSteps' | 'sets' | 'additions'>,
   document: ShowDocument,
 ): Slot[] {
-  const all = [...stepsWithin(button.steps), ...stepsWithin(button.releaseSteps)].flatMap((step) =>
-    stepSlots(step, document),
-  );
+  const all = listsOf(button)
+    .flatMap(([, steps]) => [...stepsWithin(steps)])
+    .flatMap((step) => stepSlots(step, document));
   const slots = all.filter((slot, at) => all.findIndex((other) => same(other, slot)) === at);
   let inLegend: number | null = null;
   outsideLive(button.legend, (plain) => {

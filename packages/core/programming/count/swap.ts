@@ -236,6 +236,13 @@ export function swapped(button: ButtonPlan, slot: Slot, to: string | number, doc
     note: swappedText(button.note, swap).slice(0, 120),
     steps: steps(button.steps),
     releaseSteps: steps(button.releaseSteps),
+    sets: button.sets.map((set) => ({
+      ...set,
+      legend: swappedText(set.legend, swap).slice(0, 120),
+      steps: steps(set.steps),
+      so: swap.cel(set.so),
+    })),
+    additions: button.additions.map((one) => ({ ...one, steps: steps(one.steps) })),
     lamps: button.lamps.map((lamp) => ({ ...lamp, when: swap.cel(lamp.when) })),
   };
 }

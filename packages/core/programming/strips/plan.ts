@@ -1,13 +1,14 @@
-import type {
-  Argument,
-  Button,
-  Device,
-  Family,
-  LampRule,
-  ShowDocument,
-  ShowValue,
-  Step,
-  Strip,
+import {
+  type Argument,
+  type Button,
+  type Device,
+  type Family,
+  type LampRule,
+  PLAIN_BUTTON,
+  type ShowDocument,
+  type ShowValue,
+  type Step,
+  type Strip,
 } from '../../show/index';
 
 /** A button before it is made: all but where it stands. */
@@ -41,13 +42,8 @@ export const plan = (
   steps: readonly Step[],
   more: Partial<Omit<ButtonPlan, 'legend' | 'steps'>> = {},
 ): ButtonPlan => ({
+  ...PLAIN_BUTTON,
   legend: legend.slice(0, 120),
-  note: '',
-  mode: 'press',
-  guard: 'none',
-  family: null,
-  releaseSteps: [],
-  lamps: [],
   ...more,
   steps: [...steps],
 });

@@ -1,0 +1,199 @@
+import type { PlainValue, Step } from '../show/index';
+import { sentKey } from './truth';
+import { done, setUp } from './testEngine';
+import { button, command, step } from './testShow';
+
+const nameIn = command('n', 'captions', 'nameIn', { name: 'Wen Zhao', ms: 400 });
+const nameOut = command('o', 'captions', 'nameOut', { ms: 300 });
+const set = (id: string, legend: string, steps: Step[], so = '') => ({ id, legend, steps, so });
+const caption = button(1, [nameIn], { legend: 'Wen', sets: [set('out', 'Wen out', [nameOut])] });
+
+function room(...args: Parameters<typeof setUp>) {
+  const all = setUp(...args);
+  const lamps = all.engine.lamps('main');
+  let presses = 0;
+  return {
+    ...all,
+    face: (one: { id: string }) => lamps.get(one.id),
+    tell: (device: string, points: Record<string, PlainValue>): void => all.engine.newsOf(device).points(points),
+    touch: (one: Parameters<typeof all.press>[0]) => {
+      const pressId = `t${(presses += 1)}`;
+      const answer = all.press(one, 'down', { pressId });
+      all.press(one, 'up', { pressId });
+      return answer;
+    },
+  };
+}
+
+describe('an alternating button', () => {
+  it('does and says what is next, by what the device tells, also when it was changed elsewhere', () => {
+    const { touch, tell, face, ports } = room([caption]);
+    tell('captions', { nameUp: false, nameText: '', nameTitle: '' });
+    expect(face(caption)?.legend).toBeUndefined();
+    touch(caption);
+    ports.captions.answer(0, done);
+    tell('captions', { nameUp: true, nameText: 'Wen Zhao', nameTitle: '' });
+    expect(face(caption)?.legend).toBe('Wen out');
+    touch(caption);
+    expect(ports.captions.names()).toEqual(['nameIn', 'nameOut']);
+    // Taken out by somebody else before it was answered: the next press brings it in again.
+    tell('captions', { nameUp: false });
+    expect(face(caption)?.legend).toBeUndefined();
+    // Another name is up: it is none of both, and the first is next.
+    tell('captions', { nameUp: true, nameText: 'Obi Adeyemi' });
+    expect(face(caption)?.legend).toBeUndefined();
+  });
+
+  it('goes round three sets', () => {
+    const to = (source: string) => [command('p', 'switcher', 'aux', { output: 1, source })];
+    const one = button(1, to('deskCam'), { sets: [set('b', 'Lawn', to('lawnCam')), set('c', 'Dome', to('domeCam'))] });
+    const { tell, face, touch, ports } = room([one]);
+    const shown = (input: number) => {
+      tell('switcher', { aux1: input });
+      return face(one)?.legend ?? one.legend;
+    };
+    expect([shown(1), shown(2), shown(3), shown(9)]).toEqual(['Lawn', 'Dome', 'Button 1', 'Button 1']);
+    tell('switcher', { aux1: 2 });
+    touch(one);
+    expect(ports.switcher.sent[0]?.command.params).toMatchObject({ source: 3 });
+  });
+
+  it('goes by what was sent last where the device tells nothing, says so, and remembers it after a new start', () => {
+    const store = (number: number) => [command('s', 'deskCam', 'store', { number })];
+    const one = button(1, store(1), { sets: [set('b', 'Second', store(2))] });
+    const { touch, face, ports, engine } = room([one]);
+    expect(face(one)).toMatchObject({ asSent: true });
+    expect(face(one)?.legend).toBeUndefined();
+    touch(one);
+    expect(face(one)).toMatchObject({ asSent: true, legend: 'Second' });
+    expect(engine.board.read(sentKey(one.id))).toBe(0);
+    touch(one);
+    expect(ports.deskCam.sent.map(({ command: told }) => told.params.number)).toEqual([1, 2]);
+    expect(face(one)?.legend).toBeUndefined();
+    const after = room([one], [], new Map([[sentKey(one.id), 0]]));
+    expect(after.face(one)).toMatchObject({ legend: 'Second', asSent: true });
+  });
+
+  it('asks a condition where one is given', () => {
+    const store = (number: number) => [command('s', 'deskCam', 'store', { number })];
+    const one = button(1, store(1), { sets: [set('b', 'Second', store(2), 'value.meteors > 10')] });
+    const { engine, face } = room([one]);
+    engine.board.turn(() => engine.board.set('value.meteors', 11));
+    expect(face(one)?.legend).toBeUndefined();
+    // The second is not so: of the first nothing is known, so that it counts as so.
+    engine.board.turn(() => engine.board.set('value.meteors', 3));
+    expect(face(one)?.legend).toBe('Second');
+    expect(face(one)?.asSent).toBeUndefined();
+  });
+});
+
+describe('a lamp that asks whether what its button does is so', () => {
+  it('follows every point that its steps would put', () => {
+    const one = button(1, [nameIn, command('k', 'switcher', 'keyer', { keyer: 1, on: true })], {
+      lamps: [{ when: 'button.isSo', show: 'up' }],
+    });
+    const { tell, face } = room([one]);
+    tell('captions', { nameUp: true, nameText: 'Wen Zhao', nameTitle: '' });
+    tell('switcher', { keyer1: false });
+    expect(face(one)?.sign).toBeNull();
+    tell('switcher', { keyer1: true });
+    expect(face(one)?.sign).toBe('up');
+    tell('captions', { nameText: 'Obi Adeyemi' });
+    expect(face(one)?.sign).toBeNull();
+  });
+
+  it('follows a macro with what the button gives it, and a device that falls silent', () => {
+    const one = button(1, [command('a', 'switcher', 'aux', { output: 2, source: 'lawnCam' })], {
+      lamps: [{ when: 'button.isSo', show: 'onPreview' }],
+    });
+    const { tell, face, engine } = room([one]);
+    tell('switcher', { aux2: 2 });
+    expect(face(one)?.sign).toBe('onPreview');
+    engine.newsOf('switcher').reached(false, 'gone');
+    expect(face(one)).toMatchObject({ sign: null, lost: true });
+  });
+
+  it('is nothing that a step can ask', () => {
+    const one = button(1, [step({ kind: 'wait', id: 'w', until: 'button.isSo', timeoutMs: 10 })]);
+    const { press } = room([one]);
+    expect(press(one)).toMatchObject({
+      accepted: false,
+      error: { message: expect.stringMatching(/Only a lamp/) as string },
+    });
+  });
+});
+
+describe('what a button does beside its press', () => {
+  const preview = command('p', 'switcher', 'preview', { source: 'lawnCam' });
+  const adds = (at: 'release' | 'held' | 'again', ms = 600) => ({
+    at,
+    ms,
+    steps: [command('x', 'captions', 'nameOut')],
+  });
+
+  it('at release: its steps come on top, and the press goes on', () => {
+    const one = button(
+      1,
+      [preview, step({ kind: 'pause', id: 'w', length: { ms: 1000 } }), command('c', 'switcher', 'cut')],
+      {
+        additions: [adds('release')],
+      },
+    );
+    const { press, ports, clock } = room([one]);
+    press(one);
+    ports.switcher.answer(0, done);
+    clock.runTo(100);
+    press(one, 'up');
+    expect(ports.captions.names()).toEqual(['nameOut']);
+    clock.runTo(1100);
+    expect(ports.switcher.names()).toEqual(['preview', 'cut']);
+  });
+
+  it('after being held: once, and not when the finger was lifted before', () => {
+    const one = button(1, [preview], { additions: [adds('held', 500)] });
+    for (const [lifted, expected] of [
+      [400, []],
+      [600, ['nameOut']],
+    ] as const) {
+      const { press, ports, clock } = room([one]);
+      press(one);
+      for (let t = 100; t < lifted; t += 100) clock.at(t, () => press(one, 'hold'));
+      clock.runTo(lifted);
+      press(one, 'up');
+      clock.runTo(2000);
+      expect(ports.captions.names()).toEqual(expected);
+      expect(ports.switcher.names()).toEqual(['preview']);
+    }
+  });
+
+  it('at a second press within its time: that in place of the press; a third is a first again', () => {
+    const one = button(1, [preview], { additions: [adds('again', 400)] });
+    const { touch, ports, clock } = room([one]);
+    touch(one);
+    clock.runTo(400);
+    touch(one);
+    expect([ports.switcher.names(), ports.captions.names()]).toEqual([['preview'], ['nameOut']]);
+    clock.runTo(500);
+    touch(one);
+    clock.runTo(901);
+    touch(one);
+    expect([ports.switcher.names(), ports.captions.names()]).toEqual([['preview', 'preview', 'preview'], ['nameOut']]);
+  });
+
+  it('a guarded button has no second press: its second touch is the press', () => {
+    const one = button(1, [preview], { guard: 'secondTouch', additions: [adds('again', 400)] });
+    const { touch, ports, clock } = room([one]);
+    touch(one);
+    clock.runTo(300);
+    touch(one);
+    expect([ports.switcher.names(), ports.captions.names()]).toEqual([['preview'], []]);
+  });
+
+  it('a move without an end refuses the press in words', () => {
+    const one = button(1, [preview], {
+      additions: [{ at: 'held', ms: 500, steps: [command('d', 'deskCam', 'drive', { pan: 5 })] }],
+    });
+    const { press } = room([one]);
+    expect(press(one)).toMatchObject({ accepted: false, error: { code: 'broken-button' } });
+  });
+});
