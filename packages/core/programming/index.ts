@@ -10,6 +10,7 @@ export * from './macroParams';
 export * from './many';
 export * from './move';
 export * from './newEntries';
+export * from './opposite';
 export * from './order';
 export * from './removals';
 export * from './share';

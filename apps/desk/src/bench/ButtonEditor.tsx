@@ -11,11 +11,10 @@ import { Picker } from '../common/Picker';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { LampRules } from './LampRules';
-import type { StepOwner } from './owner';
-import { StepList } from './StepList';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
 import { TryCap } from './TryCap';
+import { WhatItDoes } from './WhatItDoes';
 import { Segments } from '../common/Segments';
 
 interface ButtonEditorProps {
@@ -37,7 +36,6 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
   const { tab: part = 'does' } = useLocalSearchParams<{ tab?: string }>();
   const [moving, setMoving] = useState(false);
   const strip = document.strips.find((one) => one.id === button.stripId);
-  const owner: StepOwner = { entity: 'buttons', entry: button };
   const siblings = document.buttons.filter((one) => one.stripId === button.stripId);
   const set = (field: keyof ButtonData, to: unknown, what: string): void =>
     edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, field, to)]);
@@ -139,22 +137,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
             </View>
           </>
         ) : null}
-        {part === 'does' ? (
-          <>
-            <Segments
-              value={button.mode}
-              onChange={(mode) => set('mode', mode, 'Kind of press')}
-              options={[
-                { value: 'press', label: 'Once, when pressed' },
-                { value: 'hold', label: 'While held' },
-              ]}
-            />
-            <StepList document={document} owner={owner} list="steps" title="When pressed" fresh={fresh} />
-            {button.mode === 'hold' ? (
-              <StepList document={document} owner={owner} list="releaseSteps" title="When released" fresh={false} />
-            ) : null}
-          </>
-        ) : null}
+        {part === 'does' ? <WhatItDoes document={document} button={button} fresh={fresh} /> : null}
         {part === 'lights' ? <LampRules document={document} button={button} /> : null}
       </ScrollView>
       <Picker

@@ -74,11 +74,13 @@ export function StepList({
   };
   return (
     <View style={styles.list}>
-      <Heading words={title}>
-        {predicted && list === 'steps' && steps.length > 0 ? (
-          <Text style={styles.whole}>rehearsed: {(predicted.durationMs / 1000).toFixed(2)} s</Text>
-        ) : null}
-      </Heading>
+      {title === '' ? null : (
+        <Heading words={title}>
+          {predicted && list === 'steps' && steps.length > 0 ? (
+            <Text style={styles.whole}>rehearsed: {(predicted.durationMs / 1000).toFixed(2)} s</Text>
+          ) : null}
+        </Heading>
+      )}
       {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
       {steps.map((step, index) => (
         <StepRow

@@ -12,7 +12,7 @@ import { usePressTarget } from '../live/usePressTarget';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { ParamField } from '../steps/ParamField';
-import type { StepLists, StepOwner } from './owner';
+import { type StepLists, type StepOwner, stepsOf } from './owner';
 import { RunParameters } from './RunParameters';
 import { duplicated, moved } from './steps';
 import { Segments } from '../common/Segments';
@@ -112,7 +112,7 @@ export function StepRow({ document, owner, list, step, index, steps, time, open,
             <IconButton
               icon="content-copy"
               accessibilityLabel={`Duplicate step ${index + 1}`}
-              onPress={() => onChange(duplicated(steps, index), `Duplicate step ${index + 1}`)}
+              onPress={() => onChange(duplicated(steps, index, stepsOf(owner)), `Duplicate step ${index + 1}`)}
             />
             <IconButton
               icon="delete"
@@ -324,7 +324,7 @@ function GivenField({
   readonly children: ReactNode;
 }) {
   const edits = useEdits();
-  if (owner.entity !== 'macros' || list === 'releaseSteps') return children;
+  if (owner.entity !== 'macros' || (list !== 'steps' && list !== 'stopSteps')) return children;
   const value = step.params[field.key];
   const named = typeof value === 'object' ? paramNamed(value.cel) : null;
   if (named !== null)

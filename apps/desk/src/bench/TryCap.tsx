@@ -2,7 +2,7 @@ import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
 import { useMemo } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
-import { useLive, useLiveState, usePoint, usePressState } from '../live/LiveContext';
+import { useFace, useLive, useLiveState, usePoint, usePressState, useStripShown } from '../live/LiveContext';
 import { usePressTarget } from '../live/usePressTarget';
 import { colour, font } from '../theme/tokens';
 import { act } from '../live/deeds';
@@ -16,7 +16,7 @@ export function TryCap({
   button,
   document,
 }: {
-  readonly button: Pick<ButtonData, 'id' | 'mode' | 'steps'>;
+  readonly button: Pick<ButtonData, 'id' | 'mode' | 'steps'> & Partial<Pick<ButtonData, 'sets' | 'stripId'>>;
   readonly document: ShowDocument;
 }) {
   const ref = usePressTarget((store) => store.down(button.id));
@@ -26,7 +26,11 @@ export function TryCap({
   const { runs } = useLiveState();
   const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
   const [program, preview] = [usePoint(`${switcher}.program`), usePoint(`${switcher}.preview`)];
-  const effects = useMemo(() => effectsOf(button, document, live.point), [button, document, live, program, preview]);
+  useStripShown(button.stripId);
+  const says = useFace(button.id)?.legend;
+  // An alternating button does what it says now.
+  const { steps } = button.sets?.find((set) => says !== undefined && set.legend === says) ?? button;
+  const effects = useMemo(() => effectsOf({ steps }, document, live.point), [steps, document, live, program, preview]);
   const running = runs.find((run) => run.buttonId === button.id);
   const state = running
     ? running.step

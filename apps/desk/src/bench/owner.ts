@@ -1,38 +1,63 @@
 import { changed, type StepChoice } from '@umbek/core/programming';
-import type { Button, Change, Macro, ShowDocument, Step } from '@umbek/core/show';
+import { type Button, type Change, listsOf, type Macro, type ShowDocument, type Step } from '@umbek/core/show';
 import { stepAdded, withChoice } from './steps';
 
 /** What a list of steps belongs to: a button or a macro, edited and tried in the same way. */
 export type StepOwner =
   { readonly entity: 'buttons'; readonly entry: Button } | { readonly entity: 'macros'; readonly entry: Macro };
-export type StepLists = 'steps' | 'releaseSteps' | 'stopSteps';
+/** A list of steps: of a button also that of a set, by its id, or of what it does beside its press. */
+export type StepLists =
+  'steps' | 'releaseSteps' | 'stopSteps' | `sets.${string}` | `additions.${Button['additions'][number]['at']}`;
 
 export const nameOf = (owner: StepOwner): string =>
   owner.entity === 'buttons' ? owner.entry.legend : owner.entry.name;
 
-export const listOf = (owner: StepOwner, list: StepLists): readonly Step[] =>
-  owner.entity === 'buttons'
-    ? list === 'stopSteps'
-      ? []
-      : owner.entry[list]
-    : list === 'releaseSteps'
-      ? []
-      : owner.entry[list];
+export function listOf({ entity, entry }: StepOwner, list: StepLists): readonly Step[] {
+  if (entity === 'macros') return list === 'steps' || list === 'stopSteps' ? entry[list] : [];
+  if (list === 'steps' || list === 'releaseSteps') return entry[list];
+  const [part, id] = partOf(list);
+  const held = part === 'sets' ? entry.sets.find((set) => set.id === id) : entry.additions.find(({ at }) => at === id);
+  return held?.steps ?? [];
+}
 
-export const listChanged = (owner: StepOwner, list: StepLists, steps: readonly Step[]): Change =>
-  owner.entity === 'buttons'
-    ? changed('buttons', owner.entry, list as 'steps', steps)
-    : changed('macros', owner.entry, list as 'steps', steps);
+export function listChanged({ entity, entry }: StepOwner, list: StepLists, steps: readonly Step[]): Change {
+  if (entity === 'macros') return changed('macros', entry, list as 'steps', steps);
+  if (list === 'steps' || list === 'releaseSteps') return changed('buttons', entry, list, steps);
+  const [part, id] = partOf(list);
+  if (part === 'sets')
+    return changed(
+      'buttons',
+      entry,
+      'sets',
+      entry.sets.map((set) => (set.id === id ? { ...set, steps } : set)),
+    );
+  return changed(
+    'buttons',
+    entry,
+    'additions',
+    entry.additions.map((one) => (one.at === id ? { ...one, steps } : one)),
+  );
+}
+
+const partOf = (list: StepLists): readonly [part: string, id: string] => {
+  const dot = list.indexOf('.');
+  return [list.slice(0, dot), list.slice(dot + 1)];
+};
+
+/** Every step of the owner: no two of its lists use one id, so that a step can be tried and timed by it. */
+export const stepsOf = ({ entity, entry }: StepOwner): readonly Step[] =>
+  entity === 'macros' ? [...entry.steps, ...entry.stopSteps] : listsOf(entry).flatMap(([, steps]) => steps);
 
 /** A step more at the end of a list, of the owner as the show has it now. */
 export function added(owner: StepOwner, list: StepLists, choice: StepChoice, show: ShowDocument): Change[] {
   const { id } = owner.entry;
   if (owner.entity === 'buttons') {
-    const now = show.buttons.find((one) => one.id === id) ?? owner.entry;
-    return stepAdded(now, list === 'releaseSteps' ? list : 'steps', choice, show);
+    const now: StepOwner = { entity: 'buttons', entry: show.buttons.find((one) => one.id === id) ?? owner.entry };
+    if (list === 'steps') return stepAdded(now.entry, choice, show, stepsOf(now));
+    return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
   }
-  const entry = show.macros.find((one) => one.id === id) ?? owner.entry;
-  return [changed('macros', entry, list as 'steps', withChoice(listOf({ entity: 'macros', entry }, list), choice))];
+  const now: StepOwner = { entity: 'macros', entry: show.macros.find((one) => one.id === id) ?? owner.entry };
+  return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
 }
 
 /** How its rehearsal is asked for. */

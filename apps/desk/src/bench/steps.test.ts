@@ -1,6 +1,7 @@
 import { corvaneHill } from '@umbek/demo';
 import { newButton, stepChoices } from '@umbek/core/programming';
 import type { Step } from '@umbek/core/show';
+import { added, listChanged, listOf, type StepOwner } from './owner';
 import { duplicated, firstSuggestion, freeId, moved, stepAdded, withChoice } from './steps';
 
 const show = corvaneHill();
@@ -11,10 +12,10 @@ describe('a list of steps', () => {
   const steps = [pause('a'), pause('b'), pause('c')];
   it('is moved, doubled and added to with ids of its own', () => {
     expect([ids(moved(steps, 0, 1)), ids(moved(steps, 2, -1))]).toEqual(['bac', 'acb']);
-    expect(ids(duplicated(steps, 1))).toBe('abs4c');
+    expect(ids(duplicated(steps, 1, steps))).toBe('abs4c');
     expect(freeId([pause('s2'), pause('s3')])).toBe('s4');
     const [choice] = stepChoices(show, []);
-    expect(choice && withChoice(steps, choice).map((step) => step.kind)).toEqual([
+    expect(choice && withChoice(steps, choice, steps).map((step) => step.kind)).toEqual([
       'pause',
       'pause',
       'pause',
@@ -29,10 +30,9 @@ describe('a step that is added', () => {
     const choice = stepChoices(show, []).find((one) => one.words === 'Recall a position: Two shot');
     if (!choice) throw new Error('no choice');
     const fields = (changes: readonly { field: string }[]) => changes.map(({ field }) => field);
-    expect(fields(stepAdded(button, 'steps', choice, show))).toEqual(['steps', 'legend', 'lamps']);
-    expect(fields(stepAdded({ ...button, legend: 'Mine' }, 'steps', choice, show))).toEqual(['steps']);
-    expect(fields(stepAdded(button, 'releaseSteps', choice, show))).toEqual(['releaseSteps']);
-    expect(fields(stepAdded({ ...button, steps: [pause('a')] }, 'steps', choice, show))).toEqual(['steps']);
+    expect(fields(stepAdded(button, choice, show, []))).toEqual(['steps', 'legend', 'lamps']);
+    expect(fields(stepAdded({ ...button, legend: 'Mine' }, choice, show, []))).toEqual(['steps']);
+    expect(fields(stepAdded({ ...button, steps: [pause('a')] }, choice, show, []))).toEqual(['steps']);
   });
 });
 
@@ -50,5 +50,26 @@ describe('the first step of a new button', () => {
     ]);
     expect(suggest('switcher', 'cut', {})).toBeNull();
     expect(firstSuggestion(pause('a'), show)).toBeNull();
+  });
+});
+
+describe('the lists of a button', () => {
+  const button = {
+    ...newButton(show, '01J0C0RVANEH1NEW0000000001', show.strips[0]?.id ?? ''),
+    steps: [pause('s1')],
+    sets: [{ id: 'set2', legend: '', steps: [pause('s2')], so: '' }],
+    additions: [{ at: 'held' as const, ms: 500, steps: [pause('s3')] }],
+  };
+  const owner: StepOwner = { entity: 'buttons', entry: button };
+  const [choice] = stepChoices(show, []);
+
+  it('are read and changed each by itself, and no step of one has the id of a step of another', () => {
+    expect(ids(listOf(owner, 'sets.set2'))).toBe('s2');
+    expect(ids(listOf(owner, 'additions.held'))).toBe('s3');
+    expect(listOf(owner, 'additions.again')).toEqual([]);
+    expect(listChanged(owner, 'sets.set2', [])).toMatchObject({ field: 'sets', to: [{ id: 'set2', steps: [] }] });
+    if (choice === undefined) throw new Error('no choice');
+    const [change] = added(owner, 'additions.held', choice, { ...show, buttons: [button] });
+    expect(change).toMatchObject({ field: 'additions', to: [{ at: 'held', steps: [{ id: 's3' }, { id: 's4' }] }] });
   });
 });

@@ -1,15 +1,16 @@
 import { airEffect, changed, NEW_LEGEND, type StepChoice } from '@umbek/core/programming';
 import type { Button, Change, LampRule, ShowDocument, Step } from '@umbek/core/show';
 
-/** An id that no step of the list has. */
+/** An id that none of these steps has. */
 export function freeId(steps: readonly Step[]): string {
   const taken = new Set(steps.map((step) => step.id));
   for (let number = steps.length + 1; ; number += 1) if (!taken.has(`s${number}`)) return `s${number}`;
 }
 
-export const withChoice = (steps: readonly Step[], choice: StepChoice): Step[] => [
+/** @param all every step of what the list belongs to */
+export const withChoice = (steps: readonly Step[], choice: StepChoice, all: readonly Step[]): Step[] => [
   ...steps,
-  { ...choice.step, id: freeId(steps) } as Step,
+  { ...choice.step, id: freeId(all) } as Step,
 ];
 
 export function moved(steps: readonly Step[], index: number, by: -1 | 1): Step[] {
@@ -19,8 +20,8 @@ export function moved(steps: readonly Step[], index: number, by: -1 | 1): Step[]
   return next;
 }
 
-export const duplicated = (steps: readonly Step[], index: number): Step[] =>
-  steps.flatMap((step, at) => (at === index ? [step, { ...step, id: freeId(steps) }] : [step]));
+export const duplicated = (steps: readonly Step[], index: number, all: readonly Step[]): Step[] =>
+  steps.flatMap((step, at) => (at === index ? [step, { ...step, id: freeId(all) }] : [step]));
 
 /** Legend and lamps that suit the first step of a button that nobody has named: the position's, the source's or the person's name. */
 export function firstSuggestion(step: Step, document: ShowDocument): { legend: string; lamps: LampRule[] } | null {
@@ -47,19 +48,14 @@ export function firstSuggestion(step: Step, document: ShowDocument): { legend: s
   return null;
 }
 
-/** A step more at the end of a list. The first one of a button that nobody has named gives it its name and its lamps. */
-export function stepAdded(
-  button: Button,
-  list: 'steps' | 'releaseSteps',
-  choice: StepChoice,
-  show: ShowDocument,
-): Change[] {
-  const next = withChoice(button[list], choice);
+/** A step more at the end of what a press does. The first one of a button that nobody has named gives it its name and its lamps. */
+export function stepAdded(button: Button, choice: StepChoice, show: ShowDocument, all: readonly Step[]): Change[] {
+  const next = withChoice(button.steps, choice, all);
   const [first] = next;
-  const unnamed = list === 'steps' && button.legend === NEW_LEGEND && next.length === 1;
+  const unnamed = button.legend === NEW_LEGEND && next.length === 1;
   const suggestion = unnamed && first ? firstSuggestion(first, show) : null;
   return [
-    changed('buttons', button, list, next),
+    changed('buttons', button, 'steps', next),
     ...(suggestion === null
       ? []
       : [

@@ -57,7 +57,13 @@ export function TakeBack() {
                 {words}
               </Text>
             ))}
-            {back.steps.length === 0 ? <Text style={styles.text}>Nothing of it can be taken back.</Text> : null}
+            {back.steps.length === 0 ? (
+              <Text style={styles.text}>
+                {back.stays.length === 0
+                  ? 'It changed nothing that would have to be taken back.'
+                  : 'Nothing of it can be taken back.'}
+              </Text>
+            ) : null}
             {back.stays.length > 0 ? <Text style={styles.head}>This stays as it is</Text> : null}
             {back.stays.map((words, at) => (
               <Text key={`${at}${words}`} style={styles.text}>

@@ -124,8 +124,8 @@ export function useScopes(scopes: readonly string[]): void {
   }, [store, list]);
 }
 
-/** The faces of a strip's buttons are shown here. */
-export function useStripShown(stripId: string): void {
+/** The faces of a strip's buttons are shown here; of none where it is left out. */
+export function useStripShown(stripId: string | undefined): void {
   const store = useLive();
-  useEffect(() => store.showStrip(stripId), [store, stripId]);
+  useEffect(() => (stripId === undefined ? undefined : store.showStrip(stripId)), [store, stripId]);
 }

@@ -1,0 +1,309 @@
+import { changed, oppositesOf } from '@umbek/core/programming';
+import type { Addition, Button as ButtonData, ButtonSet, ShowDocument, Step } from '@umbek/core/show';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button, IconButton } from 'react-native-paper';
+import { AnchoredMenu } from '../common/AnchoredMenu';
+import { Heading, NumberField, TextField } from '../common/fields';
+import { Segments } from '../common/Segments';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { type StepOwner, stepsOf } from './owner';
+import { StepList } from './StepList';
+import { freeId } from './steps';
+
+const MOST_SETS = 8;
+type Kind = 'press' | 'hold' | 'turns';
+
+/** What a button does: once, while it is held, or one set after the other; and what it does beside its press. */
+export function WhatItDoes({
+  document,
+  button,
+  fresh,
+}: {
+  readonly document: ShowDocument;
+  readonly button: ButtonData;
+  readonly fresh: boolean;
+}) {
+  const edits = useEdits();
+  const owner: StepOwner = { entity: 'buttons', entry: button };
+  const kind: Kind = button.mode === 'hold' ? 'hold' : button.sets.length > 0 ? 'turns' : 'press';
+  const become = (next: Kind): void => {
+    if (next === kind) return;
+    const mode = next === 'hold' ? 'hold' : 'press';
+    const sets = next === 'turns' ? [proposedSet(owner, document)] : [];
+    // What begins at the press ends at the release, unless somebody says otherwise.
+    const ends = next === 'hold' && button.releaseSteps.length === 0;
+    edits.edit(`Kind of press of ${button.legend}`, [
+      ...(mode === button.mode ? [] : [changed('buttons', button, 'mode', mode)]),
+      ...(sets.length === 0 && button.sets.length === 0 ? [] : [changed('buttons', button, 'sets', sets)]),
+      ...(ends ? [changed('buttons', button, 'atRelease', 'asBefore')] : []),
+    ]);
+  };
+  return (
+    <>
+      <Segments
+        value={kind}
+        onChange={(next) => become(next as Kind)}
+        options={[
+          { value: 'press', label: 'Once' },
+          { value: 'hold', label: 'While held' },
+          { value: 'turns', label: 'In turn' },
+        ]}
+      />
+      <StepList
+        document={document}
+        owner={owner}
+        list="steps"
+        title={kind === 'turns' ? `First: ${button.legend}` : 'When pressed'}
+        fresh={fresh}
+      />
+      {kind === 'hold' ? <AtRelease document={document} button={button} owner={owner} /> : null}
+      {kind === 'turns' ? <Sets document={document} button={button} owner={owner} /> : null}
+      {kind === 'hold' ? null : <Additions document={document} button={button} owner={owner} />}
+    </>
+  );
+}
+
+/** A set that takes back what the button does, as far as that can be said beforehand. */
+function proposedSet(owner: StepOwner, document: ShowDocument): ButtonSet {
+  const taken: Step[] = [...stepsOf(owner)];
+  const steps = oppositesOf(owner.entry.steps, document).flatMap(({ step }) => {
+    if (step === null) return [];
+    const own = { ...step, id: freeId(taken) };
+    taken.push(own);
+    return [own];
+  });
+  const name = owner.entity === 'buttons' ? owner.entry.legend : '';
+  return { id: 'set2', legend: steps.length === 0 ? '' : `${name} off`.slice(0, 120), steps, so: '' };
+}
+
+interface PartProps {
+  readonly document: ShowDocument;
+  readonly button: ButtonData;
+  readonly owner: StepOwner;
+}
+
+/** What ends a hold. */
+function AtRelease({ document, button, owner }: PartProps) {
+  const edits = useEdits();
+  const opposites = oppositesOf(button.steps, document);
+  const asBefore = button.atRelease === 'asBefore';
+  const own = (): void => {
+    const taken: Step[] = [...stepsOf(owner)];
+    const steps = opposites.flatMap(({ step }) => {
+      if (step === null) return [];
+      const copy = { ...step, id: freeId(taken) };
+      taken.push(copy);
+      return [copy];
+    });
+    edits.edit(`At release of ${button.legend}`, [
+      changed('buttons', button, 'atRelease', 'steps'),
+      ...(button.releaseSteps.length === 0 ? [changed('buttons', button, 'releaseSteps', steps)] : []),
+    ]);
+  };
+  return (
+    <View style={styles.part}>
+      <Heading words="When released" />
+      <Segments
+        value={button.atRelease}
+        onChange={(to) =>
+          to === 'asBefore'
+            ? edits.edit(`At release of ${button.legend}`, [changed('buttons', button, 'atRelease', 'asBefore')])
+            : own()
+        }
+        options={[
+          { value: 'asBefore', label: 'Back as before' },
+          { value: 'steps', label: 'These steps' },
+        ]}
+      />
+      {asBefore ? (
+        <>
+          {opposites.map(({ words }, at) => (
+            <Text key={`${at}${words}`} style={styles.derived}>
+              {words}
+            </Text>
+          ))}
+          <Text style={styles.hint}>
+            {opposites.length === 0
+              ? 'Whatever the steps above begin, the release ends.'
+              : 'What somebody else changes meanwhile stays as it is.'}
+          </Text>
+        </>
+      ) : (
+        <StepList document={document} owner={owner} list="releaseSteps" title="" fresh={false} />
+      )}
+    </View>
+  );
+}
+
+/** The sets that follow the first. */
+function Sets({ document, button, owner }: PartProps) {
+  const edits = useEdits();
+  const put = (sets: readonly ButtonSet[], what: string): void =>
+    edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, 'sets', sets)]);
+  const change = (id: string, part: Partial<ButtonSet>, what: string): void =>
+    put(
+      button.sets.map((set) => (set.id === id ? { ...set, ...part } : set)),
+      what,
+    );
+  return (
+    <>
+      <Text style={styles.hint}>
+        Each press does the next one. Which is next, the devices tell, also when somebody else changed it. Where they
+        tell nothing, the cap says “as last sent”.
+      </Text>
+      {button.sets.map((set, at) => (
+        <View key={set.id} style={styles.part}>
+          <View style={styles.line}>
+            <View style={styles.fill}>
+              <TextField
+                label={`Legend of the ${ORDINALS[at + 1] ?? 'next'}`}
+                value={set.legend}
+                longest={120}
+                onChange={(legend) => change(set.id, { legend }, 'Legend of a set')}
+              />
+            </View>
+            <IconButton
+              icon="delete"
+              accessibilityLabel={`Remove the ${ORDINALS[at + 1] ?? 'next'} set`}
+              onPress={() =>
+                put(
+                  button.sets.filter((one) => one.id !== set.id),
+                  'Set',
+                )
+              }
+            />
+          </View>
+          <StepList
+            document={document}
+            owner={owner}
+            list={`sets.${set.id}`}
+            title={`${(ORDINALS[at + 1] ?? 'next').replace(/^./, (one) => one.toUpperCase())}: ${set.legend || button.legend}`}
+            fresh={false}
+          />
+          <TextField
+            label="It is so when (CEL); empty: the devices tell"
+            value={set.so}
+            longest={2000}
+            onChange={(so) => change(set.id, { so }, 'Condition of a set')}
+          />
+        </View>
+      ))}
+      {button.sets.length < MOST_SETS ? (
+        <Button
+          mode="outlined"
+          icon="plus"
+          style={styles.add}
+          onPress={() => {
+            const numbers = button.sets.map(({ id }) => Number(id.replace(/\D/g, '')));
+            put([...button.sets, { id: `set${Math.max(1, ...numbers) + 1}`, legend: '', steps: [], so: '' }], 'Set');
+          }}
+        >
+          Add another set
+        </Button>
+      ) : null}
+    </>
+  );
+}
+
+const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth'];
+
+const ADDITIONS: Readonly<
+  Record<Addition['at'], { readonly words: string; readonly add: string; readonly ms: number }>
+> = {
+  release: { words: 'At release', add: 'At release', ms: 600 },
+  held: { words: 'Held for', add: 'When it is held for a time', ms: 800 },
+  again: { words: 'Pressed again within', add: 'When it is pressed again soon', ms: 400 },
+};
+
+/** What it does beside its press. */
+function Additions({ document, button, owner }: PartProps) {
+  const edits = useEdits();
+  const put = (additions: readonly Addition[], what: string): void =>
+    edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, 'additions', additions)]);
+  const left = (Object.keys(ADDITIONS) as Addition['at'][]).filter(
+    (at) => !button.additions.some((one) => one.at === at),
+  );
+  return (
+    <>
+      {button.additions.map((one) => {
+        const { words } = ADDITIONS[one.at];
+        return (
+          <View key={one.at} style={styles.part}>
+            <View style={styles.line}>
+              <View style={styles.fill}>
+                {one.at === 'release' ? (
+                  <Heading words={words} />
+                ) : (
+                  <NumberField
+                    label={words}
+                    unit="s"
+                    step={0.1}
+                    min={0.15}
+                    max={10}
+                    value={one.ms / 1000}
+                    onChange={(value) =>
+                      put(
+                        button.additions.map((other) =>
+                          other.at === one.at ? { ...other, ms: Math.round(value * 1000) } : other,
+                        ),
+                        words,
+                      )
+                    }
+                  />
+                )}
+              </View>
+              <IconButton
+                icon="delete"
+                accessibilityLabel={`Remove ${words.toLowerCase()}`}
+                onPress={() =>
+                  put(
+                    button.additions.filter((other) => other.at !== one.at),
+                    words,
+                  )
+                }
+              />
+            </View>
+            {one.at === 'again' && button.guard !== 'none' ? (
+              <Text style={styles.warn}>
+                This button is guarded: its second touch is the press. This is never done.
+              </Text>
+            ) : null}
+            <StepList document={document} owner={owner} list={`additions.${one.at}`} title="" fresh={false} />
+          </View>
+        );
+      })}
+      {left.length === 0 ? null : (
+        <AnchoredMenu
+          items={left.map((at) => ({
+            title: ADDITIONS[at].add,
+            onPress: () => put([...button.additions, { at, ms: ADDITIONS[at].ms, steps: [] }], ADDITIONS[at].words),
+          }))}
+          anchor={(open) => (
+            <Button mode="outlined" icon="plus" style={styles.add} onPress={open}>
+              Do more: at release, held, pressed again
+            </Button>
+          )}
+        />
+      )}
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  part: { gap: 8, paddingTop: 6, borderTopWidth: 1, borderTopColor: colour.hairline },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 6 },
+  fill: { flex: 1 },
+  derived: {
+    fontFamily: font.medium,
+    fontSize: 16,
+    lineHeight: 21,
+    color: colour.text,
+    borderLeftWidth: 3,
+    borderLeftColor: colour.hairline,
+    paddingLeft: 10,
+  },
+  hint: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
+  warn: { fontFamily: font.medium, fontSize: 14, lineHeight: 19, color: colour.warning },
+  add: { borderStyle: 'dashed' },
+});
