@@ -51,6 +51,7 @@ export function bigShow(ports?: Parameters<typeof corvaneHill>[0]): ShowDocument
   const panels = Array.from({ length: BIG_BUTTONS / STRIP / STRIPS_A_PANEL }, (_, index): Panel => ({
     id: demoId('PAN', 1000 + index),
     name: `Panel ${index + 1}`,
+    pages: [],
     order: order(index),
   }));
   const strips = Array.from({ length: BIG_BUTTONS / STRIP }, (_, index): Strip => ({
@@ -58,6 +59,7 @@ export function bigShow(ports?: Parameters<typeof corvaneHill>[0]): ShowDocument
     panelId: demoId('PAN', 1000 + Math.floor(index / STRIPS_A_PANEL)),
     name: `Row ${index + 1}`,
     family: first?.family ?? 'moss',
+    page: '',
     order: order(index),
   }));
   const buttons = Array.from({ length: BIG_BUTTONS }, (_, index): Button => ({

@@ -369,6 +369,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
         panelId: panel.id,
         name: plan.name,
         family: plan.family,
+        page: '',
         order: `a${place}`,
       };
       strips.push(strip);

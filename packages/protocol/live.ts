@@ -99,7 +99,7 @@ export interface LiveFace {
   readonly sign: string | null;
   readonly lost: boolean;
   readonly note: string;
-  /** Of an alternating button: what its next press does. Left out: its own legend. */
+  /** What it says now: its live text filled in, or what the next press of an alternating button does. Left out: the legend as written. */
   readonly legend?: string;
   /** Which set is next goes by what was sent last: the devices tell nothing of it. */
   readonly asSent?: true;
@@ -170,6 +170,8 @@ export type LiveServerMessage =
       readonly runId?: string | null;
       readonly error?: ErrorReply;
     }
+  /** A button asked this station to show a panel, or a page of one; an empty page: the one that was shown last. */
+  | { readonly type: 'show'; readonly panel: string; readonly page: string }
   /** What taking the last press back would do, answer to `askBack`; null when there is nothing to take back. */
   | { readonly type: 'back'; readonly back: TakeBackReply | null }
   | {

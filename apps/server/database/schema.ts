@@ -84,7 +84,13 @@ export const values = pgTable('show_value', {
   order: order(),
 });
 
-export const panels = pgTable('panel', { id: id(), showId: showId(), name: text('name').notNull(), order: order() });
+export const panels = pgTable('panel', {
+  id: id(),
+  showId: showId(),
+  name: text('name').notNull(),
+  pages: jsonb('pages').notNull().default([]),
+  order: order(),
+});
 
 export const strips = pgTable('strip', {
   id: id(),
@@ -92,6 +98,7 @@ export const strips = pgTable('strip', {
   panelId: text('panel_id').notNull(),
   name: text('name').notNull(),
   family: text('family').notNull(),
+  page: text('page').notNull().default(''),
   order: order(),
 });
 
@@ -111,6 +118,9 @@ export const buttons = pgTable(
     atRelease: text('at_release').notNull().default('steps'),
     sets: jsonb('sets').notNull().default([]),
     additions: jsonb('additions').notNull().default([]),
+    shift: boolean('shift').notNull().default(false),
+    short: text('short').notNull().default(''),
+    icon: text('icon').notNull().default(''),
     lamps: jsonb('lamps').notNull(),
     order: order(),
   },

@@ -49,6 +49,8 @@ export class LiveDesk {
   private readonly pressers = new Map<string, LiveClient>();
   /** Runs of buttons that ended, the newest at the end: a page that was away is told what became of them. */
   private readonly ended: LiveRun[];
+  /** Pages by the name of their station. */
+  private readonly stations = new Map<string, LiveClient>();
   private connections = 0;
   private nextConnection = 0;
   private roomsMade = 0;
@@ -90,6 +92,12 @@ export class LiveDesk {
     if (ended) this.pressers.delete(run.runId);
     if (ended && message.buttonId !== undefined && this.ended.push(message) > MOST_ENDED) this.ended.shift();
     for (const room of this.rooms.values()) room.run(message);
+  }
+
+  /** A button that this station pressed shows it another panel, or another page. */
+  show(station: string, panel: string, page: string): void {
+    const client = this.stations.get(station);
+    if (client !== undefined) say(client, { type: 'show', panel, page });
   }
 
   deviceStates(): void {
@@ -152,6 +160,7 @@ export class LiveDesk {
               operate: message.operate,
               linkGroup: message.linkGroup,
             };
+            this.stations.set(station.name, client);
             return room.join(client, message.shows === undefined ? null : new View(message.shows), message.resume);
           }
           if (station === null)
@@ -180,6 +189,7 @@ export class LiveDesk {
   private leave(client: LiveClient, station: Station): void {
     this.rooms.get(station.linkGroup)?.leave(client);
     for (const [runId, presser] of this.pressers) if (presser === client) this.pressers.delete(runId);
+    this.stations.delete(station.name);
     this.deps.engine.stationLost(station.name);
     const { clock, engine } = this.deps;
     const { linkGroup } = station;

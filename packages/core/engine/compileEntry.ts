@@ -23,7 +23,8 @@ export interface Fault extends AppError {
 
 /** What an entry may name, looked up by table and key. */
 export type Lookup = <T extends LookupTable>(table: T, key: string) => LookupEntry<T> | undefined;
-type LookupTable = 'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'macros' | 'buttons';
+type LookupTable =
+  'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'macros' | 'buttons' | 'panels';
 type LookupEntry<T extends LookupTable> = ShowDocument[T][number];
 
 /** A button or macro made ready: what is wrong with it, what it names, and what of it can be said beforehand. */
@@ -108,7 +109,7 @@ class EntryCompiler {
       );
     this.endless = held;
     button.lamps.forEach((lamp, at) => this.expression(lamp.when, `lamps.${at}.when`, NO_PARAMS, 'listed'));
-    if (button.note.includes('{{')) this.liveText(button.note);
+    for (const line of ['legend', 'note'] as const) if (button[line].includes('{{')) this.liveText(button[line], line);
   }
 
   private find<T extends LookupTable>(table: T, key: string): LookupEntry<T> | undefined {
@@ -168,6 +169,13 @@ class EntryCompiler {
         this.calls.add(step.button);
         if (!this.find('buttons', step.button)) this.dangling(`${path}.button`, 'button', step.button);
         break;
+      case 'show': {
+        const panel = this.find('panels', step.panel);
+        if (panel === undefined) this.dangling(`${path}.panel`, 'panel', step.panel);
+        else if (step.page !== '' && !panel.pages.some(({ id }) => id === step.page))
+          this.dangling(`${path}.page`, 'page', step.page);
+        break;
+      }
       case 'pause':
       case 'ask':
         this.lasts = true;
@@ -298,10 +306,10 @@ class EntryCompiler {
     this.reads(compiled.value.reads, text, path, params, weight);
   }
 
-  private liveText(text: string): void {
+  private liveText(text: string, path: 'legend' | 'note'): void {
     const compiled = compiledLiveText(text);
-    if (!compiled.ok) this.faults.push({ ...compiled.error, path: 'note', weight: 'schema' });
-    else this.reads(compiled.value.reads, text, 'note', NO_PARAMS, 'listed');
+    if (!compiled.ok) this.faults.push({ ...compiled.error, path, weight: 'schema' });
+    else this.reads(compiled.value.reads, text, path, NO_PARAMS, 'listed');
   }
 
   private reads(

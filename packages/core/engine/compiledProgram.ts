@@ -6,6 +6,7 @@ import {
   listsOf,
   type Device,
   type Macro,
+  type Panel,
   type Position,
   type Reframe,
   type Role,
@@ -70,6 +71,7 @@ export class CompiledProgram implements Program {
   readonly values: LayeredMap<ShowValue>;
   readonly buttons: LayeredMap<Button>;
   readonly macros: LayeredMap<Macro>;
+  readonly panels: LayeredMap<Panel>;
   readonly changedButtons: Set<string> | null;
   private readonly compiled: LayeredMap<CompiledEntry>;
   /** Who names what; shared along the way from one program to the next. */
@@ -98,6 +100,7 @@ export class CompiledProgram implements Program {
     this.values = tableOf('values', document.values, before?.values, was?.values, changed);
     this.buttons = tableOf('buttons', document.buttons, before?.buttons, was?.buttons, changed);
     this.macros = tableOf('macros', document.macros, before?.macros, was?.macros, changed);
+    this.panels = tableOf('panels', document.panels, before?.panels, was?.panels, changed);
     // A profile describes commands and points of whatever devices follow it.
     const carriesOver = before !== null && was?.profiles === document.profiles;
     if (!carriesOver) {
@@ -175,10 +178,10 @@ export class CompiledProgram implements Program {
     return compiled.ok ? compiled.value : undefined;
   }
 
-  noteOf(buttonId: string): LiveText | undefined {
-    const note = this.buttons.get(buttonId)?.note;
-    if (note === undefined || !note.includes('{{')) return undefined;
-    const compiled = compiledLiveText(note);
+  liveOf(buttonId: string, line: 'legend' | 'note'): LiveText | undefined {
+    const text = this.buttons.get(buttonId)?.[line];
+    if (text === undefined || !text.includes('{{')) return undefined;
+    const compiled = compiledLiveText(text);
     return compiled.ok ? compiled.value : undefined;
   }
 

@@ -27,6 +27,8 @@ export interface EngineOptions {
   /** Names runs and commands. */
   readonly newId: () => string;
   readonly onRun?: (run: RunView, ended: boolean) => void;
+  /** A press asked that its station shows a panel, or a page of one; empty: the page that was shown last. */
+  readonly onShow?: (station: string, panel: string, page: string) => void;
   /** Keys of the board that changed in one instant, lamps already worked out. */
   readonly onPublished?: (keys: ReadonlySet<string>) => void;
   /** Show values and selections as an engine before this one left them, by board key. */
@@ -82,6 +84,7 @@ export class Engine {
       newId: options.newId,
       portOf: (device) => this.ports.get(device),
       ...(options.onRun === undefined ? {} : { onRun: options.onRun }),
+      ...(options.onShow === undefined ? {} : { onShow: options.onShow }),
       ...(options.answerAsks === true ? { answerAsks: true } : {}),
     });
     this.intake = new PressIntake({ ...shared, runner: this.runner, program: () => this.current, onTrouble });

@@ -13,7 +13,7 @@ export interface Face {
   readonly lost: boolean;
   /** The second line with its live parts filled in. */
   readonly note: string;
-  /** Of an alternating button: what its next press does. Left out: its own legend. */
+  /** What it says now: its live text filled in, or what the next press of an alternating button does. Left out: the legend as written. */
   readonly legend?: string;
   /** Which set is next goes by what was sent last: the devices tell nothing of it. */
   readonly asSent?: true;
@@ -130,7 +130,8 @@ export class LampBoard {
       this.linkGroup,
       button,
       rules,
-      program.noteOf(button.id),
+      program.liveOf(button.id, 'note'),
+      program.liveOf(button.id, 'legend'),
       devices,
       program,
     );
@@ -165,6 +166,7 @@ class FaceReader implements Reader {
     private readonly button: Button,
     private readonly rules: readonly Rule[],
     private readonly note: LiveText | undefined,
+    private readonly legend: LiveText | undefined,
     private readonly devices: readonly string[],
     private readonly program: Program,
   ) {
@@ -172,10 +174,7 @@ class FaceReader implements Reader {
     const ownSo = !program.devices.has('button');
     this.asksSo =
       button.sets.length > 0 ||
-      (ownSo &&
-        [...rules.map(({ when }) => when), ...(note === undefined ? [] : [note])].some((one) =>
-          one.reads.includes(IS_SO),
-        ));
+      (ownSo && [...rules.map(({ when }) => when), note, legend].some((one) => one?.reads.includes(IS_SO) === true));
     // The device tells of its points as they are; whether all of it is so is worked out from them.
     const tracked: ReadKey = (key) => {
       this.asked.add(boardKey(key, linkGroup));
@@ -186,7 +185,7 @@ class FaceReader implements Reader {
       this.asksSo && ownSo
         ? (key) => (key === IS_SO ? (isSo(button.steps, program, tracked) ?? UNKNOWN) : plain(key))
         : plain;
-    this.indirect = note?.indirect === true || rules.some(({ when }) => when.indirect);
+    this.indirect = note?.indirect === true || legend?.indirect === true || rules.some(({ when }) => when.indirect);
     this.work();
     this.listen();
   }
@@ -211,7 +210,8 @@ class FaceReader implements Reader {
     const keys = new Set(this.devices);
     for (const { when } of this.rules)
       for (const key of when.readsNow(this.read)) keys.add(boardKey(key, this.linkGroup));
-    for (const key of this.note?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
+    for (const text of [this.note, this.legend])
+      for (const key of text?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
     for (const key of this.asked) keys.add(key);
     this.keys = [...keys];
     this.board.subscribe(this.keys, this);
@@ -231,9 +231,10 @@ class FaceReader implements Reader {
   }
 
   private next(): ShownNext {
-    if (this.button.sets.length === 0) return {};
+    const own = this.legend === undefined ? {} : { legend: this.legend.render(this.read) };
+    if (this.button.sets.length === 0) return own;
     const next = nextSet(this.button, this.program, this.tracked);
-    const legend = next.index === 0 ? {} : { legend: asNext(this.button, next).legend };
+    const legend = next.index === 0 ? own : { legend: asNext(this.button, next).legend };
     return next.asSent ? { ...legend, asSent: true } : legend;
   }
 }

@@ -20,6 +20,8 @@ export interface RunnerDependencies {
   readonly portOf: (device: string) => DevicePort | undefined;
   /** A run began, went on or ended. */
   readonly onRun?: (run: RunView, ended: boolean) => void;
+  /** A station is to show a panel, or a page of one. */
+  readonly onShow?: (station: string, panel: string, page: string) => void;
   /** In a rehearsal nobody is there to ask: a question is answered at once. */
   readonly answerAsks?: boolean;
   /** Something inside threw: it failed alone. */

@@ -193,7 +193,13 @@ export class PressIntake {
       return this.refuse(record, input, { code: 'broken-button', message, mend });
     }
     const pins = input.direct || program.selects(input.buttonId) ? pinsOf(this.deps.board, linkGroup) : NO_PINS;
-    const asked: Scope = { linkGroup, params: startParams(input, program, now), pins, sure: null };
+    const asked: Scope = {
+      linkGroup,
+      station: input.station,
+      params: startParams(input, program, now),
+      pins,
+      sure: null,
+    };
     const read = readerOf(this.deps.board, asked);
     const obstacle =
       obstacleOf(button.steps[0], program, asked, this.deps.board) ??

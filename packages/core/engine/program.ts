@@ -19,8 +19,8 @@ export interface Program {
   readonly macros: ReadonlyMap<string, Macro>;
   /** A condition by its text; undefined when it cannot be read. */
   expression(text: string): Expression | undefined;
-  /** The second line of a cap, when it holds live text. */
-  noteOf(buttonId: string): LiveText | undefined;
+  /** Legend or second line of a cap, when it holds live text. */
+  liveOf(buttonId: string, line: 'legend' | 'note'): LiveText | undefined;
   /** A step as a sentence, with the names of this revision. */
   sentence(step: Step): string;
   /** True when a button's press or release reads a selection, so that its choices must be pinned. */

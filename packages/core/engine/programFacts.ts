@@ -54,7 +54,11 @@ export function factsOf(id: string, look: FactSources): Facts {
     if (!lets) endless ??= compiled.endless;
     for (const device of compiled.devices) devices.add(device);
     fault ??= compiled.faults.find(
-      (one) => one.weight !== 'listed' && one.path?.startsWith('lamps') !== true && one.path !== 'note',
+      (one) =>
+        one.weight !== 'listed' &&
+        one.path?.startsWith('lamps') !== true &&
+        one.path !== 'note' &&
+        one.path !== 'legend',
     );
     for (const called of compiled.calls) visit(called, [...way, at]);
   };

@@ -7,6 +7,8 @@ import type { StateBoard } from './stateBoard';
 /** Values that a run sees in place of the board's: its parameters, and the selections pinned when the press came in. */
 export interface Scope {
   readonly linkGroup: string;
+  /** Station that pressed; left out where none did. */
+  readonly station?: string;
   readonly params: Readonly<Record<string, PlainValue>>;
   /** `chosen.*` as they were at the press, so that a release goes where the press went. */
   readonly pins: ReadonlyMap<string, PlainValue>;

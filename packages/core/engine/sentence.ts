@@ -75,6 +75,11 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
       return runWords(step, document);
     case 'press':
       return `Press ${document.buttons.find((button) => button.id === step.button)?.legend ?? 'a button'}`;
+    case 'show': {
+      const panel = document.panels.find((one) => one.id === step.panel);
+      const page = panel?.pages.find((one) => one.id === step.page);
+      return `Show ${panel?.name ?? 'a panel that is gone'}${page === undefined ? '' : `, ${page.name}`}`;
+    }
     case 'ask':
       return `Ask: ${step.question}`;
     case 'note':

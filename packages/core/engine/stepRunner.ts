@@ -119,6 +119,9 @@ export class StepRunner implements StepKit {
         return repeatStep(this, task, step, path, end);
       case 'ask':
         return askStep(this, task, step, path, end);
+      case 'show':
+        if (task.scope.station !== undefined) this.deps.onShow?.(task.scope.station, step.panel, step.page);
+        return end(FINE);
       case 'note':
         return end(FINE);
       default:

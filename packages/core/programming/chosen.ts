@@ -98,13 +98,14 @@ export function pasted(
   { strips }: Copied,
   newId: () => string,
   stripId?: string,
+  page = '',
 ): { readonly changes: Change[]; readonly buttons: string[] } {
   const changes: Change[] = [];
   const buttons: string[] = [];
   let last = inOrder(document.strips.filter((strip) => strip.panelId === panelId)).at(-1)?.order ?? null;
   const newStrip = (name: string, family: Family): string => {
     last = orderBetween(last, null);
-    const strip: Strip = { id: newId(), panelId, name, family, order: last };
+    const strip: Strip = { id: newId(), panelId, name, family, page, order: last };
     changes.push(made('strips', strip));
     return strip.id;
   };

@@ -2,6 +2,7 @@
 export * from './airEffect';
 export * from './changes';
 export * from './chosen';
+export * from './conditions';
 export * from './count/index';
 export * from './fields';
 export * from './lampChoices';

@@ -29,13 +29,14 @@ const keysOf = (...lists: readonly (readonly { readonly key: string }[])[]): Rea
 export const newPanel = ({ panels }: ShowDocument, id: string): Panel => ({
   id,
   name: `Panel ${panels.length + 1}`,
+  pages: [],
   order: atTheEnd(panels),
 });
 
-/** A strip below the others of its panel. */
-export function newStrip({ strips }: ShowDocument, id: string, panelId: string): Strip {
+/** A strip below the others of its panel. @param page that it stands on; left out: on every page */
+export function newStrip({ strips }: ShowDocument, id: string, panelId: string, page = ''): Strip {
   const siblings = strips.filter((strip) => strip.panelId === panelId);
-  return { id, panelId, name: `Strip ${siblings.length + 1}`, family: 'stone', order: atTheEnd(siblings) };
+  return { id, panelId, name: `Strip ${siblings.length + 1}`, family: 'stone', page, order: atTheEnd(siblings) };
 }
 
 /** A button at the end of its strip that does nothing yet. */

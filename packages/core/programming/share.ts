@@ -154,6 +154,7 @@ function withParams(
         return { ...step, steps: inner(step.steps) };
       case 'pause':
       case 'press':
+      case 'show':
       case 'ask':
       case 'note':
         return step;

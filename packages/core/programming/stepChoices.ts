@@ -167,6 +167,14 @@ function otherChoices(document: ShowDocument): StepChoice[] {
       words: `Set ${value.name}`,
       step: { onFail: 'stop', kind: 'set', target: `value.${value.key}`, to: value.start },
     })),
+    ...document.panels.flatMap((panel): StepChoice[] =>
+      [{ id: '', name: '' }, ...panel.pages].map((page) => ({
+        key: `show/${panel.id}/${page.id}`,
+        group: 'Panels and pages',
+        words: page.id === '' ? `Show panel ${panel.name}` : `Show ${panel.name}, page ${page.name}`,
+        step: { onFail: 'stop', kind: 'show', panel: panel.id, page: page.id },
+      })),
+    ),
     ...document.macros.map((macro): StepChoice => ({
       key: `run/${macro.id}`,
       group: 'Macros',

@@ -48,6 +48,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
         return 'while' in step.over && inText(step.over.while);
       case 'together':
       case 'press':
+      case 'show':
       case 'ask':
       case 'note':
       case 'pause':

@@ -157,7 +157,12 @@ export type Addition = z.infer<typeof Addition>;
 export const Button = z.strictObject({
   id: Id,
   stripId: Id,
+  /** May hold live text `{{ CEL }}`. */
   legend: Legend,
+  /** What it says where the legend has no room; empty: as much of the legend as fits. */
+  short: z.string().max(40).default(''),
+  /** Name of a sign that stands before the legend; empty for none. */
+  icon: z.string().max(40).default(''),
   /** Second, smaller line of the cap; may hold live text `{{ CEL }}`. */
   note: Legend.default(''),
   /** `press`: the steps run once. `hold`: on while held; the release steps run at release, lost station or end of lease. */
@@ -174,6 +179,8 @@ export const Button = z.strictObject({
   sets: z.array(ButtonSet).max(8).default([]),
   /** One of each kind at most. Of a press button only; a guarded button has no second press of its own. */
   additions: z.array(Addition).max(3).default([]),
+  /** Belongs to the second set of its strip, which is shown while Shift is held. */
+  shift: z.boolean().default(false),
   lamps: z.array(LampRule).max(20).default([]),
   order: Order,
 });
@@ -191,6 +198,8 @@ export const listsOf = (
 
 /** What a button is that does nothing beside its press: for whoever makes one. */
 export const PLAIN_BUTTON: Omit<Button, 'id' | 'stripId' | 'legend' | 'steps' | 'order'> = {
+  short: '',
+  icon: '',
   note: '',
   mode: 'press',
   guard: 'none',
@@ -199,13 +208,37 @@ export const PLAIN_BUTTON: Omit<Button, 'id' | 'stripId' | 'legend' | 'steps' | 
   atRelease: 'steps',
   sets: [],
   additions: [],
+  shift: false,
   lamps: [],
 };
 
-export const Strip = z.strictObject({ id: Id, panelId: Id, name: Name, family: Family, order: Order });
+export const Strip = z.strictObject({
+  id: Id,
+  panelId: Id,
+  name: Name,
+  family: Family,
+  /** Page of its panel that it stands on; empty: it stays on every page that does not cover it. */
+  page: z.string().max(40).default(''),
+  order: Order,
+});
 export type Strip = z.infer<typeof Strip>;
 
-export const Panel = z.strictObject({ id: Id, name: Name, order: Order });
+/** One sheet of a panel. */
+export const Page = z.strictObject({
+  id: z.string().min(1).max(40),
+  name: Name,
+  /** Staying strips that this page is shown without. */
+  covers: z.array(Id).max(200).default([]),
+});
+export type Page = z.infer<typeof Page>;
+
+export const Panel = z.strictObject({
+  id: Id,
+  name: Name,
+  /** None: all of its strips stand on one sheet. */
+  pages: z.array(Page).max(60).default([]),
+  order: Order,
+});
 export type Panel = z.infer<typeof Panel>;
 
 /** A script of steps with parameters. */

@@ -12,4 +12,5 @@ export * from './reference';
 export * from './back';
 export * from './versions';
 export * from './view';
+export * from './shown';
 export * from './upgrade/index';

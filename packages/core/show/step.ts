@@ -80,6 +80,15 @@ export const AskStep = z.strictObject({
   onTimeout: z.enum(['stop', 'goOn']).default('stop'),
 });
 
+/** Shows another panel, or another page of one, on the station that pressed. What no station pressed shows nothing. */
+export const ShowStep = z.strictObject({
+  ...common,
+  kind: z.literal('show'),
+  panel: Id,
+  /** Page of the panel; empty: the one that the station showed last. */
+  page: z.string().max(40).default(''),
+});
+
 /** Words for whoever reads the list; does nothing. */
 export const NoteStep = z.strictObject({ ...common, kind: z.literal('note'), text: z.string().max(500) });
 
@@ -126,6 +135,7 @@ export type Step =
   | z.infer<typeof RunStep>
   | z.infer<typeof PressStep>
   | z.infer<typeof AskStep>
+  | z.infer<typeof ShowStep>
   | z.infer<typeof NoteStep>
   | TogetherStep
   | IfStep
@@ -152,6 +162,7 @@ export const Step: z.ZodType<Step> = z
     RunStep,
     PressStep,
     AskStep,
+    ShowStep,
     NoteStep,
     TogetherStep,
     IfStep,
@@ -179,6 +190,7 @@ export function childrenOf(step: Step): readonly (readonly Step[])[] {
     case 'run':
     case 'press':
     case 'ask':
+    case 'show':
     case 'note':
       return NONE;
     default:
@@ -212,6 +224,7 @@ export function expressionsOf(step: Step): string[] {
     case 'pause':
     case 'press':
     case 'ask':
+    case 'show':
     case 'note':
     case 'together':
       return [];

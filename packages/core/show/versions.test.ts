@@ -24,7 +24,7 @@ function evening(): ShowDocument {
     ),
     positions: show.positions.filter((one) => one.key !== 'hillBehind'),
     sources: show.sources.map((one) => (one.key === 'slides' ? { ...one, input: 12 } : one)),
-    panels: [...show.panels, { id: demoId('PAN', 90), name: 'Late', order: 'z0' }],
+    panels: [...show.panels, { id: demoId('PAN', 90), name: 'Late', pages: [], order: 'z0' }],
   };
 }
 

@@ -11,6 +11,7 @@ import {
   stripsMade,
 } from '@umbek/core/programming';
 import type { ShowDocument, Strip as StripData } from '@umbek/core/show';
+import { pageOf } from '@umbek/core/shown';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { Fragment, type ReactNode, useEffect, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
@@ -39,6 +40,7 @@ import { BenchCap } from './BenchCap';
 import { DropStrip } from './DropStrip';
 import { useMoving } from './useMoving';
 import { PanelChoice } from '../common/PanelChoice';
+import { Segments } from '../common/Segments';
 
 /** Bench: panels as the operator sees them, where a tap on a cap opens what it says, does and lights; and the macros. */
 export function BenchScreen() {
@@ -58,13 +60,27 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const router = useRouter();
   const edits = useEdits();
   // What is open stands in the address: a button, a strip, or the panel itself.
-  const { b, s, edit, p } = useLocalSearchParams<{ b?: string; s?: string; edit?: string; p?: string }>();
+  const {
+    b,
+    s,
+    edit,
+    p,
+    page: askedPage,
+    shift: shiftAsked,
+  } = useLocalSearchParams<{
+    b?: string;
+    s?: string;
+    edit?: string;
+    p?: string;
+    page?: string;
+    shift?: string;
+  }>();
   /** Made just now: its name comes next. */
   const [fresh, setFresh] = useState<string | null>(null);
   const panels = inOrder(document.panels);
-  const shown = document.strips.find(
-    ({ id }) => id === (s ?? document.buttons.find((button) => button.id === b)?.stripId),
-  )?.panelId;
+  const openButton = document.buttons.find((button) => button.id === b);
+  const openStrip = document.strips.find(({ id }) => id === (s ?? openButton?.stripId));
+  const shown = openStrip?.panelId;
   const panel = panels.find((one) => one.id === (p ?? shown)) ?? panels[0];
   const open: Open =
     b !== undefined
@@ -74,7 +90,14 @@ function Bench({ document }: { readonly document: ShowDocument }) {
         : edit === 'panel' && panel
           ? { kind: 'panel', id: panel.id }
           : null;
-  const strips = useStrips(document, panel?.id);
+  // What is open is in sight: on its page, and in its set.
+  const page = pageOf(panel, askedPage ?? (openStrip && openStrip.page !== '' ? openStrip.page : null));
+  const shift = shiftAsked === undefined ? openButton?.shift === true : shiftAsked === 'on';
+  const strips = useStrips(document, panel?.id, page?.id ?? null, shift);
+  // A strip without a second set shows its first one here too: there is where a second one begins.
+  const shiftSet = shift
+    ? strips.map((one) => (one.buttons.some((each) => each.shift) ? one : { ...one, buttons: [] }))
+    : strips;
   const show = (next: Open, made = false): void => {
     setFresh(made ? (next?.id ?? null) : null);
     router.setParams({
@@ -85,7 +108,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     } as never);
   };
   const addButton = (strip: StripData): void => {
-    const button = newButton(document, ulid(), strip.id);
+    const button = { ...newButton(document, ulid(), strip.id), shift };
     edits.edit(`New button in ${strip.name}`, [made('buttons', button)]);
     show({ kind: 'button', id: button.id }, true);
   };
@@ -99,7 +122,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const addOffers = (offers: readonly StripOffer[]): void => {
     setAdding(false);
     if (!panel) return;
-    const { changes, strips: added } = stripsMade(document, panel.id, offers, ulid);
+    const { changes, strips: added } = stripsMade(document, panel.id, offers, ulid, page?.id);
     const what = added.length === 1 ? (offers[0]?.words ?? 'a strip') : `${added.length} strips`;
     for (const { label, part } of inParts(`New in ${panel.name}: ${what}`, changes)) edits.edit(label, part);
   };
@@ -111,11 +134,16 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const addStrip = (): void => {
     setAdding(false);
     if (!panel) return;
-    const strip = newStrip(document, ulid(), panel.id);
+    const strip = newStrip(document, ulid(), panel.id, page?.id);
     edits.edit(`New strip in ${panel.name}`, [made('strips', strip)]);
     show({ kind: 'strip', id: strip.id }, true);
   };
-  const chosen = useChosen(document, panel?.id, document.buttons.find((one) => one.id === open?.id)?.stripId);
+  const chosen = useChosen(
+    document,
+    panel?.id,
+    page?.id ?? '',
+    document.buttons.find((one) => one.id === open?.id)?.stripId,
+  );
   const choosing = chosen.ids !== null;
   const { count, begin: countFrom } = useCount(document);
   const counting = count?.buttons[0]?.id;
@@ -195,7 +223,9 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                 <PanelChoice
                   panels={panels}
                   value={panel.id}
-                  onChange={(id) => router.setParams({ p: id, b: undefined, s: undefined, edit: undefined } as never)}
+                  onChange={(id) =>
+                    router.setParams({ p: id, page: undefined, b: undefined, s: undefined, edit: undefined } as never)
+                  }
                   beside={wide ? 6 : 3}
                 />
               </View>
@@ -243,9 +273,32 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                 {choosing ? 'Done choosing' : 'Choose several'}
               </Button>
               <PasteButton chosen={chosen} />
+              <Button
+                mode={shift ? 'contained' : 'outlined'}
+                aria-pressed={shift}
+                onPress={() => router.setParams({ shift: shift ? 'off' : 'on', b: undefined } as never)}
+              >
+                {shift ? 'With Shift' : 'Shift'}
+              </Button>
             </View>
           ) : null}
-          {strips.map((one) => (
+          {panel && panel.pages.length > 0 ? (
+            <Segments
+              value={page?.id ?? ''}
+              onChange={(to) => router.setParams({ page: to, b: undefined, s: undefined } as never)}
+              options={panel.pages.map(({ id, name }) => ({
+                value: id,
+                label: name,
+                accessibilityLabel: `Page ${name}`,
+              }))}
+            />
+          ) : null}
+          {shift ? (
+            <Text style={styles.hint}>
+              These are shown while Shift is held. A strip without buttons here keeps its first ones.
+            </Text>
+          ) : null}
+          {shiftSet.map((one) => (
             <Fragment key={one.strip.id}>
               <View style={styles.stripRow}>
                 <View style={styles.fill}>

@@ -1,6 +1,14 @@
 import { kindOf, ptzHead } from '@umbek/core/devices';
 import { sentenceOf, waitWords } from '@umbek/core/sentence';
-import { type Field, fieldsOf, fixedParam, madeParam, paramNamed, wordsOfKey } from '@umbek/core/programming';
+import {
+  type Field,
+  fieldsOf,
+  fixedParam,
+  madeParam,
+  paramNamed,
+  textField,
+  wordsOfKey,
+} from '@umbek/core/programming';
 import { childrenOf, type ShowDocument, type Step } from '@umbek/core/show';
 import type { ReactNode } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -302,11 +310,57 @@ function Parameters({
           </Text>
         </View>
       );
+    case 'show':
+      return <ShowFields document={document} step={step} onChange={onChange} />;
     case 'press':
     case 'ask':
     case 'note':
       return <Text style={styles.small}>This step can be read, moved and removed here.</Text>;
   }
+}
+
+/** Which panel is shown, and which of its pages. */
+function ShowFields({
+  document,
+  step,
+  onChange,
+}: {
+  readonly document: ShowDocument;
+  readonly step: Extract<Step, { kind: 'show' }>;
+  readonly onChange: (step: Step) => void;
+}) {
+  const panel = document.panels.find(({ id }) => id === step.panel);
+  const field = (key: string, title: string, things: Field['things']): Field => ({
+    ...textField(key, title, ''),
+    ...(things === undefined ? {} : { things }),
+  });
+  return (
+    <View style={styles.params}>
+      <ParamField
+        document={document}
+        device=""
+        field={field(
+          'panel',
+          'Panel',
+          document.panels.map(({ id, name }) => ({ key: id, name })),
+        )}
+        value={step.panel}
+        onChange={(to) => onChange({ ...step, panel: String(to), page: '' })}
+      />
+      {panel === undefined || panel.pages.length === 0 ? null : (
+        <ParamField
+          document={document}
+          device=""
+          field={field('page', 'Page', [
+            { key: '', name: 'The one shown last' },
+            ...panel.pages.map(({ id, name }) => ({ key: id, name })),
+          ])}
+          value={step.page}
+          onChange={(to) => onChange({ ...step, page: String(to) })}
+        />
+      )}
+    </View>
+  );
 }
 
 /** A parameter of a macro in place of what a step gives, or what stands there: in a macro a touch makes the one of the other. */

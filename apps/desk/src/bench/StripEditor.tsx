@@ -1,14 +1,16 @@
 import { changed } from '@umbek/core/changes';
 import { inOrder, orderMoved, panelRemoved, stripRemoved } from '@umbek/core/programming';
-import type { Panel, ShowDocument, Strip } from '@umbek/core/show';
+import type { Page, Panel, ShowDocument, Strip } from '@umbek/core/show';
 import type { ReactNode } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button } from 'react-native-paper';
+import { ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Button, IconButton } from 'react-native-paper';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
 import { Heading, TextField } from '../common/fields';
 import { Removal } from '../common/Removal';
+import { Segments } from '../common/Segments';
 import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
 
 /** "Panel Cameras", but not "Panel Panel 7". */
 const named = (what: string, name: string): string =>
@@ -30,6 +32,7 @@ export function StripEditor({
   const edits = useEdits();
   const buttons = document.buttons.filter((button) => button.stripId === strip.id);
   const siblings = document.strips.filter((one) => one.panelId === strip.panelId);
+  const pages = document.panels.find(({ id }) => id === strip.panelId)?.pages ?? [];
   return (
     <PlaceEditor
       kind="Strip"
@@ -49,6 +52,16 @@ export function StripEditor({
       }
       onRemove={() => edits.edit(`Remove strip ${strip.name}`, stripRemoved(document, strip))}
     >
+      {pages.length === 0 ? null : (
+        <>
+          <Heading words="Page" />
+          <Segments
+            value={strip.page}
+            onChange={(page) => edits.edit(`Page of ${strip.name}`, [changed('strips', strip, 'page', page)])}
+            options={[{ value: '', label: 'Every page' }, ...pages.map(({ id, name }) => ({ value: id, label: name }))]}
+          />
+        </>
+      )}
       <Heading words="Family" />
       <FamilyChoice
         value={strip.family}
@@ -90,7 +103,101 @@ export function PanelEditor({
       }}
       goes={`${strips.length} strips and ${buttons.length} buttons go with it. Undo brings all of it back.`}
       onRemove={() => edits.edit(`Remove panel ${panel.name}`, panelRemoved(document, panel))}
-    />
+    >
+      <Pages document={document} panel={panel} />
+    </PlaceEditor>
+  );
+}
+
+/** The pages of a panel: more than fits on one sheet. */
+function Pages({ document, panel }: { readonly document: ShowDocument; readonly panel: Panel }) {
+  const edits = useEdits();
+  const { pages } = panel;
+  const staying = inOrder(document.strips).filter(({ panelId, page }) => panelId === panel.id && page === '');
+  const put = (next: readonly Page[], what: string): void =>
+    edits.edit(`${what} of ${panel.name}`, [changed('panels', panel, 'pages', next)]);
+  const change = (id: string, part: Partial<Page>, what: string): void =>
+    put(
+      pages.map((page) => (page.id === id ? { ...page, ...part } : page)),
+      what,
+    );
+  const add = (): void => {
+    const numbers = pages.map(({ id }) => Number(id.replace(/\D/g, '')));
+    const number = Math.max(0, ...numbers) + 1;
+    put([...pages, { id: `page${number}`, name: `Page ${number}`, covers: [] }], 'New page');
+  };
+  return (
+    <>
+      <Heading words="Pages" />
+      <Text style={styles.hint}>
+        {pages.length === 0
+          ? 'All strips stand on one sheet. With pages, each strip stands on one of them, or stays on all.'
+          : 'A strip without a page stays on all of them, unless a page covers it.'}
+      </Text>
+      {pages.map((page) => (
+        <View key={page.id} style={styles.page}>
+          <View style={styles.line}>
+            <View style={styles.fill}>
+              <TextField
+                label="Name of the page"
+                value={page.name}
+                longest={120}
+                fault={(text) => (text === '' ? 'Give the page a name.' : null)}
+                onChange={(name) => change(page.id, { name }, 'Name of a page')}
+              />
+            </View>
+            <IconButton
+              icon="delete"
+              accessibilityLabel={`Remove page ${page.name}`}
+              onPress={() =>
+                edits.edit(`Remove page ${page.name} of ${panel.name}`, [
+                  changed(
+                    'panels',
+                    panel,
+                    'pages',
+                    pages.filter(({ id }) => id !== page.id),
+                  ),
+                  // Its strips stay in sight.
+                  ...document.strips
+                    .filter((strip) => strip.panelId === panel.id && strip.page === page.id)
+                    .map((strip) => changed('strips', strip, 'page', '')),
+                ])
+              }
+            />
+          </View>
+          {staying.length === 0 ? null : (
+            <View style={styles.row}>
+              {staying.map(({ id, name }) => {
+                const covered = page.covers.includes(id);
+                return (
+                  <Button
+                    key={id}
+                    compact
+                    mode={covered ? 'contained' : 'outlined'}
+                    aria-pressed={covered}
+                    accessibilityLabel={`${page.name} covers ${name}`}
+                    onPress={() =>
+                      change(
+                        page.id,
+                        { covers: covered ? page.covers.filter((one) => one !== id) : [...page.covers, id] },
+                        'What a page covers',
+                      )
+                    }
+                  >
+                    {covered ? `without ${name}` : name}
+                  </Button>
+                );
+              })}
+            </View>
+          )}
+        </View>
+      ))}
+      {pages.length < 60 ? (
+        <Button mode="outlined" icon="plus" onPress={add}>
+          Add a page
+        </Button>
+      ) : null}
+    </>
   );
 }
 
@@ -157,4 +264,8 @@ function PlaceEditor({
 const styles = StyleSheet.create({
   editor: { padding: 14, gap: 10, paddingBottom: 40 },
   row: { flexDirection: 'row', gap: 8, flexWrap: 'wrap' },
+  page: { gap: 6, paddingLeft: 10, borderLeftWidth: 3, borderLeftColor: colour.hairline },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 4 },
+  fill: { flex: 1 },
+  hint: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
 });

@@ -33,9 +33,15 @@ const inField = (event: Event): boolean =>
 
 /**
  * @param panelId where copied buttons are put
+ * @param page that copied strips come to stand on
  * @param stripId the strip whose button is open: single buttons go there
  */
-export function useChosen(document: ShowDocument, panelId: string | undefined, stripId: string | undefined): Chosen {
+export function useChosen(
+  document: ShowDocument,
+  panelId: string | undefined,
+  page: string,
+  stripId: string | undefined,
+): Chosen {
   const edits = useEdits();
   const [ids, setIds] = useState<ReadonlySet<string> | null>(null);
   const buttons = useMemo(() => (ids === null ? [] : chosenButtons(document, ids)), [document, ids]);
@@ -74,7 +80,7 @@ export function useChosen(document: ShowDocument, panelId: string | undefined, s
       if (panelId === undefined) return 'Add a panel first.';
       const read = readCopied(text);
       if ('words' in read) return read.words;
-      const put = pasted(document, panelId, read.copied, ulid, stripId);
+      const put = pasted(document, panelId, read.copied, ulid, stripId, page);
       send(`Paste ${MANY(put.buttons.length)}`, put.changes);
       setIds(new Set(put.buttons));
       return null;

@@ -1,12 +1,13 @@
 import { inOrder } from '@umbek/core/order';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import { pageOf } from '@umbek/core/shown';
 import { TAKE_STRIP } from '@umbek/core/view';
-import { memo, useEffect, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { listen } from '../live/listen';
-import { usePoint, useScopes, useStripShown } from '../live/LiveContext';
+import { useLive, usePoint, useScopes, useStripShown } from '../live/LiveContext';
 import { Loading } from '../common/Loading';
 import { useStrips } from '../show/useStrips';
 import { useDeskShow } from '../show/ShowContext';
@@ -17,6 +18,7 @@ import { Cap } from './Cap';
 import { LastRun } from './LastRun';
 import { moveAmongCaps } from './nearestCap';
 import { Runs, RunSlot } from './Notices';
+import { NO_SHIFT, PageBar } from './PageBar';
 import { StatusPlace } from './StatusPlace';
 import { StopHandle } from '../shell/StopHandle';
 import { OpenSound } from './OpenSound';
@@ -34,17 +36,23 @@ const LOW = 640;
 export function DeskScreen() {
   const router = useRouter();
   // The panel stands in the address: a link leads to it, and who comes back finds it.
-  const { panel: chosen = null } = useLocalSearchParams<{ panel?: string }>();
+  const { panel: chosen = null, page = null } = useLocalSearchParams<{ panel?: string; page?: string }>();
+  const live = useLive();
   const { document, panels } = useDeskShow(chosen);
   // Until the buttons of the chosen panel are there, the one before stays.
   const [shown, setShown] = useState<string | null>(null);
   const ready = chosen !== null && panels.has(chosen) ? chosen : shown;
   if (ready !== shown) setShown(ready);
-  return document ? (
-    <Desk document={document} chosen={ready} onChoose={(panel) => router.setParams({ panel } as never)} />
-  ) : (
-    <Loading />
-  );
+  // A panel comes back with the page that it showed last.
+  const lastPages = useRef(new Map<string, string>());
+  const choose = (panel: string, wanted?: string): void => {
+    if (wanted !== undefined) lastPages.current.set(panel, wanted);
+    router.setParams({ panel, page: wanted ?? lastPages.current.get(panel) } as never);
+  };
+  const asked = useRef(choose);
+  asked.current = choose;
+  useEffect(() => live.onShow((panel, wanted) => asked.current(panel, wanted === '' ? undefined : wanted)), [live]);
+  return document ? <Desk document={document} chosen={ready} page={page} onChoose={choose} /> : <Loading />;
 }
 
 /** What is in sight on a phone is drawn first, and can be pressed while the rest is drawn. */
@@ -63,11 +71,14 @@ function useAfterFirst(): boolean {
 function Desk({
   document,
   chosen,
+  page: askedPage,
   onChoose,
 }: {
   readonly document: ShowDocument;
   readonly chosen: string | null;
-  readonly onChoose: (panel: string) => void;
+  /** Page that is asked for; the first one where it is none of the panel's. */
+  readonly page: string | null;
+  readonly onChoose: (panel: string, page?: string) => void;
 }) {
   const { width, height } = useWindowDimensions();
   const router = useRouter();
@@ -81,7 +92,11 @@ function Desk({
   // Each of them may be on program or preview in a moment, and its picture must not wait for the network then.
   useScopes(document.sources.flatMap(({ camera }) => camera ?? []));
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
-  const strips = useStrips(document, panel?.id).filter(({ strip }) => strip !== take);
+  const [shift, setShift] = useState(NO_SHIFT);
+  const page = pageOf(panel, askedPage);
+  const strips = useStrips(document, panel?.id, page?.id ?? null, shift.on).filter(({ strip }) => strip !== take);
+  const own = new Set(document.strips.flatMap(({ id, panelId }) => (panelId === panel?.id ? [id] : [])));
+  const shifts = document.buttons.some((button) => button.shift && own.has(button.stripId));
   const room = wide ? width - 84 - 440 - 32 : sideways ? width * 0.56 - 24 : width - 24;
   const dim = brightness < 1 ? ({ filter: `brightness(${brightness})` } as object) : null;
 
@@ -117,6 +132,16 @@ function Desk({
         ))}
       </View>
     );
+  const pages =
+    panel && (panel.pages.length > 0 || shifts) ? (
+      <PageBar
+        pages={panel.pages}
+        page={page?.id ?? ''}
+        onPage={(wanted) => onChoose(panel.id, wanted)}
+        shift={shifts ? shift : null}
+        onShift={setShift}
+      />
+    ) : null;
   const takeBar = take ? <TakeBar document={document} strip={take} dim={dim} upright={wide} /> : null;
 
   if (wide || sideways) {
@@ -156,6 +181,7 @@ function Desk({
         </View>
         <ScrollView style={styles.fill} contentContainerStyle={styles.panel}>
           {wide ? <View style={styles.gap}>{choice(PANELS_BESIDE)}</View> : null}
+          {pages === null ? null : <View style={styles.gap}>{pages}</View>}
           {caps}
           {wide && height >= 560 ? (
             <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
@@ -184,6 +210,7 @@ function Desk({
         {low ? top : null}
         {caps}
       </ScrollView>
+      {pages === null ? null : <View style={styles.pages}>{pages}</View>}
       <View style={[styles.bottom, width < 330 && styles.stack]}>
         <StopHandle />
         <View style={width < 330 ? null : styles.fill}>{takeBar}</View>
@@ -247,6 +274,13 @@ const styles = StyleSheet.create({
     paddingTop: 10,
     paddingBottom: 4,
     alignItems: 'center',
+    borderTopWidth: 1,
+    borderTopColor: colour.hairline,
+    backgroundColor: colour.plate,
+  },
+  pages: {
+    paddingHorizontal: 12,
+    paddingVertical: 6,
     borderTopWidth: 1,
     borderTopColor: colour.hairline,
     backgroundColor: colour.plate,

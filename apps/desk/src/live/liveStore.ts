@@ -94,6 +94,7 @@ export class LiveStore {
   private ownRun: string | null = null;
   private takeBackTimer: ReturnType<typeof setTimeout> | undefined;
   private readonly backAsked: ((back: TakeBackReply | null) => void)[] = [];
+  private readonly showListeners = new Set<(panel: string, page: string) => void>();
   private early = false;
   /** Greets the engine, which waits until it is known what the page shows. */
   private greeting: (() => void) | null = null;
@@ -262,6 +263,17 @@ export class LiveStore {
     this.send({ ...held.what, pressId, phase: 'up' });
   }
 
+  /** Something is held by a finger or a key of this page. */
+  get holding(): boolean {
+    return this.held.size > 0;
+  }
+
+  /** A button of this page asked for another panel, or another page of one. @returns what ends the listening */
+  onShow(listener: (panel: string, page: string) => void): () => void {
+    this.showListeners.add(listener);
+    return () => this.showListeners.delete(listener);
+  }
+
   /** Says anew who this station is. */
   introduce(): void {
     this.contact.lose();
@@ -350,6 +362,9 @@ export class LiveStore {
         break;
       case 'answer':
         this.presses.answered(message);
+        break;
+      case 'show':
+        for (const listener of this.showListeners) listener(message.panel, message.page);
         break;
       case 'back':
         for (const resolve of this.backAsked.splice(0)) resolve(message.back);

@@ -168,7 +168,7 @@ describe('the edit store', () => {
 
   it('makes and removes whole entries, and loads what others changed', async () => {
     const { server, store } = await opened();
-    const added = { id: demoId('PAN', 9), name: 'New', order: 'z' };
+    const added = { id: demoId('PAN', 9), name: 'New', pages: [], order: 'z' };
     store.edit('Add', [made('panels', added)]);
     await settle();
     expect(store.getState().document?.panels).toHaveLength(corvaneHill().panels.length + 1);
@@ -200,7 +200,7 @@ describe('the edit store', () => {
       revision: revision + 2,
       document: { panels: expect.arrayContaining([expect.objectContaining({ id: panel.id, name: 'Two' })]) },
     });
-    server.document = { ...server.document, panels: [{ ...panel, name: 'As it is' }] };
+    server.document = { ...server.document, panels: [{ ...panel, pages: [], name: 'As it is' }] };
     server.revision = revision + 4;
     store.heard(revision + 4, [{ revision: revision + 4, changes: [renamed('Three', 'Two')] }]);
     await settle();

@@ -1,18 +1,21 @@
 import { inOrder } from '@umbek/core/order';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import { setOf, stripsOn } from '@umbek/core/shown';
 import { useMemo } from 'react';
 
-/** The strips of a panel with their buttons, as they stand. */
+/** The strips of a page of a panel with their buttons, as they stand. @param shift whether the second sets are shown */
 export function useStrips(
   document: ShowDocument,
   panelId: string | undefined,
+  page: string | null = null,
+  shift = false,
 ): { strip: StripData; buttons: ButtonData[] }[] {
   return useMemo(
     () =>
-      inOrder(document.strips.filter((strip) => strip.panelId === panelId)).map((strip) => ({
+      inOrder(stripsOn(document, panelId ?? '', page)).map((strip) => ({
         strip,
-        buttons: inOrder(document.buttons.filter((button) => button.stripId === strip.id)),
+        buttons: setOf(inOrder(document.buttons.filter((button) => button.stripId === strip.id)), shift),
       })),
-    [document, panelId],
+    [document, panelId, page, shift],
   );
 }

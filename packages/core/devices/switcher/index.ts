@@ -333,8 +333,8 @@ export const switcher = defineKind({
     },
   },
   points: {
-    program: { words: 'Input on program', type: 'number' },
-    preview: { words: 'Input on preview', type: 'number' },
+    program: { words: 'Input on program', type: 'number', means: 'input' },
+    preview: { words: 'Input on preview', type: 'number', means: 'input' },
     mixing: { words: 'Mix or wipe under way', type: 'switch' },
     mixPosition: { words: 'Mix or wipe position', type: 'number', unit: '0–1' },
     black: { words: 'Program is faded to black', type: 'switch' },
@@ -342,8 +342,8 @@ export const switcher = defineKind({
     blackLevel: { words: 'How black the program is', type: 'number', unit: '0–1' },
     keyer1: { words: 'Keyer 1 is on', type: 'switch' },
     keyer2: { words: 'Keyer 2 is on', type: 'switch' },
-    aux1: { words: 'Input on auxiliary output 1', type: 'number' },
-    aux2: { words: 'Input on auxiliary output 2', type: 'number' },
+    aux1: { words: 'Input on auxiliary output 1', type: 'number', means: 'input' },
+    aux2: { words: 'Input on auxiliary output 2', type: 'number', means: 'input' },
     ...Object.fromEntries(
       Array.from({ length: 64 }, (_, index) => [
         `input${index + 1}Name`,

@@ -226,7 +226,14 @@ export function countedChanges(
   let order = strip.order;
   for (const one of strips) {
     order = orderBetween(order, below);
-    const added: Strip = { id: newId(), panelId: strip.panelId, name: one.name, family: strip.family, order };
+    const added: Strip = {
+      id: newId(),
+      panelId: strip.panelId,
+      name: one.name,
+      family: strip.family,
+      page: strip.page,
+      order,
+    };
     changes.push(made('strips', added));
     put(one.buttons, added.id, null, null);
   }

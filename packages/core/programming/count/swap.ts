@@ -217,6 +217,7 @@ function swappedStep(step: Step, swap: Swap): Step {
       };
     case 'pause':
     case 'press':
+    case 'show':
     case 'ask':
     case 'note':
       return step;

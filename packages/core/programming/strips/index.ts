@@ -56,6 +56,7 @@ export function stripOffers(document: ShowDocument): StripOffer[] {
 /**
  * The changes that make these offers strips of a panel, below those that it has.
  * @param newId gives each new entry its id
+ * @param page that they stand on; left out: on every page
  * @returns the changes, and the ids of the strips
  */
 export function stripsMade(
@@ -63,6 +64,7 @@ export function stripsMade(
   panelId: string,
   offers: readonly StripOffer[],
   newId: () => string,
+  page = '',
 ): { readonly changes: Change[]; readonly strips: string[] } {
   const changes: Change[] = [];
   const strips: string[] = [];
@@ -77,7 +79,7 @@ export function stripsMade(
   }
   for (const { name, family, buttons } of offers.flatMap((offer) => offer.strips)) {
     last = orderBetween(last, null);
-    const strip: Strip = { id: newId(), panelId, name, family, order: last };
+    const strip: Strip = { id: newId(), panelId, name, family, page, order: last };
     strips.push(strip.id);
     changes.push(made('strips', strip));
     let order: string | null = null;
@@ -96,7 +98,7 @@ export function firstPanel(
   newId: () => string,
 ): { readonly panel: Panel; readonly changes: Change[] } {
   const last = inOrder(document.panels).at(-1)?.order ?? null;
-  const panel: Panel = { id: newId(), name: 'Main', order: orderBetween(last, null) };
+  const panel: Panel = { id: newId(), name: 'Main', pages: [], order: orderBetween(last, null) };
   const offers = stripOffers(document).filter((offer) => offer.first === true);
   return { panel, changes: [made('panels', panel), ...stripsMade(document, panel.id, offers, newId).changes] };
 }

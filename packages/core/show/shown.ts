@@ -1,0 +1,28 @@
+import type { Button, Page, Panel, ShowDocument, Strip } from './entities';
+
+/** The page of a panel that is shown: the one asked for, or its first. Undefined where it has none. */
+export const pageOf = (panel: Panel | undefined, asked: string | null): Page | undefined =>
+  panel?.pages.find(({ id }) => id === asked) ?? panel?.pages[0];
+
+/** The strips of a panel that one of its pages shows, in no order of their own: those of the page, and those that stay and are not covered. */
+export function stripsOn(
+  document: Pick<ShowDocument, 'strips' | 'panels'>,
+  panelId: string,
+  asked: string | null,
+): Strip[] {
+  const panel = document.panels.find(({ id }) => id === panelId);
+  const page = pageOf(panel, asked);
+  const pages = new Set(panel?.pages.map(({ id }) => id));
+  return document.strips.filter((strip) => {
+    if (strip.panelId !== panelId) return false;
+    // A strip whose page is gone stays, so that nothing is lost from sight.
+    if (strip.page === '' || !pages.has(strip.page)) return page?.covers.includes(strip.id) !== true;
+    return strip.page === page?.id;
+  });
+}
+
+/** The buttons of a strip that are shown: while Shift is held its second set, where it has one. */
+export function setOf<T extends Pick<Button, 'shift'>>(buttons: readonly T[], shift: boolean): T[] {
+  const second = shift && buttons.some((button) => button.shift);
+  return buttons.filter((button) => button.shift === second);
+}
