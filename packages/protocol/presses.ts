@@ -1,6 +1,6 @@
 /** Presses over HTTP, and the panels that are pressed. */
 import { z } from 'zod';
-import { Family, Id, PlainValue } from '@umbek/core/show';
+import { Family, Id, LampSign, PlainValue } from '@umbek/core/show';
 
 export const PressId = Id.meta({ description: 'ULID made by the client, one for each touch.' });
 
@@ -74,6 +74,10 @@ export const TakeBackReply = z
 export type TakeBackReply = z.infer<typeof TakeBackReply>;
 
 export const TakeBackQuery = z.object({ station: z.string().min(1).max(120) });
+
+export const TryLampBody = z
+  .strictObject({ buttonId: z.string().min(1).max(40), sign: LampSign, station: z.string().min(1).max(120) })
+  .meta({ id: 'TryLamp', description: 'Shows a lamp on every station for a moment, as if its rule held.' });
 
 export const FaceSchema = z.object({
   sign: z.string().nullable(),

@@ -4,6 +4,9 @@ import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
 import type { Router } from './router';
 
+/** A lamp is tried for so long. */
+const TRIED_MS = 2500;
+
 /** Presses, commands without a button, and how all of it is. */
 export function addPressRoutes(router: Router, deps: RouteDependencies): void {
   router.on('GET /api/health', ({ response }) => {
@@ -64,6 +67,19 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
   router.on('POST /api/try', ({ body: { stepId, person, ...press }, response }) =>
     answered(response, deps.host().press({ ...press, only: stepId, ...(person === undefined ? {} : { person }) })),
   );
+
+  router.on('POST /api/lamps/try', ({ body: { buttonId, sign }, response }) => {
+    const { engine } = deps.host();
+    if (!engine.program.buttons.has(buttonId))
+      return refuse(response, {
+        code: 'unknown-button',
+        message: `There is no button ${buttonId}.`,
+        mend: 'Load the panel again.',
+        path: 'buttonId',
+      });
+    engine.tryLamp(buttonId, sign, TRIED_MS);
+    response.status(202).json({});
+  });
 
   router.on(
     'GET /api/take-back',

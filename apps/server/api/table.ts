@@ -38,6 +38,12 @@ export const ROUTES = {
   },
   'POST /api/devices/{key}/travel/forget': { summary: 'Forget what was learned of a head', reply: Empty },
   'GET /api/devices/{key}/files/{file}': { summary: 'A finished file of a recorder, as bytes', reply: z.unknown() },
+  'POST /api/lamps/try': {
+    summary: 'Show a lamp of a button on every station for a moment',
+    body: api.TryLampBody,
+    reply: Empty,
+    status: 202,
+  },
   'GET /api/take-back': {
     summary: 'What taking the last press of a station back would do; null when there is nothing to take back',
     query: api.TakeBackQuery,

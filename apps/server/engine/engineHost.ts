@@ -93,6 +93,7 @@ export class EngineHost {
         live?.published(keys);
         this.feed.changed(keys);
       },
+      onFaces: () => live?.facesChanged(),
       onShow: (station, panel, page) => live?.show(station, panel, page),
       onTrouble: (where, error) => this.trouble(where, error),
     });

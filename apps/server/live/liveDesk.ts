@@ -100,6 +100,10 @@ export class LiveDesk {
     if (client !== undefined) say(client, { type: 'show', panel, page });
   }
 
+  facesChanged(): void {
+    for (const room of this.rooms.values()) room.facesChanged();
+  }
+
   deviceStates(): void {
     for (const room of this.rooms.values()) room.deviceStates();
   }

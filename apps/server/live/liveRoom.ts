@@ -222,6 +222,11 @@ export class LiveRoom {
       });
   }
 
+  /** Faces changed, and no key of the board with them. */
+  facesChanged(): void {
+    this.arm();
+  }
+
   deviceStates(): void {
     this.devicesChanged = true;
     this.arm();

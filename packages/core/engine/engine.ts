@@ -1,7 +1,7 @@
 import { kindOf } from '../devices/index';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
-import type { Macro, Step } from '../show/index';
-import type { Clock } from './clock';
+import type { LampSign, Macro, Step } from '../show/index';
+import type { Cancel, Clock } from './clock';
 import type { DeviceNews, DevicePort } from './devicePort';
 import type { Cause, Journal } from './journal';
 import { LampBoard } from './lamps';
@@ -27,6 +27,8 @@ export interface EngineOptions {
   /** Names runs and commands. */
   readonly newId: () => string;
   readonly onRun?: (run: RunView, ended: boolean) => void;
+  /** Lamps are shown otherwise than their rules say, or as they say again. */
+  readonly onFaces?: () => void;
   /** A press asked that its station shows a panel, or a page of one; empty: the page that was shown last. */
   readonly onShow?: (station: string, panel: string, page: string) => void;
   /** Keys of the board that changed in one instant, lamps already worked out. */
@@ -66,6 +68,7 @@ export class Engine {
   readonly runner: MacroRunner;
   readonly intake: PressIntake;
   private readonly ports = new Map<string, DevicePort>();
+  private readonly lampsTried = new Map<string, Cancel>();
   private readonly lampBoards = new Map<string, LampBoard>();
   private readonly air: AirWatch | null;
   private current: Program;
@@ -329,6 +332,24 @@ export class Engine {
       this.lampBoards.set(linkGroup, lamps);
     }
     return lamps;
+  }
+
+  /** Shows the lamp of a button on every station as if its rule held, for so long. @param ms milliseconds */
+  tryLamp(buttonId: string, sign: LampSign, ms: number): void {
+    const { clock } = this.options;
+    const show = (what: LampSign | null): void => {
+      for (const lamps of this.lampBoards.values()) lamps.try(buttonId, what);
+      this.options.onFaces?.();
+    };
+    this.lampsTried.get(buttonId)?.();
+    show(sign);
+    this.lampsTried.set(
+      buttonId,
+      clock.at(clock.now() + ms, () => {
+        this.lampsTried.delete(buttonId);
+        show(null);
+      }),
+    );
   }
 
   /** Nobody of this link group looks at its lamps any more. */

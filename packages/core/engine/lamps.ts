@@ -24,6 +24,8 @@ export class LampBoard {
   private readonly faces = new Map<string, Face>();
   private readonly readers = new Map<string, FaceReader>();
   private readonly changed = new Set<string>();
+  /** Lamps that somebody looks at for a moment, whatever their rules say. */
+  private readonly tried = new Map<string, LampSign>();
 
   constructor(
     private readonly board: StateBoard,
@@ -79,18 +81,27 @@ export class LampBoard {
   }
 
   get(buttonId: string): Face | undefined {
-    return this.faces.get(buttonId);
+    const face = this.faces.get(buttonId);
+    const sign = this.tried.get(buttonId);
+    return face === undefined || sign === undefined ? face : { ...face, sign };
   }
 
-  all(): ReadonlyMap<string, Face> {
-    return this.faces;
+  *all(): Generator<readonly [string, Face]> {
+    for (const [id, face] of this.faces) yield [id, this.get(id) ?? face];
+  }
+
+  /** Shows a lamp as if its rule held, or as it is again. */
+  try(buttonId: string, sign: LampSign | null): void {
+    if (sign === null) this.tried.delete(buttonId);
+    else this.tried.set(buttonId, sign);
+    if (this.faces.has(buttonId)) this.changed.add(buttonId);
   }
 
   /** Faces that changed since the last call. */
   takeChanges(): ReadonlyMap<string, Face> {
     const changes = new Map<string, Face>();
     for (const id of this.changed) {
-      const face = this.faces.get(id);
+      const face = this.get(id);
       if (face) changes.set(id, face);
     }
     this.changed.clear();

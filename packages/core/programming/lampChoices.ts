@@ -1,5 +1,6 @@
 import { pointsOf } from '../devices/index';
 import type { LampRule, ShowDocument } from '../show/index';
+import { conditionOf, conditionWords } from './conditions';
 
 /** A lamp rule that can be put in as it stands. */
 export interface LampChoice {
@@ -41,9 +42,14 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
       definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [],
     ),
   );
-  return [...buses, ...arrivals, ...chosen, ...switches];
+  const own = choice('This button', 'What this button does is so', 'button.isSo', 'up');
+  return [own, ...buses, ...arrivals, ...chosen, ...switches];
 }
 
 /** A rule in people's words where it is one of those; its condition otherwise. */
-export const lampRuleWords = (rule: LampRule, document: ShowDocument): string =>
-  lampChoices(document).find((one) => one.rule.when === rule.when)?.words ?? rule.when;
+export function lampRuleWords(rule: LampRule, document: ShowDocument): string {
+  const known = lampChoices(document).find((one) => one.rule.when === rule.when);
+  if (known !== undefined) return known.words;
+  const condition = conditionOf(rule.when, document);
+  return condition === null ? rule.when : conditionWords(condition, document);
+}

@@ -86,7 +86,8 @@ export const BenchCap = memo(function BenchCap({
       ]}
     >
       <CapFace
-        legend={become?.legend ?? (button.legend === '' ? '(no legend)' : button.legend)}
+        legend={become?.legend ?? (button.legend === '' ? '(no legend)' : (face?.legend ?? button.legend))}
+        icon={button.icon}
         second={told}
         telling={button.steps.length === 0}
         lamp={(face?.sign ?? null) as LampKind}

@@ -16,6 +16,7 @@ import { FamilyChoice } from '../common/FamilyChoice';
 import { TryCap } from './TryCap';
 import { WhatItDoes } from './WhatItDoes';
 import { Segments } from '../common/Segments';
+import { SignChoice } from './SignChoice';
 
 interface ButtonEditorProps {
   readonly document: ShowDocument;
@@ -85,13 +86,21 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
               testID="legend"
             />
             <TextField
+              label="Short legend, where there is little room"
+              value={button.short}
+              longest={40}
+              onChange={(text) => set('short', text, 'Short legend')}
+            />
+            <TextField
               label="Second line"
               value={button.note}
               longest={120}
               onChange={(text) => set('note', text, 'Second line')}
               testID="note"
             />
-            <Text style={styles.hint}>{'Live text stands in double braces: {{ switcher.program }}.'}</Text>
+            <Text style={styles.hint}>{'Live text stands in double braces, in both lines: {{ value.meteors }}.'}</Text>
+            <Heading words="Sign" />
+            <SignChoice value={button.icon} onChange={(icon) => set('icon', icon, 'Sign')} />
             <Heading words="Family" />
             <FamilyChoice
               value={button.family}

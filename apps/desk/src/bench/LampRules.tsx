@@ -1,16 +1,33 @@
 import { changed } from '@umbek/core/changes';
-import { lampChoices, lampRuleWords } from '@umbek/core/programming';
+import { celOf, lampChoices, lampRuleWords } from '@umbek/core/programming';
 import { type Button as ButtonData, LampSign, type LampRule, type ShowDocument } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { AnchoredMenu } from '../common/AnchoredMenu';
-import { Heading, TextField } from '../common/fields';
+import { Heading } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { Lamp, lampWords } from '../caps/Lamp';
 import { useFace, useStripShown } from '../live/LiveContext';
 import { useEdits } from '../show/ShowContext';
+import { act } from '../live/deeds';
+import { readIdentity } from '../live/identity';
+import { replyWords } from '../show/replyWords';
 import { colour, font } from '../theme/tokens';
+import { AskablePicker, ConditionForm } from './ConditionForm';
+
+const IS_SO = 'button.isSo';
+
+/** Every station shows it for a moment: what a lamp looks like is seen where it will be. */
+async function tryLamp(buttonId: string, sign: LampRule['show'], edits: ReturnType<typeof useEdits>): Promise<void> {
+  try {
+    const response = await act('/api/lamps/try', { buttonId, sign, station: readIdentity().station });
+    if (!response.ok) edits.tell(replyWords((await response.json()) as { message?: string; mend?: string }), true);
+    else edits.tell('Shown on every panel for a moment.', false);
+  } catch (error) {
+    edits.tell(error instanceof Error ? error.message : 'It could not be shown.', true);
+  }
+}
 
 /** When a button lights: rules from lists, the first that holds wins. */
 export function LampRules({ document, button }: { readonly document: ShowDocument; readonly button: ButtonData }) {
@@ -18,6 +35,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
   useStripShown(button.stripId);
   const face = useFace(button.id);
   const [picking, setPicking] = useState(false);
+  const [asking, setAsking] = useState(false);
   const [open, setOpen] = useState<number | null>(null);
   const choices = useMemo(() => lampChoices(document), [document]);
   const put = (lamps: readonly LampRule[]): void =>
@@ -74,20 +92,45 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
                 value={rule.show}
                 onChange={(show) => put(button.lamps.map((one, at) => (at === index ? { ...one, show } : one)))}
               />
-              <TextField
-                label="Condition (CEL)"
-                value={rule.when}
-                longest={2000}
-                fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)}
-                onChange={(when) => put(button.lamps.map((one, at) => (at === index ? { ...one, when } : one)))}
-              />
+              <Button
+                mode="outlined"
+                icon="eye"
+                style={styles.left}
+                accessibilityLabel={`Show rule ${index + 1} on the panels for a moment`}
+                onPress={() => void tryLamp(button.id, rule.show, edits)}
+              >
+                Show it on the panels
+              </Button>
+              {rule.when === IS_SO ? (
+                <Text style={styles.hint}>{`It is so when every state is as this button puts it.`}</Text>
+              ) : (
+                <ConditionForm
+                  document={document}
+                  cel={rule.when}
+                  onChange={(when) => put(button.lamps.map((one, at) => (at === index ? { ...one, when } : one)))}
+                />
+              )}
             </View>
           ) : null}
         </View>
       ))}
-      <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setPicking(true)}>
-        Add a lamp rule
-      </Button>
+      <View style={styles.line2}>
+        <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setPicking(true)}>
+          Add a lamp rule
+        </Button>
+        <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setAsking(true)}>
+          From any state
+        </Button>
+      </View>
+      <AskablePicker
+        document={document}
+        visible={asking}
+        onClose={() => setAsking(false)}
+        onChoose={(condition) => {
+          put([...button.lamps, { when: celOf(condition), show: 'up' }]);
+          setOpen(button.lamps.length);
+        }}
+      />
       <Picker
         title={`When does ${button.legend} light?`}
         memory="lamps"
@@ -125,6 +168,7 @@ const styles = StyleSheet.create({
   words: { fontFamily: font.medium, fontSize: 16, color: colour.text },
   small: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
   body: { padding: 12, gap: 10 },
-  add: { borderStyle: 'dashed' },
+  add: { borderStyle: 'dashed', flexGrow: 1 },
+  line2: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   left: { alignSelf: 'flex-start' },
 });

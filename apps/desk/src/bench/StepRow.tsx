@@ -21,6 +21,7 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { ParamField } from '../steps/ParamField';
 import { type StepLists, type StepOwner, stepsOf } from './owner';
+import { ConditionForm } from './ConditionForm';
 import { RunParameters } from './RunParameters';
 import { duplicated, moved } from './steps';
 import { Segments } from '../common/Segments';
@@ -257,13 +258,7 @@ function Parameters({
             value={step.timeoutMs / 1000}
             onChange={(value) => onChange({ ...step, timeoutMs: Math.round(value * 1000) })}
           />
-          <TextField
-            label="Condition (CEL)"
-            value={step.until}
-            longest={2000}
-            fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)}
-            onChange={(until) => onChange({ ...step, until })}
-          />
+          <ConditionForm document={document} cel={step.until} onChange={(until) => onChange({ ...step, until })} />
         </View>
       );
     case 'set': {

@@ -1,4 +1,5 @@
 import { changed } from '@umbek/core/changes';
+import { TAKE_STRIP } from '@umbek/core/view';
 import { inOrder, orderMoved, panelRemoved, stripRemoved } from '@umbek/core/programming';
 import type { Page, Panel, ShowDocument, Strip } from '@umbek/core/show';
 import type { ReactNode } from 'react';
@@ -113,7 +114,9 @@ export function PanelEditor({
 function Pages({ document, panel }: { readonly document: ShowDocument; readonly panel: Panel }) {
   const edits = useEdits();
   const { pages } = panel;
-  const staying = inOrder(document.strips).filter(({ panelId, page }) => panelId === panel.id && page === '');
+  const staying = inOrder(document.strips).filter(
+    ({ panelId, page, name }) => panelId === panel.id && page === '' && name !== TAKE_STRIP,
+  );
   const put = (next: readonly Page[], what: string): void =>
     edits.edit(`${what} of ${panel.name}`, [changed('panels', panel, 'pages', next)]);
   const change = (id: string, part: Partial<Page>, what: string): void =>
@@ -165,6 +168,7 @@ function Pages({ document, panel }: { readonly document: ShowDocument; readonly 
               }
             />
           </View>
+          {staying.length === 0 ? null : <Text style={styles.hint}>Touch the strips that it is shown without:</Text>}
           {staying.length === 0 ? null : (
             <View style={styles.row}>
               {staying.map(({ id, name }) => {

@@ -31,8 +31,8 @@ describe('a step that is added', () => {
     if (!choice) throw new Error('no choice');
     const fields = (changes: readonly { field: string }[]) => changes.map(({ field }) => field);
     expect(fields(stepAdded(button, choice, show, []))).toEqual(['steps', 'legend', 'lamps']);
-    expect(fields(stepAdded({ ...button, legend: 'Mine' }, choice, show, []))).toEqual(['steps']);
-    expect(fields(stepAdded({ ...button, steps: [pause('a')] }, choice, show, []))).toEqual(['steps']);
+    expect(fields(stepAdded({ ...button, legend: 'Mine' }, choice, show, []))).toEqual(['steps', 'lamps']);
+    expect(fields(stepAdded({ ...button, steps: [pause('a')] }, choice, show, [pause('a')]))).toEqual(['steps']);
   });
 });
 

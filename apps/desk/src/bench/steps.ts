@@ -54,8 +54,11 @@ export function stepAdded(button: Button, choice: StepChoice, show: ShowDocument
   const [first] = next;
   const unnamed = button.legend === NEW_LEGEND && next.length === 1;
   const suggestion = unnamed && first ? firstSuggestion(first, show) : null;
+  // What a button does by itself tells when it lights, until somebody says otherwise.
+  const lights = all.length === 0 && suggestion === null && button.lamps.length === 0;
   return [
     changed('buttons', button, 'steps', next),
+    ...(lights ? [changed('buttons', button, 'lamps', [{ when: 'button.isSo', show: 'up' }])] : []),
     ...(suggestion === null
       ? []
       : [

@@ -3,12 +3,15 @@ import { memo, type Ref } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import Svg, { Defs, Line, Pattern, Rect } from 'react-native-svg';
 import { TimeLeft } from '../live/TimeLeft';
+import { Icon } from '../theme/Icon';
 import { familyFill } from '../theme/patterns';
 import { colour, font } from '../theme/tokens';
 import { Lamp, type LampKind } from './Lamp';
 
 interface CapFaceProps {
   readonly legend: string;
+  /** A sign before the legend; empty for none. */
+  readonly icon?: string;
   readonly second: string;
   /** Time that a press still takes, in place of the second line. */
   readonly leftMs?: number | null;
@@ -28,6 +31,7 @@ interface CapFaceProps {
 /** How a cap looks, whatever it does. */
 export const CapFace = memo(function CapFace({
   legend,
+  icon = '',
   second,
   leftMs = null,
   lamp,
@@ -62,13 +66,16 @@ export const CapFace = memo(function CapFace({
       </View>
       {lost ? <Hatch /> : null}
       <View style={styles.words}>
-        <Text
-          numberOfLines={telling ? 1 : 2}
-          dir="auto"
-          style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}
-        >
-          {legend}
-        </Text>
+        <View style={styles.says}>
+          {icon === '' ? null : <Icon name={icon} size={large ? 20 : 17} color={colour.legend} />}
+          <Text
+            numberOfLines={telling ? 1 : 2}
+            dir="auto"
+            style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}
+          >
+            {legend}
+          </Text>
+        </View>
         {leftMs === null ? (
           <Text numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
             {second}
@@ -117,7 +124,8 @@ const styles = StyleSheet.create({
   down: { transform: [{ translateY: 1 }], backgroundColor: '#DDD5C2' },
   head: { height: 6, backgroundColor: colour.capHead },
   words: { flex: 1, justifyContent: 'center', paddingHorizontal: 7, paddingTop: 2, paddingBottom: 1 },
-  legend: { fontFamily: font.semibold, fontSize: 15, lineHeight: 17, color: colour.legend },
+  says: { flexDirection: 'row', alignItems: 'center', gap: 5 },
+  legend: { flexShrink: 1, fontFamily: font.semibold, fontSize: 15, lineHeight: 17, color: colour.legend },
   legendLarge: { fontSize: 19, lineHeight: 22 },
   faint: { color: '#3A423F' },
   note: { fontFamily: font.regular, fontSize: 13, lineHeight: 15, color: colour.note, fontVariant: ['tabular-nums'] },

@@ -7,6 +7,8 @@ import { colour, families, font } from '../theme/tokens';
 /** How long the turned name may be beside so many rows of caps, CSS pixels. */
 const UPRIGHT: Readonly<Record<number, number>> = { 1: 64 };
 const UPRIGHT_MORE = 130;
+/** Height of a cap, CSS pixels. */
+const CAP = 66;
 /** Between two caps, CSS pixels. */
 const GAP = 8;
 /** Letters that fit beside one row of caps; a longer name stands above it. */
@@ -15,17 +17,26 @@ const FITS_ONE_ROW = 9;
 /** How many caps fit side by side, at least as wide as a finger needs. @param width of the strips, CSS pixels */
 export const columnsIn = (width: number): number => Math.max(1, Math.floor((width - 36 + 8) / (104 + 8)));
 
+/** How wide each of them is then, CSS pixels. */
+export const capWidthIn = (width: number): number => {
+  const columns = columnsIn(width);
+  return (width - 36 - (columns - 1) * GAP) / columns;
+};
+
 /** A labelled row of things: the name stands beside it where there is room, above it where one row is too low for it. */
 export function StripFrame({
   strip,
   columns,
   items,
+  places = items.length,
 }: {
   readonly strip: StripData;
   readonly columns: number;
   readonly items: readonly { readonly key: string; readonly node: ReactNode }[];
+  /** Room is kept for so many, so that nothing moves when other ones are shown in their place. */
+  readonly places?: number;
 }) {
-  const rows = Math.ceil(items.length / columns);
+  const rows = Math.max(1, Math.ceil(Math.max(places, items.length) / columns));
   // In one list, each by its own key: a cap that is held stays what it is when an edit puts another one before it.
   const place = `calc((100% - ${(columns - 1) * GAP}px) / ${columns})` as `${number}%`;
   const beside = rows > 1 || strip.name.length <= FITS_ONE_ROW;
@@ -43,7 +54,7 @@ export function StripFrame({
           </Text>
         </View>
       </View>
-      <View style={styles.rows}>
+      <View style={[styles.rows, { minHeight: rows * CAP + (rows - 1) * GAP }]}>
         {items.map(({ key, node }) => (
           <View key={key} style={[styles.place, { width: place }]}>
             {node}
@@ -69,6 +80,6 @@ const styles = StyleSheet.create({
     textAlign: 'center',
   },
   small: { fontSize: 10.5, letterSpacing: 0 },
-  rows: { flex: 1, flexDirection: 'row', flexWrap: 'wrap', gap: GAP },
+  rows: { flex: 1, flexDirection: 'row', flexWrap: 'wrap', alignContent: 'flex-start', gap: GAP },
   place: { minWidth: 0, flexDirection: 'row' },
 });

@@ -9,6 +9,7 @@ import { type LampKind, lampWords } from '../caps/Lamp';
 export interface CapProps {
   readonly buttonId: string;
   readonly legend: string;
+  readonly icon?: string;
   readonly note: string;
   readonly family: Family;
   /** In place of the button's own second line. */
@@ -34,7 +35,16 @@ function said(lamp: LampKind, note: string, live: string | undefined): string {
 }
 
 /** The visible face of a button: what is pressed. */
-export const Cap = memo(function Cap({ buttonId, legend, note, family, told, large = false, hold = false }: CapProps) {
+export const Cap = memo(function Cap({
+  buttonId,
+  legend,
+  icon = '',
+  note,
+  family,
+  told,
+  large = false,
+  hold = false,
+}: CapProps) {
   const ref = usePressTarget((live) => live.down(buttonId));
   const face = useFace(buttonId);
   const press = usePressState(buttonId);
@@ -54,7 +64,8 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
             ? 'as last sent'
             : (told ?? said(lamp, note, face?.note))) ?? '';
   // An alternating button says what its next press does.
-  const says = face?.legend ?? legend;
+  // Live text is only known once the engine has told it.
+  const says = face?.legend ?? (legend.includes('{{') ? legend.replace(/\{\{.*?\}\}/gs, '–') : legend);
   const words = [
     says === '' ? 'Button without legend' : says,
     second,
@@ -67,6 +78,7 @@ export const Cap = memo(function Cap({ buttonId, legend, note, family, told, lar
     <CapFace
       hostRef={ref}
       legend={says}
+      icon={icon}
       second={second}
       leftMs={press?.phase === 'working' && !away ? (press.leftMs ?? null) : null}
       lamp={lamp}

@@ -24,7 +24,7 @@ import { StopHandle } from '../shell/StopHandle';
 import { OpenSound } from './OpenSound';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
-import { columnsIn } from '../caps/StripFrame';
+import { capWidthIn, columnsIn } from '../caps/StripFrame';
 import { PanelChoice } from '../common/PanelChoice';
 
 /** So many panels stand side by side on a wide screen. */
@@ -127,8 +127,15 @@ function Desk({
       </View>
     ) : (
       <View style={dim}>
-        {strips.slice(0, whole ? undefined : FIRST_STRIPS).map(({ strip, buttons }) => (
-          <Strip key={strip.id} strip={strip} buttons={buttons} columns={columnsIn(room)} />
+        {strips.slice(0, whole ? undefined : FIRST_STRIPS).map(({ strip, buttons, places }) => (
+          <Strip
+            key={strip.id}
+            strip={strip}
+            buttons={buttons}
+            columns={columnsIn(room)}
+            places={places}
+            width={capWidthIn(room)}
+          />
         ))}
       </View>
     );

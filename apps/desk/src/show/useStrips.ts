@@ -9,13 +9,19 @@ export function useStrips(
   panelId: string | undefined,
   page: string | null = null,
   shift = false,
-): { strip: StripData; buttons: ButtonData[] }[] {
+): {
+  strip: StripData;
+  buttons: ButtonData[];
+  /** As many as the larger one of its two sets has. */
+  places: number;
+}[] {
   return useMemo(
     () =>
-      inOrder(stripsOn(document, panelId ?? '', page)).map((strip) => ({
-        strip,
-        buttons: setOf(inOrder(document.buttons.filter((button) => button.stripId === strip.id)), shift),
-      })),
+      inOrder(stripsOn(document, panelId ?? '', page)).map((strip) => {
+        const all = inOrder(document.buttons.filter((button) => button.stripId === strip.id));
+        const [first, second] = [setOf(all, false), setOf(all, true)];
+        return { strip, buttons: shift ? second : first, places: Math.max(first.length, second.length) };
+      }),
     [document, panelId, page, shift],
   );
 }

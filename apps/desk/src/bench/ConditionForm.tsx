@@ -1,0 +1,219 @@
+import {
+  type Askable,
+  askables,
+  celOf,
+  type Comparison,
+  conditionOf,
+  type Field,
+  type SimpleCondition,
+  textField,
+} from '@umbek/core/programming';
+import type { PlainValue, ShowDocument } from '@umbek/core/show';
+import { useMemo, useState } from 'react';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { TextField } from '../common/fields';
+import { Picker } from '../common/Picker';
+import { Segments } from '../common/Segments';
+import { useLive } from '../live/LiveContext';
+import { ParamField } from '../steps/ParamField';
+import { colour, font } from '../theme/tokens';
+
+const keyOf = ({ scope, point }: Pick<Askable, 'scope' | 'point'>): string => `${scope}.${point}`;
+
+/** Asks of this point whether it is as it is now: where nothing is known, whether it is on, none or empty. */
+export function firstCondition(asked: Askable, now: PlainValue | undefined): SimpleCondition {
+  const { scope, point, type } = asked;
+  const start: Readonly<Record<Askable['type'], PlainValue>> = { switch: true, number: 0, text: '' };
+  const fits = asked.type === 'switch' ? false : typeof now === (type === 'number' ? 'number' : 'string');
+  return { scope, point, is: 'is', value: fits && now !== undefined ? now : start[type] };
+}
+
+/** A point of a device, or a show value, out of all of them. */
+export function AskablePicker({
+  document,
+  visible,
+  onClose,
+  onChoose,
+}: {
+  readonly document: ShowDocument;
+  readonly visible: boolean;
+  readonly onClose: () => void;
+  readonly onChoose: (condition: SimpleCondition) => void;
+}) {
+  const live = useLive();
+  const choices = useMemo(
+    () => (visible ? askables(document).map((one) => ({ ...one, key: keyOf(one) })) : []),
+    [document, visible],
+  );
+  return (
+    <Picker
+      title="Which state?"
+      memory="askables"
+      visible={visible}
+      onClose={onClose}
+      choices={choices}
+      onChoose={(asked) => onChoose(firstCondition(asked, live.point(asked.key)))}
+    />
+  );
+}
+
+/** A condition from lists: device, point, is, value. What says more than that stands as text, for those who write it. */
+export function ConditionForm({
+  document,
+  cel,
+  onChange,
+}: {
+  readonly document: ShowDocument;
+  readonly cel: string;
+  readonly onChange: (cel: string) => void;
+}) {
+  const [picking, setPicking] = useState(false);
+  const [asText, setAsText] = useState(false);
+  const condition = useMemo(() => conditionOf(cel, document), [cel, document]);
+  const asked = condition === null ? undefined : askables(document).find((one) => keyOf(one) === keyOf(condition));
+  const put = (next: SimpleCondition): void => onChange(celOf(next));
+  return (
+    <View style={styles.form}>
+      {condition === null || asked === undefined ? (
+        <Text style={styles.hint}>This condition says more than the lists can show.</Text>
+      ) : (
+        <>
+          <Pressable
+            role="button"
+            accessibilityLabel={`State: ${asked.group}, ${asked.words}. Choose another.`}
+            onPress={() => setPicking(true)}
+            style={styles.choose}
+          >
+            <Text style={styles.label}>{asked.group}</Text>
+            <Text style={styles.value}>{asked.words}</Text>
+          </Pressable>
+          <Content document={document} asked={asked} condition={condition} onChange={put} />
+        </>
+      )}
+      <View style={styles.row}>
+        {condition === null ? (
+          <Button compact mode="outlined" onPress={() => setPicking(true)}>
+            From the lists
+          </Button>
+        ) : null}
+        <Button compact onPress={() => setAsText(!asText)}>
+          {asText ? 'Hide the text' : 'As text (CEL)'}
+        </Button>
+      </View>
+      {asText || condition === null ? (
+        <TextField
+          label="Condition (CEL)"
+          value={cel}
+          longest={2000}
+          fault={(text) => (text.trim() === '' ? 'Give a condition.' : null)}
+          onChange={onChange}
+        />
+      ) : null}
+      <AskablePicker document={document} visible={picking} onClose={() => setPicking(false)} onChoose={put} />
+    </View>
+  );
+}
+
+const COMPARISONS: readonly { readonly value: Comparison; readonly label: string }[] = [
+  { value: 'is', label: 'is' },
+  { value: 'isNot', label: 'is not' },
+  { value: 'over', label: 'over' },
+  { value: 'under', label: 'under' },
+];
+
+/** What the point is compared with, as its type wants it. */
+function Content({
+  document,
+  asked,
+  condition,
+  onChange,
+}: {
+  readonly document: ShowDocument;
+  readonly asked: Askable;
+  readonly condition: SimpleCondition;
+  readonly onChange: (condition: SimpleCondition) => void;
+}) {
+  const { value, is } = condition;
+  if (asked.type === 'switch')
+    return (
+      <Segments
+        value={value === false ? 'off' : 'on'}
+        onChange={(to) => onChange({ ...condition, is: 'is', value: to === 'on' })}
+        options={[
+          { value: 'on', label: 'is so' },
+          { value: 'off', label: 'is not so' },
+        ]}
+      />
+    );
+  const counts = asked.type === 'number' && !asked.input;
+  const field: Field = asked.input
+    ? { ...textField('value', 'Source', ''), reference: 'source' }
+    : counts
+      ? { ...textField('value', 'Value', 0), type: 'number', unit: asked.unit, min: null, max: null }
+      : thingField(asked, document);
+  const shown =
+    typeof value === 'object'
+      ? value.source
+      : asked.input
+        ? (document.sources.find(({ input }) => input === value)?.key ?? '')
+        : value;
+  return (
+    <>
+      <Segments
+        value={is}
+        onChange={(to) => onChange({ ...condition, is: to as Comparison })}
+        options={counts ? COMPARISONS : COMPARISONS.slice(0, 2)}
+      />
+      <ParamField
+        document={document}
+        device=""
+        field={field}
+        value={shown}
+        onChange={(to) => {
+          if (to === undefined || typeof to === 'object') return;
+          onChange({ ...condition, value: asked.input ? { source: String(to) } : to });
+        }}
+      />
+    </>
+  );
+}
+
+/** A text that stands for a thing of the show is chosen by its name. */
+function thingField({ scope, point }: Askable, document: ShowDocument): Field {
+  const plain = textField('value', 'Text', '');
+  if (point === 'arrived') return { ...plain, things: document.positions.filter(({ camera }) => camera === scope) };
+  const value = scope === 'value' ? document.values.find(({ key }) => key === point) : undefined;
+  switch (value?.type) {
+    case 'source':
+      return { ...plain, things: document.sources };
+    case 'role':
+      return { ...plain, things: document.roles };
+    case 'camera':
+      return { ...plain, things: document.devices.filter(({ kind }) => kind === 'ptzHead') };
+    case 'choice':
+      return { ...plain, things: value.choices.map((key) => ({ key, name: key })) };
+    default:
+      return plain;
+  }
+}
+
+const styles = StyleSheet.create({
+  form: { gap: 8 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  hint: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
+  choose: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    justifyContent: 'space-between',
+    gap: 12,
+    minHeight: 46,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+    borderRadius: 5,
+    paddingHorizontal: 12,
+    paddingVertical: 6,
+  },
+  label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
+  value: { flexShrink: 1, fontFamily: font.semibold, fontSize: 16, color: colour.text },
+});
