@@ -47,6 +47,8 @@ export const LivePress = z.strictObject({
   onward: z.boolean().optional(),
   /** Takes this press of the same page back, within ten seconds; `buttonId` then only names it in the as-run. */
   takeBack: PressId.optional(),
+  /** Of a value in the hand: what it is turned to; with each renewal anew. */
+  value: z.number().optional(),
 });
 
 /** A command without a button, held and let go like a press. */
@@ -103,6 +105,8 @@ export interface LiveFace {
   readonly legend?: string;
   /** Which set is next goes by what was sent last: the devices tell nothing of it. */
   readonly asSent?: true;
+  /** Of a value in the hand: what it is now. */
+  readonly value?: number;
 }
 
 export type LivePoint = string | number | boolean;

@@ -15,6 +15,10 @@ export const PressBody = z
       .string()
       .regex(/^[a-zA-Z0-9-]{1,40}$/)
       .optional(),
+    value: z
+      .number()
+      .optional()
+      .meta({ description: 'Of a value in the hand: what it is turned to; with each hold anew.' }),
     takeBack: PressId.optional().meta({
       description: 'Takes this press of the same station back, within 10 s; buttonId then only names it in the as-run.',
     }),
@@ -85,6 +89,7 @@ export const FaceSchema = z.object({
   note: z.string(),
   legend: z.string().optional(),
   asSent: z.literal(true).optional(),
+  value: z.number().optional(),
 });
 
 export const PanelsReply = z

@@ -118,6 +118,7 @@ export const buttons = pgTable(
     atRelease: text('at_release').notNull().default('steps'),
     sets: jsonb('sets').notNull().default([]),
     additions: jsonb('additions').notNull().default([]),
+    dial: jsonb('dial'),
     shift: boolean('shift').notNull().default(false),
     short: text('short').notNull().default(''),
     icon: text('icon').notNull().default(''),

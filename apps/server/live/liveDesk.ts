@@ -234,6 +234,7 @@ export class LiveDesk {
       at: message.at,
       ...(isPress && message.stepId !== undefined ? { only: message.stepId } : {}),
       ...(isPress && message.onward === true ? { onward: true } : {}),
+      ...(isPress && message.value !== undefined ? { value: message.value } : {}),
       ...(isPress && message.takeBack !== undefined ? { takeBack: message.takeBack } : {}),
     });
     if (phase === 'hold' && answer.accepted) return null;

@@ -24,6 +24,7 @@ const PARAMS: Readonly<Partial<Record<string, DeviceCommand['params']>>> = {
   'switcher.program': { source: 5 },
   'switcher.preview': { source: 6 },
   'switcher.aux': { output: 2, source: 7 },
+  'switcher.lever': { position: 0.4 },
   'switcher.name': { input: 3, name: 'Dome' },
   'switcher.bank2Program': { source: 5 },
   'switcher.bank2Preview': { source: 6 },

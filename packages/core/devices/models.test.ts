@@ -90,6 +90,19 @@ describe('the switcher', () => {
     });
   });
 
+  it('mixes by hand: from the end that the lever left, and the next one the other way', () => {
+    const model = switcher.startModel({ startProgram: 1, startPreview: 2 }, 0);
+    const lever = (position: number) => say(model, 0, 'lever', { position }).points;
+    expect(lever(0.25)).toMatchObject({ mixing: true, mixPosition: 0.25, lever: 0.25, program: 1 });
+    expect(lever(1)).toMatchObject({ mixing: false, mixPosition: 0, lever: 1, program: 2, preview: 1 });
+    expect(lever(0.9)).toMatchObject({ mixing: true, mixPosition: 0.1, program: 2, preview: 1 });
+    // Back where it was: no transition has been.
+    expect(lever(1)).toMatchObject({ mixing: false, program: 2, preview: 1 });
+    expect(lever(0)).toMatchObject({ mixing: false, program: 1, preview: 2 });
+    say(model, 0, 'mix', { frames: 25 });
+    expect(say(model, 0, 'lever', { position: 0.5 }).replies).toMatchObject([{ event: 'refused' }]);
+  });
+
   it('wipes as it mixes, and tells which way the edge travels', () => {
     const model = switcher.startModel({ frameRate: 50, startProgram: 1, startPreview: 2 }, 0);
     expect(say(model, 0, 'wipe', { frames: 10, direction: 'left' }).points).toMatchObject({

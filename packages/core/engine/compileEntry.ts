@@ -109,6 +109,7 @@ class EntryCompiler {
       );
     this.endless = held;
     button.lamps.forEach((lamp, at) => this.expression(lamp.when, `lamps.${at}.when`, NO_PARAMS, 'listed'));
+    if (button.dial !== null) this.expression(button.dial.reads, 'dial.reads', NO_PARAMS, 'listed');
     for (const line of ['legend', 'note'] as const) if (button[line].includes('{{')) this.liveText(button[line], line);
   }
 

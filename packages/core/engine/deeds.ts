@@ -41,10 +41,26 @@ export class DeedLedger {
 
   add(deed: Deed, now: number): void {
     this.lastAt = now;
+    if (this.again(deed)) return;
     for (const [key, made] of deed.made) this.put.set(key, made);
     if (this.deeds.length < MOST_DEEDS) this.deeds.push(deed);
     else this.tooMany = true;
     this.whole?.add(deed, now);
+  }
+
+  /** The same thing turned on, as a fader under a finger: it is one deed, from what stood before the first to what stands after the last. */
+  private again(deed: Deed): boolean {
+    const last = this.deeds.at(-1);
+    if (last === undefined || last.refused || last.made.size !== 1 || deed.made.size !== 1) return false;
+    const [[key, before] = []] = last.made;
+    const [[same, after] = []] = deed.made;
+    if (key === undefined || key !== same || before === undefined || after === undefined) return false;
+    const made = { before: before.before, after: after.after };
+    const one = { ...last, made: new Map([[key, made]]) };
+    this.deeds[this.deeds.length - 1] = one;
+    this.put.set(key, made);
+    this.whole?.add(deed, this.lastAt ?? 0);
+    return true;
   }
 
   /** A point as it is once the device has told what came of the deeds so far. @param now as the board has it */

@@ -17,6 +17,8 @@ export interface Face {
   readonly legend?: string;
   /** Which set is next goes by what was sent last: the devices tell nothing of it. */
   readonly asSent?: true;
+  /** Of a value in the hand: what it is now; left out where that is not known. */
+  readonly value?: number;
 }
 
 /** Keeps the faces of the buttons that a link group shows; only those whose keys changed are worked out again. */
@@ -122,7 +124,8 @@ export class LampBoard {
       old.lost === lost &&
       old.note === note &&
       old.legend === next.legend &&
-      old.asSent === next.asSent
+      old.asSent === next.asSent &&
+      old.value === next.value
     )
       return;
     this.faces.set(buttonId, { sign, lost, note, ...next });
@@ -145,6 +148,7 @@ export class LampBoard {
       program.liveOf(button.id, 'legend'),
       devices,
       program,
+      button.dial === null ? undefined : program.expression(button.dial.reads),
     );
     this.readers.set(button.id, reader);
   }
@@ -153,7 +157,7 @@ export class LampBoard {
 const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
   a.size === b.size && [...a].every((one) => b.has(one));
 
-type ShownNext = Pick<Face, 'legend' | 'asSent'>;
+type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value'>;
 
 interface Rule {
   readonly when: Expression;
@@ -180,6 +184,7 @@ class FaceReader implements Reader {
     private readonly legend: LiveText | undefined,
     private readonly devices: readonly string[],
     private readonly program: Program,
+    private readonly dial: Expression | undefined,
   ) {
     const plain = readerFor(board, linkGroup);
     const ownSo = !program.devices.has('button');
@@ -196,7 +201,11 @@ class FaceReader implements Reader {
       this.asksSo && ownSo
         ? (key) => (key === IS_SO ? (isSo(button.steps, program, tracked) ?? UNKNOWN) : plain(key))
         : plain;
-    this.indirect = note?.indirect === true || legend?.indirect === true || rules.some(({ when }) => when.indirect);
+    this.indirect =
+      note?.indirect === true ||
+      legend?.indirect === true ||
+      dial?.indirect === true ||
+      rules.some(({ when }) => when.indirect);
     this.work();
     this.listen();
   }
@@ -223,6 +232,7 @@ class FaceReader implements Reader {
       for (const key of when.readsNow(this.read)) keys.add(boardKey(key, this.linkGroup));
     for (const text of [this.note, this.legend])
       for (const key of text?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
+    for (const key of this.dial?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
     for (const key of this.asked) keys.add(key);
     this.keys = [...keys];
     this.board.subscribe(this.keys, this);
@@ -242,7 +252,11 @@ class FaceReader implements Reader {
   }
 
   private next(): ShownNext {
-    const own = this.legend === undefined ? {} : { legend: this.legend.render(this.read) };
+    const value = this.dial?.evaluate(this.read);
+    const own: ShownNext = {
+      ...(this.legend === undefined ? {} : { legend: this.legend.render(this.read) }),
+      ...(typeof value === 'number' ? { value } : {}),
+    };
     if (this.button.sets.length === 0) return own;
     const next = nextSet(this.button, this.program, this.tracked);
     const legend = next.index === 0 ? own : { legend: asNext(this.button, next).legend };

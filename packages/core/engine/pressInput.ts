@@ -18,6 +18,8 @@ export interface PressInput {
   readonly only?: string;
   /** Takes this press of the same station back; `buttonId` then only names it in the journal. */
   readonly takeBack?: string | undefined;
+  /** Of a value in the hand: what it is turned to; with each renewal anew. */
+  readonly value?: number | undefined;
   /** With `only`: the steps behind that one as well. */
   readonly onward?: boolean;
   /** True when no second touch is to be asked for: a rehearsal has no hands. */

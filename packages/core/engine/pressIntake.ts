@@ -8,7 +8,7 @@ import type { Journal } from './journal';
 import type { MacroRunner } from './macroRunner';
 import { obstacleOf } from './obstacle';
 import type { Sure } from './onAir';
-import { buttonFor, secondPressOf, startParams, takeBackButton, unfit } from './pressedButton';
+import { buttonFor, secondPressOf, startParams, takeBackButton, turnedTo, unfit } from './pressedButton';
 import type { PressAnswer, PressInput } from './pressInput';
 import type { Program } from './program';
 import { pinsOf, readerFor, readerOf, type Scope } from './scope';
@@ -165,7 +165,8 @@ export class PressIntake {
     const now = readerFor(this.deps.board, linkGroup);
     const wanted = input.takeBack === undefined ? buttonFor(input, program, now) : this.takenBack(input);
     if (wanted !== undefined && 'code' in wanted) return this.refuse(record, input, wanted);
-    const button = wanted && this.meant(wanted, input, program, now);
+    const meant = wanted && this.meant(wanted, input, program, now);
+    const button = meant && input.value !== undefined ? turnedTo(meant, input.value) : meant;
     if (button === undefined) {
       return this.refuse(record, input, {
         code: 'unknown-button',
@@ -322,7 +323,16 @@ export class PressIntake {
     }
     held.renewedAt = this.deps.clock.now();
     if (input.direct) this.steer(held, input.direct);
+    else if (input.value !== undefined && held.button.dial !== null) this.turn(held, input.value);
     return { accepted: true, runId: held.runId };
+  }
+
+  /** A value in the hand is turned on: the latest one goes out, whatever became of those before. */
+  private turn(held: Held, value: number): void {
+    const button = turnedTo(held.button, value);
+    if (JSON.stringify(button.steps) === JSON.stringify(held.button.steps)) return;
+    held.button = button;
+    this.goOn(held, button);
   }
 
   /** A held command with other parameters, as a stick gives them: sent anew under the same press, and ended once by its release. */
@@ -337,16 +347,22 @@ export class PressIntake {
     held.button = button;
     // The hand is on this camera: whoever took it on air meanwhile, it may be steered on.
     const sure = held.scope.sure === 'all' ? 'all' : new Set([...(held.scope.sure ?? []), step.device]);
-    held.runId = this.deps.runner.start({
+    this.goOn({ ...held, scope: { ...held.scope, sure } }, button, held);
+  }
+
+  /** The press goes on with other steps. @param to where the new run is kept */
+  private goOn(held: Held, button: Button, to: Held = held): void {
+    to.runId = this.deps.runner.start({
       name: button.legend,
       identity: button.id,
       program: held.program,
-      scope: { ...held.scope, sure },
+      scope: held.scope,
       steps: button.steps,
       again: 'startOver',
       cause: { kind: 'steer', id: held.runId },
       buttonId: button.id,
       drives: held.drives,
+      deeds: held.deeds,
     });
   }
 

@@ -94,6 +94,28 @@ export function buttonFor(input: PressInput, program: Program, read: ReadKey): B
   };
 }
 
+/** A value in the hand turned to a value: held, so that it can be turned on, and its release does nothing. */
+export function turnedTo(button: Button, value: number): Button {
+  const { dial } = button;
+  const [first, ...rest] = button.steps;
+  if (dial === null || first === undefined) return button;
+  const turned: Step =
+    first.kind === 'command' || first.kind === 'run'
+      ? { ...first, params: { ...first.params, [dial.param]: value } }
+      : first.kind === 'set'
+        ? { ...first, to: value }
+        : first;
+  return {
+    ...button,
+    mode: 'hold',
+    atRelease: 'steps',
+    releaseSteps: [],
+    additions: [],
+    sets: [],
+    steps: [turned, ...rest],
+  };
+}
+
 /** Steps that are nothing but one macro meet its rule for a second press, whichever button runs it. */
 export function secondPressOf(button: Button, program: Program, read: ReadKey): Pick<RunRequest, 'identity' | 'again'> {
   const own = { identity: button.id, again: 'startOver' } as const;

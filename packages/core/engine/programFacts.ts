@@ -58,7 +58,8 @@ export function factsOf(id: string, look: FactSources): Facts {
         one.weight !== 'listed' &&
         one.path?.startsWith('lamps') !== true &&
         one.path !== 'note' &&
-        one.path !== 'legend',
+        one.path !== 'legend' &&
+        one.path !== 'dial.reads',
     );
     for (const called of compiled.calls) visit(called, [...way, at]);
   };

@@ -4,6 +4,7 @@ export * from './changes';
 export * from './chosen';
 export * from './conditions';
 export * from './count/index';
+export * from './dials';
 export * from './fields';
 export * from './lampChoices';
 export * from './keys';

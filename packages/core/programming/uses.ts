@@ -65,15 +65,17 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
         listsOf(button).flatMap(([, steps]) => steps),
         inStep,
       ) ??
-      (button.sets.some((set) => inText(set.so))
-        ? ['sets']
-        : button.lamps.some((lamp) => inText(lamp.when))
-          ? ['lamps']
-          : inText(button.legend)
-            ? ['legend']
-            : inText(button.note)
-              ? ['note']
-              : null);
+      (button.dial !== null && inText(button.dial.reads)
+        ? ['dial']
+        : button.sets.some((set) => inText(set.so))
+          ? ['sets']
+          : button.lamps.some((lamp) => inText(lamp.when))
+            ? ['lamps']
+            : inText(button.legend)
+              ? ['legend']
+              : inText(button.note)
+                ? ['note']
+                : null);
     return path === null ? [] : [use('buttons', button.id, path)];
   });
   const macros = document.macros.flatMap((macro): Use[] => {

@@ -154,6 +154,22 @@ export const Addition = z.strictObject({
 });
 export type Addition = z.infer<typeof Addition>;
 
+/** A value in the hand: a button that turns a parameter of its first step, by dragging or step by step. */
+export const Dial = z.strictObject({
+  /** Parameter of the first step; of a step that sets a value: `to`. */
+  param: z.string().min(1).max(60),
+  /** 0: it is dragged. Otherwise each press goes so far up or down, and repeats while it is held. */
+  by: z.number().min(-100_000).max(100_000).default(0),
+  min: z.number(),
+  max: z.number(),
+  /** Smallest change. */
+  step: z.number().positive(),
+  unit: z.string().max(20).default(''),
+  /** What tells the present value, as an expression. */
+  reads: z.string().min(1).max(2000),
+});
+export type Dial = z.infer<typeof Dial>;
+
 export const Button = z.strictObject({
   id: Id,
   stripId: Id,
@@ -179,6 +195,8 @@ export const Button = z.strictObject({
   sets: z.array(ButtonSet).max(8).default([]),
   /** One of each kind at most. Of a press button only; a guarded button has no second press of its own. */
   additions: z.array(Addition).max(3).default([]),
+  /** Set where the button is a value in the hand. */
+  dial: Dial.nullable().default(null),
   /** Belongs to the second set of its strip, which is shown while Shift is held. */
   shift: z.boolean().default(false),
   lamps: z.array(LampRule).max(20).default([]),
@@ -208,6 +226,7 @@ export const PLAIN_BUTTON: Omit<Button, 'id' | 'stripId' | 'legend' | 'steps' | 
   atRelease: 'steps',
   sets: [],
   additions: [],
+  dial: null,
   shift: false,
   lamps: [],
 };

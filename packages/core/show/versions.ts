@@ -52,6 +52,7 @@ const FIELDS: Readonly<Record<string, string>> = {
   atRelease: 'what ends the hold',
   sets: 'sets that alternate',
   shift: 'shown with Shift',
+  dial: 'value in the hand',
   short: 'short legend',
   icon: 'sign',
   additions: 'what it does at release, held or pressed again',

@@ -309,6 +309,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                     items={one.buttons.flatMap((each, index) => [
                       {
                         key: each.id,
+                        span: each.dial !== null && each.dial.by === 0 ? 2 : 1,
                         node: (
                           <BenchCap
                             button={each}

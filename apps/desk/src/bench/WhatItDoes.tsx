@@ -1,5 +1,5 @@
-import { changed, oppositesOf } from '@umbek/core/programming';
-import type { Addition, Button as ButtonData, ButtonSet, ShowDocument, Step } from '@umbek/core/show';
+import { changed, dialsOf, oppositesOf } from '@umbek/core/programming';
+import type { Addition, Button as ButtonData, ButtonSet, Dial, ShowDocument, Step } from '@umbek/core/show';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { AnchoredMenu } from '../common/AnchoredMenu';
@@ -12,7 +12,7 @@ import { StepList } from './StepList';
 import { freeId } from './steps';
 
 const MOST_SETS = 8;
-type Kind = 'press' | 'hold' | 'turns';
+type Kind = 'press' | 'hold' | 'turns' | 'dial';
 
 /** What a button does: once, while it is held, or one set after the other; and what it does beside its press. */
 export function WhatItDoes({
@@ -26,9 +26,17 @@ export function WhatItDoes({
 }) {
   const edits = useEdits();
   const owner: StepOwner = { entity: 'buttons', entry: button };
-  const kind: Kind = button.mode === 'hold' ? 'hold' : button.sets.length > 0 ? 'turns' : 'press';
+  const kind: Kind =
+    button.dial !== null ? 'dial' : button.mode === 'hold' ? 'hold' : button.sets.length > 0 ? 'turns' : 'press';
+  const dials = dialsOf(button.steps[0], document);
   const become = (next: Kind): void => {
     if (next === kind) return;
+    const [first] = dials;
+    if (next === 'dial' && first === undefined)
+      return edits.tell(
+        'Add a step first that sets a number: a level, a brightness, a place in a clip, a value.',
+        true,
+      );
     const mode = next === 'hold' ? 'hold' : 'press';
     const sets = next === 'turns' ? [proposedSet(owner, document)] : [];
     // What begins at the press ends at the release, unless somebody says otherwise.
@@ -37,6 +45,9 @@ export function WhatItDoes({
       ...(mode === button.mode ? [] : [changed('buttons', button, 'mode', mode)]),
       ...(sets.length === 0 && button.sets.length === 0 ? [] : [changed('buttons', button, 'sets', sets)]),
       ...(ends ? [changed('buttons', button, 'atRelease', 'asBefore')] : []),
+      ...(next === 'dial' || button.dial !== null
+        ? [changed('buttons', button, 'dial', next === 'dial' ? (first?.dial ?? null) : null)]
+        : []),
     ]);
   };
   return (
@@ -48,18 +59,20 @@ export function WhatItDoes({
           { value: 'press', label: 'Once' },
           { value: 'hold', label: 'While held' },
           { value: 'turns', label: 'In turn' },
+          { value: 'dial', label: 'In the hand' },
         ]}
       />
       <StepList
         document={document}
         owner={owner}
         list="steps"
-        title={kind === 'turns' ? `First: ${button.legend}` : 'When pressed'}
+        title={kind === 'turns' ? `First: ${button.legend}` : kind === 'dial' ? 'What is turned' : 'When pressed'}
         fresh={fresh}
       />
       {kind === 'hold' ? <AtRelease document={document} button={button} owner={owner} /> : null}
       {kind === 'turns' ? <Sets document={document} button={button} owner={owner} /> : null}
-      {kind === 'hold' ? null : <Additions document={document} button={button} owner={owner} />}
+      {kind === 'dial' && button.dial !== null ? <DialForm button={button} dial={button.dial} dials={dials} /> : null}
+      {kind === 'hold' || kind === 'dial' ? null : <Additions document={document} button={button} owner={owner} />}
     </>
   );
 }
@@ -75,6 +88,66 @@ function proposedSet(owner: StepOwner, document: ShowDocument): ButtonSet {
   });
   const name = owner.entity === 'buttons' ? owner.entry.legend : '';
   return { id: 'set2', legend: steps.length === 0 ? '' : `${name} off`.slice(0, 120), steps, so: '' };
+}
+
+/** How a value in the hand is turned: dragged, or step by step; which of the step's numbers, and within which limits. */
+function DialForm({
+  button,
+  dial,
+  dials,
+}: {
+  readonly button: ButtonData;
+  readonly dial: Dial;
+  readonly dials: ReturnType<typeof dialsOf>;
+}) {
+  const edits = useEdits();
+  const put = (part: Partial<Dial>): void =>
+    edits.edit(`Value in the hand of ${button.legend}`, [changed('buttons', button, 'dial', { ...dial, ...part })]);
+  const way = dial.by === 0 ? 'drag' : dial.by > 0 ? 'up' : 'down';
+  const number = (label: string, value: number, onChange: (value: number) => void, min: number | null = null) => (
+    <NumberField
+      label={label}
+      unit={dial.unit}
+      step={dial.step}
+      min={min}
+      max={null}
+      value={value}
+      onChange={onChange}
+    />
+  );
+  return (
+    <View style={styles.part}>
+      {dials.length > 1 ? (
+        <Segments
+          value={dial.param}
+          onChange={(param) => {
+            const next = dials.find((one) => one.dial.param === param)?.dial;
+            if (next !== undefined) put({ ...next, by: Math.sign(dial.by) * next.step });
+          }}
+          options={dials.map(({ title, dial: one }) => ({ value: one.param, label: title }))}
+        />
+      ) : null}
+      <Segments
+        value={way}
+        onChange={(to) => put({ by: to === 'drag' ? 0 : (to === 'up' ? 1 : -1) * Math.abs(dial.by || dial.step) })}
+        options={[
+          { value: 'drag', label: 'Dragged' },
+          { value: 'up', label: 'Step up' },
+          { value: 'down', label: 'Step down' },
+        ]}
+      />
+      {dial.by === 0
+        ? null
+        : number('Each press by', Math.abs(dial.by), (by) => put({ by: Math.sign(dial.by) * by }), dial.step)}
+      {number('Lowest', dial.min, (min) => put({ min: Math.min(min, dial.max) }))}
+      {number('Highest', dial.max, (max) => put({ max: Math.max(max, dial.min) }))}
+      <Text style={styles.hint}>
+        {dial.by === 0
+          ? 'Dragging begins where the value is, so that nothing jumps. Arrow keys and the wheel turn it too.'
+          : 'It repeats while it is held.'}
+      </Text>
+    </View>
+  );
 }
 
 interface PartProps {

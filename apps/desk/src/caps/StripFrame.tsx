@@ -32,13 +32,16 @@ export function StripFrame({
 }: {
   readonly strip: StripData;
   readonly columns: number;
-  readonly items: readonly { readonly key: string; readonly node: ReactNode }[];
+  /** `span`: it takes the place of so many. */
+  readonly items: readonly { readonly key: string; readonly node: ReactNode; readonly span?: number }[];
   /** Room is kept for so many, so that nothing moves when other ones are shown in their place. */
   readonly places?: number;
 }) {
-  const rows = Math.max(1, Math.ceil(Math.max(places, items.length) / columns));
+  const taken = items.reduce((sum, { span = 1 }) => sum + Math.min(span, columns), 0);
+  const rows = Math.max(1, Math.ceil(Math.max(places, taken) / columns));
   // In one list, each by its own key: a cap that is held stays what it is when an edit puts another one before it.
-  const place = `calc((100% - ${(columns - 1) * GAP}px) / ${columns})` as `${number}%`;
+  const placeOf = (span: number): `${number}%` =>
+    `calc((100% - ${(columns - 1) * GAP}px) / ${columns} * ${span} + ${(span - 1) * GAP}px)` as `${number}%`;
   const beside = rows > 1 || strip.name.length <= FITS_ONE_ROW;
   return (
     <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
@@ -55,8 +58,8 @@ export function StripFrame({
         </View>
       </View>
       <View style={[styles.rows, { minHeight: rows * CAP + (rows - 1) * GAP }]}>
-        {items.map(({ key, node }) => (
-          <View key={key} style={[styles.place, { width: place }]}>
+        {items.map(({ key, node, span = 1 }) => (
+          <View key={key} style={[styles.place, { width: placeOf(Math.min(span, columns)) }]}>
             {node}
           </View>
         ))}

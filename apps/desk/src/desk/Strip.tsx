@@ -4,6 +4,7 @@ import { StripFrame } from '../caps/StripFrame';
 import { useStripShown } from '../live/LiveContext';
 import { legendFor } from '../caps/legend';
 import { Cap } from './Cap';
+import { DialCap, StepCap } from './DialCap';
 
 /** A strip to operate. */
 export const Strip = memo(function Strip({
@@ -22,18 +23,32 @@ export const Strip = memo(function Strip({
   readonly width: number;
 }) {
   useStripShown(strip.id);
-  const items = buttons.map((button) => ({
-    key: button.id,
-    node: (
-      <Cap
-        buttonId={button.id}
-        legend={legendFor(button.legend, button.short, width)}
-        icon={button.icon}
-        note={button.note.includes('{{') ? '' : button.note}
-        family={button.family ?? strip.family}
-        hold={button.mode === 'hold'}
-      />
-    ),
-  }));
+  const items = buttons.map((button) => {
+    const { id, dial, icon } = button;
+    const legend = legendFor(button.legend, button.short, width);
+    const family = button.family ?? strip.family;
+    if (dial !== null && dial.by === 0)
+      // A drag needs a way to go.
+      return {
+        key: id,
+        span: 2,
+        node: <DialCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} />,
+      };
+    if (dial !== null)
+      return { key: id, node: <StepCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} /> };
+    return {
+      key: id,
+      node: (
+        <Cap
+          buttonId={id}
+          legend={legend}
+          icon={icon}
+          note={button.note.includes('{{') ? '' : button.note}
+          family={family}
+          hold={button.mode === 'hold'}
+        />
+      ),
+    };
+  });
   return <StripFrame strip={strip} columns={columns} items={items} places={places} />;
 });

@@ -191,6 +191,21 @@ export class LiveStore {
     return this.begin({ type: 'press', buttonId });
   }
 
+  /** A value in the hand is taken: turned to this, and on with `turn` until it is let go. */
+  downValue(buttonId: string, value: number): string {
+    return this.begin({ type: 'press', buttonId, value });
+  }
+
+  /** Turns a held value on. */
+  turn(pressId: string, value: number): void {
+    const held = this.held.get(pressId);
+    if (held?.what.type !== 'press' || held.what.value === value) return;
+    const what = { ...held.what, value };
+    clearInterval(held.timer);
+    this.send({ ...what, pressId, phase: 'hold' });
+    this.hold(pressId, what);
+  }
+
   /** One step of a button alone, held and let go like a press. */
   downStep(buttonId: string, stepId: string): string {
     return this.begin({ type: 'press', buttonId, stepId });

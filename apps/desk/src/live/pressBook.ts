@@ -16,7 +16,13 @@ export interface PressState {
 
 /** What is pressed: a button, one step of it, or a command without a button. */
 export type Pressed =
-  | { readonly type: 'press'; readonly buttonId: string; readonly stepId?: string; readonly takeBack?: string }
+  | {
+      readonly type: 'press';
+      readonly buttonId: string;
+      readonly stepId?: string;
+      readonly takeBack?: string;
+      readonly value?: number;
+    }
   | {
       readonly type: 'send';
       readonly device: string;

@@ -45,6 +45,10 @@ interface State {
   /** Names of the inputs, under the keys of their points. */
   readonly names: Readonly<Record<string, string>>;
   readonly mix: Mix | null;
+  /** Where the lever is, 0 to 1. */
+  readonly lever: number;
+  /** The end that it left: a transition by hand is under way while it is at neither. */
+  readonly leverFrom: 0 | 1;
   readonly keyers: Readonly<Record<'keyer1' | 'keyer2', boolean>>;
   readonly aux: Readonly<Record<'aux1' | 'aux2', number>>;
   readonly black: Black;
@@ -92,21 +96,25 @@ function everything(points: Record<string, PlainValue>, { names, extras }: State
 const shown = (state: State, frame: number): Record<string, PlainValue> => ({
   program: state.program,
   preview: state.preview,
-  mixing: state.mix !== null,
-  mixPosition: state.mix === null ? 0 : Math.round((frame / state.mix.frames) * 1000) / 1000,
+  mixing: state.mix !== null || byHand(state) > 0,
+  lever: state.lever,
+  mixPosition: state.mix === null ? byHand(state) : Math.round((frame / state.mix.frames) * 1000) / 1000,
   keyer1: state.keyers.keyer1,
   keyer2: state.keyers.keyer2,
   aux1: state.aux.aux1,
   aux2: state.aux.aux2,
 });
 
+/** How far a transition by hand is: from the end that the lever left, in thousandths. */
+const byHand = ({ lever, leverFrom }: State): number => Math.round(Math.abs(lever - leverFrom) * 1000) / 1000;
+
 /** The same with other pictures. Written out field by field: it is what rehearsals do most, and a spread takes ten times as long. */
 const pictured = (
-  { settings, names, keyers, aux, black, extras }: State,
+  { settings, names, lever, leverFrom, keyers, aux, black, extras }: State,
   program: number,
   preview: number,
   mix: Mix | null,
-): State => ({ settings, program, preview, names, mix, keyers, aux, black, extras });
+): State => ({ settings, program, preview, names, mix, lever, leverFrom, keyers, aux, black, extras });
 const taken = (state: State): State => pictured(state, state.preview, state.program, null);
 
 const model: Model<State, Settings> = {
@@ -121,6 +129,8 @@ const model: Model<State, Settings> = {
       ]),
     ),
     mix: null,
+    lever: Number(from.lever ?? 0),
+    leverFrom: from.lever === 1 ? 1 : 0,
     keyers: { keyer1: from.keyer1 !== false, keyer2: from.keyer2 === true },
     aux: { aux1: Number(from.aux1 ?? settings.startProgram), aux2: Number(from.aux2 ?? settings.startProgram) },
     black: blackFrom(from),
@@ -174,12 +184,19 @@ const model: Model<State, Settings> = {
         return seen(taken(state), now, done);
       case 'mix':
       case 'wipe': {
-        if (state.mix !== null) return refuse('A mix or wipe is under way.');
+        if (state.mix !== null || byHand(state) > 0) return refuse('A mix or wipe is under way.');
         const [after, frames] = [
           withTransition(extras, command.command === 'mix' ? 'mix' : `wipe ${String(command.params.direction)}`),
           Math.max(1, Number(command.params.frames)),
         ];
         return seen({ ...state, extras: after, mix: { id, startedAt: now, frames } }, now, done, after !== extras);
+      }
+      case 'lever': {
+        if (state.mix !== null) return refuse('A mix or wipe is under way.');
+        const moved = { ...state, lever: Math.min(1, Math.max(0, Number(command.params.position))) };
+        // At the other end the pictures have changed places, and the next transition goes the other way.
+        const over = moved.lever === 1 - moved.leverFrom;
+        return seen(over ? { ...taken(moved), leverFrom: moved.lever === 1 ? 1 : 0 } : moved, now, done);
       }
       case 'fadeToBlack':
         return seen(
@@ -287,6 +304,16 @@ export const switcher = defineKind({
       unsettles: ['mixing'],
       effect: TAKE,
     },
+    lever: {
+      words: 'Mix by hand to a place of the lever',
+      phrase: 'Mix by hand to {position}',
+      params: z.strictObject({
+        position: z.number().min(0).max(1).default(0).meta({ title: 'Place of the lever', unit: '0–1' }),
+      }),
+      seenOnAir: true,
+      repeatable: true,
+      effect: puts('lever', 'lever', 'position'),
+    },
     fadeToBlack: {
       words: 'Fade to black, or back',
       phrase: 'Fade to black over {frames} f: {on}',
@@ -337,6 +364,7 @@ export const switcher = defineKind({
     preview: { words: 'Input on preview', type: 'number', means: 'input' },
     mixing: { words: 'Mix or wipe under way', type: 'switch' },
     mixPosition: { words: 'Mix or wipe position', type: 'number', unit: '0–1' },
+    lever: { words: 'Place of the lever', type: 'number', unit: '0–1' },
     black: { words: 'Program is faded to black', type: 'switch' },
     fading: { words: 'Program fades to black, or back', type: 'switch' },
     blackLevel: { words: 'How black the program is', type: 'number', unit: '0–1' },

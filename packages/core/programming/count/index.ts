@@ -270,10 +270,11 @@ export function renumbered(
     }
     if (to.value === slot.value) return [];
     const next = swapped(planOf(button), slot, to.value, document);
-    return (['legend', 'note', 'steps', 'releaseSteps', 'sets', 'additions', 'lamps'] as const).flatMap((field) =>
-      JSON.stringify(next[field]) === JSON.stringify(button[field])
-        ? []
-        : [changed('buttons', button, field, next[field])],
+    return (['legend', 'note', 'steps', 'releaseSteps', 'sets', 'additions', 'dial', 'lamps'] as const).flatMap(
+      (field) =>
+        JSON.stringify(next[field]) === JSON.stringify(button[field])
+          ? []
+          : [changed('buttons', button, field, next[field])],
     );
   });
   return { changes, without, end };

@@ -243,6 +243,7 @@ export function swapped(button: ButtonPlan, slot: Slot, to: string | number, doc
       steps: steps(set.steps),
       so: swap.cel(set.so),
     })),
+    dial: button.dial === null ? null : { ...button.dial, reads: swap.cel(button.dial.reads) },
     additions: button.additions.map((one) => ({ ...one, steps: steps(one.steps) })),
     lamps: button.lamps.map((lamp) => ({ ...lamp, when: swap.cel(lamp.when) })),
   };

@@ -114,6 +114,25 @@ const soundMixer: OfferMaker = (_document, device, named) => [
   }),
 ];
 
+/** Levels of the channels, to be dragged. */
+const levels: OfferMaker = (_document, device, named) => [
+  one(device, 'levels', 'Levels of the channels', {
+    name: titled('Levels', device, named),
+    family: 'moss',
+    buttons: count(device.settings, 'channels', USUAL.soundMixer.channels).map((channel) => {
+      const at = `${device.key}.ch${channel}`;
+      return plan(
+        textOf(device.settings, 'names', channel, `Channel ${channel}`),
+        [command(device.key, 'fader', { channel, db: 0, ms: 0 })],
+        {
+          dial: { param: 'db', by: 0, min: -60, max: 12, step: 1, unit: 'dB', reads: `${at}Fader` },
+          lamps: [lit(`${at}Mute`, 'armed'), lit(`${at}Open`, 'up')],
+        },
+      );
+    }),
+  }),
+];
+
 const venueScreen: OfferMaker = (_document, { key, ...device }, named) => [
   one({ key, ...device }, 'screen', 'Screen on and off, brightness', {
     name: titled('Screen', { key, ...device }, named),
@@ -121,6 +140,9 @@ const venueScreen: OfferMaker = (_document, { key, ...device }, named) => [
     buttons: [
       plan('Screen on', [command(key, 'output', { on: true })], { lamps: [lit(`${key}.output`, 'up')] }),
       plan('Screen off', [command(key, 'output', { on: false })], { guard: 'secondTouch' }),
+      plan('Brightness', [command(key, 'brightness', { level: 60 })], {
+        dial: { param: 'level', by: 0, min: 0, max: 100, step: 1, unit: '%', reads: `${key}.brightness` },
+      }),
       ...[30, 60, 100].map((level) =>
         plan(`${level} %`, [command(key, 'brightness', { level })], {
           note: 'brightness',
@@ -194,7 +216,7 @@ export const MACHINE_OFFERS: Readonly<Record<string, OfferMaker>> = {
   clipPlayer,
   replayServer,
   slides,
-  soundMixer,
+  soundMixer: (document, device, named) => [...soundMixer(document, device, named), ...levels(document, device, named)],
   venueScreen,
   streamEncoder,
   guestGateway,

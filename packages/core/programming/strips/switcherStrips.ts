@@ -61,7 +61,12 @@ export const switcherOffers: OfferMaker = (document, device, named) => {
   // One take stands in reach on every panel; a second one would take its place there.
   if (!document.strips.some(({ name }) => name === TAKE_STRIP))
     offer(TAKE_STRIP, 'Take: cut and mix, in reach on every panel', 'stone', take, true);
-  offer('Transitions', 'Wipe, fade to black and back', 'stone', [
+  offer('Transitions', 'Wipe, mix by hand, fade to black and back', 'stone', [
+    plan('Lever', [command(key, 'lever', { position: 0 })], {
+      note: 'mix by hand',
+      dial: { param: 'position', by: 0, min: 0, max: 1, step: 0.01, unit: '', reads: `${key}.lever` },
+      lamps: [lit(`${mixing} && ${key}.lever > 0.0 && ${key}.lever < 1.0`, 'armed')],
+    }),
     plan('Wipe', [command(key, 'wipe', { frames: MIX_FRAMES, direction: 'right' })], {
       note: `${MIX_FRAMES} f`,
       lamps: [lit(`${mixing} && ${key}.transition != "mix"`, 'armed')],

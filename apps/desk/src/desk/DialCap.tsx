@@ -1,0 +1,270 @@
+import type { Dial, Family } from '@umbek/core/show';
+import { memo, useEffect, useRef, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { CapFace } from '../caps/CapFace';
+import { listen } from '../live/listen';
+import { useConnection, useFace, useLive, usePressState } from '../live/LiveContext';
+import { useHeld } from '../live/useHeld';
+import { colour } from '../theme/tokens';
+import { lampOf } from './Cap';
+import { dragged, keyed, onScale, placeOf, valueText } from './dial';
+
+/** A value goes out no more often than this while it is dragged; the last one always does. */
+const SENT_MS = 50;
+/** A step button repeats after the finger has stayed for so long, then so often. */
+const REPEAT_AFTER_MS = 400;
+const REPEAT_MS = 120;
+/** What was set by key or wheel is let go after this rest. */
+const REST_MS = 400;
+
+interface DialProps {
+  readonly buttonId: string;
+  readonly legend: string;
+  readonly icon: string;
+  readonly family: Family;
+  readonly dial: Dial;
+}
+
+/** Sends a value that a hand turns: held from its first to its last, the latest in time, and let go. */
+function useTurning(buttonId: string) {
+  const live = useLive();
+  const state = useRef<{
+    pressId: string;
+    timer: ReturnType<typeof setTimeout> | null;
+    next: number;
+    at: number;
+  } | null>(null);
+  const turning = useRef({
+    to(value: number): void {
+      const held = state.current;
+      if (held === null) {
+        state.current = { pressId: live.downValue(buttonId, value), timer: null, next: value, at: performance.now() };
+        return;
+      }
+      held.next = value;
+      const wait = held.at + SENT_MS - performance.now();
+      const send = (): void => {
+        held.timer = null;
+        held.at = performance.now();
+        live.turn(held.pressId, held.next);
+      };
+      if (wait <= 0) send();
+      else held.timer ??= setTimeout(send, wait);
+    },
+    end(): void {
+      const held = state.current;
+      if (held === null) return;
+      state.current = null;
+      if (held.timer !== null) {
+        clearTimeout(held.timer);
+        live.turn(held.pressId, held.next);
+      }
+      live.up(held.pressId);
+    },
+  });
+  useEffect(() => {
+    const { current } = turning;
+    return () => current.end();
+  }, []);
+  return turning.current;
+}
+
+/** What caps of both kinds tell: the lamp, and whether the value is known. */
+function useDialFace(buttonId: string) {
+  const face = useFace(buttonId);
+  const press = usePressState(buttonId);
+  const away = useConnection() === 'lost';
+  const telling = press?.phase === 'failed' || press?.phase === 'asking';
+  return {
+    value: away ? undefined : face?.value,
+    says: face?.legend,
+    lost: face?.lost === true || away,
+    lamp: away ? null : lampOf(telling ? press : undefined, face?.sign),
+    telling: telling ? (press.short ?? press.why ?? '') : null,
+    away,
+  };
+}
+
+/** A value in the hand that is dragged, turned by keys, or by the wheel. What it shows is what the device says; a finger's own value beside it while it turns. */
+export const DialCap = memo(function DialCap({ buttonId, legend, icon, family, dial }: DialProps) {
+  const { value, says, lost, lamp, telling, away } = useDialFace(buttonId);
+  const turning = useTurning(buttonId);
+  const [hand, setHand] = useState<number | null>(null);
+  const ref = useRef<View | null>(null);
+  const latest = useRef({ value, hand, dial });
+  latest.current = { value, hand, dial };
+  useEffect(() => {
+    const element = ref.current as unknown as HTMLElement | null;
+    if (!element) return undefined;
+    let from: { x: number; start: number; width: number } | null = null;
+    let rest: ReturnType<typeof setTimeout> | undefined;
+    const turn = (to: number): void => {
+      latest.current.hand = to;
+      setHand(to);
+      turning.to(to);
+    };
+    const end = (): void => {
+      from = null;
+      clearTimeout(rest);
+      turning.end();
+      latest.current.hand = null;
+      setHand(null);
+    };
+    /** By key or wheel there is no finger to lift: it is over after a rest. */
+    const turnOnce = (to: number): void => {
+      turn(to);
+      clearTimeout(rest);
+      rest = setTimeout(end, REST_MS);
+    };
+    const stop = listen(element, {
+      pointerdown: (event: PointerEvent) => {
+        const { value: now, dial: scale } = latest.current;
+        if (event.button !== 0 || now === undefined) return;
+        element.setPointerCapture(event.pointerId);
+        from = { x: event.clientX, start: now, width: element.getBoundingClientRect().width };
+        latest.current.hand = onScale(now, scale);
+      },
+      pointermove: (event: PointerEvent) => {
+        if (from === null) return;
+        const to = dragged(from.start, event.clientX - from.x, from.width, latest.current.dial);
+        if (to !== latest.current.hand) turn(to);
+      },
+      pointerup: end,
+      pointercancel: end,
+      lostpointercapture: end,
+      keydown: (event: KeyboardEvent) => {
+        const { value: now, hand: own, dial: scale } = latest.current;
+        const to = now === undefined ? null : keyed(event.key, own ?? now, scale);
+        if (to === null || event.altKey || event.ctrlKey || event.metaKey) return;
+        event.preventDefault();
+        event.stopPropagation();
+        turnOnce(to);
+      },
+      wheel: (event: WheelEvent) => {
+        const { value: now, hand: own, dial: scale } = latest.current;
+        // Only what has the focus is turned by the wheel: scrolling past it must set nothing.
+        if (now === undefined || window.document.activeElement !== element) return;
+        event.preventDefault();
+        turnOnce(onScale((own ?? now) - Math.sign(event.deltaY) * scale.step, scale));
+      },
+      contextmenu: (event: Event) => event.preventDefault(),
+    });
+    return () => {
+      end();
+      stop();
+    };
+  }, [turning]);
+  const shown = hand ?? value;
+  const words = shown === undefined ? (away ? 'no contact' : lost ? 'no answer' : 'not known') : valueText(shown, dial);
+  return (
+    <View
+      ref={ref}
+      role="slider"
+      tabIndex={0}
+      accessibilityLabel={`${says ?? legend}, ${telling ?? words}`}
+      aria-valuemin={dial.min}
+      aria-valuemax={dial.max}
+      {...(shown === undefined ? {} : { 'aria-valuenow': shown, 'aria-valuetext': words })}
+      testID={`dial-${buttonId}`}
+      style={styles.dial}
+    >
+      <CapFace
+        legend={says ?? legend}
+        icon={icon}
+        second={telling ?? words}
+        telling={telling !== null}
+        lamp={lamp}
+        lost={lost}
+        family={family}
+      />
+      {shown === undefined ? null : (
+        <View style={styles.track} pointerEvents="none">
+          <View style={[styles.filled, { width: `${placeOf(shown, dial) * 100}%` }]} />
+          {hand === null || value === undefined ? null : (
+            <View style={[styles.device, { left: `${placeOf(value, dial) * 100}%` }]} />
+          )}
+        </View>
+      )}
+    </View>
+  );
+});
+
+/** One step up or down at each press, repeated while it is held, with the value and its limits in sight. */
+export const StepCap = memo(function StepCap({ buttonId, legend, icon, family, dial }: DialProps) {
+  const { value, says, lost, lamp, telling, away } = useDialFace(buttonId);
+  const turning = useTurning(buttonId);
+  const latest = useRef({ value, dial });
+  latest.current = { value, dial };
+  const ref = useHeld(() => {
+    let now = latest.current.value;
+    if (now === undefined) return () => undefined;
+    const step = (): void => {
+      now = onScale((now ?? 0) + latest.current.dial.by, latest.current.dial);
+      turning.to(now);
+    };
+    step();
+    let timer = setTimeout(function again() {
+      step();
+      timer = setTimeout(again, REPEAT_MS);
+    }, REPEAT_AFTER_MS);
+    return () => {
+      clearTimeout(timer);
+      turning.end();
+    };
+  });
+  const limit =
+    value === undefined
+      ? ''
+      : value >= dial.max && dial.by > 0
+        ? ', highest'
+        : value <= dial.min && dial.by < 0
+          ? ', lowest'
+          : '';
+  const words =
+    telling ??
+    (value === undefined
+      ? away
+        ? 'no contact'
+        : lost
+          ? 'no answer'
+          : 'not known'
+      : `${valueText(value, dial)}${limit}`);
+  return (
+    <CapFace
+      hostRef={ref}
+      legend={says ?? legend}
+      icon={icon}
+      second={words}
+      telling={telling !== null}
+      lamp={lamp}
+      lost={lost}
+      family={family}
+      label={[says ?? legend, words, 'hold'].join(', ')}
+      testID={`cap-${buttonId}`}
+    />
+  );
+});
+
+const styles = StyleSheet.create({
+  dial: {
+    flex: 1,
+    minWidth: 0,
+    flexDirection: 'row',
+    borderRadius: 5,
+    cursor: 'ew-resize',
+    touchAction: 'none',
+    userSelect: 'none',
+  } as object,
+  track: {
+    position: 'absolute',
+    left: 7,
+    right: 7,
+    bottom: 9,
+    height: 8,
+    borderRadius: 4,
+    backgroundColor: '#C9C0AC',
+    overflow: 'hidden',
+  },
+  filled: { position: 'absolute', left: 0, top: 0, bottom: 0, backgroundColor: colour.legend },
+  device: { position: 'absolute', top: 0, bottom: 0, width: 3, marginLeft: -1, backgroundColor: colour.onAir },
+});
