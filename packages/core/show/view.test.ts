@@ -56,6 +56,25 @@ describe('the show as a station sees it', () => {
     );
   });
 
+  it('takes strips in that are made with their buttons in one edit, on its panel alone', () => {
+    const whole = (entity: 'strips' | 'buttons', to: { id: string }): Change => ({
+      entity,
+      id: to.id,
+      field: '*',
+      from: null,
+      to,
+    });
+    for (const [number, panelId, name] of [
+      [901, demoId('PAN', 1), 'Levels'],
+      [902, demoId('PAN', 2), 'Levels'],
+      [903, demoId('PAN', 2), 'Take'],
+    ] as const) {
+      const strip = { id: demoId('STR', number), panelId, name, family: 'moss' as const, page: '', order: 'z' };
+      const button = { ...here, id: demoId('BTN', number), stripId: strip.id };
+      expect([number, follows([whole('strips', strip), whole('buttons', button)])]).toEqual([number, true]);
+    }
+  });
+
   it('is loaded anew where an edit brings in what it does not hold', () => {
     expect(follows([field(elsewhere, 'stripId', here.stripId)])).toBeNull();
     const strip = show.strips.find((one) => one.id === elsewhere.stripId);

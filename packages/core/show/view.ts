@@ -48,6 +48,12 @@ export function viewAfter(
   const held = new Map(view.buttons.map((button) => [button.id, button]));
   const take = takeStrips(view);
   const strips = new Set(shownStrips(view, panels).map(({ id }) => id));
+  // Strips that are made with their buttons in one edit.
+  for (const { entity, field, to } of changes) {
+    const strip = entity === 'strips' && field === '*' ? (to as Strip | null) : null;
+    if (strip !== null && (panels.has(strip.panelId) || strip.name === TAKE_STRIP)) strips.add(strip.id);
+    if (strip?.name === TAKE_STRIP) take.add(strip.id);
+  }
   const seen: Change[] = [];
   for (const change of changes) {
     const { entity, field, id } = change;
