@@ -309,7 +309,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                     items={one.buttons.flatMap((each, index) => [
                       {
                         key: each.id,
-                        span: each.dial !== null && each.dial.by === 0 ? 2 : 1,
+                        broad: each.dial !== null && each.dial.by === 0,
                         node: (
                           <BenchCap
                             button={each}

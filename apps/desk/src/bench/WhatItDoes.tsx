@@ -61,6 +61,7 @@ export function WhatItDoes({
           { value: 'turns', label: 'In turn' },
           { value: 'dial', label: 'In the hand' },
         ]}
+        most={3}
       />
       <StepList
         document={document}

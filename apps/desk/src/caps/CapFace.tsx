@@ -22,6 +22,8 @@ interface CapFaceProps {
   /** The second line tells of the press itself: why it failed, or what it asks. */
   readonly telling?: boolean;
   readonly down?: boolean;
+  /** Room is left below the words. */
+  readonly raised?: boolean;
   readonly hostRef?: Ref<View>;
   readonly label?: string;
   readonly testID?: string;
@@ -40,6 +42,7 @@ export const CapFace = memo(function CapFace({
   large = false,
   telling = false,
   down = false,
+  raised = false,
   hostRef,
   label,
   testID,
@@ -65,7 +68,7 @@ export const CapFace = memo(function CapFace({
         <Lamp kind={lamp} />
       </View>
       {lost ? <Hatch /> : null}
-      <View style={styles.words}>
+      <View style={[styles.words, raised && styles.wordsRaised]}>
         <View style={styles.says}>
           {icon === '' ? null : <Icon name={icon} size={large ? 20 : 17} color={colour.legend} />}
           <Text
@@ -124,6 +127,7 @@ const styles = StyleSheet.create({
   down: { transform: [{ translateY: 1 }], backgroundColor: '#DDD5C2' },
   head: { height: 6, backgroundColor: colour.capHead },
   words: { flex: 1, justifyContent: 'center', paddingHorizontal: 7, paddingTop: 2, paddingBottom: 1 },
+  wordsRaised: { paddingBottom: 14 },
   says: { flexDirection: 'row', alignItems: 'center', gap: 5 },
   legend: { flexShrink: 1, fontFamily: font.semibold, fontSize: 15, lineHeight: 17, color: colour.legend },
   legendLarge: { fontSize: 19, lineHeight: 22 },

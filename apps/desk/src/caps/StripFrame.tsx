@@ -32,16 +32,18 @@ export function StripFrame({
 }: {
   readonly strip: StripData;
   readonly columns: number;
-  /** `span`: it takes the place of so many. */
-  readonly items: readonly { readonly key: string; readonly node: ReactNode; readonly span?: number }[];
+  /** `broad`: it takes the place of about two. */
+  readonly items: readonly { readonly key: string; readonly node: ReactNode; readonly broad?: boolean }[];
   /** Room is kept for so many, so that nothing moves when other ones are shown in their place. */
   readonly places?: number;
 }) {
-  const taken = items.reduce((sum, { span = 1 }) => sum + Math.min(span, columns), 0);
+  // What is dragged needs a way to go: about two columns, so many of them side by side that no room is left over.
+  const broad = Math.max(1, Math.round(columns / 2));
+  const taken = items.reduce((sum, item) => sum + (item.broad === true ? columns / broad : 1), 0);
   const rows = Math.max(1, Math.ceil(Math.max(places, taken) / columns));
   // In one list, each by its own key: a cap that is held stays what it is when an edit puts another one before it.
-  const placeOf = (span: number): `${number}%` =>
-    `calc((100% - ${(columns - 1) * GAP}px) / ${columns} * ${span} + ${(span - 1) * GAP}px)` as `${number}%`;
+  const widthOf = (beside: number): `${number}%` =>
+    `calc((100% - ${(beside - 1) * GAP}px) / ${beside})` as `${number}%`;
   const beside = rows > 1 || strip.name.length <= FITS_ONE_ROW;
   return (
     <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
@@ -58,8 +60,8 @@ export function StripFrame({
         </View>
       </View>
       <View style={[styles.rows, { minHeight: rows * CAP + (rows - 1) * GAP }]}>
-        {items.map(({ key, node, span = 1 }) => (
-          <View key={key} style={[styles.place, { width: placeOf(Math.min(span, columns)) }]}>
+        {items.map(({ key, node, broad: isBroad = false }) => (
+          <View key={key} style={[styles.place, { width: widthOf(isBroad ? broad : columns) }]}>
             {node}
           </View>
         ))}

@@ -176,6 +176,7 @@ export const DialCap = memo(function DialCap({ buttonId, legend, icon, family, d
         lamp={lamp}
         lost={lost}
         family={family}
+        raised
       />
       {shown === undefined ? null : (
         <View style={styles.track} pointerEvents="none">

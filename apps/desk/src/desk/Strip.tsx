@@ -31,7 +31,7 @@ export const Strip = memo(function Strip({
       // A drag needs a way to go.
       return {
         key: id,
-        span: 2,
+        broad: true,
         node: <DialCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} />,
       };
     if (dial !== null)
