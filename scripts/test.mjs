@@ -30,6 +30,7 @@ const PATIENT = [
   'doing',
   'editing',
   'goBack',
+  'inHand',
   'layers',
   'macros',
   'moving',
@@ -38,6 +39,7 @@ const PATIENT = [
   'profiles',
   'rig',
   'rigging',
+  'shows',
   'start',
   'strips',
 ];

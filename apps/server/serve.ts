@@ -11,6 +11,7 @@ import { openLog } from './border/log';
 import { realNetwork } from './border/realNetwork';
 import { migratedOnce, openDatabase } from './database/database';
 import { PgShowStore } from './database/showStore';
+import { ShowShelf } from './database/showShelf';
 import { VersionStore } from './database/versionStore';
 import type { TellGuard } from './engine/deviceSockets';
 import { EngineHost } from './engine/engineHost';
@@ -145,6 +146,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     keeper,
     projection,
     versions: new VersionStore(database.db),
+    shelf: new ShowShelf(database.db),
     version: config.version,
     controlPorts: config.controlPorts,
     controlToken: config.controlToken,

@@ -100,3 +100,40 @@ export const ShowFile = z
 export const ResetBody = z.strictObject({ to: z.enum(['demo', 'empty']) }).meta({ id: 'Reset' });
 
 export const ReplacedReply = z.object({ revision: z.number(), name: z.string() }).meta({ id: 'Replaced' });
+
+/** Shows of this installation. */
+export const ShowsReply = z
+  .object({
+    open: z.object({ id: z.string(), name: z.string() }),
+    shows: z
+      .array(
+        z.object({
+          id: z.string(),
+          name: z.string(),
+          at: z.string().meta({ description: 'When it was closed.' }),
+          devices: z.number(),
+          panels: z.number(),
+          buttons: z.number(),
+        }),
+      )
+      .meta({ description: 'Those that are not open, the one closed last first.' }),
+  })
+  .meta({ id: 'Shows' });
+
+export type ShowsReply = z.infer<typeof ShowsReply>;
+
+export const NewShowBody = z
+  .strictObject({
+    id: z.ulid(),
+    name: z.string().trim().min(1).max(120),
+    from: z
+      .enum(['open', 'empty'])
+      .meta({ description: 'A duplicate of the open show with its values at their start, or an empty one.' }),
+  })
+  .meta({ id: 'NewShow', description: 'Makes a show without opening it. The same id again makes nothing more.' });
+
+export const ShowNameBody = z.strictObject({ name: z.string().trim().min(1).max(120) }).meta({ id: 'ShowName' });
+
+export const OpenShowBody = z
+  .strictObject({ station: z.string().min(1).max(120), person: z.string().max(120).optional() })
+  .meta({ id: 'OpenShow' });

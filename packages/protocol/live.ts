@@ -122,6 +122,12 @@ export interface LiveStores {
   readonly database: boolean;
 }
 
+/** Which show is open. */
+export interface LiveShow {
+  readonly id: string;
+  readonly name: string;
+}
+
 /** An edit as it is told to pages. */
 export interface LiveEdit {
   /** Revision of the show after it. */
@@ -139,6 +145,8 @@ export type LiveServerMessage =
       readonly epoch: number;
       readonly n: number;
       readonly revision: number;
+      /** The show that is open. */
+      readonly show: LiveShow;
       readonly points: Readonly<Record<string, LivePoint>>;
       readonly last?: LivesLast;
       readonly faces: Readonly<Record<string, LiveFace>>;
@@ -162,6 +170,8 @@ export type LiveServerMessage =
       readonly devices?: readonly DeviceHealth[];
       readonly stores?: LiveStores;
       readonly revision?: number;
+      /** With a revision: the show that is open. */
+      readonly show?: LiveShow;
       /** The edits that led to that revision, when they are few enough to be told: a page that has the one before them need not load the show. */
       readonly edits?: readonly LiveEdit[];
     }

@@ -14,6 +14,7 @@ import { Router } from './router';
 import { addRunRoutes } from './runRoutes';
 import { addShowRoutes } from './showRoutes';
 import { addStandinRoutes } from './standinRoutes';
+import { addShelfRoutes } from './shelfRoutes';
 import { addVersionRoutes } from './versionRoutes';
 
 /** The HTTP API. Every body is checked by its schema; every error carries a message, a mend and, where there is one, a path. */
@@ -79,6 +80,7 @@ export function makeApp(deps: RouteDependencies): Express {
   addRunRoutes(router, deps);
   addShowRoutes(router, deps);
   addVersionRoutes(router, deps);
+  addShelfRoutes(router, deps);
   addStandinRoutes(router, deps);
   let document: object | null = null;
   router.on('GET /api/openapi.json', ({ response }) => response.json((document ??= openApiDocument(deps.version))));

@@ -4,6 +4,7 @@ import type { EngineHost } from '../engine/engineHost';
 import type { Log } from '../border/log';
 import type { Helper } from '../helper/helper';
 import type { ShowKeeper } from '../engine/showKeeper';
+import type { ShowShelf } from '../database/showShelf';
 import type { VersionStore } from '../database/versionStore';
 import type { Projection } from '../journal/projection';
 
@@ -14,6 +15,7 @@ export interface RouteDependencies {
   readonly keeper: ShowKeeper;
   readonly projection: Projection;
   readonly versions: VersionStore;
+  readonly shelf: ShowShelf;
   readonly version: string;
   /** Control ports of stand-ins, by device key, where they are not the device's own port and 1000. */
   readonly controlPorts: Readonly<Record<string, number>>;

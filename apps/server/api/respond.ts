@@ -13,6 +13,7 @@ export const STATUS: Readonly<Record<string, number>> = {
   'unknown-profile': 404,
   'unknown-version': 404,
   'unknown-edit': 404,
+  'unknown-show': 404,
   'device-silent': 409,
   'nothing-chosen': 409,
   'nothing-to-undo': 409,

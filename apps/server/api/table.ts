@@ -44,6 +44,24 @@ export const ROUTES = {
     reply: Empty,
     status: 202,
   },
+  'GET /api/shows': { summary: 'Shows of this installation', reply: api.ShowsReply },
+  'POST /api/shows': {
+    summary: 'Make a show, without opening it',
+    body: api.NewShowBody,
+    reply: api.ShowsReply,
+    status: 201,
+  },
+  'POST /api/shows/{id}/open': {
+    summary: 'Open another show; the present one is put away as it is',
+    body: api.OpenShowBody,
+    reply: api.ReplacedReply,
+  },
+  'POST /api/shows/{id}/name': {
+    summary: 'Rename a show that is not open',
+    body: api.ShowNameBody,
+    reply: api.ShowsReply,
+  },
+  'DELETE /api/shows/{id}': { summary: 'Delete a show that is not open', reply: api.ShowsReply },
   'GET /api/take-back': {
     summary: 'What taking the last press of a station back would do; null when there is nothing to take back',
     query: api.TakeBackQuery,

@@ -221,6 +221,17 @@ export const versions = pgTable('version', {
   version: integer('version').notNull().default(1),
 });
 
+/** Shows of this installation that are not open: each whole, with the content that its values had when it was closed. */
+export const closedShows = pgTable('closed_show', {
+  id: id(),
+  name: text('name').notNull(),
+  at: timestamp('at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
+  document: jsonb('document').notNull(),
+  values: jsonb('values').notNull(),
+  /** Version that the document is written in. */
+  version: integer('version').notNull().default(1),
+});
+
 /** Projection of the local journal: what it holds can always be read again from there. */
 export const asRun = pgTable(
   'as_run',

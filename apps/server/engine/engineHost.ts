@@ -7,7 +7,7 @@ import {
   type Program,
   type RunView,
 } from '@umbek/core/engine';
-import { asStored, type Change } from '@umbek/core/show';
+import { asStored, type Change, type PlainValue } from '@umbek/core/show';
 import type { LiveStores, TakeBackReply } from '@umbek/protocol';
 import type { Log } from '../border/log';
 import type { Network } from '../border/network';
@@ -243,6 +243,17 @@ export class EngineHost {
     this.live.edited(
       changes === undefined ? undefined : { revision: program.revision, changes: asStored(program.document, changes) },
     );
+  }
+
+  /** Another show was opened: its values have the contents that they had when it was closed, or their starts. */
+  opened(contents: Readonly<Record<string, PlainValue>>, station: string, person?: string): void {
+    const { name } = this.engine.program.document.show;
+    this.journal.append({
+      kind: 'engine',
+      t: this.clock.now(),
+      words: `${person ?? station} opened the show ${name}.`,
+    });
+    this.engine.putValues(contents);
   }
 
   /** The show is another one than the engine thought: everybody is told. */

@@ -255,6 +255,10 @@ export class LiveDesk {
       epoch,
       from: (this.roomsMade += 1) * MESSAGES_A_ROOM,
       revision: () => engine.program.revision,
+      show: () => {
+        const { id, name } = engine.program.document.show;
+        return { id, name };
+      },
       point: (key) => {
         const value = engine.board.read(key);
         return typeof value === 'symbol' ? null : value;

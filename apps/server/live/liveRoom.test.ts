@@ -30,6 +30,7 @@ function setUp() {
   let revision = 1;
   const room = new LiveRoom({
     epoch: 7,
+    show: () => ({ id: 'show', name: 'The Long Night' }),
     revision: () => revision,
     point: (key) => points[key] ?? null,
     from: 0,

@@ -4,6 +4,7 @@ import type {
   LiveFace,
   LivePoint,
   LiveRun,
+  LiveShow,
   LiveStores,
   LiveServerMessage,
   LivesLast,
@@ -43,6 +44,7 @@ export interface RoomSource {
   /** Its messages count up from here: no other room of this engine counts there. */
   readonly from: number;
   revision(): number;
+  show(): LiveShow;
   point(key: string): LivePoint | null;
   points(): Iterable<readonly [string, LivePoint]>;
   lamps(): RoomLamps;
@@ -279,7 +281,11 @@ export class LiveRoom {
       ...(this.devicesChanged ? { devices: this.source.devices() } : {}),
       ...(this.storesChanged ? { stores: this.source.stores() } : {}),
       ...(this.revisionChanged
-        ? { revision: this.source.revision(), ...(this.editsWhole ? { edits: this.edits } : {}) }
+        ? {
+            revision: this.source.revision(),
+            show: this.source.show(),
+            ...(this.editsWhole ? { edits: this.edits } : {}),
+          }
         : {}),
     };
     const told = Object.keys(rest).length > 0 ? `,${JSON.stringify(rest).slice(1, -1)}` : '';
@@ -342,6 +348,7 @@ export class LiveRoom {
       epoch: source.epoch,
       n: this.n,
       revision: source.revision(),
+      show: source.show(),
       points: this.pointsIn(client.view),
       ...this.lastIn(client.view),
       faces: this.facesIn(client.view),

@@ -137,6 +137,19 @@ export class Engine {
     });
   }
 
+  /** Every value of the show gets the content that is given for its key, or its start: another show was opened. */
+  putValues(contents: Readonly<Record<string, PlainValue>>): void {
+    this.board.turn(() => {
+      const { clock, journal } = this.options;
+      for (const { key: name, start } of this.current.document.values) {
+        const key = `value.${name}`;
+        const value = Object.hasOwn(contents, name) ? (contents[name] ?? start) : start;
+        this.board.set(key, value);
+        journal.append({ kind: 'set', t: clock.now(), key, value });
+      }
+    });
+  }
+
   /** What silent devices had said last, with when they fell silent: for people to look at. Nothing of the engine goes by it. */
   get lastSeen(): ReadonlyMap<string, LastSeen> {
     return this.lastSeen_;

@@ -6,6 +6,7 @@ import type {
   LivePoint,
   LiveRun,
   LiveServerMessage,
+  LiveShow,
   LiveStores,
   TakeBackReply,
 } from '@umbek/protocol';
@@ -29,6 +30,8 @@ export interface StationIdentity {
 interface State {
   readonly connection: Connection;
   readonly revision: number;
+  /** The show that the engine has open; null until it was told. */
+  readonly show: LiveShow | null;
   /** The edits that led to the revision, where they were told. */
   readonly edits: readonly LiveEdit[];
   readonly runs: readonly LiveRun[];
@@ -66,6 +69,7 @@ export class LiveStore {
   private state: State = {
     connection: 'connecting',
     revision: 0,
+    show: null,
     edits: [],
     runs: [],
     devices: [],
@@ -353,6 +357,7 @@ export class LiveStore {
         this.setFaces(message.faces);
         this.set({
           revision: message.revision,
+          show: message.show,
           edits: [],
           devices: message.devices,
           devicesAt: now(),
@@ -369,7 +374,12 @@ export class LiveStore {
         for (const run of message.runs ?? []) this.runs.take(run);
         if (message.devices) this.set({ devices: message.devices, devicesAt: now() });
         if (message.stores) this.set({ stores: message.stores });
-        if (message.revision !== undefined) this.set({ revision: message.revision, edits: message.edits ?? [] });
+        if (message.revision !== undefined)
+          this.set({
+            revision: message.revision,
+            edits: message.edits ?? [],
+            show: message.show ?? this.state.show,
+          });
         break;
       case 'run':
         this.runs.take(message.run);

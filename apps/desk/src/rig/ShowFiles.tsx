@@ -6,9 +6,10 @@ import { Button } from 'react-native-paper';
 import { chooseFile } from '../common/chooseFile';
 import { Confirm } from '../common/Confirm';
 import { Heading } from '../common/fields';
-import { useEdits } from '../show/ShowContext';
+import { useEdits, useFollow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { ShowDay } from './ShowDay';
+import { ShowList } from './ShowList';
 import { Versions } from './Versions';
 import { act } from '../live/deeds';
 import { inTheFile, readJson } from './fileFaults';
@@ -30,6 +31,7 @@ const FILE_MS = 60_000;
 
 export function ShowFiles({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
+  const { goAlong } = useFollow();
   const [sure, setSure] = useState<'demo' | 'empty' | null>(null);
   const [faults, setFaults] = useState<readonly Refusal[]>([]);
   const settle = async (response: Response, file?: unknown): Promise<void> => {
@@ -52,17 +54,18 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
             mend: 'Choose a file that Umbek exported.',
           },
         ]);
-      await settle(await act('/api/show', text, { longestMs: FILE_MS }), file);
+      await goAlong(async () => settle(await act('/api/show', text, { longestMs: FILE_MS }), file));
     },
     onError: unreachable,
   });
   const reset = useMutation({
-    mutationFn: async (to: 'demo' | 'empty') => settle(await act('/api/show/reset', { to }, { longestMs: FILE_MS })),
+    mutationFn: (to: 'demo' | 'empty') =>
+      goAlong(async () => settle(await act('/api/show/reset', { to }, { longestMs: FILE_MS }))),
     onError: unreachable,
     onSettled: () => setSure(null),
   });
   const bringBack = useMutation({
-    mutationFn: async () => settle(await act('/api/show/bring-back', {}, { longestMs: FILE_MS })),
+    mutationFn: () => goAlong(async () => settle(await act('/api/show/bring-back', {}, { longestMs: FILE_MS }))),
     onError: unreachable,
   });
   return (
@@ -77,6 +80,7 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
         ].join(', ')}
       </Text>
       <ShowDay document={document} />
+      <ShowList document={document} />
       <Versions document={document} />
       <Heading words="As a file" />
       <View style={styles.row}>

@@ -6,6 +6,7 @@ import { StopHandle } from './StopHandle';
 import { useScreenOn } from '../live/screenOn';
 import { colour, families, font, WIDE } from '../theme/tokens';
 import { ConflictDialog } from './ConflictDialog';
+import { OtherShow } from './OtherShow';
 import { EditNotice } from './EditNotice';
 import { fetchPlaces } from './laterPlace';
 import { NameRequest } from './NameRequest';
@@ -93,6 +94,7 @@ export function Shell() {
       )}
       <StationDialog visible={station} onClose={() => setStation(false)} />
       <ConflictDialog />
+      <OtherShow />
       <EditNotice wide={wide} />
     </View>
   );

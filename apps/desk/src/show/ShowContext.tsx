@@ -1,6 +1,7 @@
 import { inOrder } from '@umbek/core/order';
 import type { ShowDocument } from '@umbek/core/show';
-import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
+import type { LiveShow } from '@umbek/protocol';
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { editorName } from '../live/identity';
 import { useLiveState } from '../live/LiveContext';
 import { laterPlaces } from '../laterPlaces';
@@ -29,14 +30,52 @@ export function openShow(): NonNullable<typeof begun> {
  */
 export function ShowProvider({ children }: { readonly children: ReactNode }) {
   const [stores] = useState(openShow);
-  const { revision, edits } = useLiveState();
+  const { revision, edits, show } = useLiveState();
+  const [followed, setFollowed] = useState<string | null>(null);
+  // The first show that is told is followed; of another one the person is told, and follows when they choose to.
+  // Whoever opens another one goes along, whichever comes first: the news of it or the answer.
+  const [goingAlong, setGoingAlong] = useState(0);
+  if (show !== null && show.id !== followed && (followed === null || goingAlong > 0)) setFollowed(show.id);
+  const other = show !== null && followed !== null && show.id !== followed ? show : null;
   useEffect(() => {
-    if (revision === 0) return;
+    if (revision === 0 || other !== null) return;
     stores.desk.heard(revision, edits);
     stores.edits.heard(revision, edits);
-  }, [revision, edits, stores]);
-  return <Context.Provider value={stores}>{children}</Context.Provider>;
+  }, [revision, edits, stores, other]);
+  const follow = useMemo(
+    () => ({
+      other,
+      follow: () => setFollowed(null),
+      goAlong: async (work: () => Promise<void>) => {
+        setGoingAlong((now) => now + 1);
+        try {
+          await work();
+        } finally {
+          // The news of it may come after its answer.
+          setTimeout(() => setGoingAlong((now) => now - 1), NEWS_MS);
+        }
+      },
+    }),
+    [other],
+  );
+  return (
+    <Context.Provider value={stores}>
+      <Follow.Provider value={follow}>{children}</Follow.Provider>
+    </Context.Provider>
+  );
 }
+
+/** Whatever was opened here is told to this page within this time. */
+const NEWS_MS = 2000;
+
+/** Another show than this page shows is open, or null; and how the page goes over to whichever is. */
+const Follow = createContext<{
+  readonly other: LiveShow | null;
+  readonly follow: () => void;
+  /** Does what opens another show, and goes along. */
+  readonly goAlong: (work: () => Promise<void>) => Promise<void>;
+}>({ other: null, follow: () => undefined, goAlong: (work) => work() });
+export const useFollow = () => useContext(Follow);
 
 function useStores() {
   const stores = useContext(Context);

@@ -1,3 +1,12 @@
+CREATE TABLE "closed_show" (
+	"id" text PRIMARY KEY NOT NULL,
+	"name" text NOT NULL,
+	"at" timestamp (3) with time zone DEFAULT now() NOT NULL,
+	"document" jsonb NOT NULL,
+	"values" jsonb NOT NULL,
+	"version" integer DEFAULT 1 NOT NULL
+);
+--> statement-breakpoint
 ALTER TABLE "button" ADD COLUMN "at_release" text DEFAULT 'steps' NOT NULL;--> statement-breakpoint
 ALTER TABLE "button" ADD COLUMN "sets" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
 ALTER TABLE "button" ADD COLUMN "additions" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
