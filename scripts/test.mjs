@@ -42,6 +42,7 @@ const PATIENT = [
   'shows',
   'start',
   'strips',
+  'together',
 ];
 /** Random shows on virtual time; `npm run simulate -- --seeds 1000` plays more. */
 const SEEDS = 200;

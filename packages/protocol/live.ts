@@ -69,6 +69,12 @@ export const LiveTime = z.strictObject({ type: z.literal('time'), sent: z.number
 /** Asks what taking this page's last press back would do. */
 export const LiveAskBack = z.strictObject({ type: z.literal('askBack') });
 
+/** Buttons and strips that this page is about to change, so that others see it. Empty: none. */
+export const LiveSelects = z.strictObject({
+  type: z.literal('selects'),
+  ids: z.array(z.string().min(1).max(40)).max(200),
+});
+
 export const LiveClientMessage = z.discriminatedUnion('type', [
   Hello,
   LiveShows,
@@ -76,6 +82,7 @@ export const LiveClientMessage = z.discriminatedUnion('type', [
   LiveSend,
   LiveTime,
   LiveAskBack,
+  LiveSelects,
 ]);
 
 export type LiveClientMessage = z.infer<typeof LiveClientMessage>;
@@ -113,6 +120,13 @@ export type LivePoint = string | number | boolean;
 
 /** What silent devices had said last, by key, with how many milliseconds ago they fell silent: to be shown as such. */
 export type LivesLast = Readonly<Record<string, { readonly value: LivePoint; readonly agoMs: number }>>;
+
+/** What another page is about to change. */
+export interface LiveOther {
+  readonly station: string;
+  readonly person: string;
+  readonly ids: readonly string[];
+}
 
 /** How what has to be kept is kept. */
 export interface LiveStores {
@@ -186,6 +200,8 @@ export type LiveServerMessage =
     }
   /** A button asked this station to show a panel, or a page of one; an empty page: the one that was shown last. */
   | { readonly type: 'show'; readonly panel: string; readonly page: string }
+  /** What other pages are about to change: all of it, each time it is another. */
+  | { readonly type: 'others'; readonly others: readonly LiveOther[] }
   /** What taking the last press back would do, answer to `askBack`; null when there is nothing to take back. */
   | { readonly type: 'back'; readonly back: TakeBackReply | null }
   | {

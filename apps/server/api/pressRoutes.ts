@@ -1,5 +1,6 @@
 import { performance } from 'node:perf_hooks';
 import type * as api from '@umbek/protocol';
+import { buttonCsv, buttonSheet } from '@umbek/core/programming';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
 import type { Router } from './router';
@@ -85,6 +86,17 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     'GET /api/take-back',
     ({ query: { station }, response }) => void response.json({ back: deps.host().takeBack(station) }),
   );
+
+  router.on('GET /api/buttons.csv', ({ response }) => {
+    response.setHeader('content-disposition', 'attachment; filename="buttons.csv"');
+    response.type('text/csv').send(buttonCsv(deps.host().engine.program.document));
+  });
+
+  router.on('GET /api/buttons.html', ({ response }) => {
+    // Nothing of it may run: it holds what people wrote.
+    response.setHeader('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'");
+    response.type('text/html').send(buttonSheet(deps.host().engine.program.document));
+  });
 
   router.on('GET /api/panels', ({ response }) => {
     const { panels, strips, buttons } = deps.host().engine.program.document;

@@ -62,6 +62,8 @@ export const ROUTES = {
     reply: api.ShowsReply,
   },
   'DELETE /api/shows/{id}': { summary: 'Delete a show that is not open', reply: api.ShowsReply },
+  'GET /api/buttons.csv': { summary: 'All buttons as CSV', reply: z.unknown() },
+  'GET /api/buttons.html': { summary: 'All buttons as a page to be printed', reply: z.unknown() },
   'GET /api/take-back': {
     summary: 'What taking the last press of a station back would do; null when there is nothing to take back',
     query: api.TakeBackQuery,

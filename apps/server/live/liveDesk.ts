@@ -2,6 +2,7 @@ import {
   type ErrorReply,
   LiveClientMessage,
   type LiveEdit,
+  type LiveOther,
   type LiveRun,
   type LiveServerMessage,
   type LiveStores,
@@ -20,6 +21,8 @@ const MOST_EDIT_CHARACTERS = 200_000;
 const MESSAGES_A_ROOM = 1e9;
 /** So many runs that ended are told to a page that comes. */
 const MOST_ENDED = 50;
+/** A page that is so many bytes behind is not told what others select. */
+const MOST_BEHIND = 100_000;
 const NO_STRIPS: ReadonlySet<string> = new Set();
 /** A link group that nobody looks at any more is kept for so long: pages come back. */
 const EMPTY_ROOM_MS = 30_000;
@@ -49,6 +52,8 @@ export class LiveDesk {
   private readonly pressers = new Map<string, LiveClient>();
   /** Runs of buttons that ended, the newest at the end: a page that was away is told what became of them. */
   private readonly ended: LiveRun[];
+  /** What pages are about to change, by the name of their station. */
+  private readonly selected = new Map<string, LiveOther>();
   /** Pages by the name of their station. */
   private readonly stations = new Map<string, LiveClient>();
   private connections = 0;
@@ -165,11 +170,13 @@ export class LiveDesk {
               linkGroup: message.linkGroup,
             };
             this.stations.set(station.name, client);
+            if (this.selected.size > 0) this.tellOthers(station.name, client);
             return room.join(client, message.shows === undefined ? null : new View(message.shows), message.resume);
           }
           if (station === null)
             return say(client, refused('no-hello', 'This socket has not said who it is.', 'Send hello first.'));
           if (message.type === 'shows') return this.rooms.get(station.linkGroup)?.shows(client, new View(message));
+          if (message.type === 'selects') return this.selects(station, message.ids);
           if (message.type === 'askBack') return say(client, { type: 'back', back: this.deps.takeBack(station.name) });
           const code = this.press(client, station, message);
           if (code === 'unknown-button' && !unknown.take()) {
@@ -194,6 +201,7 @@ export class LiveDesk {
     this.rooms.get(station.linkGroup)?.leave(client);
     for (const [runId, presser] of this.pressers) if (presser === client) this.pressers.delete(runId);
     this.stations.delete(station.name);
+    this.selects(station, []);
     this.deps.engine.stationLost(station.name);
     const { clock, engine } = this.deps;
     const { linkGroup } = station;
@@ -204,6 +212,21 @@ export class LiveDesk {
       this.rooms.delete(linkGroup);
       engine.dropLamps(linkGroup);
     });
+  }
+
+  /** Other pages are told what this one is about to change. */
+  private selects({ name, person }: Station, ids: readonly string[]): void {
+    const before = this.selected.get(name);
+    if (ids.length === 0 ? before === undefined : before?.ids.join(' ') === ids.join(' ')) return;
+    if (ids.length === 0) this.selected.delete(name);
+    else this.selected.set(name, { station: name.replace(/#\d+$/, ''), person, ids });
+    for (const [other, client] of this.stations) if (other !== name) this.tellOthers(other, client);
+  }
+
+  private tellOthers(name: string, client: LiveClient): void {
+    const others = [...this.selected].flatMap(([station, what]) => (station === name ? [] : [what]));
+    // A page that is far behind will be told with the next change.
+    if (client.bufferedAmount <= MOST_BEHIND) say(client, { type: 'others', others });
   }
 
   /** @returns the code of the refusal, where it was refused */

@@ -1,5 +1,6 @@
 /** What the editors offer and tell: parameter fields, steps and lamp rules to choose from, where a thing is used, what a try puts on air. */
 export * from './airEffect';
+export * from './buttonList';
 export * from './changes';
 export * from './chosen';
 export * from './conditions';

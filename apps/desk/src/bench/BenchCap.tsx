@@ -1,12 +1,12 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import type { Button as ButtonData, Strip as StripData } from '@umbek/core/show';
 import { memo, useEffect, useRef } from 'react';
-import { Pressable, StyleSheet } from 'react-native';
+import { Pressable, StyleSheet, Text } from 'react-native';
 import { CapFace } from '../caps/CapFace';
 import type { LampKind } from '../caps/Lamp';
 import { listen } from '../live/listen';
 import { useFace } from '../live/LiveContext';
-import { colour } from '../theme/tokens';
+import { colour, families, font } from '../theme/tokens';
 import type { CapData, useMoving } from './useMoving';
 
 /** A cap to be edited: it does nothing but open. */
@@ -15,6 +15,7 @@ export const BenchCap = memo(function BenchCap({
   strip,
   chosen,
   choosing,
+  other,
   become,
   next,
   moving,
@@ -25,6 +26,8 @@ export const BenchCap = memo(function BenchCap({
   readonly chosen: boolean;
   /** Several are being chosen: a touch takes it in or leaves it out. */
   readonly choosing: boolean;
+  /** Who else has it selected. */
+  readonly other: string | undefined;
   /** What it would say after a count. */
   readonly become: Pick<ButtonData, 'legend' | 'note'> | undefined;
   /** The one behind it in its strip; null for the last. */
@@ -73,12 +76,14 @@ export const BenchCap = memo(function BenchCap({
     <Pressable
       role="button"
       accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${button.legend}`}
+      {...(other === undefined ? {} : { 'aria-description': `${other} has it selected` })}
       aria-pressed={chosen}
       ref={take as never}
       onPress={(event) => onPress((event.nativeEvent as unknown as MouseEvent).shiftKey === true)}
       testID={`edit-${button.id}`}
       style={[
         styles.cap,
+        other !== undefined && styles.other,
         chosen && styles.chosen,
         become !== undefined && styles.planned,
         isDragging && styles.gone,
@@ -94,12 +99,32 @@ export const BenchCap = memo(function BenchCap({
         lost={face?.lost === true}
         family={button.family ?? strip.family}
       />
+      {other === undefined ? null : (
+        <Text numberOfLines={1} style={styles.who} testID={`other-${button.id}`}>
+          {other}
+        </Text>
+      )}
     </Pressable>
   );
 });
 
 const styles = StyleSheet.create({
   cap: { flex: 1, minWidth: 0, flexDirection: 'row', borderRadius: 5 },
+  // Somebody else is at it.
+  other: { outlineWidth: 2, outlineStyle: 'dotted', outlineColor: families.lagoon, outlineOffset: 2 },
+  who: {
+    position: 'absolute',
+    top: -7,
+    right: 4,
+    maxWidth: '80%',
+    paddingHorizontal: 5,
+    borderRadius: 3,
+    backgroundColor: families.lagoon,
+    fontFamily: font.semibold,
+    fontSize: 12,
+    lineHeight: 15,
+    color: colour.legend,
+  },
   chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
   planned: {
     outlineWidth: 1,

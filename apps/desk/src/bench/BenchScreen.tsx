@@ -35,6 +35,8 @@ import { MacroBench } from './MacroBench';
 import { PanelEditor, StripEditor } from './StripEditor';
 import { ValueBench } from './ValueBench';
 import { useChosen } from './useChosen';
+import { useBox } from './useBox';
+import { useOthers } from './useOthers';
 import { useCount } from './useCount';
 import { BenchCap } from './BenchCap';
 import { DropStrip } from './DropStrip';
@@ -145,6 +147,9 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     document.buttons.find((one) => one.id === open?.id)?.stripId,
   );
   const choosing = chosen.ids !== null;
+  const selected = chosen.ids !== null ? [...chosen.ids] : open === null ? [] : [open.id];
+  const others = useOthers(selected);
+  const box = useBox('[data-testid="bench-ground"]', chosen.take);
   const { count, begin: countFrom } = useCount(document);
   const counting = count?.buttons[0]?.id;
   useEffect(() => {
@@ -215,7 +220,11 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   return (
     <DndContext {...moving.context}>
       <View style={[styles.all, wide && styles.wide]}>
-        <ScrollView style={[styles.fill, covered && styles.behind]} contentContainerStyle={styles.panel}>
+        <ScrollView
+          style={[styles.fill, covered && styles.behind]}
+          contentContainerStyle={styles.panel}
+          testID="bench-ground"
+        >
           <BenchHead part="panels" />
           <View style={styles.tabs}>
             {panel && panels.length > 0 ? (
@@ -322,6 +331,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                                   : each.id === button?.id
                             }
                             choosing={choosing}
+                            other={others.get(each.id)}
                             become={count?.become.get(each.id)}
                             next={one.buttons[index + 1]?.id ?? null}
                             moving={moving}
@@ -400,6 +410,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
           <View style={count ? styles.most : half ? styles.half : styles.sheet}>{editor}</View>
         ) : null}
       </View>
+      {box === null ? null : <View style={[styles.box, box as object]} pointerEvents="none" />}
       <DragOverlay dropAnimation={null}>{dragged}</DragOverlay>
     </DndContext>
   );
@@ -437,6 +448,14 @@ const styles = StyleSheet.create({
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted, padding: 12 },
   stripRow: { flexDirection: 'row', alignItems: 'flex-start' },
   more: { margin: 0, width: 44, height: 44 },
+  box: {
+    position: 'fixed',
+    zIndex: 10,
+    borderWidth: 2,
+    borderStyle: 'dashed',
+    borderColor: colour.text,
+    backgroundColor: 'rgba(233,228,214,0.08)',
+  } as object,
   addStrip: { alignSelf: 'flex-start' },
   side: { width: 470, borderLeftWidth: 1, borderLeftColor: colour.hairline, backgroundColor: colour.plate },
   // Under an open sheet nothing is to be read or reached.

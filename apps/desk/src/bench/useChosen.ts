@@ -19,6 +19,8 @@ export interface Chosen {
   upTo(id: string, from: string | undefined): void;
   /** All of these, or none of them where all are chosen already. */
   toggleAll(ids: readonly string[]): void;
+  /** These as well. */
+  take(ids: readonly string[]): void;
   /** One edit of all of them. @param what as the history names it, before their number */
   edit(what: string, changes: readonly Change[], so?: string): void;
   remove(): void;
@@ -69,6 +71,7 @@ export function useChosen(
       setIds((now) => toggled(now, a === undefined || a < 0 ? [id] : all.slice(a, (b ?? a) + 1), true));
     },
     toggleAll: (all) => setIds((now) => toggled(now, all, !all.every((id) => now?.has(id) === true))),
+    take: (all) => setIds((now) => toggled(now, all, true)),
     edit: (what, changes, so) =>
       send(`${what} of ${MANY(buttons.length)}${so === undefined ? '' : `: ${so}`}`, changes),
     remove: () => {

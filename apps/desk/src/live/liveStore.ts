@@ -3,6 +3,7 @@ import type {
   LiveClientMessage,
   LiveEdit,
   LiveFace,
+  LiveOther,
   LivePoint,
   LiveRun,
   LiveServerMessage,
@@ -42,6 +43,8 @@ interface State {
   readonly stores: LiveStores;
   /** What a button started or was refused last. */
   readonly lastRun: LastRun | null;
+  /** What other pages are about to change. */
+  readonly others: readonly LiveOther[];
   /** A press of this page can be taken back as far as the page knows; the engine has the last word. */
   readonly mayTakeBack: boolean;
   /** Since when there has been no contact; null while there is. */
@@ -56,6 +59,8 @@ const GREET_MS = 2500;
 export const TAKE_BACK = 'takeBack';
 /** For so long after its last deed a press can be taken back. */
 const TAKE_BACK_MS = 10_000;
+/** So many of what this page is about to change are told to others. */
+const MOST_SELECTED = 200;
 /** A held press is renewed so often. */
 const HOLD_MS = 100;
 
@@ -76,6 +81,7 @@ export class LiveStore {
     devicesAt: 0,
     stores: { disk: null, database: true },
     lastRun: null,
+    others: [],
     mayTakeBack: false,
     lostAt: null,
   };
@@ -98,6 +104,7 @@ export class LiveStore {
   private ownRun: string | null = null;
   private takeBackTimer: ReturnType<typeof setTimeout> | undefined;
   private readonly backAsked: ((back: TakeBackReply | null) => void)[] = [];
+  private selected: string[] = [];
   private readonly showListeners = new Set<(panel: string, page: string) => void>();
   private early = false;
   /** Greets the engine, which waits until it is known what the page shows. */
@@ -293,6 +300,14 @@ export class LiveStore {
     return () => this.showListeners.delete(listener);
   }
 
+  /** What this page is about to change: others see it. */
+  select(ids: readonly string[]): void {
+    const told = ids.slice(0, MOST_SELECTED);
+    if (told.join(' ') === this.selected.join(' ')) return;
+    this.selected = told;
+    if (this.state.connection === 'live') this.send({ type: 'selects', ids: told });
+  }
+
   /** Says anew who this station is. */
   introduce(): void {
     this.contact.lose();
@@ -322,6 +337,7 @@ export class LiveStore {
 
   private reached(): void {
     this.set({ connection: 'live', lostAt: null });
+    if (this.selected.length > 0) this.send({ type: 'selects', ids: this.selected });
     // A release asked for again tells whether its press was taken: an engine that never saw it says that it began no run.
     for (const [pressId, what] of this.presses.unanswered) this.send({ ...what, pressId, phase: 'up' });
   }
@@ -333,7 +349,8 @@ export class LiveStore {
     this.held.clear();
     for (const resolve of this.backAsked.splice(0)) resolve(null);
     clearTimeout(this.takeBackTimer);
-    if (this.state.connection !== 'lost') this.set({ connection: 'lost', lostAt: now(), mayTakeBack: false });
+    if (this.state.connection !== 'lost')
+      this.set({ connection: 'lost', lostAt: now(), mayTakeBack: false, others: [] });
     this.presses.contactLost();
   }
 
@@ -387,6 +404,9 @@ export class LiveStore {
         break;
       case 'answer':
         this.presses.answered(message);
+        break;
+      case 'others':
+        this.set({ others: message.others });
         break;
       case 'show':
         for (const listener of this.showListeners) listener(message.panel, message.page);

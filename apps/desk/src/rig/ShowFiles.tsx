@@ -119,6 +119,15 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
           ))}
         </View>
       ) : null}
+      <Heading words="All buttons" />
+      <View style={styles.row}>
+        <Button mode="outlined" icon="download" onPress={() => void Linking.openURL('/api/buttons.csv')}>
+          As CSV
+        </Button>
+        <Button mode="outlined" onPress={() => void Linking.openURL('/api/buttons.html')}>
+          To print
+        </Button>
+      </View>
       <Heading words="Start again" />
       {sure === null ? (
         <View style={styles.row}>
