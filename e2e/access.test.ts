@@ -88,6 +88,59 @@ const VIEWS: readonly {
   { name: 'set-up', path: '/rig/captions', open: (page) => page.getByText('Set-up', { exact: true }).click() },
   { name: 'Log', path: '/log' },
   { name: 'every lamp', path: '/caps' },
+  { name: 'macros', path: '/bench?list=macros' },
+  { name: 'values', path: '/bench?list=values' },
+  {
+    name: 'a panel and its pages',
+    path: '/bench',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Edit panel Main' }).click();
+      await page.getByRole('button', { name: 'Add a page' }).click();
+      await page
+        .getByRole('button', { name: /^Page \d covers Sources$/ })
+        .last()
+        .click();
+    },
+  },
+  {
+    name: 'a button in turn',
+    path: '/bench',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Edit Ines Halloran', exact: true }).first().click();
+      await page.getByRole('button', { name: 'Does' }).click();
+      await page.getByText('In turn', { exact: true }).click();
+    },
+  },
+  {
+    name: 'a lamp from the lists',
+    path: '/bench',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Edit Name out', exact: true }).first().click();
+      await page.getByRole('button', { name: 'Lights' }).click();
+      await page.getByRole('button', { name: 'From any state' }).click();
+      await page.getByRole('button', { name: 'Input on preview', exact: true }).first().click();
+    },
+  },
+  {
+    name: 'levels, on a page',
+    path: '/bench',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Add strips' }).click();
+      await page.getByRole('button', { name: /^Levels of the channels, / }).click();
+      await page.getByTestId('add-strips').click();
+      await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).click();
+      await page.getByRole('slider').first().waitFor();
+    },
+  },
+  {
+    name: 'what would be taken back',
+    path: '/',
+    open: async (page) => {
+      await page.locator('[data-testid^="cap-"][aria-label^="Cut"]').click();
+      await page.getByRole('button', { name: 'Take back what the last press did' }).click();
+      await page.getByText('Take back Cut?').waitFor();
+    },
+  },
 ];
 
 describe.each(sizes)('every view (%s)', (size) => {

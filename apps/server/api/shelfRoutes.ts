@@ -1,11 +1,13 @@
 import type * as api from '@umbek/protocol';
 import type { PlainValue, ShowDocument } from '@umbek/core/show';
 import type { Response } from 'express';
-import { UnreadableVersion } from '../database/versionStore';
 import { emptyShow } from '../engine/showKeeper';
 import type { RouteDependencies } from './dependencies';
+import { guarded } from './guarded';
 import { refuse, refuseAll } from './respond';
 import type { Router } from './router';
+
+const AWAY = 'The database does not answer, so shows can neither be kept nor opened.';
 
 const unknown = (response: Response, id: string): void =>
   refuse(response, {
@@ -19,25 +21,6 @@ const unknown = (response: Response, id: string): void =>
 export function addShelfRoutes(router: Router, deps: RouteDependencies): void {
   const { shelf } = deps;
   const open = (): ShowDocument => deps.host().engine.program.document;
-  /** Whatever a store that is away throws, in words. */
-  const guarded = async (response: Response, work: () => Promise<void>): Promise<void> => {
-    try {
-      await work();
-    } catch (error) {
-      if (error instanceof UnreadableVersion)
-        return refuse(response, {
-          code: 'unreadable-version',
-          message: `${error.message} was kept by an older version of Umbek and cannot be read here.`,
-          mend: 'Open it with that version of Umbek and export it there.',
-          path: 'id',
-        });
-      refuse(response, {
-        code: 'database-away',
-        message: 'The database does not answer, so shows can neither be kept nor opened.',
-        mend: 'Try again when it is back.',
-      });
-    }
-  };
   const list = async (response: Response, status = 200): Promise<void> => {
     const { id, name } = open().show;
     // One that is open may have been put away before.
@@ -45,10 +28,10 @@ export function addShelfRoutes(router: Router, deps: RouteDependencies): void {
     response.status(status).json(body);
   };
 
-  router.on('GET /api/shows', ({ response }) => guarded(response, () => list(response)));
+  router.on('GET /api/shows', ({ response }) => guarded(response, AWAY, () => list(response)));
 
   router.on('POST /api/shows', ({ body: { id, name, from }, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       // Asked for twice, it is made once, and what was programmed into it since stays.
       if (id !== open().show.id && (await shelf.read(id)) === null) {
         const made = from === 'empty' ? emptyShow(id) : open();
@@ -59,7 +42,7 @@ export function addShelfRoutes(router: Router, deps: RouteDependencies): void {
   );
 
   router.on('POST /api/shows/{id}/open', ({ path: { id = '' }, body: { station, person }, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       const { engine } = deps.host();
       const present = open();
       if (id === present.show.id)
@@ -82,14 +65,14 @@ export function addShelfRoutes(router: Router, deps: RouteDependencies): void {
   );
 
   router.on('POST /api/shows/{id}/name', ({ path: { id = '' }, body: { name }, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       if (await shelf.rename(id, name)) await list(response);
       else unknown(response, id);
     }),
   );
 
   router.on('DELETE /api/shows/{id}', ({ path: { id = '' }, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       if (id !== open().show.id && (await shelf.drop(id))) await list(response);
       else unknown(response, id);
     }),

@@ -1,10 +1,12 @@
 import type * as api from '@umbek/protocol';
 import type { Response } from 'express';
-import { UnreadableVersion } from '../database/versionStore';
 import type { RouteDependencies } from './dependencies';
+import { guarded } from './guarded';
 import { refuse } from './respond';
 import type { Router } from './router';
 import { sendShowFile } from './showRoutes';
+
+const AWAY = 'The database does not answer, so versions can neither be kept nor read.';
 
 const unknown = (response: Response, id: string): void =>
   refuse(response, {
@@ -17,41 +19,22 @@ const unknown = (response: Response, id: string): void =>
 /** Versions of the show under a name. Going back to one is an edit that the page makes, so that it can be undone. */
 export function addVersionRoutes(router: Router, deps: RouteDependencies): void {
   const { versions } = deps;
-  /** Whatever a store that is away throws, in words. */
-  const guarded = async (response: Response, work: () => Promise<void>): Promise<void> => {
-    try {
-      await work();
-    } catch (error) {
-      if (error instanceof UnreadableVersion)
-        return refuse(response, {
-          code: 'unreadable-version',
-          message: `${error.message} was kept by an older version of Umbek and cannot be read here.`,
-          mend: 'Open it with that version of Umbek and export it there.',
-          path: 'id',
-        });
-      refuse(response, {
-        code: 'database-away',
-        message: 'The database does not answer, so versions can neither be kept nor read.',
-        mend: 'Try again when it is back.',
-      });
-    }
-  };
   const list = async (response: Response, status = 200): Promise<void> => {
     const body: api.VersionsReply = { versions: await versions.list() };
     response.status(status).json(body);
   };
 
-  router.on('GET /api/versions', ({ response }) => guarded(response, () => list(response)));
+  router.on('GET /api/versions', ({ response }) => guarded(response, AWAY, () => list(response)));
 
   router.on('POST /api/versions', ({ body, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       await versions.keep(body, deps.host().engine.program.document);
       await list(response, 201);
     }),
   );
 
   router.on('GET /api/versions/{id}', ({ path: { id = '' }, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       const version = await versions.read(id);
       if (version === null) unknown(response, id);
       else response.json(version);
@@ -59,7 +42,7 @@ export function addVersionRoutes(router: Router, deps: RouteDependencies): void 
   );
 
   router.on('GET /api/versions/{id}/file', ({ path: { id = '' }, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       const version = await versions.read(id);
       if (version === null) unknown(response, id);
       else sendShowFile(response, version.document, version.name);
@@ -67,7 +50,7 @@ export function addVersionRoutes(router: Router, deps: RouteDependencies): void 
   );
 
   router.on('DELETE /api/versions/{id}', ({ path: { id = '' }, response }) =>
-    guarded(response, async () => {
+    guarded(response, AWAY, async () => {
       if (await versions.drop(id)) await list(response);
       else unknown(response, id);
     }),

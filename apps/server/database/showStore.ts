@@ -80,9 +80,11 @@ const ROWS_AT_ONCE = 2000;
 const columnsOf = Object.fromEntries(
   NAMES.map((name) => [
     name,
-    Object.entries(getTableColumns(tables[name] as PgTable)).map(([field, column]) => [field, column.name] as const),
+    Object.entries(getTableColumns(tables[name] as PgTable)).map(
+      ([field, column]) => [field, column.name, column.default] as const,
+    ),
   ]),
-) as unknown as Record<EntityName, readonly (readonly [string, string])[]>;
+) as unknown as Record<EntityName, readonly (readonly [field: string, column: string, usual: unknown])[]>;
 
 /**
  * Rows go in as one JSON text that PostgreSQL takes apart: building a statement with a parameter for each field takes the engine's thread longer
@@ -98,8 +100,9 @@ async function insertRows(
   for (let at = 0; at < entries.length; at += ROWS_AT_ONCE) {
     const rows = entries.slice(at, at + ROWS_AT_ONCE).map((entry) => {
       const row: Row = {};
-      for (const [field, column] of columnsOf[name])
-        row[column] = field === 'showId' ? showId : ((entry as Row)[field] ?? null);
+      // What an entry of an earlier version does not have is what the table says.
+      for (const [field, column, usual] of columnsOf[name])
+        row[column] = field === 'showId' ? showId : ((entry as Row)[field] ?? usual ?? null);
       return row;
     });
     await tx.execute(

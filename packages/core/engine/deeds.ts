@@ -22,6 +22,8 @@ export interface Deed {
   readonly made: ReadonlyMap<string, { readonly before: PlainValue | undefined; readonly after: PlainValue }>;
   /** What brings back what stood before; null when nothing can. */
   readonly back: readonly Back[] | null;
+  /** What it makes depends on what stood before it, such as a cut or a mix. */
+  readonly relative: boolean;
   /** A move that goes on until it is told to end: its release ends it, and does not swing back. */
   readonly drives: boolean;
   /** The device refused it: nothing came of it. */
@@ -33,6 +35,8 @@ export class DeedLedger {
   private readonly deeds: Deed[] = [];
   /** What was put last, by board key: news of it may still be on its way. */
   private readonly put = new Map<string, { readonly before: PlainValue | undefined; readonly after: PlainValue }>();
+  /** Whatever was put there on the way: news of the last may not have come yet. */
+  readonly ours = new Map<string, Set<PlainValue>>();
   private tooMany = false;
   /** The engine's time of the latest one, milliseconds; null when there is none. */
   lastAt: number | null = null;
@@ -41,6 +45,7 @@ export class DeedLedger {
 
   add(deed: Deed, now: number): void {
     this.lastAt = now;
+    for (const [key, { after }] of deed.made) this.ours.set(key, (this.ours.get(key) ?? new Set()).add(after));
     if (this.again(deed)) return;
     for (const [key, made] of deed.made) this.put.set(key, made);
     if (this.deeds.length < MOST_DEEDS) this.deeds.push(deed);
@@ -114,7 +119,7 @@ export function deedOfCommand(
       };
     }) ?? null;
   const drives = definition.endedBy !== undefined && command.params.forSeconds === undefined;
-  return { words, made, back, drives, refused: false };
+  return { words, made, back, relative: effect?.relative === true, drives, refused: false };
 }
 
 /** A value or a selection that was set. @param target as a step names it */
@@ -132,6 +137,7 @@ export const deedOfSet = (
     before === undefined
       ? null
       : [{ step: { id: 'back', onFail: 'goOn', kind: 'set', target, to: before }, puts: [key] }],
+  relative: false,
   drives: false,
   refused: false,
 });
@@ -153,8 +159,13 @@ export function wayBack(ledger: DeedLedger, board: StateBoard, why: 'takeBack' |
   const all: Back[] = [];
   const stays: string[] = [];
   const deeds = ledger.all.filter((deed) => !deed.refused && !(why === 'release' && deed.drives));
-  const last = new Map<string, PlainValue>();
-  for (const { made } of deeds) for (const [key, { after }] of made) last.set(key, after);
+  // Where a mix meets another command on its way, what comes of both is not told beforehand.
+  const unsure = new Set<string>();
+  for (const deed of deeds) {
+    if (!deed.relative) continue;
+    const meets = deeds.some((other) => other !== deed && [...other.made.keys()].some((key) => deed.made.has(key)));
+    if (meets) for (const key of deed.made.keys()) unsure.add(key);
+  }
   const covered = new Set<string>();
   const kept: Deed[] = [];
   for (const deed of deeds) {
@@ -164,10 +175,13 @@ export function wayBack(ledger: DeedLedger, board: StateBoard, why: 'takeBack' |
     kept.push(deed);
     if (deed.back !== null) for (const key of deed.made.keys()) covered.add(key);
   }
-  for (const { words, made, back } of kept.reverse()) {
-    if ([...made].length > 0 && [...made].every(([key, { before }]) => last.get(key) === before)) continue;
+  const same = cameToNothing(deeds, unsure);
+  for (const deed of kept.reverse()) {
+    const { words, made, back } = deed;
+    if (same.has(deed)) continue;
     if (back === null) stays.push(`${words}: it cannot be taken back.`);
-    else if (back.length > 0 && changedSince(made, last, board)) stays.push(`${words}: it was changed since.`);
+    else if (back.length > 0 && changedSince(made, ledger.ours, unsure, board))
+      stays.push(`${words}: it was changed since.`);
     else all.push(...back);
   }
   if (ledger.overfull) stays.push(`It did more than ${MOST_DEEDS} things; those after them stay.`);
@@ -179,9 +193,42 @@ export function wayBack(ledger: DeedLedger, board: StateBoard, why: 'takeBack' |
   return { steps: steps.map((step, at) => ({ ...step, id: `back-${at + 1}` })), stays };
 }
 
+/**
+ * Deeds after which all is as before: a caption that came and went. Those that share a point count together, since what takes the later one back
+ * leads to where the earlier one left it.
+ */
+function cameToNothing(deeds: readonly Deed[], unsure: ReadonlySet<string>): ReadonlySet<Deed> {
+  const groups: { keys: Set<string>; deeds: Deed[] }[] = [];
+  for (const deed of deeds) {
+    const shared = groups.filter(({ keys }) => [...deed.made.keys()].some((key) => keys.has(key)));
+    const merged = {
+      keys: new Set([...shared.flatMap(({ keys }) => [...keys]), ...deed.made.keys()]),
+      deeds: [...shared.flatMap((group) => group.deeds), deed],
+    };
+    groups.splice(0, groups.length, ...groups.filter((group) => !shared.includes(group)), merged);
+  }
+  const nothing = groups.filter(({ keys, deeds: members }) => {
+    const first = new Map<string, PlainValue | undefined>();
+    const last = new Map<string, PlainValue>();
+    for (const { made } of deeds.filter((one) => members.includes(one)))
+      for (const [key, { before, after }] of made) {
+        if (!first.has(key)) first.set(key, before);
+        last.set(key, after);
+      }
+    return keys.size > 0 && [...keys].every((key) => !unsure.has(key) && first.get(key) === last.get(key));
+  });
+  return new Set(nothing.flatMap((group) => group.deeds));
+}
+
 /** Whether a point is neither as the press left it nor as it was before it, as during a mix: then somebody else has had a hand in it. */
-const changedSince = (made: Deed['made'], last: ReadonlyMap<string, PlainValue>, board: StateBoard): boolean =>
+const changedSince = (
+  made: Deed['made'],
+  ours: ReadonlyMap<string, ReadonlySet<PlainValue>>,
+  unsure: ReadonlySet<string>,
+  board: StateBoard,
+): boolean =>
   [...made].some(([key, { before }]) => {
+    if (unsure.has(key)) return false;
     const now = board.read(key);
-    return now !== UNKNOWN && now !== last.get(key) && now !== before;
+    return now !== UNKNOWN && ours.get(key)?.has(now) !== true && now !== before;
   });

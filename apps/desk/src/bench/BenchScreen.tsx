@@ -284,7 +284,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
               <PasteButton chosen={chosen} />
               <Button
                 mode={shift ? 'contained' : 'outlined'}
-                aria-pressed={shift}
+                accessibilityLabel={shift ? 'With Shift; back to the first set' : 'Shift'}
                 onPress={() => router.setParams({ shift: shift ? 'off' : 'on', b: undefined } as never)}
               >
                 {shift ? 'With Shift' : 'Shift'}

@@ -10,8 +10,9 @@ import {
 } from '@umbek/core/programming';
 import type { PlainValue, ShowDocument } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
-import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
+import { ChooseLine } from '../common/ChooseLine';
 import { TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { Segments } from '../common/Segments';
@@ -79,15 +80,12 @@ export function ConditionForm({
         <Text style={styles.hint}>This condition says more than the lists can show.</Text>
       ) : (
         <>
-          <Pressable
-            role="button"
-            accessibilityLabel={`State: ${asked.group}, ${asked.words}. Choose another.`}
+          <ChooseLine
+            title={asked.group}
+            value={asked.words}
+            label={`State: ${asked.group}, ${asked.words}. Choose another.`}
             onPress={() => setPicking(true)}
-            style={styles.choose}
-          >
-            <Text style={styles.label}>{asked.group}</Text>
-            <Text style={styles.value}>{asked.words}</Text>
-          </Pressable>
+          />
           <Content document={document} asked={asked} condition={condition} onChange={put} />
         </>
       )}
@@ -202,18 +200,4 @@ const styles = StyleSheet.create({
   form: { gap: 8 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   hint: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
-  choose: {
-    flexDirection: 'row',
-    alignItems: 'center',
-    justifyContent: 'space-between',
-    gap: 12,
-    minHeight: 46,
-    borderWidth: 1,
-    borderColor: colour.hairline,
-    borderRadius: 5,
-    paddingHorizontal: 12,
-    paddingVertical: 6,
-  },
-  label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
-  value: { flexShrink: 1, fontFamily: font.semibold, fontSize: 16, color: colour.text },
 });

@@ -178,8 +178,7 @@ function Pages({ document, panel }: { readonly document: ShowDocument; readonly 
                     key={id}
                     compact
                     mode={covered ? 'contained' : 'outlined'}
-                    aria-pressed={covered}
-                    accessibilityLabel={`${page.name} covers ${name}`}
+                    accessibilityLabel={covered ? `${page.name} shows ${name} again` : `${page.name} covers ${name}`}
                     onPress={() =>
                       change(
                         page.id,

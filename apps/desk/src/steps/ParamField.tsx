@@ -1,8 +1,9 @@
 import { type Field, faultOf, startOf, valueNamed, valuesFor } from '@umbek/core/programming';
 import type { Argument, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
-import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
+import { ChooseLine } from '../common/ChooseLine';
 import { NumberField, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { usePoint } from '../live/LiveContext';
@@ -108,18 +109,15 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
             : [...document.sources, ...document.roles]);
     return (
       <View>
-        <Pressable
-          role="button"
-          accessibilityLabel={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`}
+        <ChooseLine
+          title={field.title}
+          value={
+            things.find((one) => one.key === value)?.name ??
+            (value === undefined || value === '' ? 'choose…' : `${String(value)} is gone`)
+          }
+          label={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`}
           onPress={() => setPicking(true)}
-          style={styles.choose}
-        >
-          <Text style={styles.label}>{field.title}</Text>
-          <Text style={styles.value}>
-            {things.find((one) => one.key === value)?.name ??
-              (value === undefined || value === '' ? 'choose…' : `${String(value)} is gone`)}
-          </Text>
-        </Pressable>
+        />
         <Picker
           title={field.title}
           memory={field.reference ?? field.key}
