@@ -97,7 +97,7 @@ const VIEWS: readonly {
       await page.getByRole('button', { name: 'Edit panel Main' }).click();
       await page.getByRole('button', { name: 'Add a page' }).click();
       await page
-        .getByRole('button', { name: /^Page \d covers Sources$/ })
+        .getByRole('button', { name: /^Page \d covers Boards$/ })
         .last()
         .click();
     },
