@@ -43,10 +43,7 @@ describe.each(sizes)('two engineers at one panel (%s)', (size) => {
     const count = async () => (await showOf(demo)).buttons.filter(({ stripId }) => stripId === strip).length;
     await until('both rows', async () => (await count()) === 18);
     for (const page of pages)
-      await until(
-        'on both pages',
-        async () => (await page.locator('[aria-label$=" Spool"]').count()) >= 2,
-      );
+      await until('on both pages', async () => (await page.locator('[aria-label$=" Spool"]').count()) >= 2);
     await demo.close();
   });
 });
