@@ -1,5 +1,6 @@
 import type { Step } from '../show/index';
-import { deedOfCommand } from './deeds';
+import type { ReadKey } from '../expression/index';
+import { type Deed, deedOfCommand } from './deeds';
 import type { CommandEvent } from './devicePort';
 import { guardedOnAir, slowOnAir } from './onAir';
 import { resolveCommand } from './resolve';
@@ -49,13 +50,13 @@ export function commandStep(
   const commandId = commandIdOf(run.runId, path);
   const { runId } = run;
   journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
-  const deed =
-    task.deeds === null ? null : deedOfCommand(resolved.value, program.sentence(step), program, board, task.deeds);
-  if (deed !== null) task.deeds?.add(deed, clock.now());
+  // What is about to be forgotten is what stood before.
+  const forgotten = task.deeds === null ? null : unsettles.map((key) => [key, board.read(key)] as const);
   for (const key of unsettles) board.forget(key);
   if (definition.endedBy !== undefined && command.params.forSeconds === undefined)
     task.drives.began(device, definition.endedBy);
   else task.drives.sent(device, command.command);
+  let deed: Deed | null = null;
   let hold: Hold | null = null;
   let stepOver = false;
   const ended: Finish = (result) => {
@@ -100,6 +101,12 @@ export function commandStep(
   };
   // A port never calls back from inside `send`, so the outcome finds kit.
   run.pending.set(commandId, port.send(commandId, command, onEvent));
+  // Behind the datagram: what undoes it is nobody's hurry.
+  if (task.deeds !== null) {
+    const read: ReadKey = (key) => forgotten?.find(([gone]) => gone === key)?.[1] ?? board.read(key);
+    deed = deedOfCommand(resolved.value, program.sentence(step), program, read, task.deeds);
+    task.deeds.add(deed, clock.now());
+  }
   if (task.eachTried) {
     const cancel = clock.at(clock.now() + PATIENCE_MS, () => board.turn(() => ended(FINE)));
     hold = { cancel, hurry: () => ended(FINE) };

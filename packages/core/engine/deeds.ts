@@ -1,4 +1,4 @@
-import { UNKNOWN } from '../expression/index';
+import { type ReadKey, UNKNOWN } from '../expression/index';
 import type { PlainValue, Step } from '../show/index';
 import type { Program } from './program';
 import { referenceOf } from './program';
@@ -83,17 +83,17 @@ export class DeedLedger {
   }
 }
 
-/** A command as it goes out, with what undoes it as its device stands at this moment. Call it before the board forgets what the command unsettles. */
+/** A command as it goes out, with what undoes it as its device stands at this moment. @param now reads points as they were when it was sent */
 export function deedOfCommand(
   { device, definition, command }: ResolvedCommand,
   words: string,
   program: Program,
-  board: StateBoard,
+  now: ReadKey,
   ledger: DeedLedger,
 ): Deed {
   const read = (point: string): PlainValue | undefined => {
     const key = `${device}.${point}`;
-    const value = board.read(key);
+    const value = now(key);
     return ledger.ahead(key, value === UNKNOWN ? undefined : value);
   };
   const { effect } = definition;
