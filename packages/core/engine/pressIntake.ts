@@ -267,7 +267,7 @@ export class PressIntake {
       if (first !== undefined && now - first <= again.ms) {
         this.firstPress.delete(key);
         const legend = `${button.legend} · second press`.slice(0, 120);
-        return { ...button, id: `${button.id}`, legend, steps: again.steps, additions: [] };
+        return { ...button, legend, steps: again.steps, additions: [] };
       }
       if (this.firstPress.size > MOST_FIRST) this.firstPress.clear();
       this.firstPress.set(key, now);

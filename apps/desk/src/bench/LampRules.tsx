@@ -102,7 +102,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
                 Show it on the panels
               </Button>
               {rule.when === IS_SO ? (
-                <Text style={styles.hint}>{`It is so when every state is as this button puts it.`}</Text>
+                <Text style={styles.hint}>It lights while every state is as this button sets it.</Text>
               ) : (
                 <ConditionForm
                   document={document}

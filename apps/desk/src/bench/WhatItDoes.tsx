@@ -256,7 +256,7 @@ function Sets({ document, button, owner }: PartProps) {
             fresh={false}
           />
           <TextField
-            label="It is so when (CEL); empty: the devices tell"
+            label="This set is on when (CEL); empty: the devices tell"
             value={set.so}
             longest={2000}
             onChange={(so) => change(set.id, { so }, 'Condition of a set')}

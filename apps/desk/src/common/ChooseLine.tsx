@@ -13,13 +13,14 @@ export const ChooseLine = ({
   readonly label: string;
   readonly onPress: () => void;
 }) => (
-  <Pressable role="button" accessibilityLabel={label} onPress={onPress} style={styles.line}>
-    <Text style={styles.title}>{title}</Text>
-    <Text style={styles.value}>{value}</Text>
+  <Pressable role="button" accessibilityLabel={label} onPress={onPress} style={chooseStyles.line}>
+    <Text style={chooseStyles.title}>{title}</Text>
+    <Text style={chooseStyles.value}>{value}</Text>
   </Pressable>
 );
 
-const styles = StyleSheet.create({
+/** How such a line looks, also where it holds something else. */
+export const chooseStyles = StyleSheet.create({
   line: {
     flexDirection: 'row',
     alignItems: 'center',

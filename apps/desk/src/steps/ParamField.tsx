@@ -3,7 +3,7 @@ import type { Argument, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
-import { ChooseLine } from '../common/ChooseLine';
+import { ChooseLine, chooseStyles } from '../common/ChooseLine';
 import { NumberField, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { usePoint } from '../live/LiveContext';
@@ -27,7 +27,7 @@ export function ParamField(props: ParamFieldProps) {
   return (
     <View style={styles.optional}>
       <View style={styles.row}>
-        <Text style={styles.label}>{value === undefined ? `${field.title}: left out` : field.title}</Text>
+        <Text style={chooseStyles.title}>{value === undefined ? `${field.title}: left out` : field.title}</Text>
         <Switch
           value={value !== undefined}
           onValueChange={(on) => onChange(on ? startOf(field) : undefined)}
@@ -74,10 +74,10 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
   const given = typeof value === 'object' ? valueNamed(value.cel) : null;
   if (typeof value === 'object' && given !== null && document.values.some(({ key }) => key === given))
     return (
-      <View style={[styles.choose, styles.given]}>
-        <Text style={[styles.label, styles.fill]}>
+      <View style={[chooseStyles.line, styles.given]}>
+        <Text style={[chooseStyles.title, styles.fill]}>
           {`${field.title}: the show value `}
-          <Text style={styles.value}>{document.values.find(({ key }) => key === given)?.name}</Text>
+          <Text style={chooseStyles.value}>{document.values.find(({ key }) => key === given)?.name}</Text>
         </Text>
         <Button
           compact
@@ -134,7 +134,7 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
     case 'switch':
       return (
         <View style={styles.row}>
-          <Text style={styles.label}>{field.title}</Text>
+          <Text style={chooseStyles.title}>{field.title}</Text>
           <Switch value={now === true} onValueChange={onChange} accessibilityLabel={field.title} />
         </View>
       );
@@ -218,19 +218,6 @@ const styles = StyleSheet.create({
   left: { alignSelf: 'flex-start' },
   missing: { fontFamily: font.medium, fontSize: 13, color: colour.warning },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', minHeight: 44 },
-  choose: {
-    flexDirection: 'row',
-    alignItems: 'center',
-    justifyContent: 'space-between',
-    gap: 12,
-    minHeight: 46,
-    borderWidth: 1,
-    borderColor: colour.hairline,
-    borderRadius: 5,
-    paddingHorizontal: 12,
-  },
   given: { paddingRight: 4 },
   fill: { flex: 1 },
-  label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
-  value: { fontFamily: font.semibold, fontSize: 16, color: colour.text, flexShrink: 1 },
 });
