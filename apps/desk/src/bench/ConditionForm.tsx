@@ -23,8 +23,15 @@ import { colour, font } from '../theme/tokens';
 const keyOf = ({ scope, point }: Pick<Askable, 'scope' | 'point'>): string => `${scope}.${point}`;
 
 /** Asks of this point whether it is as it is now: where nothing is known, whether it is on, none or empty. */
-export function firstCondition(asked: Askable, now: PlainValue | undefined): SimpleCondition {
+export function firstCondition(
+  asked: Askable,
+  now: PlainValue | undefined,
+  sources: ShowDocument['sources'],
+): SimpleCondition {
   const { scope, point, type } = asked;
+  // By its name: the source that stands there may come to another input.
+  const source = asked.input ? sources.find(({ input }) => input !== null && input === now) : undefined;
+  if (source !== undefined) return { scope, point, is: 'is', value: { source: source.key } };
   const start: Readonly<Record<Askable['type'], PlainValue>> = { switch: true, number: 0, text: '' };
   const fits = asked.type === 'switch' ? false : typeof now === (type === 'number' ? 'number' : 'string');
   return { scope, point, is: 'is', value: fits && now !== undefined ? now : start[type] };
@@ -54,7 +61,7 @@ export function AskablePicker({
       visible={visible}
       onClose={onClose}
       choices={choices}
-      onChoose={(asked) => onChoose(firstCondition(asked, live.point(asked.key)))}
+      onChoose={(asked) => onChoose(firstCondition(asked, live.point(asked.key), document.sources))}
     />
   );
 }

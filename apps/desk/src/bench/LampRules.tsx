@@ -162,7 +162,7 @@ const styles = StyleSheet.create({
   list: { gap: 8 },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
   rule: { backgroundColor: colour.raised, borderRadius: 6 },
-  line: { flexDirection: 'row', alignItems: 'center', minHeight: 54, paddingLeft: 12, gap: 10 },
+  line: { flexDirection: 'row', alignItems: 'center', minHeight: 54, paddingVertical: 6, paddingLeft: 12, gap: 10 },
   sample: { width: 44, height: 22, backgroundColor: colour.cap, borderRadius: 3, overflow: 'hidden' },
   fill: { flex: 1 },
   words: { fontFamily: font.medium, fontSize: 16, color: colour.text },

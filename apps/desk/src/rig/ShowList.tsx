@@ -97,7 +97,7 @@ export function ShowList({ document }: { readonly document: ShowDocument }) {
         <View key={show.id} style={styles.card}>
           <Text style={styles.name}>{show.name}</Text>
           <Text style={styles.text}>
-            {`closed ${new Date(show.at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })} · ${show.devices} devices, ${show.panels} panels, ${show.buttons} buttons`}
+            {`kept ${new Date(show.at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })} · ${show.devices} devices, ${show.panels} panels, ${show.buttons} buttons`}
           </Text>
           {chosen?.id === show.id && chosen.what === 'name' ? (
             <TextField
