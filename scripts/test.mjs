@@ -36,6 +36,7 @@ const PATIENT = [
   'moving',
   'pages',
   'newUser',
+  'people',
   'profiles',
   'rig',
   'rigging',

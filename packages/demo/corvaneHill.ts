@@ -111,6 +111,17 @@ const PICTURES: Readonly<Record<string, 'sky' | 'chart' | 'black'>> = {
   black: 'black',
 };
 
+/** The people list in the order in which they come on. */
+const PEOPLE_LIST: [key: string, name: string, title: string, place: string][] = [
+  ['inesHalloran', 'Ines Halloran', 'Host', 'Corvane Hill'],
+  ['tomaszReke', 'Tomasz Reke', 'Astronomer', 'Corvane Hill'],
+  ['dellaQuist', 'Della Quist', 'Dome keeper', 'Corvane Hill'],
+  ['maritSolvang', 'Marit Solvang', 'Observer', 'Tarn Station'],
+  ['obiAdeyemi', 'Obi Adeyemi', 'Observer', 'Dune Camp'],
+  ['luciaFerran', 'Lucía Ferrán', 'Observer', 'Salt Flat Array'],
+  ['wenZhao', 'Wen Zhao', 'Observer', 'Cape Bright'],
+];
+
 const PEOPLE: [key: string, name: string, title: string, short: string][] = [
   ['ines', 'Ines Halloran', 'Host', 'Corvane Hill'],
   ['tomasz', 'Tomasz Reke', 'Astronomer', 'astronomer'],
@@ -538,6 +549,14 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       { id: demoId('PRF', 1), key: 'houseLights', content: HOUSE_LIGHTS, order: 'a0' },
       { id: demoId('PRF', 2), key: 'domeSlit', content: DOME_SLIT, order: 'a1' },
     ],
+    people: PEOPLE_LIST.map(([key, name, title, place], index) => ({
+      id: demoId('PER', index + 1),
+      key,
+      name,
+      title,
+      place,
+      order: `a${index}`,
+    })),
     panels: panels.map(({ plan: _plan, ...panel }) => panel),
     strips,
     buttons,

@@ -8,5 +8,6 @@ export * from './errors';
 export * from './header';
 export * from './health';
 export * from './live';
+export * from './people';
 export * from './presses';
 export * from './runs';

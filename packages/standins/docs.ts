@@ -36,7 +36,9 @@ function written(kind: DeviceKind, command: string, fields: readonly Field[]): s
 }
 
 function kindPart(kind: DeviceKind): string {
-  const commands = Object.entries(kind.commands).map(([key, command]) => {
+  // What is told to the device as another command never reaches it under its own name.
+  const told = Object.entries(kind.commands).filter(([, { sentAs }]) => sentAs === undefined);
+  const commands = told.map(([key, command]) => {
     const fields = fieldsOf(command);
     return `| ${written(kind, key, fields)} | ${command.words} | ${fields.map((field) => `${field.key}: ${range(field)}`).join('; ')} |`;
   });

@@ -1,7 +1,7 @@
 import * as api from '@umbek/protocol';
 import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
-import { inOrder } from '@umbek/core/programming';
+import { inOrder, peopleFound } from '@umbek/core/programming';
 import { ProfileFile, type Reference, referenceAt, type ShowDocument, viewOf } from '@umbek/core/show';
 import type { Response } from 'express';
 import { ulid } from 'ulid';
@@ -122,6 +122,12 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
     if (text !== null) return response.type('json').send(text);
     const { document, revision } = deps.host().engine.program;
     response.json({ revision, ...document });
+  });
+
+  router.on('GET /api/people', ({ query, response }) => {
+    const { people } = deps.host().engine.program.document;
+    const found = peopleFound(people, query.search ?? '');
+    response.json({ people: found.slice(0, api.PEOPLE_TOLD), found: found.length, all: people.length });
   });
 
   router.on('GET /api/show/desk', ({ query, response }) => {

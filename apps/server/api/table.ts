@@ -159,6 +159,11 @@ export const ROUTES = {
     query: z.object({ panels: z.string().max(4000).optional().meta({ description: 'Ids, with commas between.' }) }),
     reply: api.DeskReply,
   },
+  'GET /api/people': {
+    summary: 'People of the list in whom every word of the search is found, in the order of the list',
+    query: z.object({ search: z.string().max(200).optional() }),
+    reply: api.PeopleReply,
+  },
   'GET /api/show': { summary: 'The show with its revision', reply: Anything },
   'POST /api/show': {
     summary: 'Put a show file in place of the show',

@@ -171,6 +171,16 @@ export const reframes = pgTable('reframe', {
   order: order(),
 });
 
+export const people = pgTable('person', {
+  id: id(),
+  showId: showId(),
+  key: text('key').notNull(),
+  name: text('name').notNull(),
+  title: text('title').notNull(),
+  place: text('place').notNull(),
+  order: order(),
+});
+
 export const setUps = pgTable('set_up', {
   id: id(),
   showId: showId(),

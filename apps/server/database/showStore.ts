@@ -148,7 +148,9 @@ export class PgShowStore implements ShowStore {
     await this.db.transaction(async (tx) => {
       await tx.delete(tables.shows);
       await tx.insert(tables.shows).values({ ...document.show, revision, version: SHOW_VERSION });
-      for (const name of NAMES) await insertRows(tx, name, document[name], document.show.id);
+      // An earlier version's show lacks the lists that came since.
+      const lists: Partial<ShowDocument> = document;
+      for (const name of NAMES) await insertRows(tx, name, lists[name] ?? [], document.show.id);
     });
   }
 

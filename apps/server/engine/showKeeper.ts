@@ -37,6 +37,7 @@ export const emptyShow = (id: string): ShowDocument => ({
   roles: [],
   reframes: [],
   setUps: [],
+  people: [],
 });
 
 /** So many edits are kept as lines beside the local copy before it is written whole. */

@@ -40,6 +40,7 @@ const PARAMS: Readonly<Partial<Record<string, DeviceCommand['params']>>> = {
   'switcher.reframe': { source: 3, x: 0.4, y: 0.6, scale: 2, frames: 10 },
   'switcher.reframeTo': { source: 3, x: 0.4, y: 0.6, scale: 2, frames: 10 },
   'captions.nameIn': { name: 'Wen Zhao', title: 'Cape Bright', ms: 200 },
+  'captions.personIn': { name: 'Obi Adeyemi', title: 'Dune Camp', ms: 200 },
   'captions.countIn': { count: 50, label: 'meteors', ms: 200 },
   'captions.countSet': { count: 42 },
   'captions.layerIn': { layer: 3, template: 'Ticker', field1: 'Clear skies until two' },
@@ -164,7 +165,7 @@ describe('a command and what takes it back', () => {
       const read = (point: string): PlainValue | undefined => before[point];
       const makes = definition.effect?.makes(params, read) ?? {};
       const undo = definition.effect?.undo(params, read);
-      device.tell({ command: name === 'reframeTo' ? 'reframe' : name, params });
+      device.tell({ command: definition.sentAs ?? name, params });
       const after = device.points();
       for (const [point, value] of Object.entries(makes)) expect([point, after[point]]).toEqual([point, value]);
       expect(undo).not.toBeNull();

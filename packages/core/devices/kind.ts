@@ -29,6 +29,8 @@ export interface CommandDefinition {
   /** The same where its parameter `on` is false: "Unmute channel {channel}". Where it is true, `: {on}` at the end of the phrase is left out. */
   readonly phraseOff?: string;
   readonly params: z.ZodObject;
+  /** The command that the device is told in its place, once what it names has been looked up. */
+  readonly sentAs?: string;
   /** True when the picture on air may change by it. */
   readonly seenOnAir: boolean;
   /** True when doing it twice is the same as doing it once. */

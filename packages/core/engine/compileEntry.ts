@@ -7,6 +7,7 @@ import {
   childrenOf,
   errorsOf,
   type Macro,
+  PEOPLE_LIST,
   type ShowDocument,
   type Step,
   unreachable,
@@ -14,6 +15,7 @@ import {
 import { useOfParam } from './paramUse';
 import { toldInput } from './toldInput';
 import { IS_SO } from './isSo';
+import { CHOSEN_PERSON } from './people';
 
 /** Something of a show that does not hold together. */
 export interface Fault extends AppError {
@@ -24,7 +26,7 @@ export interface Fault extends AppError {
 /** What an entry may name, looked up by table and key. */
 export type Lookup = <T extends LookupTable>(table: T, key: string) => LookupEntry<T> | undefined;
 type LookupTable =
-  'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'macros' | 'buttons' | 'panels';
+  'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'people' | 'macros' | 'buttons' | 'panels';
 type LookupEntry<T extends LookupTable> = ShowDocument[T][number];
 
 /** A button or macro made ready: what is wrong with it, what it names, and what of it can be said beforehand. */
@@ -49,7 +51,7 @@ const SELECTION_KEYS = /^chosen\.[a-z][A-Za-z0-9]{0,39}$/;
 const NO_PARAMS: ReadonlySet<string> = new Set();
 export const isMacro = (entry: Button | Macro): entry is Macro => 'again' in entry;
 
-/** What a parameter's text points at: a `source`, a `position` or a `reframe`, or nothing. */
+/** What a parameter's text points at: a `source`, a `position`, a `reframe` or a `person`, or nothing. */
 export function referenceOf(command: CommandDefinition, key: string): string | undefined {
   const schema = command.params.shape[key] as { meta?: () => { reference?: string } | undefined } | undefined;
   return schema?.meta?.()?.reference;
@@ -154,6 +156,15 @@ class EntryCompiler {
         break;
       case 'set':
         this.argument(step.to, `${path}.to`, params);
+        if (step.by !== undefined && step.target !== CHOSEN_PERSON)
+          this.add(
+            'press',
+            'unknown-name',
+            `Only the chosen person can be the next of a list, not ${step.target}.`,
+            'Set it to something.',
+            `${path}.by`,
+          );
+        if (step.target.startsWith('chosen.')) this.selects = true;
         if (step.target.startsWith('value.') && !this.find('values', step.target.slice('value.'.length)))
           this.add(
             'press',
@@ -171,6 +182,7 @@ class EntryCompiler {
         if (!this.find('buttons', step.button)) this.dangling(`${path}.button`, 'button', step.button);
         break;
       case 'show': {
+        if (step.panel === PEOPLE_LIST) break;
         const panel = this.find('panels', step.panel);
         if (panel === undefined) this.dangling(`${path}.panel`, 'panel', step.panel);
         else if (step.page !== '' && !panel.pages.some(({ id }) => id === step.page))
@@ -281,6 +293,7 @@ class EntryCompiler {
   private reference(reference: string | undefined, name: string, at: string): void {
     if (reference === 'position' && !this.find('positions', name)) this.dangling(at, 'position', name);
     if (reference === 'reframe' && !this.find('reframes', name)) this.dangling(at, 'reframe', name);
+    if (reference === 'person' && !this.find('people', name)) this.dangling(at, 'person', name);
     if (
       reference === 'source' &&
       toldInput(name) === undefined &&
@@ -294,7 +307,7 @@ class EntryCompiler {
     if (typeof argument === 'object') this.expression(argument.cel, path, params, 'press');
     // A plain value may name something too, so that a rename reaches the words of the step.
     else if (typeof argument === 'string')
-      for (const table of ['positions', 'sources', 'roles', 'reframes', 'devices'] as const)
+      for (const table of ['positions', 'sources', 'roles', 'reframes', 'people', 'devices'] as const)
         this.names.add(`${table}/${argument}`);
   }
 

@@ -7,6 +7,7 @@ import {
   type Device,
   type Macro,
   type Panel,
+  type Person,
   type Position,
   type Reframe,
   type Role,
@@ -68,6 +69,7 @@ export class CompiledProgram implements Program {
   readonly positions: LayeredMap<Position>;
   readonly roles: LayeredMap<Role>;
   readonly reframes: LayeredMap<Reframe>;
+  readonly people: LayeredMap<Person>;
   readonly values: LayeredMap<ShowValue>;
   readonly buttons: LayeredMap<Button>;
   readonly macros: LayeredMap<Macro>;
@@ -97,6 +99,7 @@ export class CompiledProgram implements Program {
     this.positions = tableOf('positions', document.positions, before?.positions, was?.positions, changed);
     this.roles = tableOf('roles', document.roles, before?.roles, was?.roles, changed);
     this.reframes = tableOf('reframes', document.reframes, before?.reframes, was?.reframes, changed);
+    this.people = tableOf('people', document.people, before?.people, was?.people, changed);
     this.values = tableOf('values', document.values, before?.values, was?.values, changed);
     this.buttons = tableOf('buttons', document.buttons, before?.buttons, was?.buttons, changed);
     this.macros = tableOf('macros', document.macros, before?.macros, was?.macros, changed);

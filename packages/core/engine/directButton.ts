@@ -10,8 +10,24 @@ export interface DirectCommand {
   readonly params: Readonly<Record<string, PlainValue>>;
 }
 
+/** In place of a device: the command is the selection, its parameter `to` what is chosen. No device can have this key. */
+const CHOICE = 'chosen';
+
+/** A press that chooses something, such as a person who was found in the list. */
+function choiceButton(id: string, { command, params }: DirectCommand, program: Program): Button {
+  const step: Step = {
+    id: DIRECT_STEP,
+    onFail: 'stop',
+    kind: 'set',
+    target: `${CHOICE}.${command}`,
+    to: params.to ?? '',
+  };
+  return { ...PLAIN_BUTTON, id, stripId: '', legend: program.sentence(step).slice(0, 120), steps: [step], order: 'a' };
+}
+
 /** A button made up for one press of a command: held when the command moves until it is told to end, and then ended by what ends it. */
 export function directButton(id: string, asked: DirectCommand, program: Program, read: ReadKey): Button {
+  if (asked.device === CHOICE) return choiceButton(id, asked, program);
   // Which device is chosen is settled here: the release goes where the press went.
   const chosen = asked.device.includes('.') ? read(asked.device) : asked.device;
   const direct = typeof chosen === 'string' ? { ...asked, device: chosen } : asked;

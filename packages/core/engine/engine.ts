@@ -8,6 +8,7 @@ import { LampBoard } from './lamps';
 import { MacroRunner, type RunView } from './macroRunner';
 import type { PressAnswer, PressInput } from './pressInput';
 import { PressIntake, type TakeBack } from './pressIntake';
+import { followPeople } from './people';
 import type { Program } from './program';
 import { AirWatch } from './airWatch';
 import type { Sure } from './onAir';
@@ -97,6 +98,7 @@ export class Engine {
     }
     for (const [key, value] of options.restored ?? [])
       if (key.startsWith('chosen@') || key.startsWith('sent@')) this.board.set(key, value);
+    followPeople(this.board, this.current);
     this.air = options.watchAir === false ? null : new AirWatch(this.board, this.current);
   }
 
@@ -117,6 +119,7 @@ export class Engine {
           if (typeof this.board.read(`value.${value.key}`) === 'symbol')
             this.board.set(`value.${value.key}`, value.start);
       }
+      if (before.document.people !== program.document.people) followPeople(this.board, program);
       this.air?.follow(program);
       for (const lamps of this.lampBoards.values()) lamps.follow(program);
     });

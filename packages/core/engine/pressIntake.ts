@@ -29,7 +29,6 @@ const MEMORY_MS = 60_000;
 /** First presses that are kept; their second ones come within seconds. */
 const MOST_FIRST = 1000;
 
-const NO_PINS: ReadonlyMap<string, PlainValue> = new Map();
 const ALLOWED: { readonly sure: Sure } = { sure: 'all' };
 
 interface PressRecord {
@@ -193,7 +192,7 @@ export class PressIntake {
       const { message, mend } = fault;
       return this.refuse(record, input, { code: 'broken-button', message, mend });
     }
-    const pins = input.direct || program.selects(input.buttonId) ? pinsOf(this.deps.board, linkGroup) : NO_PINS;
+    const pins = input.direct || program.selects(input.buttonId) ? pinsOf(this.deps.board, linkGroup) : new Map();
     const asked: Scope = {
       linkGroup,
       station: input.station,

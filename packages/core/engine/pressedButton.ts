@@ -18,8 +18,25 @@ import { callIdentity, type RunRequest } from './run';
 /** Why a command that is sent directly does not fit its device's declaration. */
 export function unfit(button: Button, program: Program, read: ReadKey): AppError | null {
   const [step] = button.steps;
+  if (step?.kind === 'set') return noChoice(step, program);
   const resolved = step?.kind === 'command' ? resolveCommand(step, program, read) : null;
   return resolved === null || resolved.ok ? null : resolved.error;
+}
+
+/** Selections that a station makes without a button, and whether what it names is there. */
+const CHOICES: Readonly<Record<string, (key: string, program: Program) => boolean>> = {
+  'chosen.person': (key, { people }) => people.has(key),
+  'chosen.camera': (key, { devices }) => devices.get(key)?.kind === 'ptzHead',
+};
+
+function noChoice({ target, to }: Extract<Step, { kind: 'set' }>, program: Program): AppError | null {
+  const there = Object.hasOwn(CHOICES, target) ? CHOICES[target] : undefined;
+  if (there?.(String(to), program) === true) return null;
+  return {
+    code: 'unknown-choice',
+    message: `${typeof to === 'string' ? to : 'This'} cannot be chosen as the ${target.slice('chosen.'.length)}.`,
+    mend: 'Choose something that is there.',
+  };
 }
 
 /** Whether a part of a button begins a move that only a release ends. */

@@ -1,6 +1,6 @@
 import type { DeviceKind } from '../devices/index';
 import type { Expression, LiveText } from '../expression/index';
-import type { Button, Device, Macro, Position, Reframe, Role, ShowDocument, Source, Step } from '../show/index';
+import type { Button, Device, Macro, Person, Position, Reframe, Role, ShowDocument, Source, Step } from '../show/index';
 import type { Fault } from './compileEntry';
 import { CompiledProgram } from './compiledProgram';
 
@@ -15,6 +15,7 @@ export interface Program {
   readonly positions: ReadonlyMap<string, Position>;
   readonly roles: ReadonlyMap<string, Role>;
   readonly reframes: ReadonlyMap<string, Reframe>;
+  readonly people: ReadonlyMap<string, Person>;
   readonly buttons: ReadonlyMap<string, Button>;
   readonly macros: ReadonlyMap<string, Macro>;
   /** A condition by its text; undefined when it cannot be read. */

@@ -2,7 +2,7 @@ import { LayeredMap } from './layeredMap';
 
 /** Tables of a show that steps and conditions name things of. */
 export type Table =
-  'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'macros' | 'buttons' | 'panels';
+  'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'people' | 'macros' | 'buttons' | 'panels';
 /** What an entry is named by in its table. */
 const keyOf = (table: Table, entry: { readonly id: string; readonly key?: string }): string =>
   table === 'macros' || table === 'buttons' ? entry.id : (entry.key ?? entry.id);

@@ -32,6 +32,8 @@ export interface ResolvedCommand {
 export function resolveArgument(argument: Argument, program: Program, read: ReadKey): Result<PlainValue, AppError> {
   if (typeof argument !== 'object') return ok(argument);
   const value = program.expression(argument.cel)?.evaluate(read) ?? new ExpressionFault('It was never parsed.');
+  const selection = value === UNKNOWN ? /^\s*chosen\.([A-Za-z0-9]+)\s*$/.exec(argument.cel)?.[1] : undefined;
+  if (selection !== undefined) return fail(notChosen(selection));
   if (value === UNKNOWN) {
     return fail({
       code: 'unknown-value',
@@ -54,12 +56,14 @@ export function resolveDevice(reference: string, program: Program, read: ReadKey
   if (!reference.includes('.')) return ok(reference);
   const chosen = read(reference);
   if (typeof chosen === 'string' && program.devices.has(chosen)) return ok(chosen);
-  return fail({
-    code: 'nothing-chosen',
-    message: `Nothing is chosen as ${reference.slice('chosen.'.length)}.`,
-    mend: `Choose the ${reference.slice('chosen.'.length)} first, then press again.`,
-  });
+  return fail(notChosen(reference.slice('chosen.'.length)));
 }
+
+const notChosen = (what: string): AppError => ({
+  code: 'nothing-chosen',
+  message: what === 'person' ? 'Nobody of the people list is chosen.' : `Nothing is chosen as ${what}.`,
+  mend: `Choose the ${what} first, then press again.`,
+});
 
 /** Id of the step of a button that was made up for one press; never kept. */
 export const DIRECT_STEP = 'send';
@@ -71,7 +75,7 @@ interface Kept {
   readonly device: Device | undefined;
   readonly profiles: ShowDocument['profiles'];
   readonly named: readonly (readonly [
-    table: 'sources' | 'positions' | 'reframes',
+    table: 'sources' | 'positions' | 'reframes' | 'people',
     key: string,
     entry: object | undefined,
   ])[];
@@ -103,7 +107,7 @@ export function resolveCommand(step: CommandStep, program: Program, read: ReadKe
   const named = texts.flatMap((argument): Kept['named'][number][] =>
     typeof argument !== 'string'
       ? []
-      : (['sources', 'positions', 'reframes'] as const).flatMap((table) => {
+      : (['sources', 'positions', 'reframes', 'people'] as const).flatMap((table) => {
           const entry = program[table].get(argument);
           if (entry === undefined) return [];
           const source = table === 'reframes' ? (entry as Reframe).source : undefined;
@@ -237,12 +241,21 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
         });
       if (!input.ok) return input;
       Object.assign(params, { source: input.value, x: reframe.x, y: reframe.y, scale: reframe.scale });
+    } else if (reference === 'person') {
+      const person = program.people.get(String(value));
+      if (person === undefined)
+        return fail({
+          code: 'dangling',
+          message: `There is nobody called ${String(value)} in the people list.`,
+          mend: 'Choose somebody of the list.',
+        });
+      Object.assign(params, { name: person.name, title: person.title });
     } else params[key] = value;
   }
   return ok({
     device: device.value,
     definition,
-    command: { command: step.command === 'reframeTo' ? 'reframe' : step.command, params },
+    command: { command: definition.sentAs ?? step.command, params },
     unsettles: (definition.unsettles ?? []).map((point) => `${device.value}.${point}`),
   });
 }

@@ -81,7 +81,7 @@ export function rigFaults(document: ShowDocument): Fault[] {
       seen.add(key);
     });
   };
-  for (const list of ['devices', 'sources', 'positions', 'values', 'reframes', 'profiles'] as const)
+  for (const list of ['devices', 'sources', 'positions', 'values', 'reframes', 'people', 'profiles'] as const)
     keysOnce(list, document[list]);
   // A role stands wherever a source may: the two share their keys.
   keysOnce('roles', [...document.roles, ...document.sources]);

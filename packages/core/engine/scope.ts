@@ -10,8 +10,8 @@ export interface Scope {
   /** Station that pressed; left out where none did. */
   readonly station?: string;
   readonly params: Readonly<Record<string, PlainValue>>;
-  /** `chosen.*` as they were at the press, so that a release goes where the press went. */
-  readonly pins: ReadonlyMap<string, PlainValue>;
+  /** `chosen.*` as they were at the press, or as its own steps chose since, so that a release goes where the press went. */
+  readonly pins: Map<string, PlainValue>;
   /** What a hand has allowed to be seen on air. */
   readonly sure: Sure;
 }

@@ -1,6 +1,7 @@
+import { byWords, CHOSEN_PERSON } from './people';
 import { z } from 'zod';
 import { type CommandDefinition, kindOf, ptzHead } from '../devices/index';
-import { type Argument, type Repetition, type ShowDocument, type Step, unreachable } from '../show/index';
+import { type Argument, PEOPLE_LIST, type Repetition, type ShowDocument, type Step, unreachable } from '../show/index';
 
 const plain = (argument: Argument | undefined): string =>
   argument === undefined ? '' : typeof argument === 'object' ? argument.cel : String(argument);
@@ -70,12 +71,13 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
     case 'wait':
       return `${waitWords(step.until, document)}, at most ${seconds(step.timeoutMs)}`;
     case 'set':
-      return setWords(step.target, step.to, document);
+      return step.by === undefined ? setWords(step.target, step.to, document) : byWords(step.by);
     case 'run':
       return runWords(step, document);
     case 'press':
       return `Press ${document.buttons.find((button) => button.id === step.button)?.legend ?? 'a button'}`;
     case 'show': {
+      if (step.panel === PEOPLE_LIST) return 'Show the people list';
       const panel = document.panels.find((one) => one.id === step.panel);
       const page = panel?.pages.find((one) => one.id === step.page);
       return `Show ${panel?.name ?? 'a panel that is gone'}${page === undefined ? '' : `, ${page.name}`}`;
@@ -121,13 +123,15 @@ function nameOf(argument: Argument, document: ShowDocument): string {
     document.positions.find((one) => one.key === text) ??
     document.sources.find((one) => one.key === text) ??
     document.roles.find((one) => one.key === text) ??
-    document.reframes.find((one) => one.key === text);
+    document.reframes.find((one) => one.key === text) ??
+    document.people.find((one) => one.key === text);
   return thing?.name ?? text;
 }
 
 /** A value or a selection by its name. */
 function setWords(target: string, to: Argument, document: ShowDocument): string {
   const [scope = '', key = ''] = target.split('.');
+  if (target === CHOSEN_PERSON) return `Choose ${document.people.find((one) => one.key === to)?.name ?? plain(to)}`;
   if (scope === 'chosen')
     return `Choose ${document.devices.find((one) => one.key === to)?.name ?? plain(to)} as the ${key}`;
   return `Set ${document.values.find((one) => one.key === key)?.name ?? target} to ${plain(to)}`;

@@ -17,7 +17,7 @@ export interface Field {
   /** Things to choose from by name, where it is none of the kinds that a reference names. */
   readonly things?: readonly { readonly key: string; readonly name: string }[];
   /** What the text points at. */
-  readonly reference: 'source' | 'position' | 'reframe' | null;
+  readonly reference: 'source' | 'position' | 'reframe' | 'person' | null;
   /** The device's own point that lists what there is to choose, one a line. */
   readonly listedIn: string | null;
   readonly required: boolean;
@@ -90,7 +90,10 @@ export function fieldsOf(command: CommandDefinition): readonly Field[] {
     longest: property.maxLength ?? null,
     choices: property.enum ?? [],
     reference:
-      property.reference === 'source' || property.reference === 'position' || property.reference === 'reframe'
+      property.reference === 'source' ||
+      property.reference === 'position' ||
+      property.reference === 'reframe' ||
+      property.reference === 'person'
         ? property.reference
         : null,
     listedIn: property.listedIn ?? null,

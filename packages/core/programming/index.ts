@@ -15,6 +15,7 @@ export * from './move';
 export * from './newEntries';
 export * from './opposite';
 export * from './order';
+export * from './people';
 export * from './removals';
 export * from './share';
 export * from './stepChoices';

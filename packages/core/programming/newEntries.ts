@@ -2,6 +2,7 @@ import {
   type Button,
   type Macro,
   type Panel,
+  type Person,
   PLAIN_BUTTON,
   type Position,
   type Reframe,
@@ -101,6 +102,13 @@ export function newSource({ sources, roles }: ShowDocument, id: string): Source 
     order: atTheEnd(sources),
   };
 }
+
+/** Somebody at the end of the people list. */
+export const newPerson = (
+  { people }: Pick<ShowDocument, 'people'>,
+  id: string,
+  { name, title = '', place = '' }: { readonly name: string; readonly title?: string; readonly place?: string },
+): Person => ({ id, key: keyFrom(name, keysOf(people), 'person'), name, title, place, order: atTheEnd(people) });
 
 /** A role of nobody yet. */
 export function newRole({ roles, sources }: ShowDocument, id: string): Role {

@@ -1,5 +1,6 @@
 import { arrivalTimeoutMs, kindOf, pointsOf, PtzSettings, travelMs } from '../devices/index';
-import type { Device, PlainValue, Position, ShowDocument, Step } from '../show/index';
+import { type Device, PEOPLE_LIST, type PlainValue, type Position, type ShowDocument, type Step } from '../show/index';
+import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
 
 type Draft<S> = S extends Step ? Omit<S, 'id'> : never;
@@ -13,6 +14,8 @@ export interface StepChoice {
 }
 
 const WAIT_MS = 6000;
+/** So many of the people list stand among the steps to choose from. */
+const MOST_PEOPLE = 20;
 /** Also the shortest way may be begun while the head still brakes. */
 const SHORTEST_WAIT_MS = 2000;
 
@@ -115,6 +118,23 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
     });
     const reference = fields.find((field) => field.reference !== null);
     if (reference === undefined) return [choice({}, '')];
+    // Ten thousand are no list to choose a step from: the one who is chosen comes first, others are found in the step.
+    if (reference.reference === 'person')
+      return [
+        {
+          ...choice({}, 'the chosen one'),
+          step: {
+            onFail: 'stop',
+            kind: 'command',
+            device: key,
+            command,
+            params: { ...params, [reference.key]: { cel: 'chosen.person' } },
+          },
+        },
+        ...inOrder(document.people)
+          .slice(0, MOST_PEOPLE)
+          .map((one) => choice({ [reference.key]: one.key }, one.name)),
+      ];
     const things =
       reference.reference === 'reframe'
         ? document.reframes
@@ -144,6 +164,27 @@ function waitChoices(document: ShowDocument): StepChoice[] {
   });
 }
 
+const PEOPLE_CHOICES: readonly StepChoice[] = [
+  {
+    key: 'people/next',
+    group: 'People',
+    words: 'Choose the next person',
+    step: { onFail: 'stop', kind: 'set', target: 'chosen.person', to: '', by: 1 },
+  },
+  {
+    key: 'people/previous',
+    group: 'People',
+    words: 'Choose the previous person',
+    step: { onFail: 'stop', kind: 'set', target: 'chosen.person', to: '', by: -1 },
+  },
+  {
+    key: 'people/find',
+    group: 'People',
+    words: 'Show the people list',
+    step: { onFail: 'stop', kind: 'show', panel: PEOPLE_LIST, page: '' },
+  },
+];
+
 function otherChoices(document: ShowDocument): StepChoice[] {
   return [
     { key: 'pause', group: 'Time', words: 'Pause 1 s', step: { onFail: 'stop', kind: 'pause', length: { ms: 1000 } } },
@@ -161,6 +202,7 @@ function otherChoices(document: ShowDocument): StepChoice[] {
         words: `Choose ${device.name} as the camera`,
         step: { onFail: 'stop', kind: 'set', target: 'chosen.camera', to: device.key },
       })),
+    ...(document.people.length === 0 ? [] : PEOPLE_CHOICES),
     ...document.values.map((value): StepChoice => ({
       key: `set/${value.key}`,
       group: 'Values',

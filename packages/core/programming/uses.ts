@@ -8,8 +8,11 @@ export interface Use {
 
 /** What may be looked for: a device, source, position or value by its key, a macro by its id. */
 export type Sought =
-  | { readonly kind: 'device' | 'source' | 'role' | 'reframe' | 'position' | 'value'; readonly key: string }
+  | { readonly kind: 'device' | 'source' | 'role' | 'reframe' | 'position' | 'person' | 'value'; readonly key: string }
   | { readonly kind: 'macro'; readonly key: string };
+
+/** What parameters of commands name by key. */
+const REFERRED: ReadonlySet<Sought['kind']> = new Set(['source', 'role', 'reframe', 'position', 'person']);
 
 /** Everywhere a thing is used, so that nothing is taken away unseen. */
 export function usesOf(document: ShowDocument, sought: Sought): Use[] {
@@ -20,9 +23,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
       case 'command':
         if (kind === 'device' && step.device === key) return true;
         return Object.values(step.params).some((argument) =>
-          typeof argument === 'object'
-            ? inText(argument.cel)
-            : (kind === 'source' || kind === 'role' || kind === 'reframe' || kind === 'position') && argument === key,
+          typeof argument === 'object' ? inText(argument.cel) : REFERRED.has(kind) && argument === key,
         );
       case 'wait':
         return inText(step.until);
@@ -31,7 +32,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
           (kind === 'value' && step.target === `value.${key}`) ||
           (typeof step.to === 'object'
             ? inText(step.to.cel)
-            : kind === 'device' && step.to === key && step.target.startsWith('chosen.'))
+            : (kind === 'device' || kind === 'person') && step.to === key && step.target.startsWith('chosen.'))
         );
       case 'run':
         return (

@@ -72,6 +72,19 @@ export const Role = z.strictObject({
 });
 export type Role = z.infer<typeof Role>;
 
+/** Somebody whom captions name. The list of a show is in the order in which they come on. */
+export const Person = z.strictObject({
+  id: Id,
+  key: Key,
+  name: Name,
+  /** What stands below the name, such as a profession. */
+  title: z.string().max(120).default(''),
+  /** Where they sit or speak from. */
+  place: z.string().max(120).default(''),
+  order: Order,
+});
+export type Person = z.infer<typeof Person>;
+
 /** A stored window of a source without motors. Centre in fractions of the frame from its top left, scale ≥ 1. */
 export const Reframe = z.strictObject({
   id: Id,
@@ -309,6 +322,7 @@ export const ShowDocument = z.strictObject({
   roles: z.array(Role).max(1000).default([]),
   reframes: z.array(Reframe).max(2000).default([]),
   setUps: z.array(SetUp).max(500).default([]),
+  people: z.array(Person).max(10_000).default([]),
 });
 export type ShowDocument = z.infer<typeof ShowDocument>;
 
@@ -326,5 +340,6 @@ export const ENTITIES = {
   roles: Role,
   reframes: Reframe,
   setUps: SetUp,
+  people: Person,
 } as const;
 export type EntityName = keyof typeof ENTITIES;

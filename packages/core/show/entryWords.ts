@@ -41,4 +41,5 @@ const KINDS = {
   panels: 'Panel',
   roles: 'Role',
   reframes: 'Reframe',
+  people: 'Person',
 } as const;

@@ -1,5 +1,8 @@
 import type { Button, Page, Panel, ShowDocument, Strip } from './entities';
 
+/** In place of a panel: the people list, to find somebody in and choose them. */
+export const PEOPLE_LIST = 'people';
+
 /** The page of a panel that is shown: the one asked for, or its first. Undefined where it has none. */
 export const pageOf = (panel: Panel | undefined, asked: string | null): Page | undefined =>
   panel?.pages.find(({ id }) => id === asked) ?? panel?.pages[0];

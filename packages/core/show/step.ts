@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { unreachable } from './errors';
 import { Argument, Id, Key, PlainValue } from './primitives';
+import { PEOPLE_LIST } from './shown';
 
 const common = {
   /** Names the step in the as-run and in outcomes; unique within its list. */
@@ -52,6 +53,8 @@ export const SetStep = z.strictObject({
   kind: z.literal('set'),
   target: z.string().regex(/^(value|chosen)\.[a-z][A-Za-z0-9]{0,39}$/, 'Write value.name or chosen.name.'),
   to: Argument,
+  /** Of the chosen person, in place of `to`: so many rows of the people list on from the one who is chosen. */
+  by: z.number().int().min(-1000).max(1000).optional(),
 });
 
 /** Run a macro with its own parameters; ends when it has ended. Its stop steps, its owned devices and its second press apply as ever. */
@@ -80,11 +83,11 @@ export const AskStep = z.strictObject({
   onTimeout: z.enum(['stop', 'goOn']).default('stop'),
 });
 
-/** Shows another panel, or another page of one, on the station that pressed. What no station pressed shows nothing. */
+/** Shows another panel, another page of one, or the people list on the station that pressed. What no station pressed shows nothing. */
 export const ShowStep = z.strictObject({
   ...common,
   kind: z.literal('show'),
-  panel: Id,
+  panel: z.union([Id, z.literal(PEOPLE_LIST)]),
   /** Page of the panel; empty: the one that the station showed last. */
   page: z.string().max(40).default(''),
 });

@@ -45,6 +45,7 @@ const WORDS: Readonly<Record<Change['entity'], string>> = {
   roles: 'Role',
   reframes: 'Reframe',
   setUps: 'Saved set-up',
+  people: 'Person',
 };
 /** Fields as people call them, where that differs. */
 const FIELDS: Readonly<Record<string, string>> = {

@@ -25,13 +25,14 @@ const takeStrips = (document: ShowDocument): Set<string> =>
 export const shownStrips = (document: ShowDocument, panels: ReadonlySet<string>): Strip[] =>
   document.strips.filter((strip) => panels.has(strip.panelId) || strip.name === TAKE_STRIP);
 
-/** The show as a station needs it that operates these panels: their buttons alone, all but the take strip's without what they do, and no macros. */
+/** The show as a station needs it that operates these panels: their buttons alone, all but the take strip's without what they do, no macros and no people. */
 export function viewOf(document: ShowDocument, panels: ReadonlySet<string>): ShowDocument {
   const strips = new Set(shownStrips(document, panels).map(({ id }) => id));
   const take = takeStrips(document);
   return {
     ...document,
     macros: [],
+    people: [],
     buttons: document.buttons.flatMap((button) => (strips.has(button.stripId) ? [seenOnly(button, take)] : [])),
   };
 }
@@ -57,7 +58,7 @@ export function viewAfter(
   const seen: Change[] = [];
   for (const change of changes) {
     const { entity, field, id } = change;
-    if (entity === 'macros') continue;
+    if (entity === 'macros' || entity === 'people') continue;
     // A strip that comes to be shown brings buttons along.
     if (entity === 'strips' && (field === 'panelId' || field === 'name')) return null;
     if (entity !== 'buttons') {

@@ -9,6 +9,7 @@ export const BENCH_PARTS = [
   { value: 'panels', label: 'Panels' },
   { value: 'macros', label: 'Macros' },
   { value: 'values', label: 'Values' },
+  { value: 'people', label: 'People' },
 ] as const;
 export type BenchPart = (typeof BENCH_PARTS)[number]['value'];
 

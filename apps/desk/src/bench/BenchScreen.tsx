@@ -33,6 +33,7 @@ import { CountUp } from './CountUp';
 import { ManyEditor, PasteButton } from './ManyEditor';
 import { MacroBench } from './MacroBench';
 import { PanelEditor, StripEditor } from './StripEditor';
+import { PeopleBench } from './PeopleBench';
 import { ValueBench } from './ValueBench';
 import { useChosen } from './useChosen';
 import { useBox } from './useBox';
@@ -50,6 +51,7 @@ export function BenchScreen() {
   const { list } = useLocalSearchParams<{ list?: string }>();
   if (!document) return <Loading />;
   if (list === 'macros') return <MacroBench document={document} />;
+  if (list === 'people') return <PeopleBench document={document} />;
   if (list === 'values') return <ValueBench document={document} />;
   return <Bench document={document} />;
 }

@@ -262,6 +262,7 @@ function Parameters({
         </View>
       );
     case 'set': {
+      if (step.by !== undefined) return <Text style={styles.small}>It goes through the people list in its order.</Text>;
       const value = typeof step.to === 'object' ? step.to.cel : step.to;
       return (
         <TextField

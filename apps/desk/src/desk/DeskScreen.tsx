@@ -1,6 +1,6 @@
 import { inOrder } from '@umbek/core/order';
 import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
-import { pageOf } from '@umbek/core/shown';
+import { PEOPLE_LIST, pageOf } from '@umbek/core/shown';
 import { TAKE_STRIP } from '@umbek/core/view';
 import { memo, useEffect, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
@@ -14,6 +14,7 @@ import { useDeskShow } from '../show/ShowContext';
 import { useBrightness } from '../theme/brightness';
 import { colour, font, WIDE } from '../theme/tokens';
 import { AirPictures } from './AirPictures';
+import { FindPerson } from './FindPerson';
 import { Cap } from './Cap';
 import { LastRun } from './LastRun';
 import { moveAmongCaps } from './nearestCap';
@@ -49,10 +50,17 @@ export function DeskScreen() {
     if (wanted !== undefined) lastPages.current.set(panel, wanted);
     router.setParams({ panel, page: wanted ?? lastPages.current.get(panel) } as never);
   };
+  const [finding, setFinding] = useState(false);
   const asked = useRef(choose);
-  asked.current = choose;
+  asked.current = (panel, wanted) => (panel === PEOPLE_LIST ? setFinding(true) : choose(panel, wanted));
   useEffect(() => live.onShow((panel, wanted) => asked.current(panel, wanted === '' ? undefined : wanted)), [live]);
-  return document ? <Desk document={document} chosen={ready} page={page} onChoose={choose} /> : <Loading />;
+  if (!document) return <Loading />;
+  return (
+    <>
+      <Desk document={document} chosen={ready} page={page} onChoose={choose} />
+      <FindPerson visible={finding} onClose={() => setFinding(false)} />
+    </>
+  );
 }
 
 /** What is in sight on a phone is drawn first, and can be pressed while the rest is drawn. */

@@ -1,5 +1,5 @@
 import { type CommandDefinition, kindOf } from '@umbek/core/devices';
-import { fieldsOf, faultOf, searched, startOf } from '@umbek/core/programming';
+import { type Field, fieldsOf, faultOf, searched, startOf } from '@umbek/core/programming';
 import type { Argument, Device, PlainValue, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -134,12 +134,14 @@ export function SendNow({
   );
 }
 
-const firstOf = (document: ShowDocument, device: Device, reference: 'source' | 'position' | 'reframe'): string =>
-  (reference === 'reframe'
-    ? document.reframes[0]?.key
-    : reference === 'position'
-      ? document.positions.find((one) => one.camera === device.key)?.key
-      : document.sources[0]?.key) ?? '';
+const firstOf = (document: ShowDocument, device: Device, reference: NonNullable<Field['reference']>): string =>
+  (reference === 'person'
+    ? document.people[0]?.key
+    : reference === 'reframe'
+      ? document.reframes[0]?.key
+      : reference === 'position'
+        ? document.positions.find((one) => one.camera === device.key)?.key
+        : document.sources[0]?.key) ?? '';
 
 /** Whether the picture of this head is on program. */
 export function useOnAir(document: ShowDocument, device: Device): boolean {

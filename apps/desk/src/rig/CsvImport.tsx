@@ -1,19 +1,24 @@
+import { inParts } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, TextInput } from 'react-native-paper';
 import { chooseFile } from '../common/chooseFile';
 import { Heading } from '../common/fields';
+import { listen } from '../live/listen';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { CSV_COLUMNS, type CsvTarget, planCsv } from './csvPlan';
 
+/** A longer list stands in no field: a browser takes minutes to lay out ten thousand lines. Characters. */
+const LONGEST_SHOWN = 20_000;
 /** So many lines are shown before they are taken. */
 const SHOWN = 8;
 const TITLES: Readonly<Record<CsvTarget, string>> = {
   devices: 'Devices from a list',
   sources: 'Sources from a list',
   labels: 'Labels from a list',
+  people: 'People from a list',
 };
 
 interface CsvImportProps {
@@ -31,10 +36,19 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
     () => (text.trim() === '' ? null : planCsv(text, target, document, router)),
     [text, target, document, router],
   );
+  const field = useRef<View>(null);
+  const short = text.length <= LONGEST_SHOWN;
+  useEffect(() => {
+    const element = short ? (field.current as unknown as HTMLElement | null) : null;
+    return element === null
+      ? undefined
+      : listen(element, { paste: (event: ClipboardEvent) => takeLong(event, setText) });
+  }, [short]);
   const { needed, more } = CSV_COLUMNS[target];
   const take = (): void => {
     if (!plan) return;
-    edits.edit(`${TITLES[target]}: ${plan.preview.length}`, plan.changes);
+    for (const { label, part } of inParts(`${TITLES[target]}: ${plan.preview.length}`, plan.changes))
+      edits.edit(label, part);
     onClose();
   };
   return (
@@ -43,16 +57,25 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
       <Text
         style={styles.hint}
       >{`The first line names the columns: ${needed.join(', ')}${more.length > 0 ? `, and if wanted ${more.join(', ')}` : ''}.`}</Text>
-      <TextInput
-        mode="outlined"
-        multiline
-        value={text}
-        onChangeText={setText}
-        accessibilityLabel="The list as CSV"
-        placeholder={`${[...needed, ...more].join(',')}\n…`}
-        style={styles.input}
-        contentStyle={styles.inputText}
-      />
+      {text.length > LONGEST_SHOWN ? (
+        <View style={styles.long}>
+          <Text style={[styles.text, styles.fill]}>{`${linesIn(text)} lines are read.`}</Text>
+          <Button onPress={() => setText('')}>Another list</Button>
+        </View>
+      ) : (
+        <View ref={field}>
+          <TextInput
+            mode="outlined"
+            multiline
+            value={text}
+            onChangeText={setText}
+            accessibilityLabel="The list as CSV"
+            placeholder={`${[...needed, ...more].join(',')}\n…`}
+            style={styles.input}
+            contentStyle={styles.inputText}
+          />
+        </View>
+      )}
       <Button
         mode="outlined"
         icon="upload"
@@ -95,6 +118,16 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
   );
 }
 
+const linesIn = (text: string): number => text.split(/\r\n|\n|\r/).filter((line) => line.trim() !== '').length;
+
+/** A long list that is pasted goes past the field. */
+function takeLong(event: ClipboardEvent, take: (text: string) => void): void {
+  const pasted = event.clipboardData?.getData('text/plain') ?? '';
+  if (pasted.length <= LONGEST_SHOWN) return;
+  event.preventDefault();
+  take(pasted);
+}
+
 const styles = StyleSheet.create({
   form: { gap: 10, maxWidth: 560 },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
@@ -105,4 +138,13 @@ const styles = StyleSheet.create({
   fault: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
   line: { flexDirection: 'row', justifyContent: 'flex-end', gap: 8 },
   left: { alignSelf: 'flex-start' },
+  long: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 8,
+    padding: 10,
+    borderRadius: 5,
+    backgroundColor: colour.plate,
+  },
+  fill: { flex: 1 },
 });

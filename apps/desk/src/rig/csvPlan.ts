@@ -7,7 +7,7 @@ import { ulid } from 'ulid';
 import { hostFault, portFault } from './address';
 
 /** What a list can be read as. */
-export type CsvTarget = 'devices' | 'sources' | 'labels';
+export type CsvTarget = 'devices' | 'sources' | 'labels' | 'people';
 
 export interface CsvFault {
   /** Line of the text, counted from 1 with the heading. */
@@ -29,10 +29,13 @@ export const CSV_COLUMNS: Readonly<
   devices: { needed: ['name', 'kind', 'address', 'port'], more: ['room'] },
   sources: { needed: ['name', 'input'], more: ['short name', 'family'] },
   labels: { needed: ['side', 'number', 'label'], more: [] },
+  people: { needed: ['name'], more: ['title', 'place'] },
 };
 
-/** More lines than these in one go are refused as a whole: an edit holds so many changes. */
+/** More lines than these in one go are refused as a whole. */
 export const MOST_LINES = 1000;
+/** As many as a show may hold. */
+const MOST_PEOPLE = 10_000;
 
 interface Row {
   readonly line: number;
@@ -48,12 +51,13 @@ function rowsOf(
 ): { readonly rows: readonly Row[] } | { readonly faults: readonly CsvFault[] } {
   const lines = text.split(/\r\n|\n|\r/);
   const filled = lines.filter((line) => line.trim() !== '').length;
-  if (filled > MOST_LINES + 1)
+  const most = target === 'people' ? MOST_PEOPLE : MOST_LINES;
+  if (filled > most + 1)
     return {
       faults: [
         {
-          line: MOST_LINES + 2,
-          words: `These are ${filled - 1} lines; at most ${MOST_LINES} can be taken in one go. Split the list.`,
+          line: most + 2,
+          words: `These are ${filled - 1} lines; at most ${most} can be taken in one go. Split the list.`,
         },
       ],
     };
@@ -94,7 +98,9 @@ export function planCsv(text: string, target: CsvTarget, document: ShowDocument,
       ? planDeviceRows(read.rows, document)
       : target === 'sources'
         ? planSourceRows(read.rows, document)
-        : planLabels(read.rows, router);
+        : target === 'people'
+          ? planPeopleRows(read.rows, document)
+          : planLabels(read.rows, router);
   return plan.faults.length > 0 ? { ...plan, changes: [] } : plan;
 }
 
@@ -228,6 +234,62 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
     changes.push(made('sources', source));
     preview.push(`${name} · ${told}`);
   }
+  return { changes, preview, faults };
+}
+
+/** A person of the same name is changed and keeps their place and key; the others come behind those who are there. */
+function planPeopleRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
+  const faults: CsvFault[] = [];
+  const changes: Change[] = [];
+  const preview: string[] = [];
+  const known = new Map(document.people.map((one) => [one.name, one]));
+  const keys = new Set(document.people.map((one) => one.key));
+  const seen = new Map<string, number>();
+  let order = inOrder(document.people).at(-1)?.order ?? null;
+  let added = 0;
+  for (const { line, cell } of rows) {
+    const [name, title, place] = [cell('name'), cell('title'), cell('place')];
+    const long = [
+      ['name', name],
+      ['title', title],
+      ['place', place],
+    ].find(([, text = '']) => text.length > 120);
+    const fault =
+      name === ''
+        ? 'The name is missing.'
+        : long !== undefined
+          ? `The ${long[0] ?? 'name'} is longer than 120 characters.`
+          : seen.has(name)
+            ? `${name} is on line ${seen.get(name) ?? 0} already. Leave one of the two out.`
+            : null;
+    if (fault !== null) {
+      faults.push({ line, words: fault });
+      continue;
+    }
+    seen.set(name, line);
+    const there = known.get(name);
+    if (there) {
+      // An empty cell, or a column that is not there, leaves what was.
+      const fields = (['title', 'place'] as const).flatMap((field) => {
+        const to = field === 'title' ? title : place;
+        return to === '' || to === there[field] ? [] : [changed('people', there, field, to)];
+      });
+      changes.push(...fields);
+      preview.push(fields.length === 0 ? `${name} stays as they are` : `${name} is changed`);
+      continue;
+    }
+    const key = keyFrom(name, keys, 'person');
+    keys.add(key);
+    order = orderBetween(order, null);
+    added += 1;
+    changes.push(made('people', { id: ulid(), key, name, title, place, order }));
+    preview.push([name, title, place].filter(Boolean).join(' · '));
+  }
+  if (document.people.length + added > MOST_PEOPLE)
+    faults.push({
+      line: 1,
+      words: `The list would hold ${document.people.length + added} people; it holds at most ${MOST_PEOPLE}. Remove some first.`,
+    });
   return { changes, preview, faults };
 }
 

@@ -87,6 +87,18 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
         </Button>
       </View>
     );
+  if (typeof value === 'object' && field.reference === 'person' && value.cel === CHOSEN.cel)
+    return (
+      <View style={[chooseStyles.line, styles.given]}>
+        <Text style={[chooseStyles.title, styles.fill]}>
+          {`${field.title}: `}
+          <Text style={chooseStyles.value}>the chosen one</Text>
+        </Text>
+        <Button compact onPress={() => onChange(document.people[0]?.key ?? '')}>
+          Always the same one
+        </Button>
+      </View>
+    );
   if (typeof value === 'object')
     return (
       <TextField
@@ -102,11 +114,13 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
       field.things ??
       (field.type === 'choice'
         ? field.choices.map((key) => ({ key, name: key }))
-        : field.reference === 'reframe'
-          ? document.reframes
-          : field.reference === 'position'
-            ? document.positions.filter((one) => device.includes('.') || one.camera === device)
-            : [...document.sources, ...document.roles]);
+        : field.reference === 'person'
+          ? document.people
+          : field.reference === 'reframe'
+            ? document.reframes
+            : field.reference === 'position'
+              ? document.positions.filter((one) => device.includes('.') || one.camera === device)
+              : [...document.sources, ...document.roles]);
     return (
       <View>
         <ChooseLine
@@ -118,6 +132,11 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
           label={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`}
           onPress={() => setPicking(true)}
         />
+        {field.reference === 'person' ? (
+          <Button compact style={styles.left} onPress={() => onChange(CHOSEN)}>
+            The chosen person
+          </Button>
+        ) : null}
         <Picker
           title={field.title}
           memory={field.reference ?? field.key}
@@ -167,6 +186,9 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
       );
   }
 }
+
+/** Whoever of the people list is chosen at the press. */
+const CHOSEN = { cel: 'chosen.person' } as const;
 
 /** A text that the device itself lists, such as a clip: chosen from what it has, or typed for what it will have. */
 function ListedField({

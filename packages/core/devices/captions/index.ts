@@ -310,6 +310,18 @@ export const captions = defineKind({
       repeatable: true,
       effect: NAME,
     },
+    personIn: {
+      words: 'Bring the name caption of a person in',
+      phrase: 'Caption {person} in',
+      params: z.strictObject({
+        person: z.string().meta({ title: 'Person', reference: 'person' }),
+        ms: Length.default(400),
+      }),
+      sentAs: 'nameIn',
+      seenOnAir: true,
+      repeatable: true,
+      effect: NAME,
+    },
     nameOut: { ...out('Take the name caption out'), effect: NAME_OUT },
     countIn: {
       words: 'Bring the count board in',

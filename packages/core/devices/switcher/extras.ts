@@ -368,12 +368,11 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     z.strictObject({ keyer: Keyer, gain: Level('Gain') }),
     { effect: puts('keyGain', 'keyer{keyer}Gain', 'gain') },
   ),
-  // Turned into a reframe of its source before it reaches the device.
   reframeTo: one(
     'Reframe a source as stored',
     'Reframe to {reframe}',
     z.strictObject({ reframe: z.string().meta({ title: 'Stored reframe', reference: 'reframe' }), frames: Frames }),
-    { effect: REFRAME },
+    { effect: REFRAME, sentAs: 'reframe' },
   ),
   reframe: one(
     'Reframe a source',

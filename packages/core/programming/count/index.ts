@@ -64,6 +64,7 @@ function keyed(button: Button, document: ShowDocument): Map<string, Slot> {
 /** What people count by most stands first. A button that recalls goes to the camera's next position: its source alone would no longer be its camera. */
 const RANK: Readonly<Record<Slot['kind'], number>> = {
   position: 0,
+  person: 0,
   source: 1,
   reframe: 2,
   number: 3,

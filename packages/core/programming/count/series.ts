@@ -74,6 +74,8 @@ export function seriesOf(slot: Slot, document: ShowDocument): Series | null {
         'The source has no more views.',
       );
     }
+    case 'person':
+      return things(document.people, slot.value, 'The people list has no more.');
     case 'device': {
       const device = document.devices.find(({ key }) => key === slot.value);
       const alike = document.devices.filter(

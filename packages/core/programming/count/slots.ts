@@ -4,7 +4,7 @@ import { useOfParam } from '../../engine/paramUse';
 import { fieldsOf } from '../fields';
 
 /** What a thing of the show is, where a step names one. */
-export type ThingKind = 'source' | 'position' | 'reframe' | 'device';
+export type ThingKind = 'source' | 'position' | 'reframe' | 'person' | 'device';
 
 /** Something of a button that can count: a thing that its steps name, a whole number that they give, or a number in what the cap says. */
 export type Slot =
@@ -57,6 +57,8 @@ function stepSlots(step: Step, document: ShowDocument): Slot[] {
   const deviceOf = (key: string) => document.devices.find((one) => one.key === key);
   if (step.kind === 'set') {
     const chosen = typeof step.to === 'string' ? deviceOf(step.to) : undefined;
+    if (step.target === 'chosen.person' && step.by === undefined && typeof step.to === 'string')
+      return [{ kind: 'person', words: 'Person', value: step.to }];
     return chosen ? [{ kind: 'device', words: 'Camera', value: chosen.key }] : [];
   }
   if (step.kind === 'run')

@@ -31,6 +31,8 @@ const namesOf = (kind: ThingKind, key: string, document: ShowDocument): string[]
       return document.positions.filter((one) => one.key === key).map(({ name }) => name);
     case 'reframe':
       return document.reframes.filter((one) => one.key === key).map(({ name }) => name);
+    case 'person':
+      return document.people.filter((one) => one.key === key).flatMap(({ name, title }) => [name, title]);
     case 'device':
       return document.devices.filter((one) => one.key === key).map(({ name }) => name);
   }

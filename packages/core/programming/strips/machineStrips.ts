@@ -1,5 +1,6 @@
 import { numberOf, USUAL } from '../../devices/drawn';
-import type { Device } from '../../show/index';
+import { inOrder } from '../order';
+import { type Device, PEOPLE_LIST, type ShowDocument, type Step } from '../../show/index';
 import { command, lit, type OfferMaker, plan, type StripOffer, type StripPlan, titled } from './plan';
 
 /** So many of what a device counts become buttons of one strip, and so many destinations strips of their own. */
@@ -23,7 +24,58 @@ const one = (device: Device, key: string, words: string, strip: StripPlan): Stri
   strips: [strip],
 });
 
-const captions: OfferMaker = (_document, device, named) => {
+/** So many of the people list become buttons of one strip; more than these are found and chosen. */
+const MOST_NAMES = 24;
+
+/** Captions of the people list: whoever is chosen, and one button for each of its first. */
+function nameOffers(document: ShowDocument, device: Device, named: boolean): StripOffer[] {
+  if (document.people.length === 0) return [];
+  const { key } = device;
+  const step = (by: number): Step => ({
+    id: 'choose',
+    onFail: 'stop',
+    kind: 'set',
+    target: 'chosen.person',
+    to: '',
+    by,
+  });
+  const out = plan('Name out', [command(key, 'nameOut', { ms: 300 })], { lamps: [lit(`${key}.nameUp`, 'up')] });
+  return [
+    one(device, 'chosenName', 'Names: next, previous, find, and the chosen one in', {
+      name: titled('Chosen name', device, named),
+      family: 'clay',
+      buttons: [
+        plan('Previous', [step(-1)], { note: 'person' }),
+        plan('{{ chosen.personName }}', [command(key, 'personIn', { person: { cel: 'chosen.person' }, ms: 400 })], {
+          note: '{{ chosen.personTitle }}',
+          lamps: [lit('button.isSo', 'up')],
+        }),
+        plan('Next', [step(1)], { note: 'person' }),
+        plan('Find', [{ id: 'find', onFail: 'stop', kind: 'show', panel: PEOPLE_LIST, page: '' }], {
+          note: 'people list',
+        }),
+        out,
+      ],
+    }),
+    one(device, 'names', 'Names: one button a person', {
+      name: titled('Names', device, named),
+      family: 'clay',
+      buttons: [
+        ...inOrder(document.people)
+          .slice(0, MOST_NAMES)
+          .map((person) =>
+            plan(person.name, [command(key, 'personIn', { person: person.key, ms: 400 })], {
+              note: person.title,
+              lamps: [lit('button.isSo', 'up')],
+            }),
+          ),
+        out,
+      ],
+    }),
+  ];
+}
+
+const captions: OfferMaker = (document, device, named) => {
   const { key } = device;
   const out = (legend: string, name: string, up: string) =>
     plan(legend, [command(key, name, { ms: 300 })], { lamps: [lit(`${key}.${up}`, 'up')] });
@@ -40,6 +92,7 @@ const captions: OfferMaker = (_document, device, named) => {
       }),
       first: true,
     },
+    ...nameOffers(document, device, named),
   ];
 };
 

@@ -41,6 +41,8 @@ describe('ready-made strips', () => {
       'Cameras: Positions of Dome cam',
       'Recorders: Recorders by room, with starts and stops',
       'Captions: Captions out',
+      'Captions: Names: next, previous, find, and the chosen one in',
+      'Captions: Names: one button a person',
       'Spool: Play, pause and clear',
       'Second Look: Mark, cue, roll and stop',
       'Slides: Next, back and first slide',
