@@ -32,6 +32,7 @@ const PATIENT = [
   'goBack',
   'inHand',
   'layers',
+  'lists',
   'macros',
   'moving',
   'pages',

@@ -105,6 +105,18 @@ const INPUT_NAMES = Array.from(
   (_, index) => [...sources, ...MORE_SOURCES].find((one) => one[4] === index + 1)?.[1] ?? `Input ${index + 1}`,
 );
 
+/** What the demo's switcher keeps itself. */
+const KEPT_MACROS = [
+  {
+    name: 'Keyers off',
+    does: [1, 2].map((keyer) => ({ command: 'keyer', params: { keyer, on: false } })),
+  },
+  {
+    name: 'Roof on both aux',
+    does: [1, 2].map((output) => ({ command: 'aux', params: { output, source: 4 } })),
+  },
+];
+
 const PICTURES: Readonly<Record<string, 'sky' | 'chart' | 'black'>> = {
   roofCam: 'sky',
   slides: 'chart',
@@ -637,7 +649,7 @@ export function demoStandins(ports: Readonly<Record<keyof typeof DEMO_PORTS, num
       name: 'Switcher',
       kind: 'switcher',
       port: ports.switcher,
-      settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: INPUT_NAMES },
+      settings: { frameRate: 50, startProgram: 4, startPreview: 2, names: INPUT_NAMES, macros: KEPT_MACROS },
     },
     { ...own, key: 'captions', name: 'Captions', kind: 'captions', port: ports.captions, settings: {} },
     ...MACHINES.map(({ key, name, kind, settings, standin }): DemoStandin => ({

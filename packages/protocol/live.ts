@@ -114,6 +114,8 @@ export interface LiveFace {
   readonly asSent?: true;
   /** Of a value in the hand: what it is now. */
   readonly value?: number;
+  /** What it stands for is not there: its place is empty. */
+  readonly away?: true;
 }
 
 export type LivePoint = string | number | boolean;

@@ -119,6 +119,7 @@ export const buttons = pgTable(
     sets: jsonb('sets').notNull().default([]),
     additions: jsonb('additions').notNull().default([]),
     dial: jsonb('dial'),
+    there: text('there').notNull().default(''),
     shift: boolean('shift').notNull().default(false),
     short: text('short').notNull().default(''),
     icon: text('icon').notNull().default(''),

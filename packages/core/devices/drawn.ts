@@ -6,6 +6,7 @@ export const USUAL = {
   ptzHead: { heading: 0, wideAngle: 63 },
   soundMixer: { channels: 7 },
   switcher: { inputs: 16 },
+  guestGateway: { lines: 6 },
 } as const;
 
 /** A number of a device's settings, or the usual one where they hold none. */

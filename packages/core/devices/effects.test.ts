@@ -91,6 +91,7 @@ const ONE_WAY: ReadonlySet<string> = new Set([
   'replayServer.mark',
   'replayServer.markAt',
   'replayServer.stop',
+  'switcher.runMacro',
   'venueScreen.storeSetUp',
 ]);
 /** A press of them can be taken back only from some states; tested by hand below, or seen in the tests of the engine. */

@@ -3,7 +3,7 @@ import { captions } from './captions/index';
 import { clipPlayer } from './clipPlayer/index';
 import { generic, GENERIC, kindOfProfile } from './generic/index';
 import { guestGateway } from './guestGateway/index';
-import { type DeviceKind, ownKeys, type PointDefinition } from './kind';
+import { type DeviceKind, ownKeys, placeOf, type PointDefinition } from './kind';
 import type { Device, ShowDocument } from '../show/index';
 import { ptzHead } from './ptzHead/index';
 import { recorder } from './recorder/index';
@@ -58,6 +58,24 @@ export const DEVICE_KINDS: Readonly<Record<string, DeviceKind>> = ownKeys<Device
 const NO_POINTS = {};
 const knownPoints = new WeakMap<object, Readonly<Record<string, PointDefinition>>>();
 
+const knownPlaces = new WeakMap<DeviceKind, Readonly<Record<string, PointDefinition>>>();
+
+/** The points of a kind with the places of its lists, which the engine keeps. */
+function withPlaces(kind: DeviceKind): Readonly<Record<string, PointDefinition>> {
+  let points = knownPlaces.get(kind);
+  if (points === undefined) {
+    const places = Object.entries(kind.lists ?? {}).flatMap(([list, { words, type, most }]) =>
+      Array.from({ length: most }, (_, at): [string, PointDefinition] => [
+        placeOf(list, at + 1),
+        { words: `${words}, place ${at + 1}`, type },
+      ]),
+    );
+    points = places.length === 0 ? kind.points : { ...kind.points, ...Object.fromEntries(places) };
+    knownPlaces.set(kind, points);
+  }
+  return points;
+}
+
 /** What is needed of a device to know its kind. */
 type Kinded = Pick<Device, 'kind' | 'settings'>;
 type Profiles = Pick<ShowDocument, 'profiles'>;
@@ -73,12 +91,13 @@ export function kindOf(device: Kinded | undefined, { profiles }: Profiles): Devi
 /** The points of one device: those of its kind, and those that follow from its settings. Settings that do not fit give only the first. */
 export function pointsOf(device: Kinded, show: Profiles): Readonly<Record<string, PointDefinition>> {
   const kind = kindOf(device, show);
-  if (kind?.pointsFor === undefined) return kind?.points ?? NO_POINTS;
+  if (kind === undefined) return NO_POINTS;
+  if (kind.pointsFor === undefined) return kind.lists === undefined ? kind.points : withPlaces(kind);
   let points = knownPoints.get(device.settings);
   if (points === undefined) {
     points = kind.settings.safeParse(device.settings).success
-      ? { ...kind.points, ...kind.pointsFor(device.settings) }
-      : kind.points;
+      ? { ...withPlaces(kind), ...kind.pointsFor(device.settings) }
+      : withPlaces(kind);
     knownPoints.set(device.settings, points);
   }
   return points;

@@ -64,6 +64,21 @@ export interface PointDefinition {
   readonly often?: true;
 }
 
+/** Things that a device has and that come and go, such as its clips. Each is kept at one place for as long as it is there: strips follow the places. */
+export interface ListDefinition {
+  readonly words: string;
+  /** The device's own point that lists them, one a line, in its order. */
+  readonly point: string;
+  readonly type: 'number' | 'text';
+  /** So many places. */
+  readonly most: number;
+  /** What a line names one by; left out: the line itself. */
+  readonly id?: (line: string) => PlainValue;
+}
+
+/** Name of the point that tells what stands at a place of a list, counted from 1: an empty text, or 0, where nothing does. */
+export const placeOf = (list: string, place: number): string => `${list}At${place}`;
+
 /** What goes into a model: a command, the moment it asked to be woken at, or a look at its points. Times are milliseconds of its clock. */
 export type ModelInput =
   | { readonly type: 'command'; readonly id: string; readonly command: DeviceCommand; readonly now: number }
@@ -140,6 +155,8 @@ export interface DeviceKind {
   readonly points: Readonly<Record<string, PointDefinition>>;
   /** Points that follow from the settings, beside `points`; once for each settings object. */
   readonly pointsFor?: ((settings: unknown) => Readonly<Record<string, PointDefinition>>) | undefined;
+  /** What it lists, by the beginning of the names of its places. */
+  readonly lists?: Readonly<Record<string, ListDefinition>> | undefined;
   /** What a stand-in can be made to do that no controller asks for: for rehearsing bad days. */
   readonly simulations?: Readonly<Record<string, { readonly words: string }>> | undefined;
   /** For kinds that put pictures on air: what feeds what, for a device with these settings. Settings that do not fit count as the usual ones. */
@@ -162,6 +179,7 @@ export function defineKind<State, Settings extends Record<string, unknown>>(defi
   readonly commands: Readonly<Record<string, CommandDefinition>>;
   readonly points: Readonly<Record<string, PointDefinition>>;
   readonly pointsFor?: DeviceKind['pointsFor'];
+  readonly lists?: DeviceKind['lists'];
   readonly simulations?: DeviceKind['simulations'];
   readonly airOf?: DeviceKind['airOf'];
   readonly model: Model<State, Settings>;

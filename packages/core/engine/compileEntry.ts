@@ -15,6 +15,7 @@ import {
 import { useOfParam } from './paramUse';
 import { toldInput } from './toldInput';
 import { IS_SO } from './isSo';
+import { isPeoplePlace, PEOPLE_SCOPE } from './liveLists';
 import { CHOSEN_PERSON } from './people';
 
 /** Something of a show that does not hold together. */
@@ -111,6 +112,7 @@ class EntryCompiler {
       );
     this.endless = held;
     button.lamps.forEach((lamp, at) => this.expression(lamp.when, `lamps.${at}.when`, NO_PARAMS, 'listed'));
+    if (button.there !== '') this.expression(button.there, 'there', NO_PARAMS, 'press');
     if (button.dial !== null) this.expression(button.dial.reads, 'dial.reads', NO_PARAMS, 'listed');
     for (const line of ['legend', 'note'] as const) if (button[line].includes('{{')) this.liveText(button[line], line);
   }
@@ -362,6 +364,8 @@ class EntryCompiler {
       return null;
     }
     const device = this.find('devices', scope);
+    if (device === undefined && scope === PEOPLE_SCOPE)
+      return isPeoplePlace(field) ? null : `The people list has no place ${field}.`;
     if (device === undefined && key === IS_SO)
       return lamp ? null : 'Only a lamp or a legend can ask whether what its button does is so.';
     if (device === undefined) return `There is no device ${scope}.`;

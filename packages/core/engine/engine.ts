@@ -5,6 +5,7 @@ import type { Cancel, Clock } from './clock';
 import type { DeviceNews, DevicePort } from './devicePort';
 import type { Cause, Journal } from './journal';
 import { LampBoard } from './lamps';
+import { LiveLists } from './liveLists';
 import { MacroRunner, type RunView } from './macroRunner';
 import type { PressAnswer, PressInput } from './pressInput';
 import { PressIntake, type TakeBack } from './pressIntake';
@@ -72,6 +73,7 @@ export class Engine {
   private readonly lampsTried = new Map<string, Cancel>();
   private readonly lampBoards = new Map<string, LampBoard>();
   private readonly air: AirWatch | null;
+  private readonly lists: LiveLists;
   private current: Program;
 
   constructor(private readonly options: EngineOptions) {
@@ -99,6 +101,7 @@ export class Engine {
     for (const [key, value] of options.restored ?? [])
       if (key.startsWith('chosen@') || key.startsWith('sent@')) this.board.set(key, value);
     followPeople(this.board, this.current);
+    this.lists = this.board.turn(() => new LiveLists({ board: this.board, clock: options.clock }, this.current));
     this.air = options.watchAir === false ? null : new AirWatch(this.board, this.current);
   }
 
@@ -120,6 +123,7 @@ export class Engine {
             this.board.set(`value.${value.key}`, value.start);
       }
       if (before.document.people !== program.document.people) followPeople(this.board, program);
+      this.lists.follow(program);
       this.air?.follow(program);
       for (const lamps of this.lampBoards.values()) lamps.follow(program);
     });

@@ -19,6 +19,8 @@ export interface Face {
   readonly asSent?: true;
   /** Of a value in the hand: what it is now; left out where that is not known. */
   readonly value?: number;
+  /** What it stands for is not there: its place is empty. */
+  readonly away?: true;
 }
 
 /** Keeps the faces of the buttons that a link group shows; only those whose keys changed are worked out again. */
@@ -125,7 +127,8 @@ export class LampBoard {
       old.note === note &&
       old.legend === next.legend &&
       old.asSent === next.asSent &&
-      old.value === next.value
+      old.value === next.value &&
+      old.away === next.away
     )
       return;
     this.faces.set(buttonId, { sign, lost, note, ...next });
@@ -149,6 +152,7 @@ export class LampBoard {
       devices,
       program,
       button.dial === null ? undefined : program.expression(button.dial.reads),
+      button.there === '' ? undefined : program.expression(button.there),
     );
     this.readers.set(button.id, reader);
   }
@@ -157,7 +161,7 @@ export class LampBoard {
 const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
   a.size === b.size && [...a].every((one) => b.has(one));
 
-type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value'>;
+type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value' | 'away'>;
 
 interface Rule {
   readonly when: Expression;
@@ -185,6 +189,7 @@ class FaceReader implements Reader {
     private readonly devices: readonly string[],
     private readonly program: Program,
     private readonly dial: Expression | undefined,
+    private readonly there: Expression | undefined,
   ) {
     const plain = readerFor(board, linkGroup);
     const ownSo = !program.devices.has('button');
@@ -205,6 +210,7 @@ class FaceReader implements Reader {
       note?.indirect === true ||
       legend?.indirect === true ||
       dial?.indirect === true ||
+      there?.indirect === true ||
       rules.some(({ when }) => when.indirect);
     this.work();
     this.listen();
@@ -232,7 +238,8 @@ class FaceReader implements Reader {
       for (const key of when.readsNow(this.read)) keys.add(boardKey(key, this.linkGroup));
     for (const text of [this.note, this.legend])
       for (const key of text?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
-    for (const key of this.dial?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
+    for (const one of [this.dial, this.there])
+      for (const key of one?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
     for (const key of this.asked) keys.add(key);
     this.keys = [...keys];
     this.board.subscribe(this.keys, this);
@@ -256,10 +263,11 @@ class FaceReader implements Reader {
     const own: ShownNext = {
       ...(this.legend === undefined ? {} : { legend: this.legend.render(this.read) }),
       ...(typeof value === 'number' ? { value } : {}),
+      ...(this.there !== undefined && this.there.evaluate(this.read) !== true ? { away: true } : {}),
     };
     if (this.button.sets.length === 0) return own;
     const next = nextSet(this.button, this.program, this.tracked);
-    const legend = next.index === 0 ? own : { legend: asNext(this.button, next).legend };
+    const legend = next.index === 0 ? own : { ...own, legend: asNext(this.button, next).legend };
     return next.asSent ? { ...legend, asSent: true } : legend;
   }
 }

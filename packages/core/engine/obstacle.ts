@@ -1,4 +1,5 @@
-import type { AppError, Step } from '../show/index';
+import type { ReadKey } from '../expression/index';
+import type { AppError, Button, Step } from '../show/index';
 import type { Program } from './program';
 import { resolveDevice } from './resolve';
 import { reachedKey, readerOf, type Scope } from './scope';
@@ -6,6 +7,16 @@ import type { StateBoard } from './stateBoard';
 
 /** How far the first step is looked for through macros and lists. */
 const DEEPEST_FIRST = 20;
+
+/** A cap whose thing has gone does nothing, also for a finger that was on its way. What is not known the device tells of itself. */
+export function awayOf({ there }: Button, program: Program, read: ReadKey): AppError | null {
+  if (there === '' || program.expression(there)?.evaluate(read) !== false) return null;
+  return {
+    code: 'not-there',
+    message: 'What this cap stood for is gone.',
+    mend: 'Look at the panel, then press again.',
+  };
+}
 
 /** Why the first step cannot go: its device is silent, or a choice is missing. */
 export function obstacleOf(

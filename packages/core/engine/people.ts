@@ -52,7 +52,7 @@ export function personBy(
   now: PlainValue | typeof UNKNOWN,
   by: number,
 ): { readonly key: string } | { readonly words: string } {
-  const people = inList(program);
+  const people = peopleInOrder(program);
   if (people.length === 0) return { words: 'The people list is empty. Add people in the Bench.' };
   const at = now === UNKNOWN ? -1 : people.findIndex(({ key }) => key === now);
   const next = people[at < 0 ? (by > 0 ? by - 1 : people.length + by) : at + by];
@@ -64,7 +64,7 @@ export function personBy(
 const lists = new WeakMap<readonly Person[], readonly Person[]>();
 
 /** The people in their order; worked out once for each list. */
-function inList({ document }: Program): readonly Person[] {
+export function peopleInOrder({ document }: Program): readonly Person[] {
   let list = lists.get(document.people);
   if (list === undefined) {
     list = [...document.people].sort((a, b) => (a.order < b.order ? -1 : a.order > b.order ? 1 : 0));

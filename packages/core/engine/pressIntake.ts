@@ -6,7 +6,7 @@ import { additionOf, endsOf, type Held, releaseOf } from './heldPress';
 import type { ReadKey } from '../expression/index';
 import type { Journal } from './journal';
 import type { MacroRunner } from './macroRunner';
-import { obstacleOf } from './obstacle';
+import { awayOf, obstacleOf } from './obstacle';
 import type { Sure } from './onAir';
 import { buttonFor, secondPressOf, startParams, takeBackButton, turnedTo, unfit } from './pressedButton';
 import type { PressAnswer, PressInput } from './pressInput';
@@ -202,6 +202,7 @@ export class PressIntake {
     };
     const read = readerOf(this.deps.board, asked);
     const obstacle =
+      awayOf(button, program, read) ??
       obstacleOf(button.steps[0], program, asked, this.deps.board) ??
       (input.direct ? unfit(button, program, read) : null);
     if (obstacle) return this.refuse(record, input, obstacle);

@@ -70,13 +70,15 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
         ? ['dial']
         : button.sets.some((set) => inText(set.so))
           ? ['sets']
-          : button.lamps.some((lamp) => inText(lamp.when))
-            ? ['lamps']
-            : inText(button.legend)
-              ? ['legend']
-              : inText(button.note)
-                ? ['note']
-                : null);
+          : inText(button.there)
+            ? ['there']
+            : button.lamps.some((lamp) => inText(lamp.when))
+              ? ['lamps']
+              : inText(button.legend)
+                ? ['legend']
+                : inText(button.note)
+                  ? ['note']
+                  : null);
     return path === null ? [] : [use('buttons', button.id, path)];
   });
   const macros = document.macros.flatMap((macro): Use[] => {

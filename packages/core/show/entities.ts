@@ -210,6 +210,8 @@ export const Button = z.strictObject({
   additions: z.array(Addition).max(3).default([]),
   /** Set where the button is a value in the hand. */
   dial: Dial.nullable().default(null),
+  /** A condition while which its cap is there, such as a clip at its place; empty: always. Its place stays free while it is not. */
+  there: z.string().max(2000).default(''),
   /** Belongs to the second set of its strip, which is shown while Shift is held. */
   shift: z.boolean().default(false),
   lamps: z.array(LampRule).max(20).default([]),
@@ -240,6 +242,7 @@ export const PLAIN_BUTTON: Omit<Button, 'id' | 'stripId' | 'legend' | 'steps' | 
   sets: [],
   additions: [],
   dial: null,
+  there: '',
   shift: false,
   lamps: [],
 };

@@ -53,6 +53,7 @@ const FIELDS: Readonly<Record<string, string>> = {
   atRelease: 'what ends the hold',
   sets: 'sets that alternate',
   shift: 'shown with Shift',
+  there: 'when it is there',
   dial: 'value in the hand',
   short: 'short legend',
   icon: 'sign',

@@ -135,7 +135,7 @@ const StripAhead = ({ strip }: { readonly strip: StripPlan }) => (
           style={[styles.cap, { borderTopColor: families[button.family ?? strip.family] }]}
         >
           <Text numberOfLines={1} style={styles.legend}>
-            {button.legend}
+            {button.legend.replace(/\{\{.*?\}\}/gs, '…')}
           </Text>
         </View>
       ))}

@@ -69,9 +69,11 @@ export const BenchCap = memo(function BenchCap({
       ? become.note
       : button.steps.length === 0
         ? 'does nothing yet'
-        : button.note.includes('{{')
-          ? (face?.note ?? 'live text')
-          : button.note;
+        : face?.away === true
+          ? 'not there now'
+          : button.note.includes('{{')
+            ? (face?.note ?? 'live text')
+            : button.note;
   return (
     <Pressable
       role="button"

@@ -139,6 +139,43 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
         choices={choices}
         onChoose={(choice) => put([...button.lamps, choice.rule])}
       />
+      <WhenThere document={document} button={button} />
+    </View>
+  );
+}
+
+/** Whether the cap is always there, or comes and goes with something. */
+function WhenThere({ document, button }: { readonly document: ShowDocument; readonly button: ButtonData }) {
+  const edits = useEdits();
+  const [asking, setAsking] = useState(false);
+  const put = (there: string): void =>
+    edits.edit(`When ${button.legend} is there`, [changed('buttons', button, 'there', there)]);
+  return (
+    <View style={styles.list}>
+      <Heading words="When the cap is there" />
+      <Text style={styles.hint}>
+        {button.there === ''
+          ? 'Always.'
+          : 'Only while this is so. Its place stays free while it is not, so that no other cap moves.'}
+      </Text>
+      {button.there === '' ? null : <ConditionForm document={document} cel={button.there} onChange={put} />}
+      <View style={styles.line2}>
+        {button.there === '' ? (
+          <Button mode="outlined" style={styles.add} onPress={() => setAsking(true)}>
+            Only while a state is so
+          </Button>
+        ) : (
+          <Button mode="outlined" style={styles.add} onPress={() => put('')}>
+            Always there
+          </Button>
+        )}
+      </View>
+      <AskablePicker
+        document={document}
+        visible={asking}
+        onClose={() => setAsking(false)}
+        onChoose={(condition) => put(celOf(condition))}
+      />
     </View>
   );
 }

@@ -1,10 +1,12 @@
 import type { Family } from '@umbek/core/show';
-import { memo } from 'react';
+import { memo, useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
 import { useConnection, useFace, usePressState } from '../live/LiveContext';
 import type { PressState } from '../live/pressBook';
 import { usePressTarget } from '../live/usePressTarget';
 import { CapFace } from '../caps/CapFace';
 import { type LampKind, lampWords } from '../caps/Lamp';
+import { colour, font } from '../theme/tokens';
 
 export interface CapProps {
   readonly buttonId: string;
@@ -17,6 +19,8 @@ export interface CapProps {
   readonly large?: boolean;
   /** A hold button answers to the finger's whole stay. */
   readonly hold?: boolean;
+  /** It is there only while what it stands for is. */
+  readonly follows?: boolean;
 }
 
 /** The press's own answer goes before the lamp rules, for as long as it is shown. */
@@ -34,8 +38,28 @@ function said(lamp: LampKind, note: string, live: string | undefined): string {
   return [lampWords[lamp], note === '' ? (live ?? '') : ''].filter(Boolean).join(' · ');
 }
 
+/** Where a cap comes and goes: its place is kept, so that no other one moves. */
+const EmptyPlace = ({ id, words }: { readonly id: string; readonly words: string }) => (
+  <View style={styles.empty} testID={`place-${id}`}>
+    <Text style={styles.emptyWords}>{words}</Text>
+  </View>
+);
+
+/** A cap at its place: the face of its button, or an empty place while what it stands for is not there. */
+export const Cap = memo(function Cap(props: CapProps) {
+  const { buttonId, follows = false } = props;
+  const face = useFace(buttonId);
+  const press = usePressState(buttonId);
+  const [held, setHeld] = useState(false);
+  const away = follows && (face === undefined || face.away === true);
+  // What is pressed stays in sight until that is over, whatever has come and gone meanwhile.
+  if (away && !held && (press === undefined || press.phase === 'done'))
+    return <EmptyPlace id={buttonId} words={face?.lost === true ? 'no answer' : ''} />;
+  return <PressedCap {...props} {...(follows ? { onHeld: setHeld } : {})} />;
+});
+
 /** The visible face of a button: what is pressed. */
-export const Cap = memo(function Cap({
+function PressedCap({
   buttonId,
   legend,
   icon = '',
@@ -44,8 +68,9 @@ export const Cap = memo(function Cap({
   told,
   large = false,
   hold = false,
-}: CapProps) {
-  const ref = usePressTarget((live) => live.down(buttonId));
+  onHeld,
+}: CapProps & { readonly onHeld?: (held: boolean) => void }) {
+  const ref = usePressTarget((live) => live.down(buttonId), onHeld);
   const face = useFace(buttonId);
   const press = usePressState(buttonId);
   const away = useConnection() === 'lost';
@@ -92,4 +117,19 @@ export const Cap = memo(function Cap({
       data={{ lamp: lamp ?? 'none', press: press?.phase ?? 'none', lost: String(lost) }}
     />
   );
+}
+
+const styles = StyleSheet.create({
+  empty: {
+    flex: 1,
+    minHeight: 66,
+    alignItems: 'center',
+    justifyContent: 'center',
+    borderRadius: 5,
+    borderWidth: 1,
+    borderStyle: 'dashed',
+    borderColor: colour.hairline,
+    opacity: 0.55,
+  },
+  emptyWords: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
 });

@@ -15,7 +15,7 @@ export function FindPerson({ visible, onClose }: { readonly visible: boolean; re
   const [search, setSearch] = useState('');
   const [at, setAt] = useState(0);
   const input = useRef<NativeInput>(null);
-  const chosen = usePoint('chosen.person');
+  const chosen = usePoint('chosen@main.person');
   useEffect(() => {
     if (!visible) return undefined;
     setSearch('');

@@ -46,6 +46,7 @@ export const Strip = memo(function Strip({
           note={button.note.includes('{{') ? '' : button.note}
           family={family}
           hold={button.mode === 'hold'}
+          follows={button.there !== ''}
         />
       ),
     };

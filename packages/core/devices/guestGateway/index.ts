@@ -1,6 +1,7 @@
 /** The gateway for remote guests: they join, wait, are put on a line, drop and come back; their picture and sound go on and off, they speak and share a screen. */
 import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, unknownCommand } from '../behaviour';
+import { USUAL } from '../drawn';
 import { NOTHING, puts } from '../effects';
 import { type CommandEffect, defineKind, type Params, type PointDefinition } from '../kind';
 
@@ -8,7 +9,7 @@ const MOST_LINES = 12;
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(5),
-  lines: z.number().int().min(1).max(MOST_LINES).default(6),
+  lines: z.number().int().min(1).max(MOST_LINES).default(USUAL.guestGateway.lines),
   /** A stand-in's guests, in the order in which they come. */
   guests: z.array(z.string().min(1).max(60)).max(50).default([]),
   /** One guest comes every so often after it was switched on, seconds; null: only when told to. */

@@ -56,6 +56,16 @@ function endOf(channel: Channel, now: number, settings: Settings, state: State):
   return share < 1 && now - state.began >= settings.bufferSeconds * 1000 ? now + room / (1 - share) : null;
 }
 
+/** Marks as their point tells them, the latest first. */
+const marksIn = (text: string, began: number): State['marks'] =>
+  text
+    .split('\n')
+    .filter(Boolean)
+    .map((line) => {
+      const [number = 0, seconds = 0] = line.split(' ').map(Number);
+      return [number, began + seconds * 1000] as const;
+    });
+
 const behaviour: Behaviour<State, Settings> = {
   start(_settings, now, from) {
     const began = now - Number(from.bufferEnd ?? 0) * 1000;
@@ -77,7 +87,7 @@ const behaviour: Behaviour<State, Settings> = {
     return {
       began,
       lastMark,
-      marks: lastMark === 0 ? [] : [[lastMark, markedAt]],
+      marks: typeof from.marks === 'string' ? marksIn(from.marks, began) : lastMark === 0 ? [] : [[lastMark, markedAt]],
       channels: Object.fromEntries(CHANNELS.map((number) => [number, channelOf(number)])),
     };
   },
@@ -157,6 +167,10 @@ const behaviour: Behaviour<State, Settings> = {
       lastMarkAt: latest === undefined ? 0 : secondsOf(state, latest[1]),
       lastMarkLeft:
         latest === undefined ? 0 : Math.max(0, Math.ceil(settings.bufferSeconds - (now - latest[1]) / 1000 - 1e-9)),
+      marks: state.marks
+        .filter(([, time]) => time >= bufferStart(state, now, settings))
+        .map(([number, time]) => `${number} ${secondsOf(state, time)}`)
+        .join('\n'),
       ...Object.fromEntries(
         CHANNELS.flatMap((number) => {
           const channel = state.channels[number] ?? EMPTY;
@@ -291,7 +305,17 @@ export const replayServer = defineKind({
     lastMark: { words: 'Number of the latest mark', type: 'number' },
     lastMarkAt: { words: "Where the latest mark is, on the server's own clock", type: 'number', unit: 's' },
     lastMarkLeft: { words: 'Seconds until the latest mark falls out of the buffer', type: 'number', unit: 's' },
+    marks: { words: "Marks in the buffer, one a line: number, and seconds on the server's own clock", type: 'text' },
     ...channelPoints,
+  },
+  lists: {
+    marks: {
+      words: 'Mark in the buffer',
+      point: 'marks',
+      type: 'number',
+      most: 16,
+      id: (line) => Number(line.split(' ')[0]),
+    },
   },
   model: modelOf(behaviour),
 });

@@ -17,7 +17,7 @@ import {
 import { earliest } from '../behaviour';
 import { USUAL } from '../drawn';
 import { puts, swaps } from '../effects';
-import { INTERNAL } from './numbers';
+import { INTERNAL, macroNamePoint, MACROS } from './numbers';
 import { type AirGraph, defineKind, type Model, type ModelReply, type ModelStep, type Points } from '../kind';
 
 const Settings = z.strictObject({
@@ -27,6 +27,23 @@ const Settings = z.strictObject({
   /** Inputs on program and preview when it is switched on. */
   startProgram: z.number().int().min(1).max(64).default(1),
   startPreview: z.number().int().min(1).max(64).default(2),
+  /** Macros that the switcher keeps itself, by number: what each does to it. */
+  macros: z
+    .array(
+      z.strictObject({
+        name: z.string().min(1).max(60),
+        does: z
+          .array(
+            z.strictObject({
+              command: z.string().min(1).max(60),
+              params: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({}),
+            }),
+          )
+          .max(20),
+      }),
+    )
+    .max(MACROS)
+    .default([]),
   /** Names that the switcher itself holds, in the order of its inputs. */
   names: z.array(z.string().max(60)).max(64).default([]),
 });
@@ -122,12 +139,20 @@ const model: Model<State, Settings> = {
     settings,
     program: Number(from.program ?? settings.startProgram),
     preview: Number(from.preview ?? settings.startPreview),
-    names: Object.fromEntries(
-      Array.from({ length: settings.inputs }, (_, index) => [
-        `input${index + 1}Name`,
-        settings.names[index] ?? `Input ${index + 1}`,
-      ]),
-    ),
+    names: {
+      ...Object.fromEntries(
+        Array.from({ length: settings.inputs }, (_, index) => [
+          `input${index + 1}Name`,
+          settings.names[index] ?? `Input ${index + 1}`,
+        ]),
+      ),
+      ...Object.fromEntries(
+        Array.from({ length: MACROS }, (_, index) => {
+          const point = macroNamePoint(index + 1);
+          return [point, String(from[point] ?? settings.macros[index]?.name ?? '')];
+        }),
+      ),
+    },
     mix: null,
     lever: Number(from.lever ?? 0),
     leverFrom: from.lever === 1 ? 1 : 0,
@@ -180,6 +205,18 @@ const model: Model<State, Settings> = {
           done,
           true,
         );
+      case 'runMacro': {
+        const number = Number(command.params.macro);
+        if ((state.names[macroNamePoint(number)] ?? '') === '')
+          return refuse(`Macro ${number} of the switcher is empty.`);
+        // What a macro of an own switcher does is known from its name alone: of a rehearsal it then does nothing that is seen.
+        const does = state.settings.macros[number - 1]?.does ?? [];
+        const after = does.reduce(
+          (present: State, one) => model.step(present, { type: 'command', id, command: one, now }).state,
+          state,
+        );
+        return seen(after, now, done, true);
+      }
       case 'cut':
         return seen(taken(state), now, done);
       case 'mix':
@@ -348,6 +385,13 @@ export const switcher = defineKind({
       effect: puts('aux', 'aux{output}', 'source'),
     },
     ...EXTRA_COMMANDS,
+    runMacro: {
+      words: 'Run a macro that the switcher keeps',
+      phrase: "Run the switcher's macro {macro}",
+      params: z.strictObject({ macro: z.number().int().min(1).max(MACROS).default(1).meta({ title: 'Macro' }) }),
+      seenOnAir: true,
+      repeatable: false,
+    },
     name: {
       words: 'Name an input',
       params: z.strictObject({
@@ -380,6 +424,12 @@ export const switcher = defineKind({
           type: 'text' as const,
           restore: (value: PlainValue) => ({ command: 'name', params: { input: index + 1, name: String(value) } }),
         },
+      ]),
+    ),
+    ...Object.fromEntries(
+      Array.from({ length: MACROS }, (_, index) => [
+        macroNamePoint(index + 1),
+        { words: `Name of the switcher's macro ${index + 1}`, type: 'text' as const },
       ]),
     ),
     ...EXTRA_POINTS,

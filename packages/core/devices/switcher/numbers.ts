@@ -20,3 +20,8 @@ export const switcherLayoutOf = (source: number, settings: unknown): number | nu
 /** How many source numbers a switcher with these settings has: its inputs, and its own outputs behind them. */
 export const switcherInputs = (settings: unknown): number =>
   numberOf(settings, 'inputs', USUAL.switcher.inputs) + INTERNAL.length;
+
+/** Macros that a switcher keeps itself. */
+export const MACROS = 10;
+/** The point that holds the name of one of them; empty while it keeps none under that number. */
+export const macroNamePoint = (number: number): string => `macro${number}Name`;

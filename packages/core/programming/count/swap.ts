@@ -247,6 +247,7 @@ export function swapped(button: ButtonPlan, slot: Slot, to: string | number, doc
     })),
     dial: button.dial === null ? null : { ...button.dial, reads: swap.cel(button.dial.reads) },
     additions: button.additions.map((one) => ({ ...one, steps: steps(one.steps) })),
+    there: swap.cel(button.there),
     lamps: button.lamps.map((lamp) => ({ ...lamp, when: swap.cel(lamp.when) })),
   };
 }
