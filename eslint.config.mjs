@@ -14,7 +14,7 @@ const LAYERS = {
 };
 /** Places of the page: none knows another one, and what they share knows none of them. */
 const PLACES = ['desk', 'bench', 'rig', 'log'];
-const SHARED = ['caps', 'common', 'live', 'picture', 'show', 'steps', 'theme'];
+const SHARED = ['csv', 'caps', 'common', 'live', 'picture', 'show', 'steps', 'theme'];
 const ALL = [
   '@umbek/core',
   '@umbek/protocol',

@@ -1,5 +1,5 @@
 import { changed, removed } from '../programming/changes';
-import { applyEdit, type Change } from '../show/index';
+import { applyEdit, type Change, type Person } from '../show/index';
 import { isPeoplePlace } from './liveLists';
 import { compileProgram } from './program';
 import { HandPort, setUp } from './testEngine';
@@ -81,13 +81,12 @@ describe('what a device lists', () => {
 });
 
 describe('the places of the people list', () => {
-  const edit = (all: ReturnType<typeof setUp>, make: (people: typeof document.people) => Change[]): void => {
+  const edit = (all: ReturnType<typeof setUp>, make: (people: readonly Person[]) => Change[]): void => {
     const document = all.engine.program.document;
     const after = applyEdit(document, { changes: make(document.people) });
     if (!after.ok) throw new Error('The edit was refused.');
     all.engine.setProgram(compileProgram(after.value, 2, all.engine.program));
   };
-  const document = { people: setUp([]).engine.program.document.people };
 
   it('hold name and title, follow a correction, and nobody moves when somebody before them goes', () => {
     const all = setUp([]);

@@ -15,7 +15,7 @@ import { pinsOf, readerFor, readerOf, type Scope } from './scope';
 import { SecondTouches } from './secondTouch';
 import type { StateBoard } from './stateBoard';
 import { asNext, nextSet, sentKey } from './truth';
-import type { Addition, AppError, Button, PlainValue, Step } from '../show/index';
+import type { Addition, AppError, Button, Step } from '../show/index';
 
 /** A held press must be renewed within this many milliseconds, or it counts as released. */
 export const LEASE_MS = 400;

@@ -9,7 +9,7 @@ import { ulid } from 'ulid';
 import { EditorHead } from '../common/EditorHead';
 import { Heading, TextField } from '../common/fields';
 import { Removal } from '../common/Removal';
-import { CsvImport } from '../rig/CsvImport';
+import { CsvImport } from '../csv/CsvImport';
 import { PlaceLink } from '../show/PlaceLink';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';

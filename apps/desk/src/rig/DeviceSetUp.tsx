@@ -10,8 +10,8 @@ import { z } from 'zod';
 import { Heading, NumberField, TextField } from '../common/fields';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { CsvImport } from './CsvImport';
-import { hostFault, portFault } from './address';
+import { CsvImport } from '../csv/CsvImport';
+import { hostFault, portFault } from '../csv/address';
 import { RemoveWithUses } from './RemoveWithUses';
 
 interface Property {

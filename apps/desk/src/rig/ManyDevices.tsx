@@ -9,7 +9,7 @@ import { Heading, TextField } from '../common/fields';
 import { Segments } from '../common/Segments';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { hostFault } from './address';
+import { hostFault } from '../csv/address';
 import { type CountsUp, planDevices } from './manyPlan';
 
 /** So many are shown before they are made. */

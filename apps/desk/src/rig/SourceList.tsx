@@ -18,7 +18,7 @@ import { usePictureState } from '../picture/pictureState';
 import { SourcePicture } from '../picture/SourcePicture';
 import { familyFill } from '../theme/patterns';
 import { colour, font, WIDE } from '../theme/tokens';
-import { CsvImport } from './CsvImport';
+import { CsvImport } from '../csv/CsvImport';
 import { sendAll } from './runSteps';
 import { ReframePart } from './ReframePart';
 import { RemoveWithUses } from './RemoveWithUses';

@@ -1,7 +1,7 @@
 import { inOrder, keyFrom, type ManyName, orderBetween } from '@umbek/core/programming';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { ulid } from 'ulid';
-import { hostFault, portFault } from './address';
+import { hostFault, portFault } from '../csv/address';
 
 export type CountsUp = 'port' | 'address';
 
