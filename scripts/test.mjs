@@ -29,6 +29,7 @@ const PATIENT = [
   'disk',
   'doing',
   'editing',
+  'exchange',
   'goBack',
   'inHand',
   'layers',

@@ -1,7 +1,7 @@
 import * as api from '@umbek/protocol';
 import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
-import { inOrder, peopleFound } from '@umbek/core/programming';
+import { Copied, inOrder, panelFile, peopleFound } from '@umbek/core/programming';
 import { ProfileFile, type Reference, referenceAt, type ShowDocument, viewOf } from '@umbek/core/show';
 import type { Response } from 'express';
 import { ulid } from 'ulid';
@@ -124,6 +124,29 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
     response.json({ revision, ...document });
   });
 
+  router.on('GET /api/panels/{panelId}/file', ({ path: { panelId = '' }, query, response }) => {
+    const { document } = deps.host().engine.program;
+    const panel = document.panels.find(({ id }) => id === panelId);
+    if (panel === undefined)
+      return refuse(response, {
+        code: 'unknown-panel',
+        message: 'There is no such panel.',
+        mend: 'Load the show again.',
+        path: 'panelId',
+      });
+    const only = query.strips === undefined ? undefined : new Set(query.strips.split(','));
+    const strip = only?.size === 1 ? document.strips.find(({ id }) => only.has(id)) : undefined;
+    attach(response, strip?.name ?? panel.name, 'panel');
+    response.json(panelFile(document, panel, only));
+  });
+
+  router.on('GET /api/panels/schema.json', ({ response }) =>
+    response.json({
+      $schema: 'https://json-schema.org/draft/2020-12/schema',
+      ...z.toJSONSchema(Copied, { io: 'input' }),
+    }),
+  );
+
   router.on('GET /api/people', ({ query, response }) => {
     const { people } = deps.host().engine.program.document;
     const found = peopleFound(people, query.search ?? '');
@@ -201,16 +224,21 @@ export function sendShowFile(response: Response, document: ShowDocument, title: 
     savedAt: new Date().toISOString(),
     document,
   };
+  attach(response, title, 'show');
+  response.json(file);
+}
+
+/** The answer is saved as a file. @param title what its name is made from, in letters and digits @param otherwise its name where nothing is left */
+function attach(response: Response, title: string, otherwise: string): void {
   const name =
     title
       .replace(/[^\p{L}\p{N} _-]/gu, '')
       .trim()
-      .slice(0, 80) || 'show';
+      .slice(0, 80) || otherwise;
   response.setHeader(
     'content-disposition',
-    `attachment; filename="show.json"; filename*=UTF-8''${encodeURIComponent(`${name}.json`)}`,
+    `attachment; filename="${otherwise}.json"; filename*=UTF-8''${encodeURIComponent(`${name}.json`)}`,
   );
-  response.json(file);
 }
 
 async function replace(

@@ -159,6 +159,15 @@ export const ROUTES = {
     query: z.object({ panels: z.string().max(4000).optional().meta({ description: 'Ids, with commas between.' }) }),
     reply: api.DeskReply,
   },
+  'GET /api/panels/{panelId}/file': {
+    summary: 'A panel as a file, or some of its strips, with what they need of another show',
+    query: z.object({ strips: z.string().max(6000).optional().meta({ description: 'Ids, with commas between.' }) }),
+    reply: Anything,
+  },
+  'GET /api/panels/schema.json': {
+    summary: 'What a file of buttons, strips or a panel may hold, as JSON Schema',
+    reply: Anything,
+  },
   'GET /api/people': {
     summary: 'People of the list in whom every word of the search is found, in the order of the list',
     query: z.object({ search: z.string().max(200).optional() }),

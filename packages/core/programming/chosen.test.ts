@@ -91,8 +91,15 @@ describe('buttons as text', () => {
     const copied = JSON.parse(copiedText(show, set(names[0] as Button))) as Record<string, unknown>;
     expect(words('')).toBe('Nothing was copied.');
     expect(words('Hello')).toBe('What was copied is not Umbek buttons.');
-    expect(words('{"format":"umbek-show"}')).toBe('What was copied is not Umbek buttons.');
-    expect(words(JSON.stringify({ ...copied, version: 2 }))).toBe(
+    expect(words('{"format":"umbek-show"}')).toBe('This is a whole show. Import it in the Rig, under Show.');
+    expect((readCopied('[]', 'file') as { words: string }).words).toBe(
+      'The file holds no Umbek buttons, strips or panel.',
+    );
+    const deep = `${'{"kind":"together","id":"a","steps":['.repeat(20_000)}${']}'.repeat(20_000)}`;
+    expect(
+      words(`{"format":"umbek-buttons","version":2,"strips":[{"buttons":[{"legend":"x","steps":[${deep}]}]}]}`),
+    ).toMatch(/^These buttons are damaged at /);
+    expect(words(JSON.stringify({ ...copied, version: 3 }))).toBe(
       'These buttons were copied in a newer Umbek. Copy them from this one.',
     );
     expect(words(JSON.stringify({ ...copied, strips: [{ buttons: [{ legend: 5 }] }] }))).toMatch(

@@ -6,6 +6,7 @@ export * from './chosen';
 export * from './conditions';
 export * from './count/index';
 export * from './dials';
+export * from './exchange/index';
 export * from './fields';
 export * from './lampChoices';
 export * from './keys';

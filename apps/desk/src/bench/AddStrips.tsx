@@ -19,10 +19,12 @@ interface AddStripsProps {
   readonly onClose: () => void;
   readonly onAdd: (offers: readonly StripOffer[]) => void;
   readonly onEmpty: () => void;
+  /** Strips, or a panel, from a file. */
+  readonly onFile: () => void;
 }
 
 /** Ready-made strips from the rig, shown as caps before they are made; one or several are added at once. */
-export function AddStrips({ document, panel, visible, onClose, onAdd, onEmpty }: AddStripsProps) {
+export function AddStrips({ document, panel, visible, onClose, onAdd, onEmpty, onFile }: AddStripsProps) {
   const [search, setSearch] = useState('');
   const [chosen, setChosen] = useState<readonly string[]>([]);
   useEffect(() => {
@@ -75,6 +77,9 @@ export function AddStrips({ document, panel, visible, onClose, onAdd, onEmpty }:
       <View style={styles.foot}>
         <Button mode="outlined" onPress={onEmpty}>
           An empty strip
+        </Button>
+        <Button mode="outlined" icon="upload" onPress={onFile}>
+          From a file
         </Button>
         <Button
           mode="contained"

@@ -17,6 +17,7 @@ import { Fragment, type ReactNode, useEffect, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
+import { chooseFile } from '../common/chooseFile';
 import { Loading } from '../common/Loading';
 import { useLayer } from '../common/useLayer';
 import { DndContext, DragOverlay } from '@dnd-kit/core';
@@ -32,6 +33,7 @@ import { ButtonEditor } from './ButtonEditor';
 import { CountUp } from './CountUp';
 import { ManyEditor, PasteButton } from './ManyEditor';
 import { MacroBench } from './MacroBench';
+import { PutIn } from './PutIn';
 import { PanelEditor, StripEditor } from './StripEditor';
 import { PeopleBench } from './PeopleBench';
 import { ValueBench } from './ValueBench';
@@ -148,6 +150,13 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     page?.id ?? '',
     document.buttons.find((one) => one.id === open?.id)?.stripId,
   );
+  const fromFile = (): void => {
+    setAdding(false);
+    void chooseFile('.json,application/json', (words) => edits.tell(words, true)).then((text) => {
+      const words = text === null ? null : chosen.read(text);
+      if (words !== null) edits.tell(words, true);
+    });
+  };
   const choosing = chosen.ids !== null;
   const selected = chosen.ids !== null ? [...chosen.ids] : open === null ? [] : [open.id];
   const others = useOthers(selected);
@@ -251,6 +260,12 @@ function Bench({ document }: { readonly document: ShowDocument }) {
             ) : null}
             <IconButton icon="plus" size={20} accessibilityLabel="Add a panel" onPress={addPanel} />
           </View>
+          <PutIn
+            chosen={chosen}
+            onPanel={(id) =>
+              router.setParams({ p: id, page: undefined, b: undefined, s: undefined, edit: undefined } as never)
+            }
+          />
           {panel ? null : (
             <>
               <Text style={styles.hint}>
@@ -263,6 +278,9 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                   First panel from the rig
                 </Button>
               )}
+              <Button mode="outlined" icon="upload" onPress={fromFile} style={styles.addStrip}>
+                A panel from a file
+              </Button>
             </>
           )}
           {panel ? (
@@ -273,6 +291,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
               onClose={() => setAdding(false)}
               onAdd={addOffers}
               onEmpty={addStrip}
+              onFile={fromFile}
             />
           ) : null}
           {panel ? (

@@ -3,7 +3,7 @@ import { TAKE_STRIP } from '@umbek/core/view';
 import { inOrder, orderMoved, panelRemoved, stripRemoved } from '@umbek/core/programming';
 import type { Page, Panel, ShowDocument, Strip } from '@umbek/core/show';
 import type { ReactNode } from 'react';
-import { ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Linking, ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
@@ -46,6 +46,7 @@ export function StripEditor({
         const order = orderMoved(siblings, strip.id, by);
         if (order !== undefined) edits.edit(`Move strip ${strip.name}`, [changed('strips', strip, 'order', order)]);
       }}
+      file={`/api/panels/${strip.panelId}/file?strips=${strip.id}`}
       goes={
         buttons.length === 0
           ? 'The strip is empty.'
@@ -102,6 +103,7 @@ export function PanelEditor({
         const order = orderMoved(inOrder(document.panels), panel.id, by);
         if (order !== undefined) edits.edit(`Move panel ${panel.name}`, [changed('panels', panel, 'order', order)]);
       }}
+      file={`/api/panels/${panel.id}/file`}
       goes={`${strips.length} strips and ${buttons.length} buttons go with it. Undo brings all of it back.`}
       onRemove={() => edits.edit(`Remove panel ${panel.name}`, panelRemoved(document, panel))}
     >
@@ -214,6 +216,7 @@ function PlaceEditor({
   children,
   ways,
   onMove,
+  file,
   goes,
   onRemove,
 }: {
@@ -226,6 +229,8 @@ function PlaceEditor({
   /** Words for the way to the front and to the back. */
   readonly ways: readonly ['Up', 'Down'] | readonly ['Earlier', 'Later'];
   readonly onMove: (by: -1 | 1) => void;
+  /** Where it is to be had as a file. */
+  readonly file: string;
   /** What goes with it. */
   readonly goes: string;
   readonly onRemove: () => void;
@@ -250,6 +255,12 @@ function PlaceEditor({
         </Button>
         <Button mode="outlined" icon={upright ? 'arrow-down' : 'arrow-right'} onPress={() => onMove(1)}>
           {ways[1]}
+        </Button>
+      </View>
+      <Heading words="As a file" />
+      <View style={styles.row}>
+        <Button mode="outlined" icon="download" onPress={() => void Linking.openURL(file)}>
+          {`Save the ${kind.toLowerCase()}`}
         </Button>
       </View>
       <Removal

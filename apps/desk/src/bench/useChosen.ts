@@ -1,4 +1,16 @@
-import { chosenButtons, copiedText, inParts, pasted, readCopied, removedAll } from '@umbek/core/programming';
+import {
+  allSure,
+  chosenButtons,
+  type Copied,
+  copiedText,
+  inParts,
+  type Match,
+  matchesOf,
+  panelFromFile,
+  pasted,
+  readCopied,
+  removedAll,
+} from '@umbek/core/programming';
 import type { Button as ButtonData, Change, ShowDocument } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { ulid } from 'ulid';
@@ -26,8 +38,23 @@ export interface Chosen {
   remove(): void;
   /** @returns the text that they are copied as */
   copied(): string;
-  /** Puts copied buttons in, and chooses them. @returns why it could not, in words; null when it did */
+  /** Puts copied buttons in, and chooses them; asks first where what they name is not all here. @returns why it could not, in words; null when it did */
   paste(text: string): string | null;
+  /** The same for a file. */
+  read(text: string): string | null;
+  /** What was read and is asked about; null when nothing is. */
+  readonly asked: Asked | null;
+  /** Puts in what was asked about. @param asPanel a panel of its own is made of it @returns the panel that was made */
+  put(matches: readonly Match[], asPanel: boolean): string | null;
+  leave(): void;
+}
+
+/** Buttons from elsewhere, with what stands here for what they name. */
+export interface Asked {
+  readonly copied: Copied;
+  readonly matches: readonly Match[];
+  /** Name of the panel that they would come to. */
+  readonly panel: string | null;
 }
 
 const inField = (event: Event): boolean =>
@@ -47,10 +74,36 @@ export function useChosen(
   const edits = useEdits();
   const [ids, setIds] = useState<ReadonlySet<string> | null>(null);
   const buttons = useMemo(() => (ids === null ? [] : chosenButtons(document, ids)), [document, ids]);
+  const [asked, setAsked] = useState<Asked | null>(null);
   /** The one that was touched last. */
   const last = useRef<string | null>(null);
   const send = (label: string, changes: readonly Change[]): void => {
     for (const one of inParts(label, changes)) edits.edit(one.label, one.part);
+  };
+  const putIn = (copied: Copied, matches: readonly Match[], asPanel: boolean): string | null => {
+    if (asPanel || panelId === undefined) {
+      const made = panelFromFile(document, copied, ulid, matches);
+      send(`New panel ${copied.panel?.name ?? ''}`.trim(), made.changes);
+      setIds(null);
+      return made.panelId;
+    }
+    const put = pasted(document, panelId, copied, ulid, stripId, page, matches);
+    send(`Paste ${MANY(put.buttons.length)}`, put.changes);
+    setIds(new Set(put.buttons));
+    return null;
+  };
+  const take = (text: string, file: boolean): string | null => {
+    const read = readCopied(text, file ? 'file' : 'clipboard');
+    if ('words' in read) return read.words;
+    const { copied } = read;
+    if (panelId === undefined && copied.panel === undefined) return 'Add a panel first.';
+    const matches = copied.needs === undefined ? [] : matchesOf(copied.needs, document);
+    if (file || copied.panel !== undefined || !allSure(matches)) {
+      setAsked({ copied, matches, panel: document.panels.find(({ id }) => id === panelId)?.name ?? null });
+      return null;
+    }
+    putIn(copied, matches, false);
+    return null;
   };
   const chosen: Chosen = {
     ids,
@@ -79,15 +132,15 @@ export function useChosen(
       setIds(new Set());
     },
     copied: () => copiedText(document, new Set(buttons.map(({ id }) => id))),
-    paste: (text) => {
-      if (panelId === undefined) return 'Add a panel first.';
-      const read = readCopied(text);
-      if ('words' in read) return read.words;
-      const put = pasted(document, panelId, read.copied, ulid, stripId, page);
-      send(`Paste ${MANY(put.buttons.length)}`, put.changes);
-      setIds(new Set(put.buttons));
-      return null;
+    paste: (text) => take(text, false),
+    read: (text) => take(text, true),
+    asked,
+    put: (matches, asPanel) => {
+      if (asked === null) return null;
+      setAsked(null);
+      return putIn(asked.copied, matches, asPanel);
     },
+    leave: () => setAsked(null),
   };
   // The keys that every program has for it; in a field they are the field's.
   const now = useRef(chosen);

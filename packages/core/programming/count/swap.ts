@@ -5,9 +5,13 @@ import type { ButtonPlan } from '../strips/plan';
 import { outsideLive, type Slot, type ThingKind } from './slots';
 
 /** One thing in the place of another, through everything that a button does, says and lights for. */
-interface Swap {
+export interface Swap {
   argument(value: Argument, param: string, step: Step): Argument;
   device(key: string): string;
+  /** Another macro in the place of one; left out: the same. */
+  macro?(id: string): string;
+  /** What a step sets; left out: the same. */
+  target?(target: string): string;
   /** Expressions: conditions, live text, lamps. */
   cel(text: string): string;
   plain(text: string): string;
@@ -202,9 +206,9 @@ function swappedStep(step: Step, swap: Swap): Step {
     case 'command':
       return { ...step, device: swap.device(step.device), params: params(step.params) };
     case 'run':
-      return { ...step, params: params(step.params) };
+      return { ...step, macro: swap.macro?.(step.macro) ?? step.macro, params: params(step.params) };
     case 'set':
-      return { ...step, to: argument(step.to, 'to') };
+      return { ...step, target: swap.target?.(step.target) ?? step.target, to: argument(step.to, 'to') };
     case 'wait':
       return { ...step, until: swap.cel(step.until) };
     case 'together':
@@ -229,10 +233,17 @@ function swappedStep(step: Step, swap: Swap): Step {
 const swappedText = (text: string, swap: Swap): string =>
   outsideLive(text, (plain) => swap.plain(plain)).replace(/\{\{.*?\}\}/gs, (live) => swap.cel(live));
 
+/** Steps in which one thing stands in the place of another. */
+export const swappedSteps = (steps: readonly Step[], swap: Swap): Step[] =>
+  steps.map((step) => swappedStep(step, swap));
+
 /** A button that does, says and lights for another thing. Texts that grow too long are cut as a cap would cut them. */
-export function swapped(button: ButtonPlan, slot: Slot, to: string | number, document: ShowDocument): ButtonPlan {
-  const swap = swapOf(slot, to, document);
-  const steps = (list: Button['steps']): Step[] => list.map((step) => swappedStep(step, swap));
+export const swapped = (button: ButtonPlan, slot: Slot, to: string | number, document: ShowDocument): ButtonPlan =>
+  swappedBy(button, swapOf(slot, to, document));
+
+/** The same for any exchange. */
+export function swappedBy(button: ButtonPlan, swap: Swap): ButtonPlan {
+  const steps = (list: Button['steps']): Step[] => swappedSteps(list, swap);
   return {
     ...button,
     legend: swappedText(button.legend, swap).slice(0, 120),

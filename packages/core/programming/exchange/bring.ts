@@ -1,0 +1,159 @@
+import type { Argument, Change, ShowDocument, Step } from '../../show/index';
+import { made } from '../changes';
+import { type Swap, swappedBy, swappedSteps } from '../count/swap';
+import { keyFrom } from '../keys';
+import { nextNumber } from '../newEntries';
+import { inOrder, orderBetween } from '../order';
+import type { ButtonPlan } from '../strips/plan';
+import type { Match } from './match';
+import type { Needs, NeedTable } from './needs';
+
+/** What comes along with buttons, and the buttons as they name things here. */
+export interface Brought {
+  readonly changes: Change[];
+  readonly swap: Swap;
+}
+
+const QUOTED = /("[^"\\]*")/;
+/** What a quoted key is asked with, and what it then names. */
+const ASKED: readonly (readonly [before: RegExp, tables: readonly NeedTable[]])[] = [
+  [/(onAir|onPreview|input)\(\s*$/, ['sources', 'roles']],
+  [/chosen\.camera\s*[!=]=\s*$/, ['devices']],
+  [/chosen\.person\s*[!=]=\s*$/, ['people']],
+  [/\.arrived\s*[!=]=\s*$/, ['positions']],
+];
+const ANY: readonly NeedTable[] = ['positions', 'people', 'sources', 'roles', 'devices'];
+
+/** Names as they are here in the place of those there; each text is gone through once, so that two that change places do not meet. */
+function swapFor(names: ReadonlyMap<string, string>, needs: Needs): Swap {
+  const to = (table: NeedTable, key: string): string | undefined => names.get(`${table}/${key}`);
+  const first = (tables: readonly NeedTable[], key: string): string => {
+    for (const table of tables) {
+      const found = to(table, key);
+      if (found !== undefined) return found;
+    }
+    return key;
+  };
+  const members = (text: string): string =>
+    text.replace(/(?<![\w.])([a-z][A-Za-z0-9]*)\.([A-Za-z0-9]+)/g, (whole, scope: string, field: string) =>
+      scope === 'value' ? `value.${to('values', field) ?? field}` : `${to('devices', scope) ?? scope}.${field}`,
+    );
+  const cel = (text: string): string => {
+    let before = '';
+    return text
+      .split(QUOTED)
+      .map((part) => {
+        const now = part.startsWith('"')
+          ? `"${first(ASKED.find(([asks]) => asks.test(before))?.[1] ?? ANY, part.slice(1, -1))}"`
+          : members(part);
+        before = part;
+        return now;
+      })
+      .join('');
+  };
+  const kindOf = new Map(needs.devices.map(({ key, kind }) => [key, kind]));
+  return {
+    argument: (value: Argument, param: string, step: Step): Argument => {
+      if (typeof value !== 'string') return value;
+      if (step.kind === 'set')
+        return step.target === 'chosen.camera'
+          ? first(['devices'], value)
+          : step.target === 'chosen.person'
+            ? first(['people'], value)
+            : value;
+      return first(tablesOf(param, step, kindOf), value);
+    },
+    device: (key) => to('devices', key) ?? key,
+    macro: (id) => to('macros', id) ?? id,
+    target: (target) =>
+      target.startsWith('value.') ? `value.${to('values', target.slice(6)) ?? target.slice(6)}` : target,
+    cel,
+    plain: (text) => text,
+  };
+}
+
+/** What a parameter may name: its own name says it, and what a macro is given may be any of them. */
+function tablesOf(param: string, step: Step, kinds: ReadonlyMap<string, string>): readonly NeedTable[] {
+  if (step.kind === 'run') return ['positions', 'sources', 'roles', 'reframes', 'people', 'devices'];
+  if (step.kind !== 'command') return [];
+  if (param === 'source') return ['sources', 'roles'];
+  if (param === 'position' && (step.device.startsWith('chosen.') || kinds.get(step.device) === 'ptzHead'))
+    return ['positions'];
+  if (param === 'reframe') return ['reframes'];
+  if (param === 'person') return ['people'];
+  return [];
+}
+
+/** What has to be made for these matches, and how buttons then name it. @param newId gives each new entry its id */
+export function broughtAlong(
+  show: ShowDocument,
+  needs: Needs,
+  matches: readonly Match[],
+  newId: () => string,
+): Brought {
+  const names = new Map<string, string>();
+  for (const { table, key, to } of matches) if (typeof to === 'object') names.set(`${table}/${key}`, to.here);
+  const coming = (table: NeedTable): ReadonlySet<string> =>
+    new Set(matches.flatMap((one) => (one.table === table && one.to === 'bring' ? [one.key] : [])));
+  const changes: Change[] = [];
+  /** A key that is free, and the next place in the list. */
+  const entry = <T extends { readonly key: string; readonly name: string }>(
+    table: 'roles' | 'positions' | 'reframes' | 'values' | 'people',
+    list: readonly T[],
+    make: (one: T) => T,
+  ): void => {
+    const wanted = coming(table);
+    const taken = new Set(
+      [...show[table], ...(table === 'roles' ? show.sources : [])].map((one: { readonly key: string }) => one.key),
+    );
+    let order = inOrder<{ readonly order: string }>(show[table]).at(-1)?.order ?? null;
+    for (const one of list) {
+      if (!wanted.has(one.key)) continue;
+      const key = taken.has(one.key) ? keyFrom(one.name, taken, table.slice(0, -1)) : one.key;
+      taken.add(key);
+      names.set(`${table}/${one.key}`, key);
+      order = orderBetween(order, null);
+      changes.push(made(table, { ...make(one), id: newId(), key, order }));
+    }
+  };
+  const at = (table: NeedTable, key: string): string => names.get(`${table}/${key}`) ?? key;
+  entry('values', needs.values, (one) => one);
+  entry('people', needs.people, (one) => one);
+  // A head elsewhere does not hold it under that number.
+  entry('positions', needs.positions, (one) => ({
+    ...one,
+    camera: at('devices', one.camera),
+    headNumber: null,
+    inHead: null,
+  }));
+  entry('reframes', needs.reframes, (one) => ({ ...one, source: at('sources', one.source) }));
+  entry('roles', needs.roles, (one) => ({ ...one, source: one.source === null ? null : at('sources', one.source) }));
+  const macros = needs.macros.filter(({ id }) => coming('macros').has(id));
+  const ids = new Set(show.macros.map(({ id }) => id));
+  for (const { id } of macros) names.set(`macros/${id}`, ids.has(id) ? newId() : id);
+  const swap = swapFor(names, needs);
+  const numbers = new Set(show.macros.map(({ number }) => number));
+  let next = nextNumber(show);
+  for (const macro of macros) {
+    const number = numbers.has(macro.number) ? (next += 1) - 1 : macro.number;
+    numbers.add(number);
+    if (number >= next) next = number + 1;
+    changes.push(
+      made('macros', {
+        ...macro,
+        id: at('macros', macro.id),
+        number,
+        steps: swappedSteps(macro.steps, swap),
+        stopSteps: swappedSteps(macro.stopSteps, swap),
+        owns: macro.owns.map((key) => at('devices', key)),
+      }),
+    );
+  }
+  return { changes, swap };
+}
+
+/** A button as it names things here. */
+export const namedHere = (button: ButtonPlan, { swap }: Brought): ButtonPlan => swappedBy(button, swap);
+
+/** Buttons that name something that nothing stands for here. */
+export const leftOpen = (matches: readonly Match[]): readonly Match[] => matches.filter(({ to }) => to === 'open');
