@@ -63,7 +63,7 @@ describe.each(sizes)('a panel as a file (%s)', (size) => {
     await page.getByText('The file holds no Umbek buttons, strips or panel.').first().waitFor();
     await choose(text);
     await page.getByText('7 strips with 30 buttons.').waitFor();
-    await page.getByText(/^position Ines close, position Tomasz close, .*\.$/).waitFor();
+    await page.getByText(/^Position Ines close, position Tomasz close, .*\.$/).waitFor();
     // The guess by name stands; another one can be chosen, and taken back.
     await page.getByRole('button', { name: 'Switcher: Switcher' }).click();
     await page.getByRole('button', { name: 'Nothing yet' }).click();

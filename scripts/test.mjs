@@ -46,6 +46,7 @@ const PATIENT = [
   'start',
   'strips',
   'together',
+  'windows',
 ];
 /** Random shows on virtual time; `npm run simulate -- --seeds 1000` plays more. */
 const SEEDS = 200;

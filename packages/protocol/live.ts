@@ -116,6 +116,8 @@ export interface LiveFace {
   readonly value?: number;
   /** What it stands for is not there: its place is empty. */
   readonly away?: true;
+  /** The source that it puts on program or preview gives no picture, or one that is black or stands still. */
+  readonly picture?: 'none' | 'black' | 'frozen';
 }
 
 export type LivePoint = string | number | boolean;

@@ -6,6 +6,8 @@ import { guardedOnAir, slowOnAir } from './onAir';
 import { resolveCommand } from './resolve';
 import type { Run } from './run';
 import { reachedKey } from './scope';
+import { motorlessOf } from './motorless';
+import { windowStep } from './windowDrive';
 import { bad, type StepKit } from './stepKit';
 import { type Finish, FINE, type Hold, type Task } from './task';
 
@@ -36,6 +38,9 @@ export function commandStep(
   const { board, clock, journal } = kit.deps;
   const { run } = task;
   const { program } = run.request;
+  const window = motorlessOf(step.device, program, task.read);
+  if (window !== null)
+    return 'code' in window ? end(bad(window.message)) : windowStep(kit, task, step, path, window, end);
   const resolved = resolveCommand(step, program, task.read);
   if (!resolved.ok) return end(bad(resolved.error.message));
   const { device, unsettles, definition } = resolved.value;

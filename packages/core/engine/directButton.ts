@@ -1,3 +1,4 @@
+import { ptzHead } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import { type Button, PLAIN_BUTTON, type PlainValue, type Step } from '../show/index';
 import type { Program } from './program';
@@ -9,6 +10,9 @@ export interface DirectCommand {
   readonly command: string;
   readonly params: Readonly<Record<string, PlainValue>>;
 }
+
+const nameOf = (chosen: unknown, { sources }: Program): string | undefined =>
+  typeof chosen === 'string' ? sources.get(chosen)?.name : undefined;
 
 /** In place of a device: the command is the selection, its parameter `to` what is chosen. No device can have this key. */
 const CHOICE = 'chosen';
@@ -30,8 +34,10 @@ export function directButton(id: string, asked: DirectCommand, program: Program,
   if (asked.device === CHOICE) return choiceButton(id, asked, program);
   // Which device is chosen is settled here: the release goes where the press went.
   const chosen = asked.device.includes('.') ? read(asked.device) : asked.device;
-  const direct = typeof chosen === 'string' ? { ...asked, device: chosen } : asked;
-  const definition = program.kindOf(direct.device)?.commands[direct.command];
+  // A source without motors is moved as the chosen camera that it is.
+  const direct = typeof chosen === 'string' && program.devices.has(chosen) ? { ...asked, device: chosen } : asked;
+  const kind = direct.device === 'chosen.camera' ? ptzHead : program.kindOf(direct.device);
+  const definition = kind?.commands[direct.command];
   const step = (stepId: string, command: string, params: DirectCommand['params']): Step => ({
     id: stepId,
     onFail: 'stop',
@@ -46,7 +52,7 @@ export function directButton(id: string, asked: DirectCommand, program: Program,
     id,
     stripId: '',
     legend:
-      `${definition?.words ?? direct.command} · ${program.devices.get(direct.device)?.name ?? direct.device}`.slice(
+      `${definition?.words ?? direct.command} · ${program.devices.get(direct.device)?.name ?? nameOf(chosen, program) ?? direct.device}`.slice(
         0,
         120,
       ),

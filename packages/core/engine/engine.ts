@@ -318,14 +318,15 @@ export class Engine {
         ),
       })),
       holds: this.intake.heldNow().map(({ legend, steps, program }) => ({ legend, steps: words(program, steps) })),
-      moving: this.current.document.devices.flatMap((device) =>
-        this.board.read(`${device.key}.travelling`) === true ? [device.name] : [],
-      ),
+      moving: this.current.document.devices
+        .flatMap((device) => (this.board.read(`${device.key}.travelling`) === true ? [device.name] : []))
+        .concat(this.runner.windows.moving),
     };
   }
 
   /** Tells every device that can be told to stop its moves that it is to do so. */
   private stopHeads(): void {
+    this.runner.windows.endAll();
     const { clock, journal, newId } = this.options;
     for (const device of this.current.document.devices) {
       const commands = kindOf(device, this.current.document)?.commands ?? {};

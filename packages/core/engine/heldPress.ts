@@ -6,6 +6,7 @@ import type { Program } from './program';
 import { resolveDevice } from './resolve';
 import { readerOf, type Scope } from './scope';
 import type { StateBoard } from './stateBoard';
+import { windowOfKey } from './windowDrive';
 
 /** A button that is held: what it was pressed with, and what its release has to end. */
 export interface Held {
@@ -40,10 +41,11 @@ export function endsOf(held: Held, board: StateBoard): Step[] {
       ? []
       : [
           {
-            id: `end-${device}`.slice(0, 40),
+            id: `end-${device}`.replace(':', '-').slice(0, 40),
             onFail: 'goOn',
             kind: 'command',
-            device,
+            // The window of a source is ended as the chosen camera that the press pinned.
+            device: windowOfKey(device) === null ? device : 'chosen.camera',
             command: end.command,
             params: { ...end.params },
           },

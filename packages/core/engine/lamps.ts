@@ -21,7 +21,12 @@ export interface Face {
   readonly value?: number;
   /** What it stands for is not there: its place is empty. */
   readonly away?: true;
+  /** The source that it puts on program or preview gives no picture, or one that is black or stands still. */
+  readonly picture?: PictureTrouble;
 }
+
+export type PictureTrouble = 'none' | 'black' | 'frozen';
+const TROUBLES: ReadonlySet<unknown> = new Set<PictureTrouble>(['none', 'black', 'frozen']);
 
 /** Keeps the faces of the buttons that a link group shows; only those whose keys changed are worked out again. */
 export class LampBoard {
@@ -128,7 +133,8 @@ export class LampBoard {
       old.legend === next.legend &&
       old.asSent === next.asSent &&
       old.value === next.value &&
-      old.away === next.away
+      old.away === next.away &&
+      old.picture === next.picture
     )
       return;
     this.faces.set(buttonId, { sign, lost, note, ...next });
@@ -161,11 +167,24 @@ export class LampBoard {
 const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
   a.size === b.size && [...a].every((one) => b.has(one));
 
-type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value' | 'away'>;
+type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value' | 'away' | 'picture'>;
 
 interface Rule {
   readonly when: Expression;
   readonly show: LampSign;
+}
+
+const SHOWS: ReadonlySet<string> = new Set(['preview', 'program']);
+
+/** Where it is told whether the source that a button shows gives a picture. */
+function pictureKeyOf({ steps }: Button, program: Program): string | null {
+  for (const step of steps) {
+    if (step.kind !== 'command' || !SHOWS.has(step.command) || typeof step.params.source !== 'string') continue;
+    const input = program.sources.get(step.params.source)?.input ?? null;
+    if (input !== null && program.devices.get(step.device)?.kind === 'switcher')
+      return `${step.device}.input${input}Picture`;
+  }
+  return null;
 }
 
 /** One cap: it keeps what it reads and nothing else of the show, so that an edit elsewhere leaves it as it is. */
@@ -173,6 +192,8 @@ class FaceReader implements Reader {
   private keys: readonly string[] = [];
   private readonly read: ReadKey;
   private readonly indirect: boolean;
+  /** Board key of whether its source gives a picture; null where it puts none on program or preview. */
+  private readonly pictureKey: string | null;
   /** Asks whether what its button does is so, or which set is next: what it reads depends on what it reads. */
   private readonly asksSo: boolean;
   private readonly asked = new Set<string>();
@@ -191,6 +212,7 @@ class FaceReader implements Reader {
     private readonly dial: Expression | undefined,
     private readonly there: Expression | undefined,
   ) {
+    this.pictureKey = pictureKeyOf(button, program);
     const plain = readerFor(board, linkGroup);
     const ownSo = !program.devices.has('button');
     this.asksSo =
@@ -234,6 +256,7 @@ class FaceReader implements Reader {
 
   private listen(): void {
     const keys = new Set(this.devices);
+    if (this.pictureKey !== null) keys.add(this.pictureKey);
     for (const { when } of this.rules)
       for (const key of when.readsNow(this.read)) keys.add(boardKey(key, this.linkGroup));
     for (const text of [this.note, this.legend])
@@ -260,10 +283,12 @@ class FaceReader implements Reader {
 
   private next(): ShownNext {
     const value = this.dial?.evaluate(this.read);
+    const picture = this.pictureKey === null ? undefined : this.board.read(this.pictureKey);
     const own: ShownNext = {
       ...(this.legend === undefined ? {} : { legend: this.legend.render(this.read) }),
       ...(typeof value === 'number' ? { value } : {}),
       ...(this.there !== undefined && this.there.evaluate(this.read) !== true ? { away: true } : {}),
+      ...(TROUBLES.has(picture) ? { picture: picture as PictureTrouble } : {}),
     };
     if (this.button.sets.length === 0) return own;
     const next = nextSet(this.button, this.program, this.tracked);

@@ -9,6 +9,7 @@ import { SecondPresses } from './secondPress';
 import type { StateBoard } from './stateBoard';
 import { StepRunner } from './stepRunner';
 import { type Closing, type StepResult, Task } from './task';
+import { WindowDrives, windowOfKey } from './windowDrive';
 
 export { callIdentity, type RunRequest, type RunView };
 
@@ -33,6 +34,8 @@ export class MacroRunner {
   private readonly runs = new Map<string, Run>();
   private readonly steps: StepRunner;
   private readonly owners = new Owners((task, why) => this.endTask(task, why));
+  /** Windows of sources without motors that move now. */
+  readonly windows = new WindowDrives();
   private readonly second = new SecondPresses((task, why) => this.endTask(task, why));
 
   constructor(private readonly deps: RunnerDependencies) {
@@ -40,6 +43,7 @@ export class MacroRunner {
       ...deps,
       owners: this.owners,
       second: this.second,
+      windows: this.windows,
       fail: (run, why) => this.wind(run, 'failed', why),
       stop: (run, why) => this.wind(run, 'stopped', why),
       close: (run, closings) => this.runClosings(run, closings),
@@ -220,6 +224,11 @@ export class MacroRunner {
   private endDrives(run: Run, task: Task): void {
     const { clock, journal } = this.deps;
     for (const [device, command] of task.drives.take()) {
+      const source = windowOfKey(device);
+      if (source !== null) {
+        this.windows.end(source);
+        continue;
+      }
       const port = this.deps.portOf(device);
       if (port === undefined) continue;
       const commandId = `${run.runId}/end.${device}`;

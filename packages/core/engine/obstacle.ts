@@ -1,7 +1,8 @@
 import type { ReadKey } from '../expression/index';
-import type { AppError, Button, Step } from '../show/index';
+import { type AppError, type Button, ok, type Step } from '../show/index';
 import type { Program } from './program';
 import { resolveDevice } from './resolve';
+import { motorlessOf } from './motorless';
 import { reachedKey, readerOf, type Scope } from './scope';
 import type { StateBoard } from './stateBoard';
 
@@ -43,7 +44,9 @@ export function obstacleOf(
     return null;
   }
   if (step.kind !== 'command') return null;
-  const device = resolveDevice(step.device, program, readerOf(board, scope));
+  const window = motorlessOf(step.device, program, readerOf(board, scope));
+  if (window !== null && 'code' in window) return window;
+  const device = window === null ? resolveDevice(step.device, program, readerOf(board, scope)) : ok(window.switcher);
   if (!device.ok) return device.error;
   if (board.read(reachedKey(device.value)) === true) return null;
   const known = program.devices.get(device.value);

@@ -6,6 +6,7 @@ import { callIdentity } from './run';
 import { type Air, airOf, cameraSeen, seenOf } from './air';
 import type { Program } from './program';
 import { DEEPEST } from './stepKit';
+import { type Motorless, motorlessOf } from './motorless';
 
 /** Commands of a switcher after which another picture is on air. */
 export const CHANGES_PROGRAM: ReadonlySet<string> = new Set(['program', 'cut', 'mix', 'wipe']);
@@ -55,8 +56,24 @@ const evaluateIn =
   (cel, read) =>
     program.expression(cel)?.evaluate(read);
 
+/** A window on air is seen to move like a head. */
+function windowTouch(step: CommandStep, { source, input }: Motorless, air: () => Air): AirTouch | null {
+  if (step.moveOnAir === true || (step.command !== 'nudge' && step.command !== 'home')) return null;
+  const seen = seenOf(input, air());
+  if (seen === 'unseen') return null;
+  return {
+    what: source.key,
+    words:
+      seen === 'seen'
+        ? `${source.name} is on air: the move would be seen.`
+        : `Whether ${source.name} is on air is not known at present: the move may be seen.`,
+  };
+}
+
 /** What one command would be seen to do, where its device asks for a hand; null when nothing speaks against it. */
 function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => Air): AirTouch | null {
+  const window = motorlessOf(step.device, program, read);
+  if (window !== null) return 'code' in window ? null : windowTouch(step, window, air);
   const chosen = step.device.includes('.') ? read(step.device) : step.device;
   const device = typeof chosen === 'string' ? program.devices.get(chosen) : undefined;
   const command = device === undefined ? undefined : program.kindOf(device.key)?.commands[step.command];

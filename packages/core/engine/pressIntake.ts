@@ -346,7 +346,8 @@ export class PressIntake {
     if (unfit(button, held.program, read)) return;
     held.button = button;
     // The hand is on this camera: whoever took it on air meanwhile, it may be steered on.
-    const sure = held.scope.sure === 'all' ? 'all' : new Set([...(held.scope.sure ?? []), step.device]);
+    const hand = [step.device, held.scope.pins.get(step.device)].filter((one) => typeof one === 'string');
+    const sure = held.scope.sure === 'all' ? 'all' : new Set([...(held.scope.sure ?? []), ...hand]);
     this.goOn({ ...held, scope: { ...held.scope, sure } }, button, held);
   }
 

@@ -14,11 +14,14 @@ import type { PressInput } from './pressInput';
 import type { Program } from './program';
 import { resolveArgument, resolveCommand, resolveDevice } from './resolve';
 import { callIdentity, type RunRequest } from './run';
+import { isCamera, motorlessOf, unfitForWindow } from './motorless';
 
 /** Why a command that is sent directly does not fit its device's declaration. */
 export function unfit(button: Button, program: Program, read: ReadKey): AppError | null {
   const [step] = button.steps;
   if (step?.kind === 'set') return noChoice(step, program);
+  const window = step?.kind === 'command' ? motorlessOf(step.device, program, read) : null;
+  if (window !== null && step?.kind === 'command') return 'code' in window ? window : unfitForWindow(step, window);
   const resolved = step?.kind === 'command' ? resolveCommand(step, program, read) : null;
   return resolved === null || resolved.ok ? null : resolved.error;
 }
@@ -26,7 +29,7 @@ export function unfit(button: Button, program: Program, read: ReadKey): AppError
 /** Selections that a station makes without a button, and whether what it names is there. */
 const CHOICES: Readonly<Record<string, (key: string, program: Program) => boolean>> = {
   'chosen.person': (key, { people }) => people.has(key),
-  'chosen.camera': (key, { devices }) => devices.get(key)?.kind === 'ptzHead',
+  'chosen.camera': isCamera,
 };
 
 function noChoice({ target, to }: Extract<Step, { kind: 'set' }>, program: Program): AppError | null {
@@ -43,6 +46,7 @@ function noChoice({ target, to }: Extract<Step, { kind: 'set' }>, program: Progr
 const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boolean =>
   [...stepsWithin(steps)].some((step) => {
     if (step.kind !== 'command' || step.params.forSeconds !== undefined) return false;
+    if (motorlessOf(step.device, program, read) !== null) return step.command === 'nudge';
     const device = resolveDevice(step.device, program, read);
     return device.ok && program.kindOf(device.value)?.commands[step.command]?.endedBy !== undefined;
   });

@@ -133,7 +133,7 @@ function setWords(target: string, to: Argument, document: ShowDocument): string 
   const [scope = '', key = ''] = target.split('.');
   if (target === CHOSEN_PERSON) return `Choose ${document.people.find((one) => one.key === to)?.name ?? plain(to)}`;
   if (scope === 'chosen')
-    return `Choose ${document.devices.find((one) => one.key === to)?.name ?? plain(to)} as the ${key}`;
+    return `Choose ${(document.devices.find((one) => one.key === to) ?? document.sources.find((one) => one.key === to))?.name ?? plain(to)} as the ${key}`;
   return `Set ${document.values.find((one) => one.key === key)?.name ?? target} to ${plain(to)}`;
 }
 

@@ -5,6 +5,7 @@ import type { Owners } from './owners';
 import type { Run } from './run';
 import type { Scope } from './scope';
 import type { SecondPresses } from './secondPress';
+import type { WindowDrives } from './windowDrive';
 import type { Closing, Finish, StepResult, Task } from './task';
 
 /** Steps of one run in one instant; a list that goes round without end meets it. */
@@ -21,6 +22,7 @@ export const tenths = (ms: number): string => `${Math.round(ms / 100) / 10} s`;
 export interface StepRunnerDependencies extends RunnerDependencies {
   readonly owners: Owners;
   readonly second: SecondPresses;
+  readonly windows: WindowDrives;
   readonly fail: (run: Run, why: string) => void;
   readonly stop: (run: Run, why: string) => void;
   readonly close: (run: Run, closings: readonly Closing[]) => void;

@@ -197,3 +197,15 @@ describe('what a button does beside its press', () => {
     expect(press(one)).toMatchObject({ accepted: false, error: { code: 'broken-button' } });
   });
 });
+
+describe('the cap of a source', () => {
+  it('says when its picture is lost, black or frozen', () => {
+    const lawn = button(1, [command('p', 'switcher', 'preview', { source: 'lawnCam' })]);
+    const { tell, face } = room([lawn]);
+    const told = ['good', 'none', 'black', 'frozen', 'good'].map((input2Picture) => {
+      tell('switcher', { input2Picture });
+      return face(lawn)?.picture;
+    });
+    expect(told).toEqual([undefined, 'none', 'black', 'frozen', undefined]);
+  });
+});

@@ -202,6 +202,14 @@ function otherChoices(document: ShowDocument): StepChoice[] {
         words: `Choose ${device.name} as the camera`,
         step: { onFail: 'stop', kind: 'set', target: 'chosen.camera', to: device.key },
       })),
+    ...document.sources
+      .filter(({ camera, input }) => camera === null && input !== null)
+      .map((source): StepChoice => ({
+        key: `choose/${source.key}`,
+        group: 'Choose',
+        words: `Choose the window of ${source.name} as the camera`,
+        step: { onFail: 'stop', kind: 'set', target: 'chosen.camera', to: source.key },
+      })),
     ...(document.people.length === 0 ? [] : PEOPLE_CHOICES),
     ...document.values.map((value): StepChoice => ({
       key: `set/${value.key}`,

@@ -192,6 +192,6 @@ const styles = StyleSheet.create({
   legend: { fontFamily: font.semibold, fontSize: 13, color: colour.legend },
   more: { fontFamily: font.regular, fontSize: 14, color: colour.muted, paddingHorizontal: 4 },
   foot: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  fill: { flex: 1 },
+  fill: { flexGrow: 1, flexBasis: 170 },
   nothing: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted, padding: 16 },
 });

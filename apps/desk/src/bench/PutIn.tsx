@@ -123,7 +123,8 @@ function here({ to, choices }: Match): string {
 const NAMED = 6;
 const told = (coming: readonly Match[]): string => {
   const names = coming.slice(0, NAMED).map(({ what, name }) => `${what} ${name}`);
-  return `${names.join(', ')}${coming.length > NAMED ? ` and ${coming.length - NAMED} more` : ''}.`;
+  const [first = '', ...others] = names;
+  return `${[first.charAt(0).toUpperCase() + first.slice(1), ...others].join(', ')}${coming.length > NAMED ? ` and ${coming.length - NAMED} more` : ''}.`;
 };
 
 const styles = StyleSheet.create({

@@ -38,6 +38,9 @@ function said(lamp: LampKind, note: string, live: string | undefined): string {
   return [lampWords[lamp], note === '' ? (live ?? '') : ''].filter(Boolean).join(' · ');
 }
 
+/** What is wrong with the picture of the source that a cap shows. */
+const PICTURE_WORDS = { none: 'no picture', black: 'picture is black', frozen: 'picture is frozen' } as const;
+
 /** Where a cap comes and goes: its place is kept, so that no other one moves. */
 const EmptyPlace = ({ id, words }: { readonly id: string; readonly words: string }) => (
   <View style={styles.empty} testID={`place-${id}`}>
@@ -85,9 +88,11 @@ function PressedCap({
         ? 'no contact'
         : face?.lost
           ? 'no answer'
-          : face?.asSent
-            ? 'as last sent'
-            : (told ?? said(lamp, note, face?.note))) ?? '';
+          : face?.picture !== undefined
+            ? PICTURE_WORDS[face.picture]
+            : face?.asSent
+              ? 'as last sent'
+              : (told ?? said(lamp, note, face?.note))) ?? '';
   // An alternating button says what its next press does.
   // Live text is only known once the engine has told it.
   const says = face?.legend ?? (legend.includes('{{') ? legend.replace(/\{\{.*?\}\}/gs, '–') : legend);

@@ -67,7 +67,12 @@ export function Joystick() {
       told = text;
       const params = { x: deflection.x, y: deflection.y, zoom: deflection.zoom };
       if (held) live.steer(held.pressId, params);
-      else held = { pressId: live.downCommand(camera, 'nudge', params), camera };
+      // A source without motors is moved as the chosen camera that it is.
+      else
+        held = {
+          pressId: live.downCommand(heads.current.includes(camera) ? camera : 'chosen.camera', 'nudge', params),
+          camera,
+        };
     }, READ_MS);
     return () => {
       clearInterval(timer);
@@ -81,8 +86,9 @@ export function Joystick() {
 function JoystickWords() {
   const { document } = useDeskShow();
   const camera = usePoint(CHOSEN);
-  const press = usePressState(`${String(camera)}.nudge`);
-  const name = document?.devices.find((one) => one.key === camera)?.name;
+  const own = document?.devices.find((one) => one.key === camera);
+  const press = usePressState(`${own === undefined ? 'chosen.camera' : own.key}.nudge`);
+  const name = (own ?? document?.sources.find((one) => one.key === camera))?.name;
   const asking = press?.phase === 'asking' || press?.phase === 'failed' ? press.why : null;
   return (
     <Text style={[styles.words, asking ? styles.asking : null]} testID="joystick" role="status">

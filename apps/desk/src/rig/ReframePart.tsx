@@ -1,4 +1,5 @@
 import { changed, made, removed } from '@umbek/core/changes';
+import { FULL_WINDOW, type Window, windowMoved, windowTold } from '@umbek/core/picture';
 import { inOrder, newReframe, usesOf } from '@umbek/core/programming';
 import type { Reframe, ShowDocument, Source } from '@umbek/core/show';
 import { useRef } from 'react';
@@ -9,44 +10,18 @@ import { Heading } from '../common/fields';
 import { SmallCap } from '../common/SmallCap';
 import { useLive, usePoint } from '../live/LiveContext';
 import { useHeld } from '../live/useHeld';
-import { SourcePicture, windowOf } from '../picture/SourcePicture';
+import { SourcePicture } from '../picture/SourcePicture';
 import { useEdits } from '../show/ShowContext';
 import { Icon, type IconName } from '../theme/Icon';
 import { colour, font } from '../theme/tokens';
 import { StoreAsNew } from './StoreAsNew';
 import { NameOrRemove } from './NameOrRemove';
 
-interface Window {
-  readonly x: number;
-  readonly y: number;
-  readonly scale: number;
-}
-const FULL: Window = { x: 0.5, y: 0.5, scale: 1 };
 /** While a key is held a step goes out this often, each taking as long as the next one needs to come. */
 const STEP_MS = 120;
 const STEP_FRAMES = 6;
-/** Widths of what is seen, a second: the same as slow nudges of a head. */
-const SPEED = 0.3;
-/** By so many times a second it comes closer. */
-const ZOOM = 1.6;
 /** Frames in which a stored window is taken. */
 const RECALL_FRAMES = 25;
-const MOST = 8;
-const rounded = (value: number): number => Math.round(value * 1e4) / 1e4;
-
-/** A window moved by a direction for one step, kept inside the frame. */
-export function stepped(from: Window, x: number, y: number, zoom: number): Window {
-  const seconds = STEP_MS / 1000;
-  const scale = Math.min(MOST, Math.max(1, from.scale * ZOOM ** (zoom * seconds)));
-  const half = 0.5 / scale;
-  const inside = (value: number): number => rounded(Math.min(1 - half, Math.max(half, value)));
-  return {
-    x: inside(from.x + (x * SPEED * seconds) / scale),
-    y: inside(from.y + (y * SPEED * seconds) / scale),
-    scale: rounded(scale),
-  };
-}
-
 /** The window of a source that no motor moves: the same keys as a head's, and stored like positions. */
 export function ReframePart({
   document,
@@ -61,7 +36,7 @@ export function ReframePart({
   const edits = useEdits();
   const point = `${switcher}.input${source.input ?? 0}Window`;
   const told = usePoint(point);
-  const now = windowOf(told) ?? FULL;
+  const now = windowTold(told) ?? FULL_WINDOW;
   const stored = inOrder(document.reframes.filter((one) => one.source === source.key));
   const send = (window: Window, frames: number): void =>
     live.sendCommand(switcher, 'reframe', { source: source.key, ...window, frames });
@@ -75,7 +50,9 @@ export function ReframePart({
     <StepKey
       sign={sign}
       label={label}
-      onStep={() => send(stepped(windowOf(live.point(point)) ?? FULL, x, y, zoom), STEP_FRAMES)}
+      onStep={() =>
+        send(windowMoved(windowTold(live.point(point)) ?? FULL_WINDOW, x, y, zoom, STEP_MS / 1000), STEP_FRAMES)
+      }
     />
   );
   return (
@@ -92,14 +69,14 @@ export function ReframePart({
       {onAir ? <Text style={styles.warn}>It is on air: what you move is seen.</Text> : null}
       <View style={styles.keys}>
         {key('arrow-left', 'Window left', -1, 0, 0)}
-        {key('arrow-up', 'Window up', 0, -1, 0)}
-        {key('arrow-down', 'Window down', 0, 1, 0)}
+        {key('arrow-up', 'Window up', 0, 1, 0)}
+        {key('arrow-down', 'Window down', 0, -1, 0)}
         {key('arrow-right', 'Window right', 1, 0, 0)}
         {key('minus', 'Window wider', 0, 0, -1)}
         {key('plus', 'Window closer', 0, 0, 1)}
       </View>
       <View style={styles.row}>
-        <Button mode="outlined" disabled={now.scale <= 1} onPress={() => send(FULL, RECALL_FRAMES)}>
+        <Button mode="outlined" disabled={now.scale <= 1} onPress={() => send(FULL_WINDOW, RECALL_FRAMES)}>
           Full view again
         </Button>
       </View>

@@ -2,6 +2,9 @@ import { inOrder } from '../order';
 import type { Argument, Device, ShowDocument, Step } from '../../show/index';
 import { type ButtonPlan, command, lit, plan, type StripOffer, type StripPlan } from './plan';
 
+/** Frames over which a stored view is taken. */
+const VIEW_FRAMES = 25;
+
 const choose = (camera: string): Step => ({
   id: 'choose',
   onFail: 'stop',
@@ -43,26 +46,74 @@ const MOVES: StripPlan = {
   ],
 };
 
+/** Sources without motors that have stored views: their window is moved like a camera. */
+const withViews = (document: ShowDocument) =>
+  inOrder(document.sources).filter(
+    ({ key, camera, input }) =>
+      camera === null && input !== null && document.reframes.some(({ source }) => source === key),
+  );
+
+/** Stored views of the sources that no motor moves. */
+export function viewOffers(document: ShowDocument): StripOffer[] {
+  const switcher = document.devices.find(({ kind }) => kind === 'switcher')?.key;
+  if (switcher === undefined) return [];
+  return withViews(document).map(({ key, name }) => ({
+    key: `cameras/views/${key}`,
+    group: 'Cameras',
+    words: `Views of ${name}`,
+    strips: [
+      {
+        name: `${name}: views`.slice(0, 120),
+        family: 'lagoon',
+        buttons: [
+          ...inOrder(document.reframes.filter(({ source }) => source === key)).map((reframe) =>
+            plan(reframe.name, [command(switcher, 'reframeTo', { reframe: reframe.key, frames: VIEW_FRAMES })], {
+              note: `${reframe.scale.toFixed(1)}×`,
+            }),
+          ),
+          plan(
+            'Full view',
+            [command(switcher, 'reframe', { source: key, x: 0.5, y: 0.5, scale: 1, frames: VIEW_FRAMES })],
+            {
+              note: 'again',
+            },
+          ),
+        ],
+      },
+    ],
+  }));
+}
+
 /** What the heads of a rig can have on a panel: choosing one and moving it, and the stored positions of each. */
 export function cameraOffers(document: ShowDocument, heads: readonly Device[]): StripOffer[] {
   if (heads.length === 0) return [];
   const switcher = document.devices.find(({ kind }) => kind === 'switcher');
   const sourceOf = (camera: string) =>
     document.sources.find((source) => source.camera === camera && source.input !== null);
+  const windows = switcher === undefined ? [] : withViews(document);
   const chooser = (preview: boolean): StripPlan => ({
     name: 'Choose',
     family: 'slate',
-    buttons: heads.map(({ key, name }) => {
-      const source = preview && switcher ? sourceOf(key) : undefined;
-      return plan(
-        name,
-        [choose(key), ...(source && switcher ? [command(switcher.key, 'preview', { source: source.key })] : [])],
-        {
-          note: `{{ ${key}.travelling ? "moving" : "standing" }}`,
+    buttons: [
+      ...heads.map(({ key, name }) => {
+        const source = preview && switcher ? sourceOf(key) : undefined;
+        return plan(
+          name,
+          [choose(key), ...(source && switcher ? [command(switcher.key, 'preview', { source: source.key })] : [])],
+          {
+            note: `{{ ${key}.travelling ? "moving" : "standing" }}`,
+            lamps: [lit(`chosen.camera == "${key}"`, 'chosen')],
+          },
+        );
+      }),
+      // No motor moves them: the same caps move their window.
+      ...windows.map(({ key, name }) =>
+        plan(name, [choose(key), ...(preview && switcher ? [command(switcher.key, 'preview', { source: key })] : [])], {
+          note: 'its window',
           lamps: [lit(`chosen.camera == "${key}"`, 'chosen')],
-        },
-      );
-    }),
+        }),
+      ),
+    ],
   });
   const group = 'Cameras';
   const offers: StripOffer[] = [

@@ -1,7 +1,7 @@
 import { made } from '../changes';
 import { inOrder, orderBetween } from '../order';
 import type { Button, Change, Panel, ShowDocument, Strip } from '../../show/index';
-import { cameraOffers } from './cameraStrips';
+import { cameraOffers, viewOffers } from './cameraStrips';
 import { MACHINE_OFFERS } from './machineStrips';
 import { type OfferMaker, plan, type StripOffer } from './plan';
 import { recorderOffers } from './recorderStrips';
@@ -47,6 +47,7 @@ export function stripOffers(document: ShowDocument): StripOffer[] {
   return [
     ...each('switcher', switcherOffers),
     ...cameraOffers(document, ofKind('ptzHead')),
+    ...viewOffers(document),
     ...recorderOffers(ofKind('recorder')),
     ...Object.entries(MACHINE_OFFERS).flatMap(([kind, make]) => each(kind, make)),
     ...macroOffers(document),

@@ -39,6 +39,7 @@ describe('ready-made strips', () => {
       'Cameras: Positions of Desk cam',
       'Cameras: Positions of Lawn cam',
       'Cameras: Positions of Dome cam',
+      'Cameras: Views of Roof cam',
       'Recorders: Recorders by room, with starts and stops',
       'Switcher: Macros that the switcher keeps',
       'Captions: Captions out',
