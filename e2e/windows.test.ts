@@ -49,7 +49,6 @@ describe.each(sizes)('a source without motors as the chosen camera (%s)', (size)
       return (await window()).join(' ') === one.join(' ') ? one : null;
     });
     expect(rest[0]).toBeLessThan(1);
-    // A camera position is none of its own: the press says so.
     await cap(desk, 'Middle').click();
     await until('the full view', async () => (await window()).join(' ') === '0.5 0.5 1');
     await demo.close();

@@ -43,6 +43,7 @@ const PATIENT = [
   'rig',
   'rigging',
   'shows',
+  'sizes',
   'start',
   'strips',
   'together',
