@@ -133,6 +133,41 @@ const VIEWS: readonly {
     },
   },
   {
+    name: 'people',
+    path: '/bench?list=people',
+    open: (page) => page.getByRole('button', { name: /^Person Wen Zhao/ }).click(),
+  },
+  {
+    name: 'somebody is found',
+    path: '/bench',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Add strips' }).click();
+      await page.getByRole('button', { name: /^Names: next, previous, find/ }).click();
+      await page.getByTestId('add-strips').click();
+      await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).click();
+      await page.locator('[data-testid^="cap-"][aria-label^="Find"]').first().click();
+      await page.getByRole('button', { name: /^Choose Obi Adeyemi/ }).waitFor();
+    },
+  },
+  {
+    name: 'buttons from elsewhere',
+    path: '/bench',
+    open: async (page) => {
+      const file = await (await fetch(`${demo.url}/api/panels/${demoId('PAN', 2)}/file`)).text();
+      await page.getByRole('button', { name: 'Add strips' }).click();
+      const [chooser] = await Promise.all([
+        page.waitForEvent('filechooser'),
+        page.getByRole('button', { name: 'From a file' }).click(),
+      ]);
+      const text = file.replaceAll('"Desk cam"', '"Nave cam"');
+      await chooser.setFiles({ name: 'panel.json', mimeType: 'application/json', buffer: Buffer.from(text) });
+      await page
+        .getByRole('button', { name: /^Nave cam: / })
+        .first()
+        .waitFor();
+    },
+  },
+  {
     name: 'what would be taken back',
     path: '/',
     open: async (page) => {
@@ -143,29 +178,45 @@ const VIEWS: readonly {
   },
 ];
 
+/** Views that are drawn otherwise where there is room; the rest are the same parts in another place. */
+const WIDE_TOO: ReadonlySet<string> = new Set([
+  'Desk',
+  'Bench, what a button does',
+  'sources',
+  'profile',
+  'camera',
+  'Log',
+  'macros',
+  'people',
+  'a panel and its pages',
+]);
+
 describe.each(sizes)('every view (%s)', (size) => {
-  it.each(VIEWS)('$name has no serious fault, and every control a name', async ({ path, open }) => {
-    const page = await openAt(demo.url, size, path);
-    await page.waitForTimeout(300);
-    await open?.(page);
-    await page.waitForTimeout(400);
-    // Without what frames need, of which there are none, and without lists of what is right: a third of the time.
-    const { violations } = await new AxeBuilder({ page })
-      .setLegacyMode(true)
-      .options({ resultTypes: ['violations'] })
-      .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-      .analyze();
-    const serious = violations.filter((one) => one.impact === 'serious' || one.impact === 'critical');
-    expect(
-      serious.map(
-        (one) =>
-          `${one.id}: ${one.nodes
-            .slice(0, 4)
-            .map((node) => `${node.html.slice(0, 220)} ${node.failureSummary?.slice(0, 200) ?? ''}`)
-            .join('\n')}`,
-      ),
-    ).toEqual([]);
-  });
+  it.each(size === 'phone' ? VIEWS : VIEWS.filter(({ name }) => WIDE_TOO.has(name)))(
+    '$name has no serious fault, and every control a name',
+    async ({ path, open }) => {
+      const page = await openAt(demo.url, size, path);
+      await page.waitForTimeout(300);
+      await open?.(page);
+      await page.waitForTimeout(400);
+      // Without what frames need, of which there are none, and without lists of what is right: a third of the time.
+      const { violations } = await new AxeBuilder({ page })
+        .setLegacyMode(true)
+        .options({ resultTypes: ['violations'] })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+        .analyze();
+      const serious = violations.filter((one) => one.impact === 'serious' || one.impact === 'critical');
+      expect(
+        serious.map(
+          (one) =>
+            `${one.id}: ${one.nodes
+              .slice(0, 4)
+              .map((node) => `${node.html.slice(0, 220)} ${node.failureSummary?.slice(0, 200) ?? ''}`)
+              .join('\n')}`,
+        ),
+      ).toEqual([]);
+    },
+  );
 });
 
 describe('the keyboard alone', () => {
