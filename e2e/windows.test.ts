@@ -1,8 +1,32 @@
 import { cap, freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
 import { until } from './support/demo';
+import type { ShowDocument } from '@umbek/core/show';
 
 jest.setTimeout(120_000);
 useBrowser();
+
+describe.each(sizes)('a picture on a cap (%s)', (size) => {
+  it('shows the source of its button, stands on the Desk, and goes again', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/bench');
+    const picture = () =>
+      fetch(`${demo.url}/api/show`)
+        .then((response) => response.json() as Promise<ShowDocument>)
+        .then(({ buttons }) => buttons.find(({ legend }) => legend === 'Lawn cam')?.picture);
+    await page.getByRole('button', { name: 'Edit Lawn cam', exact: true }).click();
+    await page.getByRole('button', { name: 'Says' }).click();
+    await page.getByRole('button', { name: 'Lawn cam', exact: true }).click();
+    await until('the picture', async () => (await picture()) === 'source:lawnCam');
+    const desk = await openDesk(demo.url, size);
+    const drawn = cap(desk, 'Lawn cam').first().locator('canvas, svg');
+    await drawn.first().waitFor();
+    await cap(desk, 'Lawn cam').first().click();
+    await until('it still presses', async () => (await demo.standins.switcher.report()).points.preview === 2);
+    await page.getByRole('button', { name: 'None', exact: true }).click();
+    await until('no picture', async () => (await picture()) === '');
+    await demo.close();
+  });
+});
 
 describe.each(sizes)('a source without motors as the chosen camera (%s)', (size) => {
   it('is chosen like a camera, moves while a cap is held, and comes back to its full view', async () => {

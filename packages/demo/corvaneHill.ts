@@ -1,20 +1,9 @@
 import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
-import {
-  type Argument,
-  type Button,
-  type Family,
-  type LampRule,
-  PLAIN_BUTTON,
-  type Position,
-  ShowDocument,
-  type Step,
-} from '@umbek/core/show';
-import { LINES, MACHINE_PORTS, MACHINES, RECORDING, REPLAY, ROUTING } from './machines';
-import type { StripPlan } from './plan';
-
-/** Ids of the demo are fixed, so that tests and links can name its buttons. A ULID is 26 characters of Crockford's base 32. */
-export const demoId = (kind: string, number: number): string =>
-  `01J0C0RVANEH1${kind}${String(number).padStart(26 - 13 - kind.length, '0')}`;
+import { type Family, type Position, ShowDocument } from '@umbek/core/show';
+import { demoId } from './demoId';
+import { MACHINE_PORTS, MACHINES } from './machines';
+import { programmed } from './script';
+import { arrived, command } from './steps';
 
 const DECLARED_HEAD = {
   panSpeed: 80,
@@ -134,286 +123,9 @@ const PEOPLE_LIST: [key: string, name: string, title: string, place: string][] =
   ['wenZhao', 'Wen Zhao', 'Observer', 'Cape Bright'],
 ];
 
-const PEOPLE: [key: string, name: string, title: string, short: string][] = [
-  ['ines', 'Ines Halloran', 'Host', 'Corvane Hill'],
-  ['tomasz', 'Tomasz Reke', 'Astronomer', 'astronomer'],
-  ['della', 'Della Quist', 'Dome keeper', 'dome keeper'],
-];
-
-const command = (id: string, device: string, name: string, params: Record<string, Argument> = {}): Step => ({
-  id,
-  onFail: 'stop',
-  kind: 'command',
-  device,
-  command: name,
-  params,
-});
-const arrived = (id: string, camera: string, position: string): Step => ({
-  id,
-  onFail: 'stop',
-  kind: 'wait',
-  until: `${camera}.arrived == "${position}"`,
-  timeoutMs: 6000,
-});
-
-/** Recall, preview, wait until the head has arrived, cut, caption in: the press that the demo is about. */
-const toPerson = (camera: string, position: string, name: string, title: string): Step[] => [
-  command('recall', camera, 'recall', { position }),
-  command('preview', 'switcher', 'preview', { source: camera }),
-  arrived('arrive', camera, position),
-  command('cut', 'switcher', 'cut'),
-  command('caption', 'captions', 'nameIn', { name, title, ms: 400 }),
-];
-
-const bus = (source: string): LampRule[] => [
-  { when: `onAir("${source}")`, show: 'onAir' },
-  { when: `onPreview("${source}")`, show: 'onPreview' },
-];
-
-const nudge = (legend: string, note: string, deflection: Record<string, number>): StripPlan['buttons'][number] => ({
-  legend,
-  note,
-  mode: 'hold',
-  steps: [
-    { id: 'drive', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'nudge', params: deflection },
-  ],
-  releaseSteps: [{ id: 'stop', onFail: 'stop', kind: 'command', device: 'chosen.camera', command: 'stop', params: {} }],
-});
-
-const MAIN: StripPlan[] = [
-  {
-    name: 'Sources',
-    family: 'slate',
-    buttons: sources.map(([key, name, , , , camera]) => ({
-      legend: name,
-      note:
-        camera === null
-          ? 'to preview'
-          : `{{ ${camera}.travelling ? "moving" : onAir("${key}") || onPreview("${key}") ? "" : "to preview" }}`,
-      steps: [command('preview', 'switcher', 'preview', { source: key })],
-      lamps: bus(key),
-    })),
-  },
-  {
-    name: 'Moments',
-    family: 'moss',
-    buttons: [
-      {
-        legend: 'Ines close',
-        note: 'arrive, cut, name',
-        steps: toPerson('deskCam', 'inesClose', 'Ines Halloran', 'Host'),
-        lamps: [
-          { when: 'deskCam.arrived == "inesClose" && onAir("deskCam")', show: 'onAir' },
-          { when: 'deskCam.arrived == "inesClose"', show: 'arrived' },
-        ],
-      },
-      {
-        legend: 'Tomasz close',
-        note: 'arrive, cut, name',
-        steps: toPerson('deskCam', 'tomaszClose', 'Tomasz Reke', 'Astronomer'),
-        lamps: [
-          { when: 'deskCam.arrived == "tomaszClose" && onAir("deskCam")', show: 'onAir' },
-          { when: 'deskCam.arrived == "tomaszClose"', show: 'arrived' },
-        ],
-      },
-      {
-        legend: 'Slit open',
-        note: 'Dome cam, then cut',
-        steps: toPerson('domeCam', 'slitOpen', 'Della Quist', 'Dome keeper'),
-        lamps: [
-          { when: 'domeCam.arrived == "slitOpen" && onAir("domeCam")', show: 'onAir' },
-          { when: 'domeCam.arrived == "slitOpen"', show: 'arrived' },
-        ],
-      },
-    ],
-  },
-  {
-    name: 'Names',
-    family: 'clay',
-    buttons: [
-      ...PEOPLE.map(([, name, title, short]) => ({
-        legend: name,
-        note: short,
-        steps: [command('in', 'captions', 'nameIn', { name, title, ms: 400 })],
-        lamps: [{ when: `captions.nameUp && captions.nameText == "${name}"`, show: 'up' as const }],
-      })),
-      {
-        legend: 'Name out',
-        note: '{{ captions.nameUp ? captions.nameText : "nothing up" }}',
-        steps: [command('out', 'captions', 'nameOut', { ms: 300 })],
-        lamps: [],
-      },
-    ],
-  },
-  {
-    name: 'Boards',
-    family: 'ochre',
-    firstButton: 101,
-    buttons: [
-      {
-        legend: 'Count board',
-        note: '{{ captions.countUp ? "up" : "meteors" }}',
-        steps: [command('in', 'captions', 'countIn', { count: { cel: 'value.meteors' }, label: 'meteors', ms: 400 })],
-        lamps: [{ when: 'captions.countUp', show: 'up' as const }],
-      },
-      {
-        legend: 'Meteor +1',
-        note: '{{ value.meteors }} so far',
-        steps: [
-          { id: 'count', onFail: 'stop', kind: 'set', target: 'value.meteors', to: { cel: 'value.meteors + 1.0' } },
-          command('show', 'captions', 'countSet', { count: { cel: 'value.meteors' } }),
-        ],
-      },
-      { legend: 'Board out', note: 'count board', steps: [command('out', 'captions', 'countOut', { ms: 300 })] },
-      {
-        legend: 'Peak in',
-        note: '{{ captions.countdownUp ? string(captions.countdownLeft) + " s" : "10 minutes" }}',
-        steps: [command('in', 'captions', 'countdownIn', { seconds: 600, label: 'to the peak', ms: 400 })],
-        lamps: [{ when: 'captions.countdownUp', show: 'up' as const }],
-      },
-      { legend: 'Peak out', note: 'countdown', steps: [command('out', 'captions', 'countdownOut', { ms: 300 })] },
-      {
-        legend: 'Captions on',
-        note: '{{ switcher.keyer1 ? "keyer 1 is on" : "keyer 1 is off" }}',
-        steps: [command('key', 'switcher', 'keyer', { keyer: 1, on: { cel: '!switcher.keyer1' } })],
-        lamps: [{ when: 'switcher.keyer1', show: 'up' as const }],
-      },
-    ],
-  },
-  {
-    name: 'Positions',
-    family: 'lagoon',
-    buttons: positions
-      .slice(0, 3)
-      .concat(positions.slice(4, 5), positions.slice(6))
-      .map((one) => ({
-        legend: one.name,
-        note: HEADS.find(([key]) => key === one.camera)?.[1] ?? '',
-        steps: [command('recall', one.camera, 'recall', { position: one.key })],
-        lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
-      })),
-  },
-  {
-    name: 'Program',
-    family: 'stone',
-    firstButton: 401,
-    buttons: [
-      {
-        legend: 'Wipe',
-        note: '25 f',
-        steps: [command('wipe', 'switcher', 'wipe', { frames: 25, direction: 'right' })],
-        lamps: [{ when: 'switcher.mixing && switcher.transition != "mix"', show: 'armed' }],
-      },
-      {
-        legend: 'To black',
-        note: '{{ switcher.black ? "air is black" : "50 f" }}',
-        guard: 'secondTouch',
-        steps: [command('black', 'switcher', 'fadeToBlack', { on: true, frames: 50 })],
-        lamps: [
-          { when: 'switcher.black', show: 'onAir' },
-          { when: 'switcher.fading', show: 'armed' },
-        ],
-      },
-      {
-        legend: 'From black',
-        note: '50 f',
-        steps: [command('back', 'switcher', 'fadeToBlack', { on: false, frames: 50 })],
-        lamps: [{ when: 'switcher.black', show: 'armed' }],
-      },
-    ],
-  },
-  {
-    name: 'Take',
-    family: 'stone',
-    buttons: [
-      { legend: 'Cut', note: 'preview to air', steps: [command('cut', 'switcher', 'cut')] },
-      {
-        legend: 'Mix',
-        note: '25 f',
-        steps: [command('mix', 'switcher', 'mix', { frames: 25 })],
-        lamps: [{ when: 'switcher.mixing', show: 'armed' }],
-      },
-    ],
-  },
-];
-
-const CAMERAS: StripPlan[] = [
-  {
-    name: 'Choose',
-    family: 'slate',
-    buttons: HEADS.map(([key, name]) => ({
-      legend: name,
-      note: `{{ ${key}.travelling ? "moving" : "standing" }}`,
-      steps: [{ id: 'choose', onFail: 'stop', kind: 'set', target: 'chosen.camera', to: key }],
-      lamps: [{ when: `chosen.camera == "${key}"`, show: 'chosen' as const }],
-    })),
-  },
-  {
-    name: 'Move',
-    family: 'ochre',
-    buttons: [
-      nudge('Left', 'while held', { x: -1 }),
-      nudge('Right', 'while held', { x: 1 }),
-      nudge('Up', 'while held', { y: 1 }),
-      nudge('Down', 'while held', { y: -1 }),
-      nudge('Closer', 'while held', { zoom: 1 }),
-      nudge('Wider', 'while held', { zoom: -1 }),
-    ],
-  },
-  {
-    name: 'Positions',
-    family: 'lagoon',
-    buttons: positions.map((one) => ({
-      legend: one.name,
-      note: HEADS.find(([key]) => key === one.camera)?.[1] ?? '',
-      steps: [command('recall', one.camera, 'recall', { position: one.key })],
-      lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
-    })),
-  },
-];
-
 /** The demo show with its devices at given ports. */
 export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): ShowDocument {
-  const strips: ShowDocument['strips'] = [];
-  const buttons: Button[] = [];
-  const panels = [
-    { id: demoId('PAN', 1), name: 'Main', order: 'a0', plan: MAIN },
-    { id: demoId('PAN', 2), name: 'Cameras', order: 'a1', plan: CAMERAS },
-    { id: demoId('PAN', 3), name: 'Replay', order: 'a2', plan: REPLAY },
-    { id: demoId('PAN', 4), name: 'Recording', order: 'a3', plan: RECORDING },
-    { id: demoId('PAN', 5), name: 'Routing', order: 'a4', plan: ROUTING },
-    { id: demoId('PAN', 6), name: 'Lines', order: 'a5', plan: LINES },
-  ];
-  let nextNumber = 1;
-  for (const panel of panels) {
-    for (const [place, plan] of panel.plan.entries()) {
-      const strip = {
-        id: demoId('STR', strips.length + 1),
-        panelId: panel.id,
-        name: plan.name,
-        family: plan.family,
-        page: '',
-        order: `a${place}`,
-      };
-      strips.push(strip);
-      plan.buttons.forEach((button, index) =>
-        buttons.push({
-          ...PLAIN_BUTTON,
-          id: demoId('BTN', plan.firstButton === undefined ? nextNumber++ : plan.firstButton + index),
-          stripId: strip.id,
-          legend: button.legend,
-          note: button.note ?? '',
-          mode: button.mode ?? 'press',
-          guard: button.guard ?? 'none',
-          steps: button.steps,
-          releaseSteps: button.releaseSteps ?? [],
-          lamps: button.lamps ?? [],
-          order: `a${index}`,
-        }),
-      );
-    }
-  }
-  return ShowDocument.parse({
+  const rig = ShowDocument.parse({
     show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50, airOutputs: [] },
     devices: [
       ...HEADS.map(([key, name], index) => ({
@@ -569,9 +281,9 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       place,
       order: `a${index}`,
     })),
-    panels: panels.map(({ plan: _plan, ...panel }) => panel),
-    strips,
-    buttons,
+    panels: [],
+    strips: [],
+    buttons: [],
     macros: [
       {
         id: demoId('MAC', 1),
@@ -601,6 +313,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
       },
     ],
   });
+  return ShowDocument.parse(programmed(ShowDocument.parse(rig)));
 }
 
 /** A stand-in of the demo. Those of the rack may share a process. */

@@ -120,6 +120,7 @@ export const buttons = pgTable(
     additions: jsonb('additions').notNull().default([]),
     dial: jsonb('dial'),
     there: text('there').notNull().default(''),
+    picture: text('picture').notNull().default(''),
     shift: boolean('shift').notNull().default(false),
     short: text('short').notNull().default(''),
     icon: text('icon').notNull().default(''),

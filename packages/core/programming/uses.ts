@@ -18,6 +18,7 @@ const REFERRED: ReadonlySet<Sought['kind']> = new Set(['source', 'role', 'refram
 export function usesOf(document: ShowDocument, sought: Sought): Use[] {
   const { kind, key } = sought;
   const inText = textUse(sought);
+  const isPicture = (picture: string): boolean => picture === `${kind}:${key}`;
   const inStep = (step: Step): boolean => {
     switch (step.kind) {
       case 'command':
@@ -70,15 +71,17 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
         ? ['dial']
         : button.sets.some((set) => inText(set.so))
           ? ['sets']
-          : inText(button.there)
-            ? ['there']
-            : button.lamps.some((lamp) => inText(lamp.when))
-              ? ['lamps']
-              : inText(button.legend)
-                ? ['legend']
-                : inText(button.note)
-                  ? ['note']
-                  : null);
+          : isPicture(button.picture)
+            ? ['picture']
+            : inText(button.there)
+              ? ['there']
+              : button.lamps.some((lamp) => inText(lamp.when))
+                ? ['lamps']
+                : inText(button.legend)
+                  ? ['legend']
+                  : inText(button.note)
+                    ? ['note']
+                    : null);
     return path === null ? [] : [use('buttons', button.id, path)];
   });
   const macros = document.macros.flatMap((macro): Use[] => {

@@ -192,6 +192,11 @@ export const Button = z.strictObject({
   short: z.string().max(40).default(''),
   /** Name of a sign that stands before the legend; empty for none. */
   icon: z.string().max(40).default(''),
+  /** What its cap shows a picture of, as it is now: `source:key`, or as it is stored: `position:key`; empty for none. */
+  picture: z
+    .string()
+    .regex(/^((source|position):[a-z][A-Za-z0-9]{0,39})?$/, 'A picture is of a source or of a position.')
+    .default(''),
   /** Second, smaller line of the cap; may hold live text `{{ CEL }}`. */
   note: Legend.default(''),
   /** `press`: the steps run once. `hold`: on while held; the release steps run at release, lost station or end of lease. */
@@ -233,6 +238,7 @@ export const listsOf = (
 export const PLAIN_BUTTON: Omit<Button, 'id' | 'stripId' | 'legend' | 'steps' | 'order'> = {
   short: '',
   icon: '',
+  picture: '',
   note: '',
   mode: 'press',
   guard: 'none',

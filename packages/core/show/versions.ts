@@ -57,6 +57,7 @@ const FIELDS: Readonly<Record<string, string>> = {
   dial: 'value in the hand',
   short: 'short legend',
   icon: 'sign',
+  picture: 'picture',
   additions: 'what it does at release, held or pressed again',
   headNumber: 'memory in the head',
   inHead: 'what the head holds',

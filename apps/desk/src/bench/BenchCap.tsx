@@ -3,11 +3,19 @@ import type { Button as ButtonData, Strip as StripData } from '@umbek/core/show'
 import { memo, useEffect, useRef } from 'react';
 import { Pressable, StyleSheet, Text } from 'react-native';
 import { CapFace } from '../caps/CapFace';
+import { CapPicture } from '../caps/CapPicture';
 import type { LampKind } from '../caps/Lamp';
 import { listen } from '../live/listen';
 import { useFace } from '../live/LiveContext';
+import { useShow } from '../show/ShowContext';
 import { colour, families, font } from '../theme/tokens';
 import type { CapData, useMoving } from './useMoving';
+
+/** Only a cap that has one follows the show for it. */
+function BenchPicture({ picture }: { readonly picture: string }) {
+  const document = useShow();
+  return document === null ? null : <CapPicture picture={picture} document={document} />;
+}
 
 /** A cap to be edited: it does nothing but open. */
 export const BenchCap = memo(function BenchCap({
@@ -95,6 +103,7 @@ export const BenchCap = memo(function BenchCap({
       <CapFace
         legend={become?.legend ?? (button.legend === '' ? '(no legend)' : (face?.legend ?? button.legend))}
         icon={button.icon}
+        {...(button.picture === '' ? {} : { picture: <BenchPicture picture={button.picture} /> })}
         second={told}
         telling={button.steps.length === 0}
         lamp={(face?.sign ?? null) as LampKind}

@@ -1,5 +1,5 @@
 import { changed, made, removed } from '@umbek/core/changes';
-import { inOrder, orderBetween, orderMoved } from '@umbek/core/programming';
+import { inOrder, orderBetween, orderMoved, picturesFor } from '@umbek/core/programming';
 import type { Button as ButtonData, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -101,6 +101,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
             <Text style={styles.hint}>{'Live text stands in double braces, in both lines: {{ value.meteors }}.'}</Text>
             <Heading words="Sign" />
             <SignChoice value={button.icon} onChange={(icon) => set('icon', icon, 'Sign')} />
+            <PictureChoice document={document} button={button} onChange={(to) => set('picture', to, 'Picture')} />
             <Heading words="Family" />
             <FamilyChoice
               value={button.family}
@@ -168,6 +169,36 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
         }}
       />
     </View>
+  );
+}
+
+/** Whether the cap shows a picture of what its button shows or recalls. Not offered where it does neither. */
+function PictureChoice({
+  document,
+  button,
+  onChange,
+}: {
+  readonly document: ShowDocument;
+  readonly button: ButtonData;
+  readonly onChange: (picture: string) => void;
+}) {
+  const offered = picturesFor(button, document);
+  if (offered.length === 0 && button.picture === '') return null;
+  const gone = button.picture !== '' && !offered.some(({ picture }) => picture === button.picture);
+  return (
+    <>
+      <Heading words="Picture" />
+      <Segments
+        value={button.picture}
+        onChange={onChange}
+        options={[
+          { value: '', label: 'None' },
+          ...offered.map(({ picture, words }) => ({ value: picture, label: words })),
+          ...(gone ? [{ value: button.picture, label: 'another one' }] : []),
+        ]}
+        most={3}
+      />
+    </>
   );
 }
 

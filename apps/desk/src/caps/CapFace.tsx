@@ -1,5 +1,5 @@
 import type { Family } from '@umbek/core/show';
-import { memo, type Ref } from 'react';
+import { memo, type ReactNode, type Ref } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import Svg, { Defs, Line, Pattern, Rect } from 'react-native-svg';
 import { TimeLeft } from '../live/TimeLeft';
@@ -13,6 +13,8 @@ interface CapFaceProps {
   /** A sign before the legend; empty for none. */
   readonly icon?: string;
   readonly second: string;
+  /** A picture above the words; left out for none. */
+  readonly picture?: ReactNode;
   /** Time that a press still takes, in place of the second line. */
   readonly leftMs?: number | null;
   readonly lamp: LampKind;
@@ -35,6 +37,7 @@ export const CapFace = memo(function CapFace({
   legend,
   icon = '',
   second,
+  picture,
   leftMs = null,
   lamp,
   lost,
@@ -67,6 +70,7 @@ export const CapFace = memo(function CapFace({
       <View style={styles.head}>
         <Lamp kind={lamp} />
       </View>
+      {picture}
       {lost ? <Hatch /> : null}
       <View style={[styles.words, raised && styles.wordsRaised]}>
         <View style={styles.says}>

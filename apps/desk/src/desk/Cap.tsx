@@ -1,10 +1,11 @@
-import type { Family } from '@umbek/core/show';
+import type { Family, ShowDocument } from '@umbek/core/show';
 import { memo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { useConnection, useFace, usePressState } from '../live/LiveContext';
 import type { PressState } from '../live/pressBook';
 import { usePressTarget } from '../live/usePressTarget';
 import { CapFace } from '../caps/CapFace';
+import { CapPicture } from '../caps/CapPicture';
 import { type LampKind, lampWords } from '../caps/Lamp';
 import { colour, font } from '../theme/tokens';
 
@@ -12,6 +13,10 @@ export interface CapProps {
   readonly buttonId: string;
   readonly legend: string;
   readonly icon?: string;
+  /** What it shows a picture of; left out for nothing. */
+  readonly picture?: string;
+  /** Where what it shows is looked up. */
+  readonly document?: ShowDocument;
   readonly note: string;
   readonly family: Family;
   /** In place of the button's own second line. */
@@ -66,6 +71,8 @@ function PressedCap({
   buttonId,
   legend,
   icon = '',
+  picture,
+  document,
   note,
   family,
   told,
@@ -110,6 +117,9 @@ function PressedCap({
       legend={says}
       icon={icon}
       second={second}
+      {...(picture === undefined || document === undefined
+        ? {}
+        : { picture: <CapPicture picture={picture} document={document} /> })}
       leftMs={press?.phase === 'working' && !away ? (press.leftMs ?? null) : null}
       lamp={lamp}
       lost={lost}

@@ -143,6 +143,7 @@ function Desk({
             columns={columnsIn(room)}
             places={places}
             width={capWidthIn(room)}
+            {...(buttons.some(({ picture }) => picture !== '') ? { document } : {})}
           />
         ))}
       </View>

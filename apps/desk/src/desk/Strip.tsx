@@ -1,4 +1,4 @@
-import type { Button, Strip as StripData } from '@umbek/core/show';
+import type { Button, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { memo } from 'react';
 import { StripFrame } from '../caps/StripFrame';
 import { useStripShown } from '../live/LiveContext';
@@ -13,6 +13,7 @@ export const Strip = memo(function Strip({
   columns,
   places,
   width,
+  document,
 }: {
   readonly strip: StripData;
   readonly buttons: readonly Button[];
@@ -21,6 +22,8 @@ export const Strip = memo(function Strip({
   readonly places: number;
   /** Of one cap, CSS pixels. */
   readonly width: number;
+  /** Where pictures are looked up; left out where no cap has one. */
+  readonly document?: ShowDocument;
 }) {
   useStripShown(strip.id);
   const items = buttons.map((button) => {
@@ -47,6 +50,7 @@ export const Strip = memo(function Strip({
           family={family}
           hold={button.mode === 'hold'}
           follows={button.there !== ''}
+          {...(button.picture === '' || document === undefined ? {} : { picture: button.picture, document })}
         />
       ),
     };

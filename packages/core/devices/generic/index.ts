@@ -3,7 +3,14 @@ import { z } from 'zod';
 import { compileExpression, type Expression, ExpressionFault, UNKNOWN } from '../../expression/index';
 import { type Argument, Key, type PlainValue, type ProfileFile, type ProfileParam } from '../../show/index';
 import { modelOf, unknownCommand } from '../behaviour';
-import { type DeviceCommand, type DeviceKind, defineKind } from '../kind';
+import {
+  type CommandEffect,
+  type DeviceCommand,
+  type DeviceKind,
+  defineKind,
+  type Params,
+  type ReadPoint,
+} from '../kind';
 
 export const GENERIC = 'generic';
 
@@ -93,6 +100,7 @@ function makeKind(profile: ProfileFile): DeviceKind {
           params: z.strictObject(Object.fromEntries(command.params.map((param) => [param.key, schemaOf(param)]))),
           seenOnAir: command.seenOnAir,
           repeatable: command.repeatable,
+          ...(Object.keys(command.sets).length === 0 ? {} : { effect: effectBySets(command.key, profile, effectOf) }),
         },
       ]),
     ),
@@ -102,6 +110,49 @@ function makeKind(profile: ProfileFile): DeviceKind {
     model: modelWith(effectOf, names, delays),
   });
 }
+
+const PARAMETER = /^\s*param\.([A-Za-z0-9]+)\s*$/;
+
+/**
+ * What a command makes of the points is what its profile says that it sets. What takes it back follows from the same: the command itself, or
+ * another one of the profile, that sets the point to what stood before and leaves all others as they were.
+ */
+function effectBySets(key: string, profile: ProfileFile, effectOf: Effects): CommandEffect {
+  /** A command that puts a point to a value, where the profile has one. */
+  const way = (point: string, value: PlainValue, given: Params, read: ReadPoint): DeviceCommand | null => {
+    const own = profile.commands.filter((one) => one.key === key);
+    for (const one of [...own, ...profile.commands.filter((other) => other.key !== key)]) {
+      const set = one.sets[point];
+      if (set === undefined) continue;
+      const param = typeof set === 'object' ? PARAMETER.exec(set.cel)?.[1] : undefined;
+      const start = one.key === key ? given : startsOf(one.params);
+      const command = { command: one.key, params: param === undefined ? start : { ...start, [param]: value } };
+      const makes = effectOf(command);
+      const complete = one.params.every((each) => command.params[each.key] !== undefined);
+      const others = Object.entries(makes).every(([other, to]) => other === point || read(other) === to);
+      if (complete && makes[point] === value && others) return command;
+    }
+    return null;
+  };
+  return {
+    makes: (params) => effectOf({ command: key, params }),
+    undo: (params, read) => {
+      const back: DeviceCommand[] = [];
+      for (const [point, after] of Object.entries(effectOf({ command: key, params }))) {
+        const before = read(point);
+        if (before === undefined) return null;
+        if (before === after) continue;
+        const one = way(point, before, params, read);
+        if (one === null) return null;
+        if (!back.some((other) => JSON.stringify(other) === JSON.stringify(one))) back.push(one);
+      }
+      return back;
+    },
+  };
+}
+
+const startsOf = (params: readonly ProfileParam[]): Params =>
+  Object.fromEntries(params.flatMap(({ key, start }) => (start === null ? [] : [[key, start]])));
 
 const ModelSettings = GenericSettings.extend({ replyDelayMs: z.number().min(0).default(0) });
 type ModelSettings = z.infer<typeof ModelSettings>;

@@ -241,6 +241,12 @@ export const swappedSteps = (steps: readonly Step[], swap: Swap): Step[] =>
 export const swapped = (button: ButtonPlan, slot: Slot, to: string | number, document: ShowDocument): ButtonPlan =>
   swappedBy(button, swapOf(slot, to, document));
 
+/** A picture of the other thing: it is named as in a condition. */
+function swappedPicture(picture: string, swap: Swap): string {
+  const [kind = '', key = ''] = picture.split(':');
+  return key === '' ? '' : `${kind}:${swap.cel(`"${key}"`).slice(1, -1)}`;
+}
+
 /** The same for any exchange. */
 export function swappedBy(button: ButtonPlan, swap: Swap): ButtonPlan {
   const steps = (list: Button['steps']): Step[] => swappedSteps(list, swap);
@@ -258,6 +264,7 @@ export function swappedBy(button: ButtonPlan, swap: Swap): ButtonPlan {
     })),
     dial: button.dial === null ? null : { ...button.dial, reads: swap.cel(button.dial.reads) },
     additions: button.additions.map((one) => ({ ...one, steps: steps(one.steps) })),
+    picture: swappedPicture(button.picture, swap),
     there: swap.cel(button.there),
     lamps: button.lamps.map((lamp) => ({ ...lamp, when: swap.cel(lamp.when) })),
   };

@@ -171,6 +171,9 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
     }
     for (const { when } of button.lamps) cel(when);
     cel(button.there);
+    const [kind, key = ''] = button.picture.split(':');
+    if (kind === 'source') sourceOrRole(key);
+    if (kind === 'position') names.add('positions', key);
     if (button.dial !== null) cel(button.dial.reads);
     live(button.legend);
     live(button.note);

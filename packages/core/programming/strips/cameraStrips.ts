@@ -146,6 +146,7 @@ export function cameraOffers(document: ShowDocument, heads: readonly Device[]): 
           buttons: positions.map((position) =>
             plan(position.name, [command(key, 'recall', { position: position.key })], {
               note: `{{ ${key}.travelling ? "moving" : "recall" }}`,
+              picture: `position:${position.key}`,
               lamps: [lit(`${key}.arrived == "${position.key}"`, 'arrived')],
             }),
           ),

@@ -1,0 +1,44 @@
+import { changed, made } from '@umbek/core/changes';
+import { newButton, newPanel, newStrip } from '@umbek/core/programming';
+import { applyEdit, type Button, type Change, type ShowDocument } from '@umbek/core/show';
+import { demoId } from './demoId';
+import { panelsOf } from './panels';
+
+type Programmed = Pick<ShowDocument, 'panels' | 'strips' | 'buttons'>;
+
+/** The panels of the demo, made as an engineer makes them: each panel, strip and button new, then changed field by field, one edit after the other. */
+function make(rig: ShowDocument): Programmed {
+  let show = rig;
+  const edit = (...changes: Change[]): void => {
+    const next = applyEdit(show, { changes });
+    if (!next.ok) throw new Error(`The demo cannot be made: ${JSON.stringify(next.error[0])}`);
+    show = next.value;
+  };
+  let [strips, buttons] = [0, 0];
+  for (const [at, { name, strips: plans }] of panelsOf(rig).entries()) {
+    const panel = newPanel(show, demoId('PAN', at + 1));
+    edit(made('panels', panel));
+    edit(changed('panels', panel, 'name', name));
+    for (const plan of plans) {
+      const strip = newStrip(show, demoId('STR', (strips += 1)), panel.id);
+      edit(made('strips', strip));
+      edit(changed('strips', strip, 'name', plan.name), changed('strips', strip, 'family', plan.family));
+      plan.buttons.forEach((wanted, index) => {
+        const number = plan.firstButton === undefined ? (buttons += 1) : plan.firstButton + index;
+        const button = newButton(show, demoId('BTN', number), strip.id);
+        edit(made('buttons', button));
+        edit(
+          ...(Object.entries(wanted) as [keyof Button & string, never][]).map(([field, to]) =>
+            changed('buttons', button, field, to),
+          ),
+        );
+      });
+    }
+  }
+  return { panels: show.panels, strips: show.strips, buttons: show.buttons };
+}
+
+let once: Programmed | null = null;
+
+/** A rig with the panels of the demo. They do not depend on where its devices stand, and are made once. */
+export const programmed = (rig: ShowDocument): ShowDocument => ({ ...rig, ...(once ??= make(rig)) });
