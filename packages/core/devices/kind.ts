@@ -58,6 +58,8 @@ export interface PointDefinition {
   readonly unit?: string;
   /** Belongs to how the device is set up: what puts it back to a content that was saved with the show. Sources are told by number. */
   readonly restore?: (value: PlainValue) => DeviceCommand;
+  /** It lists, one entry a line: conditions ask whether an entry is among them. */
+  readonly lines?: true;
   /** Its number is an input of the switcher, 0 for none: people read the source's name. */
   readonly means?: 'input';
   /** Changes many times a second and is only looked at: pages are told five times a second. */

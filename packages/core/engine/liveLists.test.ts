@@ -91,6 +91,7 @@ describe('the places of the people list', () => {
   it('hold name and title, follow a correction, and nobody moves when somebody before them goes', () => {
     const all = setUp([]);
     const read = (key: string) => all.engine.board.read(`people.${key}`);
+    expect(String(read('names')).split('\n')).toHaveLength(7);
     expect([read('at1'), read('at1Name'), read('at2Title'), read('at8')]).toEqual([
       'inesHalloran',
       'Ines Halloran',

@@ -1,4 +1,5 @@
 import { kindOf, type ListDefinition, placeOf } from '../devices/index';
+import { MOST_LINES } from '../expression/index';
 import type { PlainValue } from '../show/index';
 import type { Cancel, Clock } from './clock';
 import { peopleInOrder } from './people';
@@ -168,18 +169,25 @@ export class LiveLists {
   }
 
   private ofPeople(): Followed {
-    const items = (): readonly Item[] =>
-      peopleInOrder(this.program)
+    const items = (): readonly Item[] => {
+      const people = peopleInOrder(this.program);
+      const names = people.slice(0, MOST_LINES).map(({ name }) => name);
+      this.deps.board.set(`${PEOPLE_SCOPE}.${PEOPLE_NAMES}`, names.join('\n'));
+      return people
         .slice(0, PEOPLE_PLACES)
         .map(({ key, name, title }) => ({ id: key, more: { Name: name, Title: title } }));
+    };
     return new Followed(this.deps, PEOPLE_SCOPE, (place) => `at${place}`, PEOPLE_PLACES, '', PEOPLE_PARTS, items, []);
   }
 }
 
 const PEOPLE_PARTS = ['Name', 'Title'] as const;
+/** The names of the people list, one a line: as many as an expression goes through. */
+const PEOPLE_NAMES = 'names';
 
-/** Whether a name of the people's scope is one of its places, such as `at3` or `at3Name`. */
+/** Whether a name of the people's scope is one of its places, such as `at3` or `at3Name`, or all names. */
 export function isPeoplePlace(field: string): boolean {
+  if (field === PEOPLE_NAMES) return true;
   const place = Number(/^at(\d{1,2})(Name|Title)?$/.exec(field)?.[1]);
   return place >= 1 && place <= PEOPLE_PLACES;
 }

@@ -91,3 +91,30 @@ describe('live text', () => {
     expect(compileLiveText('{{ value.meteors')).toMatchObject({ ok: false, error: { code: 'bad-live-text' } });
   });
 });
+
+describe('a text that lists one a line', () => {
+  const worked = (text: string, clips: string) => {
+    const compiled = compileExpression(text);
+    if (!compiled.ok) return compiled.error.message;
+    const value = compiled.value.evaluate((key) => (key === 'spool.clips' ? clips : UNKNOWN));
+    return value instanceof ExpressionFault ? value.message : value;
+  };
+
+  it('is gone through as a list: entries, how many, whether one is among them', () => {
+    const clips = 'Opening film\n\nHolding loop';
+    expect(worked('lines(spool.clips)[1]', clips)).toBe('Holding loop');
+    expect(worked('size(lines(spool.clips))', clips)).toBe(2);
+    expect(worked('"Opening film" in lines(spool.clips)', clips)).toBe(true);
+    expect(worked('lines(spool.clips).exists(one, one.startsWith("Hold"))', clips)).toBe(true);
+    expect(worked('"x" in lines(spool.clips)', '')).toBe(false);
+    expect(worked('"x" in lines(spool.gone)', clips)).toBe(UNKNOWN);
+  });
+
+  it('ends after a thousand entries, and is gone through once, never inside itself', () => {
+    const many = Array.from({ length: 5000 }, (_, at) => `clip ${at}`).join('\n');
+    expect(worked('size(lines(spool.clips))', many)).toBe(1000);
+    expect(worked('lines(spool.clips).all(a, lines(spool.clips).exists(b, a == b))', many)).toMatch(
+      /^A condition that goes through lines of a text goes through no list inside it\./,
+    );
+  });
+});

@@ -53,10 +53,17 @@ environment.registerFunction('at(string): map', () => new Map());
 environment.registerFunction('onAir(string): bool', () => false);
 environment.registerFunction('onPreview(string): bool', () => false);
 environment.registerFunction('input(string): int', () => 0n);
+/** Entries of a list at most. */
+export const MOST_LINES = 1000;
+// Devices tell what they list one a line, and a list of the show is kept so: as CEL goes through it, it is a list of texts.
+environment.registerFunction('lines(string): list<string>', (text: string) => linesOf(text));
 // The library's own "matches" may take time that grows without bound with the text; this one grows with its length alone.
 environment.registerFunction('string.matchesLinear(string): bool', (text: string, pattern: string) =>
   patternOf(pattern).matcher(text).find(),
 );
+
+/** The entries of a text that lists one a line: empty ones are none, and what comes after the thousandth is left out. */
+export const linesOf = (text: string): string[] => text.split('\n').filter(Boolean).slice(0, MOST_LINES);
 
 const patterns = new Map<string, RE2JS>();
 
@@ -190,8 +197,14 @@ function leafOf(node: ASTNode, source: string): Evaluator {
       throw new BadName(`"${part.args}" is not a name that can be read.`, part.start);
     }
     if (part.op === 'rcall' && BINDING_MACROS.has(part.args[0]) && part.args[2][0]?.op === 'id') {
-      if (rounds >= DEEPEST_ROUNDS)
-        throw new BadName(`Lists are gone through at most ${DEEPEST_ROUNDS} deep in one condition.`, part.start);
+      const deepest = /\blines\s*\(/.test(source) ? 1 : DEEPEST_ROUNDS;
+      if (rounds >= deepest)
+        throw new BadName(
+          deepest === 1
+            ? 'A condition that goes through lines of a text goes through no list inside it.'
+            : `Lists are gone through at most ${DEEPEST_ROUNDS} deep in one condition.`,
+          part.start,
+        );
       walk(part.args[1], locals, rounds);
       const inner = new Set([...locals, part.args[2][0].args]);
       part.args[2].slice(1).forEach((argument) => walk(argument, inner, rounds + 1));

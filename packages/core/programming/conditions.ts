@@ -2,8 +2,8 @@ import { type PointDefinition, pointsOf } from '../devices/index';
 import type { PlainValue, ShowDocument } from '../show/index';
 import { typeOfValue, valueWords } from './valueFields';
 
-/** How a point is compared. `is` of a switch is the switch itself. */
-export type Comparison = 'is' | 'isNot' | 'over' | 'under';
+/** How a point is compared. `is` of a switch is the switch itself; `has` asks whether an entry is in what is listed one a line. */
+export type Comparison = 'is' | 'isNot' | 'over' | 'under' | 'has' | 'hasNot';
 
 /** A condition that a list can show: one point of a device, or one show value, compared with one content. */
 export interface SimpleCondition {
@@ -25,6 +25,8 @@ export interface Askable {
   readonly unit: string;
   /** Its number is an input of the switcher: it is compared with a source. */
   readonly input: boolean;
+  /** It lists, one entry a line. */
+  readonly list: boolean;
 }
 
 /** Every point of every device, and every show value. */
@@ -38,6 +40,7 @@ export function askables(document: ShowDocument): Askable[] {
       type: definition.type,
       unit: definition.unit ?? '',
       input: definition.means === 'input',
+      list: definition.lines === true,
     })),
   );
   const values = document.values.map((value): Askable => {
@@ -50,16 +53,26 @@ export function askables(document: ShowDocument): Askable[] {
       type: type === 'switch' ? 'switch' : type === 'number' || type === 'duration' ? 'number' : 'text',
       unit: type === 'duration' ? 's' : '',
       input: false,
+      list: type === 'list',
     };
   });
   return [...values, ...points];
 }
 
-const SIGNS: Readonly<Record<Comparison, string>> = { is: '==', isNot: '!=', over: '>', under: '<' };
+const SIGNS: Readonly<Record<Exclude<Comparison, 'has' | 'hasNot'>, string>> = {
+  is: '==',
+  isNot: '!=',
+  over: '>',
+  under: '<',
+};
 
 /** The condition as CEL. */
 export function celOf({ scope, point, is, value }: SimpleCondition): string {
   const key = `${scope}.${point}`;
+  if (is === 'has' || is === 'hasNot') {
+    const among = `${JSON.stringify(String(value))} in lines(${key})`;
+    return is === 'has' ? among : `!(${among})`;
+  }
   if (typeof value === 'boolean') return (is === 'isNot') === value ? `!${key}` : key;
   const content = typeof value === 'object' ? `input(${JSON.stringify(value.source)})` : JSON.stringify(value);
   return `${key} ${SIGNS[is]} ${content}`;
@@ -68,6 +81,8 @@ export function celOf({ scope, point, is, value }: SimpleCondition): string {
 const SWITCH = /^(!?)([a-z][A-Za-z0-9]{0,39})\.([A-Za-z][A-Za-z0-9]{0,59})$/;
 const COMPARED =
   /^([a-z][A-Za-z0-9]{0,39})\.([A-Za-z][A-Za-z0-9]{0,59}) (==|!=|>|<) (?:(-?\d+(?:\.\d+)?)|("(?:[^"\\]|\\.)*")|input\("([a-z][A-Za-z0-9]{0,39})"\))$/;
+
+const LISTED = /^(!\()?("(?:[^"\\]|\\.)*") in lines\(([a-z][A-Za-z0-9]{0,39})\.([A-Za-z][A-Za-z0-9]{0,59})\)(\)?)$/;
 
 /** Reads a condition back as a list shows it; null where it says more than that, or asks for what is not there. */
 export function conditionOf(cel: string, document: ShowDocument): SimpleCondition | null {
@@ -79,15 +94,26 @@ export function conditionOf(cel: string, document: ShowDocument): SimpleConditio
     if (known(ofSwitch, switchPoint)?.type !== 'switch') return null;
     return { scope: ofSwitch, point: switchPoint, is: 'is', value: not === '' };
   }
+  const [, negated, entry = '""', ofList = '', listPoint = '', closed] = LISTED.exec(text) ?? [];
+  if (closed !== undefined) {
+    if ((negated === undefined) !== (closed === '') || known(ofList, listPoint)?.list !== true) return null;
+    const is = negated === undefined ? 'has' : 'hasNot';
+    return { scope: ofList, point: listPoint, is, value: textIn(entry) };
+  }
   const [, scope, point, sign, number, quoted, source] = COMPARED.exec(text) ?? [];
   if (scope === undefined || point === undefined || known(scope, point) === undefined) return null;
-  const is = (Object.keys(SIGNS) as Comparison[]).find((one) => SIGNS[one] === sign) ?? 'is';
+  const is = (Object.keys(SIGNS) as (keyof typeof SIGNS)[]).find((one) => SIGNS[one] === sign) ?? 'is';
   if (source !== undefined) return { scope, point, is, value: { source } };
   if (number !== undefined) return { scope, point, is, value: Number(number) };
+  return { scope, point, is, value: textIn(quoted ?? '""') };
+}
+
+/** A text as CEL quotes it. */
+function textIn(quoted: string): string {
   try {
-    return { scope, point, is, value: JSON.parse(quoted ?? '""') as string };
+    return JSON.parse(quoted) as string;
   } catch {
-    return null;
+    return quoted.slice(1, -1);
   }
 }
 
@@ -96,6 +122,8 @@ const IS_WORDS: Readonly<Record<Comparison, string>> = {
   isNot: 'is not',
   over: 'is over',
   under: 'is under',
+  has: 'has',
+  hasNot: 'does not have',
 };
 
 /** "Switcher: input on auxiliary output 1 is Roof cam". */
@@ -118,7 +146,7 @@ function contentWords(
   point: string,
 ): string {
   const held = asked?.scope === 'value' ? document.values.find(({ key }) => key === point) : undefined;
-  if (held !== undefined) return valueWords(document, held, value);
+  if (held !== undefined && asked?.list !== true) return valueWords(document, held, value);
   if (value === '') return 'empty';
   const named = [...document.positions, ...document.sources].find(({ key }) => key === value);
   return `${named?.name ?? String(value)}${asked?.unit ? ` ${asked.unit}` : ''}`;

@@ -1,4 +1,5 @@
 import { pointsOf } from '../devices/index';
+import { linesOf } from '../expression/index';
 import type { ShowDocument, ShowValue } from '../show/index';
 import { type Field, textField } from './fields';
 import { inOrder } from './order';
@@ -14,6 +15,7 @@ export const VALUE_TYPES: readonly { readonly value: Exclude<ShowValue['type'], 
   { value: 'camera', label: 'Camera' },
   { value: 'destination', label: 'Destination' },
   { value: 'duration', label: 'Duration' },
+  { value: 'list', label: 'List' },
 ];
 
 /** The type that a value is edited by: its own, or that of what it begins with. */
@@ -26,6 +28,7 @@ export function fieldOfValue(document: ShowDocument, value: ShowValue, title: st
   const plain = textField(value.key, title, value.start);
   switch (type) {
     case 'text':
+    case 'list':
       return plain;
     case 'number':
       return { ...plain, type: 'number' };
@@ -60,6 +63,12 @@ export function valueWords(document: ShowDocument, value: ShowValue, content: Sh
   if (typeof content === 'boolean') return content ? 'on' : 'off';
   const type = typeOfValue(value);
   if (type === 'duration') return `${content} s`;
+  if (type === 'list') {
+    const entries = linesOf(String(content));
+    return entries.length === 0
+      ? 'empty'
+      : `${entries.length} ${entries.length === 1 ? 'entry' : 'entries'}: ${entries.slice(0, 3).join(', ')}${entries.length > 3 ? ' …' : ''}`;
+  }
   if (content === '') return type === 'text' ? 'empty' : 'nothing chosen';
   if (type === 'text' || typeof content === 'number') return String(content);
   const named = [...document.sources, ...document.roles, ...document.devices].find(({ key }) => key === content);

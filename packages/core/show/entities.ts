@@ -111,7 +111,7 @@ export type SetUp = z.infer<typeof SetUp>;
 export const Profile = z.strictObject({ id: Id, key: Key, content: ProfileFile, order: Order });
 export type Profile = z.infer<typeof Profile>;
 
-/** What a show value holds, for whoever edits it; `plain`: whatever its start is. A duration is a number of seconds, a thing its key. */
+/** What a show value holds, for whoever edits it; `plain`: whatever its start is. A duration is a number of seconds, a thing its key, a list a text with one entry a line. */
 export const ValueType = z.enum([
   'plain',
   'text',
@@ -123,6 +123,7 @@ export const ValueType = z.enum([
   'camera',
   'destination',
   'duration',
+  'list',
 ]);
 export type ValueType = z.infer<typeof ValueType>;
 
@@ -134,7 +135,8 @@ export const ShowValue = z.strictObject({
   type: ValueType.default('plain'),
   /** What a choice is made from. */
   choices: z.array(z.string().min(1).max(120)).max(200).default([]),
-  start: PlainValue,
+  /** Of a list up to a thousand entries, one a line. */
+  start: z.union([PlainValue, z.string().max(60_000)]),
   /** What "begin show" does to it: put it back to its start, or leave it as it is. */
   atShowStart: z.enum(['reset', 'keep']).default('reset'),
   order: Order,

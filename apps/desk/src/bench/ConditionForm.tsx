@@ -8,6 +8,7 @@ import {
   type SimpleCondition,
   textField,
 } from '@umbek/core/programming';
+import { linesOf } from '@umbek/core/expression';
 import type { PlainValue, ShowDocument } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -29,6 +30,7 @@ export function firstCondition(
   sources: ShowDocument['sources'],
 ): SimpleCondition {
   const { scope, point, type } = asked;
+  if (asked.list) return { scope, point, is: 'has', value: linesOf(String(now ?? ''))[0] ?? '' };
   // By its name: the source that stands there may come to another input.
   const source = asked.input ? sources.find(({ input }) => input !== null && input === now) : undefined;
   if (source !== undefined) return { scope, point, is: 'is', value: { source: source.key } };
@@ -127,6 +129,11 @@ const COMPARISONS: readonly { readonly value: Comparison; readonly label: string
   { value: 'under', label: 'under' },
 ];
 
+const ENTRY: readonly { readonly value: Comparison; readonly label: string }[] = [
+  { value: 'has', label: 'has' },
+  { value: 'hasNot', label: 'does not have' },
+];
+
 /** What the point is compared with, as its type wants it. */
 function Content({
   document,
@@ -168,7 +175,7 @@ function Content({
       <Segments
         value={is}
         onChange={(to) => onChange({ ...condition, is: to as Comparison })}
-        options={counts ? COMPARISONS : COMPARISONS.slice(0, 2)}
+        options={asked.list ? ENTRY : counts ? COMPARISONS : COMPARISONS.slice(0, 2)}
       />
       <ParamField
         document={document}

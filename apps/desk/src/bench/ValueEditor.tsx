@@ -1,4 +1,5 @@
 import { changed, removed } from '@umbek/core/changes';
+import { MOST_LINES } from '@umbek/core/expression';
 import { fieldOfValue, typeOfValue, usesOf, VALUE_TYPES, valueWords } from '@umbek/core/programming';
 import type { PlainValue, ShowDocument, ShowValue } from '@umbek/core/show';
 import { useMemo } from 'react';
@@ -52,6 +53,8 @@ export function ValueEditor({
       <Heading words="Now" />
       {now === undefined ? (
         <Text style={styles.hint}>What it holds is not known: no contact with the engine.</Text>
+      ) : type === 'list' ? (
+        <Entries label="Holds now, one entry a line" value={String(now)} onChange={(to) => void setNow(to)} />
       ) : (
         <ParamField
           document={document}
@@ -64,15 +67,23 @@ export function ValueEditor({
         />
       )}
       <Heading words="At the start of the show" />
-      <ParamField
-        document={document}
-        device=""
-        field={start}
-        value={value.start}
-        onChange={(to) => {
-          if (to !== undefined && typeof to !== 'object') set('start', to, 'Start');
-        }}
-      />
+      {type === 'list' ? (
+        <Entries
+          label="Begins with, one entry a line"
+          value={String(value.start)}
+          onChange={(to) => set('start', to, 'Start')}
+        />
+      ) : (
+        <ParamField
+          document={document}
+          device=""
+          field={start}
+          value={value.start}
+          onChange={(to) => {
+            if (to !== undefined && typeof to !== 'object') set('start', to, 'Start');
+          }}
+        />
+      )}
       <Segments
         value={value.atShowStart}
         onChange={(to) => set('atShowStart', to, 'Begin show')}
@@ -105,7 +116,11 @@ export function ValueEditor({
           onChange={(text) => set('choices', linesOf(text).slice(0, 200), 'Choices')}
         />
       ) : null}
-      <Text style={styles.hint}>{`In legends and conditions: value.${value.key}`}</Text>
+      <Text style={styles.hint}>
+        {type === 'list'
+          ? `In legends and conditions: lines(value.${value.key})`
+          : `In legends and conditions: value.${value.key}`}
+      </Text>
       <Heading
         words={
           uses.length === 0 ? 'Nothing uses it yet' : `Used in ${uses.length} ${uses.length === 1 ? 'place' : 'places'}`
@@ -130,6 +145,34 @@ export function ValueEditor({
         />
       </View>
     </ScrollView>
+  );
+}
+
+/** A list as it is typed: an entry a line. */
+function Entries({
+  label,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+}) {
+  const count = value.split('\n').filter(Boolean).length;
+  return (
+    <>
+      <TextField
+        label={label}
+        value={value}
+        multiline
+        longest={60_000}
+        fault={(text) =>
+          text.split('\n').filter(Boolean).length > MOST_LINES ? `At most ${MOST_LINES} entries.` : null
+        }
+        onChange={onChange}
+      />
+      <Text style={styles.hint}>{count === 1 ? '1 entry' : `${count} entries`}</Text>
+    </>
   );
 }
 

@@ -308,7 +308,7 @@ export const clipPlayer = defineKind({
     },
     clear: placed('Clear a layer', 'Clear channel {channel}, layer {layer}'),
   },
-  points: { clips: { words: 'Clips on the player, one a line', type: 'text' }, ...slotPoints },
+  points: { clips: { words: 'Clips on the player, one a line', type: 'text', lines: true }, ...slotPoints },
   lists: { clips: { words: 'Clip on the player', point: 'clips', type: 'text', most: 24 } },
   model: modelOf(behaviour),
 });

@@ -285,7 +285,7 @@ export const guestGateway = defineKind({
     lineNarrow: { words: 'A line comes at half its picture size' },
   },
   points: {
-    waiting: { words: 'Guests who wait, one a line', type: 'text' },
+    waiting: { words: 'Guests who wait, one a line', type: 'text', lines: true },
     speaking: { words: 'Line that speaks, 0 for nobody', type: 'number' },
     sharing: { words: 'Line that shares a screen, 0 for nobody', type: 'number' },
   },

@@ -218,7 +218,7 @@ export const recorder = defineKind({
     spaceGb: { words: 'Space left', type: 'number', unit: 'GB' },
     hoursLeft: { words: 'Space left at the present rate', type: 'number', unit: 'h' },
     rateMbit: { words: 'Data rate', type: 'number', unit: 'Mbit/s' },
-    files: { words: 'Files, one a line', type: 'text' },
+    files: { words: 'Files, one a line', type: 'text', lines: true },
     fault: { words: 'What is wrong', type: 'text' },
     stoppedUnasked: { words: 'Stopped unasked', type: 'switch' },
   },
