@@ -1,64 +1,41 @@
 import type { Clock } from './clock';
 import { directButton, type DirectCommand } from './directButton';
 import { DriveLedger } from './driveLedger';
-import { DeedLedger, type WayBack, wayBack } from './deeds';
+import { DeedLedger } from './deeds';
 import { additionOf, endsOf, type Held, releaseOf } from './heldPress';
-import type { ReadKey } from '../expression/index';
 import type { Journal } from './journal';
 import type { MacroRunner } from './macroRunner';
 import { awayOf, obstacleOf } from './obstacle';
 import type { Sure } from './onAir';
-import { buttonFor, secondPressOf, startParams, takeBackButton, turnedTo, unfit } from './pressedButton';
+import { buttonFor, secondPressOf, startParams, turnedTo, unfit } from './pressedButton';
 import type { PressAnswer, PressInput } from './pressInput';
 import type { Program } from './program';
 import { pinsOf, readerFor, readerOf, type Scope } from './scope';
 import { SecondTouches } from './secondTouch';
 import type { StateBoard } from './stateBoard';
-import { asNext, nextSet, sentKey } from './truth';
+import { type TakeBack, TakeBacks, type TakenPress } from './takeBacks';
+import { Turns } from './turns';
 import type { Addition, AppError, Button, Step } from '../show/index';
+
+export { type TakeBack, TAKE_BACK_MS } from './takeBacks';
 
 /** A held press must be renewed within this many milliseconds, or it counts as released. */
 export const LEASE_MS = 400;
 /** A press older than this is refused: a cut that arrives late is worse than none. */
 export const OLDEST_PRESS_MS = 2000;
-/** So long after the last thing that a press did, it can be taken back, milliseconds. */
-export const TAKE_BACK_MS = 10_000;
 /** How long answers are remembered, so that the same press again gets the same answer. */
 const MEMORY_MS = 60_000;
 
-/** First presses that are kept; their second ones come within seconds. */
-const MOST_FIRST = 1000;
-
 const ALLOWED: { readonly sure: Sure } = { sure: 'all' };
 
-interface PressRecord {
-  readonly pressId: string;
+interface PressRecord extends TakenPress {
   readonly buttonId: string;
-  readonly station: string;
   readonly person: string | undefined;
   readonly since: number;
   down: PressAnswer | undefined;
   up: PressAnswer | undefined;
   held: Held | null;
-  /** What it did; null until it was accepted. */
-  deeds: DeedLedger | null;
-  legend: string;
-  takenBack: boolean;
 }
-
-/** What taking a station's last press back would do. */
-export interface TakeBack extends WayBack {
-  readonly pressId: string;
-  readonly legend: string;
-  /** For so long it can still be done, milliseconds. */
-  readonly leftMs: number;
-}
-
-const OVER: AppError = {
-  code: 'nothing-to-take-back',
-  message: `There is nothing to take back: a press can be taken back within ${TAKE_BACK_MS / 1000} s.`,
-  mend: 'Press the button that does what you want instead.',
-};
 
 /**
  * Where every press comes in, from whichever station and way. Answers at once, before any device has replied, and does each
@@ -69,10 +46,8 @@ export class PressIntake {
   private readonly records = new Map<string, PressRecord>();
 
   private readonly touches: SecondTouches;
-  /** The last press of each station that was accepted. */
-  private readonly lastPress = new Map<string, PressRecord>();
-  /** When a button with a second press of its own was pressed, by station and button. */
-  private readonly firstPress = new Map<string, number>();
+  private readonly turns: Turns;
+  private readonly backs: TakeBacks;
 
   constructor(
     private readonly deps: {
@@ -85,6 +60,8 @@ export class PressIntake {
     },
   ) {
     this.touches = new SecondTouches(deps.clock);
+    this.turns = new Turns(deps);
+    this.backs = new TakeBacks(deps);
   }
 
   /** Takes one phase of a press. A fault inside fails this press alone, in words, and lets go of what it held. */
@@ -162,9 +139,12 @@ export class PressIntake {
     const program = this.deps.program();
     const linkGroup = input.linkGroup ?? 'main';
     const now = readerFor(this.deps.board, linkGroup);
-    const wanted = input.takeBack === undefined ? buttonFor(input, program, now) : this.takenBack(input);
+    const wanted =
+      input.takeBack === undefined
+        ? buttonFor(input, program, now)
+        : this.backs.button(this.records.get(input.takeBack), input.station);
     if (wanted !== undefined && 'code' in wanted) return this.refuse(record, input, wanted);
-    const meant = wanted && this.meant(wanted, input, program, now);
+    const meant = wanted && this.turns.meant(wanted, input, program, now);
     const button = meant && input.value !== undefined ? turnedTo(meant, input.value) : meant;
     if (button === undefined) {
       return this.refuse(record, input, {
@@ -220,7 +200,7 @@ export class PressIntake {
     const drives = button.mode === 'hold' ? new DriveLedger() : undefined;
     const deeds = (record.deeds = new DeedLedger());
     record.legend = button.legend;
-    this.lastPress.set(input.station, record);
+    this.backs.pressed(record);
     const runId = this.deps.runner.start({
       name: button.legend,
       ...secondPressOf(button, program, read),
@@ -235,7 +215,7 @@ export class PressIntake {
       eachTried: target !== undefined,
       ...(drives === undefined ? {} : { drives }),
     });
-    if (wanted !== undefined && wanted.sets.length > 0) this.keepSent(wanted, button, program, read);
+    if (wanted !== undefined && wanted.sets.length > 0) this.turns.keepSent(wanted, button, program, read);
     const later = additionOf(button, 'held');
     if (drives !== undefined || later !== undefined || additionOf(button, 'release') !== undefined) {
       record.held = {
@@ -256,56 +236,9 @@ export class PressIntake {
     return (record.down = { accepted: true, runId });
   }
 
-  /** The button as this press does it: the set whose turn it is, or its second press. */
-  private meant(button: Button, input: PressInput, program: Program, read: ReadKey): Button {
-    if (input.only !== undefined || input.direct || button.mode !== 'press') return button;
-    const again = button.guard === 'none' ? additionOf(button, 'again') : undefined;
-    if (again !== undefined) {
-      const key = `${input.station}/${button.id}`;
-      const now = this.deps.clock.now();
-      const first = this.firstPress.get(key);
-      if (first !== undefined && now - first <= again.ms) {
-        this.firstPress.delete(key);
-        const legend = `${button.legend} · second press`.slice(0, 120);
-        return { ...button, legend, steps: again.steps, additions: [] };
-      }
-      if (this.firstPress.size > MOST_FIRST) this.firstPress.clear();
-      this.firstPress.set(key, now);
-    }
-    if (button.sets.length === 0) return button;
-    return asNext(button, nextSet(button, program, read));
-  }
-
-  /** Where the devices tell nothing of it, it is kept which set was sent. */
-  private keepSent(button: Button, done: Button, program: Program, read: ReadKey): void {
-    if (!nextSet(button, program, read).asSent) return;
-    const index = button.sets.findIndex(({ steps }) => steps === done.steps) + 1;
-    const key = sentKey(button.id);
-    this.deps.board.set(key, index);
-    this.deps.journal.append({ kind: 'set', t: this.deps.clock.now(), key, value: index });
-  }
-
   /** What a station's last press could be taken back to, as things are now; null when there is nothing, or its time is over. */
   takeBack(station: string): TakeBack | null {
-    const record = this.lastPress.get(station);
-    const leftMs = record === undefined ? 0 : this.takeBackLeft(record);
-    if (record?.deeds == null || leftMs <= 0) return null;
-    const { steps, stays } = wayBack(record.deeds, this.deps.board, 'takeBack');
-    return { pressId: record.pressId, legend: record.legend, leftMs, steps, stays };
-  }
-
-  private takeBackLeft({ deeds, takenBack }: PressRecord): number {
-    if (takenBack || deeds === null || deeds.lastAt === null) return 0;
-    return deeds.lastAt + TAKE_BACK_MS - this.deps.clock.now();
-  }
-
-  /** The press that takes another one back, made up of what brings back what stood before it. */
-  private takenBack(input: PressInput): Button | AppError {
-    const target = this.records.get(input.takeBack ?? '');
-    if (target?.deeds == null || target.station !== input.station || this.takeBackLeft(target) <= 0) return OVER;
-    const { steps, stays } = wayBack(target.deeds, this.deps.board, 'takeBack');
-    if (steps.length > 0) return takeBackButton(target.legend, steps);
-    return { ...OVER, message: [`Nothing of ${target.legend} can be taken back.`, ...stays].join(' ') };
+    return this.backs.ahead(station);
   }
 
   private renew(input: PressInput): PressAnswer {

@@ -1,5 +1,5 @@
 import { leftOpen, type Match, matchedTo } from '@umbek/core/programming';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ChooseLine } from '../common/ChooseLine';
@@ -16,7 +16,7 @@ const count = (number: number, one: string, many: string): string => (number ===
 /** Buttons, strips or a panel from elsewhere: what will be made, what comes along, and what stands here for what they name. */
 export function PutIn({ chosen, onPanel }: { readonly chosen: Chosen; readonly onPanel: (id: string) => void }) {
   const { asked } = chosen;
-  return asked === null ? null : <Asking key={asked.matches.length} asked={asked} chosen={chosen} onPanel={onPanel} />;
+  return asked === null ? null : <Asking key={asked.id} asked={asked} chosen={chosen} onPanel={onPanel} />;
 }
 
 function Asking({
@@ -32,7 +32,6 @@ function Asking({
   const [matches, setMatches] = useState(asked.matches);
   const [asPanel, setAsPanel] = useState(copied.panel !== undefined || panel === null);
   const [picking, setPicking] = useState<Match | null>(null);
-  useEffect(() => setMatches(asked.matches), [asked.matches]);
   const buttons = copied.strips.reduce((sum, strip) => sum + strip.buttons.length, 0);
   const strips = copied.strips.filter(({ strip }) => strip !== undefined).length;
   const coming = matches.filter(({ to }) => to === 'bring');

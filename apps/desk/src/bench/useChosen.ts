@@ -51,6 +51,8 @@ export interface Chosen {
 
 /** Buttons from elsewhere, with what stands here for what they name. */
 export interface Asked {
+  /** Tells one question from the next. */
+  readonly id: string;
   readonly copied: Copied;
   readonly matches: readonly Match[];
   /** Name of the panel that they would come to. */
@@ -99,7 +101,7 @@ export function useChosen(
     if (panelId === undefined && copied.panel === undefined) return 'Add a panel first.';
     const matches = copied.needs === undefined ? [] : matchesOf(copied.needs, document);
     if (file || copied.panel !== undefined || !allSure(matches)) {
-      setAsked({ copied, matches, panel: document.panels.find(({ id }) => id === panelId)?.name ?? null });
+      setAsked({ id: ulid(), copied, matches, panel: document.panels.find(({ id }) => id === panelId)?.name ?? null });
       return null;
     }
     putIn(copied, matches, false);

@@ -6,10 +6,7 @@ const LARGEST = 20_000_000;
  * @param accept endings or media types, with commas between
  * @param onTooLarge told in words where it is larger than 20 MB; it then counts as none
  */
-export const chooseFile = (
-  accept: string,
-  onTooLarge: (words: string) => void = () => undefined,
-): Promise<string | null> =>
+export const chooseFile = (accept: string, onTooLarge: (words: string) => void): Promise<string | null> =>
   new Promise((chosen) => {
     const input = window.document.createElement('input');
     input.type = 'file';

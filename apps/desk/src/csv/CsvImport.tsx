@@ -80,7 +80,11 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
         mode="outlined"
         icon="upload"
         style={styles.left}
-        onPress={() => void chooseFile('.csv,text/csv,text/plain').then((file) => file !== null && setText(file))}
+        onPress={() =>
+          void chooseFile('.csv,text/csv,text/plain', (words) => edits.tell(words, true)).then(
+            (file) => file !== null && setText(file),
+          )
+        }
       >
         From a file
       </Button>

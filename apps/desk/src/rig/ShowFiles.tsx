@@ -44,7 +44,9 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
   const unreachable = (error: Error): void => setFaults([{ message: error.message, mend: '' }]);
   const take = useMutation({
     mutationFn: async () => {
-      const text = await chooseFile('.json,application/json');
+      const text = await chooseFile('.json,application/json', (message) =>
+        setFaults([{ message, mend: 'Choose a smaller file.' }]),
+      );
       if (text === null) return;
       const file = readJson(text);
       if (file === undefined)

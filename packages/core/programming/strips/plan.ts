@@ -1,3 +1,4 @@
+import { numberOf } from '../../devices/drawn';
 import {
   type Argument,
   type Button,
@@ -68,3 +69,18 @@ export const lit = (when: string, show: LampRule['show']): LampRule => ({ when, 
 /** The name of a strip, with its device where that is not the only one of its kind. */
 export const titled = (words: string, device: Device, named: boolean): string =>
   (named ? `${device.name}: ${words}` : words).slice(0, 120);
+
+/** So many of what a device counts become buttons of one strip. */
+const MOST_BUTTONS = 24;
+
+/** Numbers from 1 to what a setting says. */
+export const count = (settings: unknown, name: string, usual: number): number[] =>
+  Array.from({ length: Math.min(MOST_BUTTONS, numberOf(settings, name, usual)) }, (_, at) => at + 1);
+
+/** An offer of one strip. */
+export const one = (device: Device, key: string, words: string, strip: StripPlan): StripOffer => ({
+  key: `${device.key}/${key}`,
+  group: device.name,
+  words,
+  strips: [strip],
+});

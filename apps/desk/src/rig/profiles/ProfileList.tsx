@@ -42,7 +42,9 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
   };
   const take = useMutation({
     mutationFn: async () => {
-      const text = await chooseFile('.json,application/json');
+      const text = await chooseFile('.json,application/json', (message) =>
+        setFaults([{ line: 1, path: '', words: message }]),
+      );
       if (text === null) return;
       const read = await readProfileText(text);
       if ('faults' in read) return setFaults(read.faults);
