@@ -1,5 +1,4 @@
 import { demoId } from '@umbek/demo';
-import type { Page } from 'playwright-core';
 import { freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 import { makeButton, MOST_TOUCHES } from './support/touches';

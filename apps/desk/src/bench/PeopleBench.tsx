@@ -3,7 +3,7 @@ import { inOrder, newPerson, peopleFound, personMoved, usesOf } from '@umbek/cor
 import type { Person, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
-import { ScrollView, StyleSheet, Text, TextInput, View } from 'react-native';
+import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { EditorHead } from '../common/EditorHead';
@@ -15,6 +15,7 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { BenchList } from './BenchList';
 import { ListRow } from './ListRow';
+import { NewName } from './NewName';
 
 const MOST_LISTED = 100;
 
@@ -23,10 +24,17 @@ export function PeopleBench({ document }: { readonly document: ShowDocument }) {
   const router = useRouter();
   const { v } = useLocalSearchParams<{ v?: string }>();
   const [search, setSearch] = useState('');
+  const edits = useEdits();
   const [adding, setAdding] = useState<'one' | 'list' | null>(null);
   const person = document.people.find(({ id }) => id === v);
   const rows = useMemo(() => peopleFound(document.people, search), [document.people, search]);
   const open = useCallback((id: string | undefined): void => router.setParams({ v: id } as never), [router]);
+  const add = (name: string): void => {
+    const added = newPerson(document, ulid(), { name });
+    edits.edit(`Add ${name} to the people list`, [made('people', added)]);
+    setAdding(null);
+    open(added.id);
+  };
   return (
     <BenchList
       part="people"
@@ -71,54 +79,9 @@ export function PeopleBench({ document }: { readonly document: ShowDocument }) {
       {adding === 'list' ? (
         <CsvImport document={document} target="people" onClose={() => setAdding(null)} />
       ) : adding === 'one' ? (
-        <NewPerson
-          document={document}
-          onDone={(id) => {
-            setAdding(null);
-            if (id !== undefined) open(id);
-          }}
-        />
+        <NewName label="Name of the person" make="Add the person" onMake={add} onCancel={() => setAdding(null)} />
       ) : null}
     </BenchList>
-  );
-}
-
-function NewPerson({
-  document,
-  onDone,
-}: {
-  readonly document: ShowDocument;
-  readonly onDone: (id: string | undefined) => void;
-}) {
-  const edits = useEdits();
-  const [name, setName] = useState('');
-  const add = (): void => {
-    const person = newPerson(document, ulid(), { name: name.trim() });
-    edits.edit(`Add ${person.name} to the people list`, [made('people', person)]);
-    onDone(person.id);
-  };
-  return (
-    <View style={styles.box}>
-      <TextInput
-        autoFocus
-        value={name}
-        onChangeText={setName}
-        maxLength={120}
-        placeholder="Name of the person"
-        placeholderTextColor={colour.muted}
-        accessibilityLabel="Name of the person"
-        onSubmitEditing={() => {
-          if (name.trim() !== '') add();
-        }}
-        style={styles.name}
-      />
-      <View style={styles.row}>
-        <Button mode="contained" disabled={name.trim() === ''} onPress={add}>
-          Add the person
-        </Button>
-        <Button onPress={() => onDone(undefined)}>Cancel</Button>
-      </View>
-    </View>
   );
 }
 
@@ -190,17 +153,6 @@ function PersonEditor({
 
 const styles = StyleSheet.create({
   body: { padding: 14, gap: 10, paddingBottom: 48 },
-  box: { gap: 10, padding: 12, borderRadius: 6, backgroundColor: colour.plate },
-  name: {
-    minHeight: 48,
-    paddingHorizontal: 12,
-    borderRadius: 5,
-    borderWidth: 1,
-    borderColor: colour.hairline,
-    color: colour.text,
-    fontFamily: font.medium,
-    fontSize: 17,
-  },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
   row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
 });

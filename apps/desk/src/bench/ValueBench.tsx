@@ -3,8 +3,7 @@ import { inOrder, newValue, typeOfValue, VALUE_TYPES, valueWords } from '@umbek/
 import type { ShowDocument, ShowValue } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useState } from 'react';
-import { StyleSheet, Text, TextInput, View } from 'react-native';
-import { Button } from 'react-native-paper';
+import { StyleSheet, Text } from 'react-native';
 import { ulid } from 'ulid';
 import { Segments } from '../common/Segments';
 import { usePoint } from '../live/LiveContext';
@@ -12,6 +11,7 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { BenchList } from './BenchList';
 import { ListRow } from './ListRow';
+import { NewName } from './NewName';
 import { ValueEditor } from './ValueEditor';
 
 /** The values of the show: what each holds now and begins with; a tap opens one. */
@@ -98,52 +98,20 @@ function NewValue({
   readonly onDone: (id: string | undefined) => void;
 }) {
   const edits = useEdits();
-  const [name, setName] = useState('');
   const [type, setType] = useState<ShowValue['type']>('text');
-  const make = (): void => {
-    const value = newValue(document, ulid(), name.trim(), type);
+  const make = (name: string): void => {
+    const value = newValue(document, ulid(), name, type);
     edits.edit(`New value ${value.name}`, [made('values', value)]);
     onDone(value.id);
   };
   return (
-    <View style={styles.box}>
-      <TextInput
-        autoFocus
-        value={name}
-        onChangeText={setName}
-        maxLength={120}
-        placeholder="Name of the new value"
-        placeholderTextColor={colour.muted}
-        accessibilityLabel="Name of the new value"
-        onSubmitEditing={() => {
-          if (name.trim() !== '') make();
-        }}
-        style={styles.name}
-      />
+    <NewName label="Name of the new value" make="Make the value" onMake={make} onCancel={() => onDone(undefined)}>
       <Text style={styles.label}>It holds</Text>
       <Segments value={type} onChange={(to) => setType(to as ShowValue['type'])} options={VALUE_TYPES} most={3} />
-      <View style={styles.row}>
-        <Button mode="contained" disabled={name.trim() === ''} onPress={make}>
-          Make the value
-        </Button>
-        <Button onPress={() => onDone(undefined)}>Cancel</Button>
-      </View>
-    </View>
+    </NewName>
   );
 }
 
 const styles = StyleSheet.create({
-  box: { gap: 10, padding: 12, borderRadius: 6, backgroundColor: colour.plate },
-  name: {
-    minHeight: 48,
-    paddingHorizontal: 12,
-    borderRadius: 5,
-    borderWidth: 1,
-    borderColor: colour.hairline,
-    color: colour.text,
-    fontFamily: font.medium,
-    fontSize: 17,
-  },
   label: { fontFamily: font.regular, fontSize: 15, color: colour.muted },
-  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
 });

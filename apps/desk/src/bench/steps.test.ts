@@ -49,6 +49,10 @@ describe('the first step of a new button', () => {
       { when: 'onPreview("roofCam")', show: 'onPreview' },
     ]);
     expect(suggest('switcher', 'cut', {})).toBeNull();
+    expect(suggest('captions', 'personIn', { person: 'luciaFerran' })).toEqual({
+      legend: 'Lucía Ferrán',
+      lamps: [{ when: 'button.isSo', show: 'up' }],
+    });
     expect(firstSuggestion(pause('a'), show)).toBeNull();
   });
 });

@@ -40,6 +40,8 @@ export function firstSuggestion(step: Step, document: ShowDocument): { legend: s
       ],
     };
   }
+  const person = document.people.find((one) => one.key === params.person);
+  if (person) return { legend: person.name, lamps: [{ when: 'button.isSo', show: 'up' }] };
   if (command === 'nameIn')
     return {
       legend: String(params.name),
