@@ -1,5 +1,5 @@
 import { PLAIN_BUTTON, type ShowDocument } from '@umbek/core/show';
-import { cap, freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
+import { cap, freshDemo, openAt, openDesk, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 
 jest.setTimeout(180_000);
@@ -19,7 +19,7 @@ const send = (demo: Demo, number: number, device: string, command: string, param
     params,
   });
 
-describe.each(sizes)('strips that follow what devices list (%s)', (size) => {
+describe.each(['phone'] as const)('strips that follow what devices list (%s)', (size) => {
   it('caps come and go at their places, and what is held stays until it is let go', async () => {
     const demo = await freshDemo();
     const bench = await openAt(demo.url, size, '/bench');

@@ -159,6 +159,30 @@ describe.each(sizes)('strips from the rig (%s)', (size) => {
   });
 });
 
+it('buttons of a strip share one macro when that is asked for, and press as they did', async () => {
+  const demo = await freshDemo();
+  const page = await openAt(demo.url, 'phone', '/bench');
+  await page.getByRole('button', { name: 'Add strips' }).click();
+  await page.getByRole('button', { name: /^Sources direct to program/ }).click();
+  await page.getByRole('switch', { name: 'Share one macro' }).click();
+  await page.getByTestId('add-strips').click();
+  const made = await until('the strip and its macro', async () => {
+    const show = await showOf(demo);
+    const macro = show.macros.find(({ name }) => name === 'Direct to air');
+    const runs = show.buttons.filter(({ steps: [step] }) => step?.kind === 'run' && step.macro === macro?.id);
+    return runs.length > 3 ? runs : undefined;
+  });
+  const lawn = made.find(({ legend }) => legend === 'Lawn cam');
+  await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).click();
+  await page.getByTestId(`cap-${lawn?.id ?? ''}`).click();
+  await until('Lawn cam on air', async () => (await demo.standins.switcher.report()).points.program === 2);
+  await page
+    .getByTestId(`cap-${lawn?.id ?? ''}`)
+    .and(page.locator('[data-lamp="onAir"]'))
+    .waitFor();
+  await demo.close();
+});
+
 it('strips are chosen and added by the keyboard alone', async () => {
   const demo = await freshDemo();
   const page = await openAt(demo.url, 'wide', '/bench');

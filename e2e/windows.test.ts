@@ -1,11 +1,11 @@
-import { cap, freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
+import { cap, freshDemo, openAt, openDesk, useBrowser } from './support/browser';
 import { until } from './support/demo';
 import type { ShowDocument } from '@umbek/core/show';
 
 jest.setTimeout(120_000);
 useBrowser();
 
-describe.each(sizes)('a picture on a cap (%s)', (size) => {
+describe.each(['wide'] as const)('a picture on a cap (%s)', (size) => {
   it('shows the source of its button, stands on the Desk, and goes again', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
@@ -28,7 +28,7 @@ describe.each(sizes)('a picture on a cap (%s)', (size) => {
   });
 });
 
-describe.each(sizes)('a source without motors as the chosen camera (%s)', (size) => {
+describe.each(['phone'] as const)('a source without motors as the chosen camera (%s)', (size) => {
   it('is chosen like a camera, moves while a cap is held, and comes back to its full view', async () => {
     const demo = await freshDemo();
     const points = async () => (await demo.standins.switcher.report()).points;

@@ -32,6 +32,8 @@ function madeBy(
       for (const [name, value] of Object.entries(definition.effect.makes(command.params, point)))
         made.set(`${device}.${name}`, value);
     } else if (step.kind === 'set') {
+      // Who follows in a list is another one each time.
+      if (step.by !== undefined) continue;
       const value = resolveArgument(step.to, program, read);
       if (value.ok) made.set(step.target, value.value);
     } else if (step.kind === 'run') {

@@ -2,7 +2,7 @@ import { searched, stripOffers, type StripOffer, type StripPlan } from '@umbek/c
 import type { ShowDocument } from '@umbek/core/show';
 import { useEffect, useMemo, useState } from 'react';
 import { FlatList, Pressable, StyleSheet, Text, View } from 'react-native';
-import { Button } from 'react-native-paper';
+import { Button, Switch } from 'react-native-paper';
 import { Search } from '../common/Search';
 import { Sheet } from '../common/Sheet';
 import { Icon } from '../theme/Icon';
@@ -17,7 +17,8 @@ interface AddStripsProps {
   readonly panel: string;
   readonly visible: boolean;
   readonly onClose: () => void;
-  readonly onAdd: (offers: readonly StripOffer[]) => void;
+  /** @param share buttons that differ in one thing run one macro */
+  readonly onAdd: (offers: readonly StripOffer[], share: boolean) => void;
   readonly onEmpty: () => void;
   /** Strips, or a panel, from a file. */
   readonly onFile: () => void;
@@ -27,10 +28,12 @@ interface AddStripsProps {
 export function AddStrips({ document, panel, visible, onClose, onAdd, onEmpty, onFile }: AddStripsProps) {
   const [search, setSearch] = useState('');
   const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [share, setShare] = useState(false);
   useEffect(() => {
     if (!visible) return;
     setSearch('');
     setChosen([]);
+    setShare(false);
   }, [visible]);
   // Only while it is open: a large rig has many, and the panel behind is drawn at every edit.
   const offers = useMemo(() => (visible ? stripOffers(document) : []), [visible, document]);
@@ -74,6 +77,14 @@ export function AddStrips({ document, panel, visible, onClose, onAdd, onEmpty, o
           </View>
         )}
       />
+      {strips === 0 ? null : (
+        <View style={styles.share}>
+          <Text style={styles.shareWords}>
+            Buttons that differ in one thing share a macro: changed once, all follow.
+          </Text>
+          <Switch value={share} onValueChange={setShare} accessibilityLabel="Share one macro" />
+        </View>
+      )}
       <View style={styles.foot}>
         <Button mode="outlined" onPress={onEmpty}>
           An empty strip
@@ -86,7 +97,7 @@ export function AddStrips({ document, panel, visible, onClose, onAdd, onEmpty, o
           icon="plus"
           disabled={strips === 0}
           style={styles.fill}
-          onPress={() => onAdd(picked)}
+          onPress={() => onAdd(picked, share)}
           testID="add-strips"
         >
           {strips === 0 ? 'Choose strips' : strips === 1 ? 'Add 1 strip' : `Add ${strips} strips`}
@@ -191,6 +202,8 @@ const styles = StyleSheet.create({
   },
   legend: { fontFamily: font.semibold, fontSize: 13, color: colour.legend },
   more: { fontFamily: font.regular, fontSize: 14, color: colour.muted, paddingHorizontal: 4 },
+  share: { flexDirection: 'row', alignItems: 'center', gap: 8, paddingHorizontal: 4 },
+  shareWords: { flex: 1, fontFamily: font.regular, fontSize: 14, lineHeight: 18, color: colour.muted },
   foot: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   fill: { flexGrow: 1, flexBasis: 170 },
   nothing: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted, padding: 16 },

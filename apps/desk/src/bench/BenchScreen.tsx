@@ -125,10 +125,10 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     router.setParams({ p: added.id, b: undefined, s: undefined, edit: 'panel' } as never);
   };
   const [adding, setAdding] = useState(false);
-  const addOffers = (offers: readonly StripOffer[]): void => {
+  const addOffers = (offers: readonly StripOffer[], share: boolean): void => {
     setAdding(false);
     if (!panel) return;
-    const { changes, strips: added } = stripsMade(document, panel.id, offers, ulid, page?.id);
+    const { changes, strips: added } = stripsMade(document, panel.id, offers, ulid, page?.id, share);
     const what = added.length === 1 ? (offers[0]?.words ?? 'a strip') : `${added.length} strips`;
     for (const { label, part } of inParts(`New in ${panel.name}: ${what}`, changes)) edits.edit(label, part);
   };

@@ -1,6 +1,7 @@
 import { made } from '../changes';
 import { inOrder, orderBetween } from '../order';
-import type { Button, Change, Panel, ShowDocument, Strip } from '../../show/index';
+import { sharedChanges, shareOf } from '../share';
+import type { Button, Change, Macro, Panel, ShowDocument, Step, Strip } from '../../show/index';
 import { cameraOffers, viewOffers } from './cameraStrips';
 import { MACHINE_OFFERS } from './machineStrips';
 import { type OfferMaker, plan, type StripOffer } from './plan';
@@ -58,6 +59,7 @@ export function stripOffers(document: ShowDocument): StripOffer[] {
  * The changes that make these offers strips of a panel, below those that it has.
  * @param newId gives each new entry its id
  * @param page that they stand on; left out: on every page
+ * @param share the buttons of a strip that differ in one thing run one macro, each giving its own
  * @returns the changes, and the ids of the strips
  */
 export function stripsMade(
@@ -66,10 +68,12 @@ export function stripsMade(
   offers: readonly StripOffer[],
   newId: () => string,
   page = '',
+  share = false,
 ): { readonly changes: Change[]; readonly strips: string[] } {
   const changes: Change[] = [];
   const strips: string[] = [];
   let last = inOrder(document.strips.filter((strip) => strip.panelId === panelId)).at(-1)?.order ?? null;
+  let withMacros = document;
   const values = new Set(document.values.map(({ key }) => key));
   let lastValue = inOrder(document.values).at(-1)?.order ?? null;
   for (const value of offers.flatMap((offer) => offer.values ?? [])) {
@@ -84,13 +88,47 @@ export function stripsMade(
     strips.push(strip.id);
     changes.push(made('strips', strip));
     let order: string | null = null;
-    for (const one of buttons) {
+    const row = buttons.map((one): Button => {
       order = orderBetween(order, null);
-      const button: Button = { ...one, id: newId(), stripId: strip.id, order };
-      changes.push(made('buttons', button));
+      return { ...one, id: newId(), stripId: strip.id, order };
+    });
+    const shared = share ? sharedRow(withMacros, row, name, newId) : null;
+    if (shared !== null) {
+      withMacros = { ...withMacros, macros: [...withMacros.macros, shared.macro] };
+      changes.push(made('macros', shared.macro));
     }
+    for (const button of row) changes.push(made('buttons', shared?.buttons.get(button.id) ?? button));
   }
   return { changes, strips };
+}
+
+/** Fewer buttons than these are changed one by one as soon as together. */
+const FEWEST_SHARED = 3;
+
+/** The largest part of a row that does the same but for one thing, as one macro that its buttons run; null where no three of them do. */
+function sharedRow(
+  document: ShowDocument,
+  row: readonly Button[],
+  name: string,
+  newId: () => string,
+): { readonly macro: Macro; readonly buttons: ReadonlyMap<string, Button> } | null {
+  /** What a button does, without what it does it with. */
+  const deed = ({ steps }: Button): string =>
+    JSON.stringify(steps, (key, value: unknown) =>
+      key === 'params' ? Object.keys(value as object) : key === 'to' || key === 'until' || key === 'id' ? '' : value,
+    );
+  const alike = new Map<string, Button[]>();
+  for (const button of row) alike.set(deed(button), [...(alike.get(deed(button)) ?? []), button]);
+  const [most = []] = [...alike.values()].sort((a, b) => b.length - a.length);
+  if (most.length < FEWEST_SHARED) return null;
+  const found = shareOf({ ...document, buttons: [...document.buttons, ...row] }, most);
+  if ('words' in found || found.params.length !== 1) return null;
+  const { changes, macro } = sharedChanges(document, most, found, name, newId);
+  const runs = new Map(changes.flatMap(({ entity, id, to }) => (entity === 'buttons' ? [[id, to as Step[]]] : [])));
+  return {
+    macro,
+    buttons: new Map(most.map((button) => [button.id, { ...button, steps: runs.get(button.id) ?? button.steps }])),
+  };
 }
 
 /** A first panel for a rig that has none: what nearly every show needs of what it holds. */

@@ -62,6 +62,30 @@ describe('ready-made strips', () => {
     expect(stripOffers({ ...bare, devices: [], roles: [] })).toEqual([]);
   });
 
+  it('share one macro where they differ in one thing only, when that is asked for', () => {
+    const offers = stripOffers(bare).filter(({ key }) => key === 'switcher/Sources' || key === 'switcher/Keyers');
+    const { changes } = stripsMade(bare, PANEL, offers, ids(), '', true);
+    const show = after(bare, changes);
+    // Two keyers are changed one by one as soon as together.
+    expect(show.macros.map(({ name, params, steps }) => [name, params.length, steps.length])).toEqual([
+      ['Sources', 1, 1],
+    ]);
+    const [macro] = show.macros;
+    const runs = show.buttons.filter(({ steps }) =>
+      steps.some((step) => step.kind === 'run' && step.macro === macro?.id),
+    );
+    expect(runs.map(({ legend, steps: [step] }) => [legend, step?.kind === 'run' && step.params])).toEqual(
+      bare.sources.flatMap(({ name, key, input }) =>
+        input === null ? [] : [[name, { [macro?.params[0]?.key ?? '']: key }]],
+      ),
+    );
+    const program = compileProgram(show, 2);
+    expect(runs.map(({ id }) => program.faultOf(id))).toEqual(runs.map(() => undefined));
+    // Their lamps and colours stay their own.
+    expect(runs[0]?.lamps).toHaveLength(2);
+    expect(stripsMade(bare, PANEL, offers, ids()).changes.some(({ entity }) => entity === 'macros')).toBe(false);
+  });
+
   it('do all that they say: none of their buttons refuses its press, none names what is not there', () => {
     const { changes } = stripsMade(demo, PANEL, stripOffers(demo), ids());
     const made = new Set(changes.map(({ id }) => id));
