@@ -133,6 +133,15 @@ const VIEWS: readonly {
     },
   },
   {
+    name: 'strips to add',
+    path: '/bench',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Add strips' }).click();
+      await page.getByRole('button', { name: /^Sources to preview/ }).click();
+      await page.getByRole('switch', { name: 'Share one macro' }).waitFor();
+    },
+  },
+  {
     name: 'people',
     path: '/bench?list=people',
     open: (page) => page.getByRole('button', { name: /^Person Wen Zhao/ }).click(),
