@@ -185,7 +185,7 @@ const styles = StyleSheet.create({
     fontFamily: font.bold,
     fontSize: 11,
     letterSpacing: 0.5,
-    color: colour.legend,
+    color: colour.ink,
     borderRadius: 3,
     paddingHorizontal: 3,
   },

@@ -81,7 +81,7 @@ const styles = StyleSheet.create({
     fontFamily: font.bold,
     fontSize: 12,
     letterSpacing: 0.5,
-    color: colour.legend,
+    color: colour.ink,
     textAlign: 'center',
   },
   small: { fontSize: 10.5, letterSpacing: 0 },

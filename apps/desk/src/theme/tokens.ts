@@ -11,6 +11,8 @@ export const colour = {
   cap: '#EAE3D2',
   capHead: '#D5CCB9',
   legend: '#15201F',
+  /** Small letters on the colour of a family: the legend's own ink is a shade too light for the blue one. */
+  ink: '#0B1112',
   note: '#4F5A57',
   onAir: '#EC4A43',
   onPreview: '#46B56A',
