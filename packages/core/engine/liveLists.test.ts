@@ -80,6 +80,16 @@ describe('what a device lists', () => {
   });
 });
 
+describe('marks, which are told by number', () => {
+  it('stand by their number; a line that has none stands nowhere', () => {
+    const all = setUp([]);
+    all.engine.attach('secondLook', new HandPort());
+    all.engine.newsOf('secondLook').reached(true, 'here');
+    all.engine.newsOf('secondLook').points({ marks: '3 41.2\nnonsense\n\n2 12' });
+    expect([1, 2, 3].map((place) => all.engine.board.read(`secondLook.marksAt${place}`))).toEqual([3, 2, 0]);
+  });
+});
+
 describe('the places of the people list', () => {
   const edit = (all: ReturnType<typeof setUp>, make: (people: readonly Person[]) => Change[]): void => {
     const document = all.engine.program.document;

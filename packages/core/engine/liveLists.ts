@@ -162,7 +162,9 @@ export class LiveLists {
       const text = board.read(key);
       if (typeof text !== 'string') return undefined;
       const lines = [...new Set(text.split('\n').filter(Boolean))];
-      return lines.map((line) => ({ id: id === undefined ? line : id(line), more: {} }));
+      const ids = lines.map((line) => (id === undefined ? line : id(line)));
+      // A line that names nothing stands nowhere.
+      return ids.flatMap((one) => (Number.isNaN(one) ? [] : [{ id: one, more: {} }]));
     };
     const nothing = type === 'number' ? 0 : '';
     return new Followed(this.deps, device, (place) => placeOf(name, place), most, nothing, [], items, [key]);

@@ -53,18 +53,23 @@ const EmptyPlace = ({ id, words }: { readonly id: string; readonly words: string
   </View>
 );
 
-/** A cap at its place: the face of its button, or an empty place while what it stands for is not there. */
+/** A cap at its place: the face of its button. */
 export const Cap = memo(function Cap(props: CapProps) {
-  const { buttonId, follows = false } = props;
+  return props.follows === true ? <ComingCap {...props} /> : <PressedCap {...props} />;
+});
+
+/** A cap that comes and goes: an empty place while what it stands for is not there. */
+function ComingCap(props: CapProps) {
+  const { buttonId } = props;
   const face = useFace(buttonId);
   const press = usePressState(buttonId);
   const [held, setHeld] = useState(false);
-  const away = follows && (face === undefined || face.away === true);
+  const away = face === undefined || face.away === true;
   // What is pressed stays in sight until that is over, whatever has come and gone meanwhile.
   if (away && !held && (press === undefined || press.phase === 'done'))
     return <EmptyPlace id={buttonId} words={face?.lost === true ? 'no answer' : ''} />;
-  return <PressedCap {...props} {...(follows ? { onHeld: setHeld } : {})} />;
-});
+  return <PressedCap {...props} onHeld={setHeld} />;
+}
 
 /** The visible face of a button: what is pressed. */
 function PressedCap({
