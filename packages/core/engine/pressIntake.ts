@@ -23,6 +23,8 @@ export { type TakeBack, TAKE_BACK_MS } from './takeBacks';
 export const LEASE_MS = 400;
 /** A press older than this is refused: a cut that arrives late is worse than none. */
 export const OLDEST_PRESS_MS = 2000;
+/** So long after its last renewal a value in the hand may still be turned on, milliseconds: as long as a press is young enough to be taken. */
+const TURNED_ON_MS = OLDEST_PRESS_MS;
 /** How long answers are remembered, so that the same press again gets the same answer. */
 const MEMORY_MS = 60_000;
 
@@ -35,6 +37,8 @@ interface PressRecord extends TakenPress {
   down: PressAnswer | undefined;
   up: PressAnswer | undefined;
   held: Held | null;
+  /** A value in the hand whose lease ran out: nothing moves by itself, so what the hand turns it to next still counts for a while. */
+  lapsed: Held | null;
 }
 
 /**
@@ -105,12 +109,16 @@ export class PressIntake {
 
   /** A station is gone: everything that it held is released. */
   stationLost(station: string): void {
-    for (const record of this.records.values())
-      if (record.station === station) this.release(record, `${station} is gone.`);
+    for (const record of this.records.values()) {
+      if (record.station !== station) continue;
+      record.lapsed = null;
+      this.release(record, `${station} is gone.`);
+    }
   }
 
   /** @param hurried whether the release steps run without their pauses and waits */
   releaseEverything(why: string, hurried = false): number {
+    for (const record of this.records.values()) record.lapsed = null;
     const held = [...this.records.values()].filter((record) => record.held !== null);
     held.forEach((record) => this.release(record, why, hurried));
     return held.length;
@@ -242,7 +250,8 @@ export class PressIntake {
   }
 
   private renew(input: PressInput): PressAnswer {
-    const held = this.records.get(input.pressId)?.held;
+    const record = this.records.get(input.pressId);
+    const held = record?.held ?? this.lapsedOf(record);
     if (!held) {
       return {
         accepted: false,
@@ -258,6 +267,12 @@ export class PressIntake {
     if (input.direct) this.steer(held, input.direct);
     else if (input.value !== undefined && held.button.dial !== null) this.turn(held, input.value);
     return { accepted: true, runId: held.runId };
+  }
+
+  /** A value in the hand whose station stood still for longer than its lease, and that is turned on. */
+  private lapsedOf(record: PressRecord | undefined): Held | null {
+    const held = record?.lapsed ?? null;
+    return held !== null && this.deps.clock.now() - held.renewedAt <= TURNED_ON_MS ? held : null;
   }
 
   /** A value in the hand is turned on: the latest one goes out, whatever became of those before. */
@@ -303,6 +318,10 @@ export class PressIntake {
   private up(input: PressInput): PressAnswer {
     const record = this.records.get(input.pressId) ?? this.remember(input);
     if (record.up) return record.up;
+    const held = record.held ?? this.lapsedOf(record);
+    // Where a hand let go is where it stays, also when the last turn before it got lost.
+    if (held !== null && input.value !== undefined && held.button.dial !== null) this.turn(held, input.value);
+    record.lapsed = null;
     const runId = record.down?.accepted === true ? record.down.runId : null;
     record.up = { accepted: true, runId };
     this.release(record);
@@ -364,7 +383,10 @@ export class PressIntake {
       held.cancelLease = clock.at(clock.now(), () => {
         if (record.held !== held) return;
         if (clock.now() - held.renewedAt < LEASE_MS) this.watchLease(record, held);
-        else board.turn(() => this.release(record, 'The press was no longer renewed.'));
+        else {
+          if (held.button.dial !== null) record.lapsed = held;
+          board.turn(() => this.release(record, 'The press was no longer renewed.'));
+        }
       });
     });
   }
@@ -410,6 +432,7 @@ export class PressIntake {
       down: undefined,
       up: undefined,
       held: null,
+      lapsed: null,
       deeds: null,
       legend: '',
       takenBack: false,

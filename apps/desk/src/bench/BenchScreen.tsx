@@ -340,6 +340,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                       {
                         key: each.id,
                         broad: each.dial !== null && each.dial.by === 0,
+                        tall: each.picture !== '',
                         node: (
                           <BenchCap
                             button={each}

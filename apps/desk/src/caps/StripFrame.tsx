@@ -4,11 +4,8 @@ import { StyleSheet, Text, View } from 'react-native';
 import { familyFill } from '../theme/patterns';
 import { colour, families, font } from '../theme/tokens';
 
-/** How long the turned name may be beside so many rows of caps, CSS pixels. */
-const UPRIGHT: Readonly<Record<number, number>> = { 1: 64 };
-const UPRIGHT_MORE = 130;
-/** Height of a cap, CSS pixels. */
-const CAP = 66;
+/** Height of a cap, and of one with a picture, CSS pixels. */
+const [CAP, CAP_WITH_PICTURE] = [66, 96];
 /** Between two caps, CSS pixels. */
 const GAP = 8;
 /** Letters that fit beside one row of caps; a longer name stands above it. */
@@ -32,8 +29,13 @@ export function StripFrame({
 }: {
   readonly strip: StripData;
   readonly columns: number;
-  /** `broad`: it takes the place of about two. */
-  readonly items: readonly { readonly key: string; readonly node: ReactNode; readonly broad?: boolean }[];
+  /** `broad`: it takes the place of about two; `tall`: it holds a picture. */
+  readonly items: readonly {
+    readonly key: string;
+    readonly node: ReactNode;
+    readonly broad?: boolean;
+    readonly tall?: boolean;
+  }[];
   /** Room is kept for so many, so that nothing moves when other ones are shown in their place. */
   readonly places?: number;
 }) {
@@ -44,22 +46,20 @@ export function StripFrame({
   // In one list, each by its own key: a cap that is held stays what it is when an edit puts another one before it.
   const widthOf = (beside: number): `${number}%` =>
     `calc((100% - ${(beside - 1) * GAP}px) / ${beside})` as `${number}%`;
+  // The turned name is as long as the caps beside it are high, with a little air at its ends.
+  const cap = items.some((item) => item.tall === true) ? CAP_WITH_PICTURE : CAP;
+  const upright = rows === 1 ? cap - 2 : rows * cap + (rows - 1) * GAP - 10;
   const beside = rows > 1 || strip.name.length <= FITS_ONE_ROW;
   return (
     <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
       <View style={[beside ? styles.plate : styles.plateAbove, familyFill(strip.family)]}>
-        <View
-          style={[
-            beside ? [styles.label, { width: UPRIGHT[rows] ?? UPRIGHT_MORE }] : null,
-            { backgroundColor: families[strip.family] },
-          ]}
-        >
+        <View style={[beside ? [styles.label, { width: upright }] : null, { backgroundColor: families[strip.family] }]}>
           <Text numberOfLines={1} style={[styles.name, beside && strip.name.length > 6 && rows === 1 && styles.small]}>
             {strip.name.toUpperCase()}
           </Text>
         </View>
       </View>
-      <View style={[styles.rows, { minHeight: rows * CAP + (rows - 1) * GAP }]}>
+      <View style={[styles.rows, { minHeight: rows * cap + (rows - 1) * GAP }]}>
         {items.map(({ key, node, broad: isBroad = false }) => (
           <View key={key} style={[styles.place, { width: widthOf(isBroad ? broad : columns) }]}>
             {node}

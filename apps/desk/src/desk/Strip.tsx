@@ -41,6 +41,7 @@ export const Strip = memo(function Strip({
       return { key: id, node: <StepCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} /> };
     return {
       key: id,
+      tall: button.picture !== '',
       node: (
         <Cap
           buttonId={id}

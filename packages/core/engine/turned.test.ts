@@ -1,0 +1,53 @@
+import { setUp } from './testEngine';
+import { button, command } from './testShow';
+
+const lever = button(1, [command('l', 'switcher', 'lever', { position: 0 })], {
+  dial: { param: 'position', by: 0, min: 0, max: 1, step: 0.01, unit: '', reads: 'switcher.lever' },
+});
+
+function room() {
+  const all = setUp([lever]);
+  return {
+    ...all,
+    hand: (phase: 'down' | 'hold' | 'up', value: number) => all.press(lever, phase, { value }),
+    sent: () => all.ports.switcher.sent.map(({ command: { params } }) => params.position),
+  };
+}
+
+describe('a value in the hand', () => {
+  it('goes where the hand let go, also when the last turn before it got lost', () => {
+    const { hand, sent, clock } = room();
+    hand('down', 0.2);
+    clock.runTo(100);
+    hand('hold', 0.5);
+    hand('up', 0.8);
+    hand('up', 0.9);
+    expect(sent()).toEqual([0.2, 0.5, 0.8]);
+  });
+
+  it('is turned on by a station that stood still for longer than its lease', () => {
+    const { hand, sent, clock } = room();
+    hand('down', 0.2);
+    clock.runTo(1500);
+    expect(hand('hold', 0.6)).toMatchObject({ accepted: true });
+    clock.runTo(3000);
+    expect(hand('up', 1)).toMatchObject({ accepted: true });
+    expect(sent()).toEqual([0.2, 0.6, 1]);
+  });
+
+  it('is let go for good after two seconds of silence, and by a stop-all', () => {
+    const silent = room();
+    silent.hand('down', 0.2);
+    silent.clock.runTo(2100);
+    expect(silent.hand('hold', 0.6)).toMatchObject({ accepted: false, error: { code: 'not-held' } });
+    silent.hand('up', 0.7);
+    expect(silent.sent()).toEqual([0.2]);
+    const stopped = room();
+    stopped.hand('down', 0.2);
+    stopped.clock.runTo(1000);
+    stopped.engine.stopAll('desk');
+    expect(stopped.hand('hold', 0.6)).toMatchObject({ accepted: false, error: { code: 'not-held' } });
+    stopped.hand('up', 0.7);
+    expect(stopped.sent()).toEqual([0.2]);
+  });
+});
