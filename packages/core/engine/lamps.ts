@@ -270,7 +270,9 @@ class FaceReader implements Reader {
 
   private work(): void {
     let sign: LampSign | null = null;
-    for (const { when, show } of this.rules) {
+    const next = this.next();
+    // What is not there lights nothing: an empty place is equal to whatever else is empty.
+    for (const { when, show } of next.away === true ? [] : this.rules) {
       if (when.evaluate(this.read) !== true) continue;
       sign = show;
       break;
@@ -278,7 +280,7 @@ class FaceReader implements Reader {
     let lost = false;
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
     const note = this.note?.render(this.read) ?? this.button.note;
-    this.owner.worked(this.button.id, sign, lost, note, this.next());
+    this.owner.worked(this.button.id, sign, lost, note, next);
   }
 
   private next(): ShownNext {

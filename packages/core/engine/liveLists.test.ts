@@ -19,6 +19,7 @@ const clip = (place: number) =>
   button(place, [command('c', 'spool', 'cue', { clip: { cel: `spool.clipsAt${place}` }, loop: false })], {
     legend: `{{ spool.clipsAt${place} }}`,
     there: `spool.clipsAt${place} != ""`,
+    lamps: [{ when: `spool.ch1Layer1Clip == spool.clipsAt${place}`, show: 'armed' }],
   });
 
 describe('what a device lists', () => {
@@ -63,8 +64,12 @@ describe('what a device lists', () => {
     const lamps = engine.lamps('main');
     clips('Film', 'Loop');
     expect([lamps.get(clip(1).id)?.legend, lamps.get(clip(1).id)?.away]).toEqual(['Film', undefined]);
+    engine.newsOf('spool').points({ ch1Layer1Clip: 'Film' });
+    expect(lamps.get(clip(1).id)?.sign).toBe('armed');
+    // Nothing is cued, and nothing stands here: the two are equal, and no lamp says so.
+    engine.newsOf('spool').points({ ch1Layer1Clip: '' });
     clips('Loop');
-    expect(lamps.get(clip(1).id)?.away).toBe(true);
+    expect(lamps.get(clip(1).id)).toMatchObject({ away: true, sign: null });
     expect(press(clip(1), 'down', { pressId: 'a' })).toMatchObject({
       accepted: false,
       error: { code: 'not-there', message: 'What this cap stood for is gone.' },

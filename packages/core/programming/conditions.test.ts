@@ -30,12 +30,12 @@ describe('a condition from lists', () => {
     [
       { scope: 'spool', point: 'clips', is: 'has', value: 'Opening film' },
       '"Opening film" in lines(spool.clips)',
-      'Spool: clips on the player, one a line has Opening film',
+      'Spool: clips on the player has Opening film',
     ],
     [
       { scope: 'lines', point: 'waiting', is: 'hasNot', value: 'Wen "W" Zhao' },
       '!("Wen \\"W\\" Zhao" in lines(lines.waiting))',
-      'Lines: guests who wait, one a line does not have Wen "W" Zhao',
+      'Lines: guests who wait does not have Wen "W" Zhao',
     ],
   ])('%j is %s, and is read back', (condition, cel, words) => {
     expect(celOf(condition)).toBe(cel);

@@ -36,7 +36,8 @@ export function askables(document: ShowDocument): Askable[] {
       scope: device.key,
       point,
       group: device.name,
-      words: definition.words,
+      // That it is told one a line is the device's matter.
+      words: definition.lines === true ? definition.words.replace(/, one a line$/, '') : definition.words,
       type: definition.type,
       unit: definition.unit ?? '',
       input: definition.means === 'input',

@@ -3,6 +3,7 @@ import type { Button as ButtonData, Strip as StripData } from '@umbek/core/show'
 import { memo, useEffect, useRef } from 'react';
 import { Pressable, StyleSheet, Text } from 'react-native';
 import { CapFace } from '../caps/CapFace';
+import { spokenLegend } from '../caps/legend';
 import { CapPicture } from '../caps/CapPicture';
 import type { LampKind } from '../caps/Lamp';
 import { listen } from '../live/listen';
@@ -85,7 +86,7 @@ export const BenchCap = memo(function BenchCap({
   return (
     <Pressable
       role="button"
-      accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${button.legend}`}
+      accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${spokenLegend(button.legend, face?.legend)}`}
       {...(other === undefined ? {} : { 'aria-description': `${other} has it selected` })}
       aria-pressed={chosen}
       ref={take as never}

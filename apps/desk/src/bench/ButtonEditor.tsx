@@ -10,6 +10,8 @@ import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
+import { spokenLegend } from '../caps/legend';
+import { useFace } from '../live/LiveContext';
 import { LampRules } from './LampRules';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
@@ -36,6 +38,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
   const router = useRouter();
   const { tab: part = 'does' } = useLocalSearchParams<{ tab?: string }>();
   const [moving, setMoving] = useState(false);
+  const spoken = spokenLegend(button.legend, useFace(button.id)?.legend);
   const strip = document.strips.find((one) => one.id === button.stripId);
   const siblings = document.buttons.filter((one) => one.stripId === button.stripId);
   const set = (field: keyof ButtonData, to: unknown, what: string): void =>
@@ -54,7 +57,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
   return (
     <View style={styles.all}>
       <View style={styles.top}>
-        <EditorHead title={button.legend === '' ? '(no legend)' : button.legend} onClose={onClose}>
+        <EditorHead title={button.legend === '' ? '(no legend)' : spoken} onClose={onClose}>
           <Button compact mode="outlined" onPress={onCount}>
             Count up
           </Button>

@@ -1,4 +1,4 @@
-import { fits, legendFor } from './legend';
+import { fits, legendFor, spokenLegend } from './legend';
 
 describe('a legend on a cap', () => {
   // 104 px leave room for 11 letters a line.
@@ -9,6 +9,13 @@ describe('a legend on a cap', () => {
     expect(fits('Auxiliaryoutput', 104)).toBe(false);
     expect(fits('Dome cam to lawn screens', 200)).toBe(true);
     expect(fits('', 60)).toBe(true);
+  });
+
+  it('is told to whoever edits it with its live parts as they are now', () => {
+    expect(spokenLegend('Wen Zhao', 'other')).toBe('Wen Zhao');
+    expect(spokenLegend('{{ spool.clipsAt1 }}', 'Opening film')).toBe('Opening film');
+    expect(spokenLegend('Mark {{ secondLook.marksAt1 }}', undefined)).toBe('Mark –');
+    expect(spokenLegend('{{ spool.clipsAt5 }}', '')).toBe('–');
   });
 
   it('is the short form only where there is one and the long one does not fit', () => {

@@ -24,3 +24,9 @@ export function fits(legend: string, width: number): boolean {
 /** The long form where there is room for it, else the short one, where there is one. */
 export const legendFor = (legend: string, short: string, width: number): string =>
   short === '' || fits(legend, width) ? legend : short;
+
+/** A legend for people who edit it: its live parts as they are now, or a dash where that is not known. */
+export function spokenLegend(legend: string, now: string | undefined): string {
+  if (!legend.includes('{{')) return legend;
+  return (now ?? '').trim() || legend.replace(/\{\{.*?\}\}/gs, '–');
+}
