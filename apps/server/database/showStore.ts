@@ -73,8 +73,8 @@ export interface ShowStore {
 const NAMES = Object.keys(ENTITIES) as EntityName[];
 type Row = Record<string, unknown>;
 
-/** So many rows go in one statement. */
-const ROWS_AT_ONCE = 2000;
+/** So many rows go in one statement: putting more of them together at once holds presses up. */
+const ROWS_AT_ONCE = 200;
 
 /** Columns of each table by the name of the field that they hold. */
 const columnsOf = Object.fromEntries(

@@ -125,6 +125,23 @@ describe('the clients of a link group', () => {
     expect(join({ epoch: 7, n: 1 }).got).toMatchObject([{ type: 'snapshot', n: 4 }]);
   });
 
+  it('are told something large a few at a time, each in order, so that a press waits for some of them only', () => {
+    const { room, join, change, light } = setUp();
+    const all = [join(), join(), join(), join()];
+    // Two of 200,000 characters pass the 300,000 that one piece of work may send.
+    light('b'.repeat(200_000));
+    join();
+    const told = (): number[] => all.map((socket) => changes(socket).length);
+    expect(told()).toEqual([1, 1, 0, 0]);
+    change('switcher.program', 1);
+    join();
+    expect(told()).toEqual([1, 1, 0, 0]);
+    clock.runTo(clock.now());
+    expect(told()).toEqual([2, 2, 2, 2]);
+    expect(changes(all[3] as HandSocket).map(({ n }) => n)).toEqual([1, 2]);
+    room.close();
+  });
+
   it('that are a megabyte behind get everything anew once they have caught up, also when nothing changes any more', () => {
     const { join, change } = setUp();
     const [slow, quick] = [join(), join()];

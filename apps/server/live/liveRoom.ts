@@ -28,6 +28,8 @@ const COALESCE_MS = 20;
 const OFTEN_MS = 200;
 /** A client further behind than this gets a fresh snapshot instead of the rest. */
 const BEHIND_BYTES = 1_000_000;
+/** So many characters go out to stations in one piece; a large edit told to fifty of them must not hold a press up. */
+const CHARACTERS_AT_ONCE = 300_000;
 /** So often it is looked whether such a client has caught up: there may be no change for a long time that would show it. */
 const CAUGHT_UP_MS = 250;
 
@@ -77,6 +79,8 @@ interface Client {
   readonly socket: LiveClient;
   view: View | null;
   stale: boolean;
+  /** What it is told next, in order: it waits for its turn. */
+  waiting: string[];
 }
 
 /** A key of the board belongs to its device, or to what stands before its `@`. */
@@ -115,6 +119,9 @@ export class LiveRoom {
   private readonly oftenKeys = new Set<string>();
   private oftenTimer: Cancel | null = null;
   private staleTimer: Cancel | null = null;
+  /** Characters that went out in this piece of work. */
+  private out = 0;
+  private drainTimer: Cancel | null = null;
 
   constructor(private readonly source: RoomSource) {
     this.n = source.from;
@@ -126,14 +133,14 @@ export class LiveRoom {
 
   join(socket: LiveClient, view: View | null, resume: { epoch: number; n: number } | undefined): void {
     this.publish();
-    const client: Client = { socket, view, stale: false };
+    const client: Client = { socket, view, stale: false, waiting: [] };
     this.clients.set(socket, client);
     this.followViews();
     const oldest = this.recent[0]?.n ?? this.n + 1;
     if (resume && resume.epoch === this.source.epoch && resume.n <= this.n && resume.n >= oldest - 1) {
       for (const moment of this.recent) {
         const text = moment.n > resume.n ? this.textOf(moment, view) : null;
-        if (text !== null) socket.send(text);
+        if (text !== null) this.tell(client, text);
       }
     } else this.snapshot(client);
   }
@@ -163,7 +170,7 @@ export class LiveRoom {
       ...this.lastIn(anew),
       faces: this.facesIn(anew),
     };
-    socket.send(JSON.stringify(message));
+    this.tell(client, JSON.stringify(message));
   }
 
   /** Faces are kept for what somebody shows. */
@@ -256,6 +263,7 @@ export class LiveRoom {
     this.timer?.();
     this.oftenTimer?.();
     this.staleTimer?.();
+    this.drainTimer?.();
   }
 
   private after(ms: number, work: () => void): Cancel {
@@ -270,6 +278,7 @@ export class LiveRoom {
   private publish(): void {
     this.timer?.();
     this.timer = null;
+    if (this.drainTimer === null) this.out = 0;
     const faces: Parts = new Map();
     const points: Parts = new Map();
     const lamps = this.source.lamps();
@@ -311,10 +320,38 @@ export class LiveRoom {
         const key = client.view?.key ?? '';
         let text = texts.get(key);
         if (text === undefined) texts.set(key, (text = this.textOf(moment, client.view)));
-        if (text !== null) client.socket.send(text);
+        if (text !== null) this.tell(client, text);
       }
     }
     this.watchStale();
+  }
+
+  /** Sends, or puts in line behind what this client is still to be told. */
+  private tell(client: Client, text: string): void {
+    if (client.waiting.length === 0 && this.out < CHARACTERS_AT_ONCE) {
+      this.out += text.length;
+      client.socket.send(text);
+      return;
+    }
+    client.waiting.push(text);
+    this.drainTimer ??= this.after(0, () => this.drain());
+  }
+
+  /** The next piece: presses that came meanwhile were taken first. */
+  private drain(): void {
+    this.drainTimer = null;
+    this.out = 0;
+    for (const client of this.clients.values()) {
+      while (client.waiting.length > 0) {
+        if (this.out >= CHARACTERS_AT_ONCE) {
+          this.drainTimer = this.after(0, () => this.drain());
+          return;
+        }
+        const text = client.waiting.shift() ?? '';
+        this.out += text.length;
+        client.socket.send(text);
+      }
+    }
   }
 
   /** What a station that shows this is told of a moment; null when nothing of it concerns it. */
@@ -342,6 +379,8 @@ export class LiveRoom {
 
   private snapshot(client: Client): void {
     client.stale = false;
+    // It holds all of what waited.
+    client.waiting = [];
     const { source } = this;
     const message: LiveServerMessage = {
       type: 'snapshot',
@@ -357,7 +396,7 @@ export class LiveRoom {
       devices: source.devices(),
       stores: source.stores(),
     };
-    client.socket.send(JSON.stringify(message));
+    this.tell(client, JSON.stringify(message));
   }
 }
 

@@ -47,10 +47,12 @@ class Naming {
   add({ entry, names }: CompiledEntry): void {
     for (const name of names) {
       const known = this.byName.get(name);
+      // What names the same as before leaves no trace.
+      if (known?.has(entry.id) === true) continue;
+      this.traces += 1;
       if (known === undefined) this.byName.set(name, new Set([entry.id]));
       else known.add(entry.id);
     }
-    this.traces += names.size;
   }
 
   of(name: string): ReadonlySet<string> {

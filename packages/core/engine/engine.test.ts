@@ -1,4 +1,6 @@
-import type { Button, Macro } from '../show/index';
+import { changed } from '../programming/changes';
+import { applyEdit, type Button, type Macro } from '../show/index';
+import { compileProgram } from './program';
 import { done, setUp } from './testEngine';
 import { button, command, macro, programOf, step, testShow } from './testShow';
 
@@ -285,6 +287,21 @@ describe('lamps', () => {
     const lamps = engine.lamps('main');
     engine.newsOf('switcher').reached(false, 'gone');
     expect(lamps.get(lit.id)).toEqual({ sign: null, lost: true, note: '– on air' });
+  });
+
+  it('follow a large edit fifty at a time; a press does not wait for the rest', () => {
+    const many = Array.from({ length: 120 }, (_, at) => button(at + 1, [], { note: 'before' }));
+    const { engine, clock } = setUp(many);
+    const lamps = engine.lamps('main');
+    const edited = applyEdit(engine.program.document, {
+      changes: many.map((one) => changed('buttons', one, 'note', 'after')),
+    });
+    if (!edited.ok) throw new Error(edited.error[0]?.message);
+    engine.setProgram(compileProgram(edited.value, 2, engine.program));
+    const read = (): number => [...lamps.all()].filter(([, { note }]) => note === 'after').length;
+    expect(read()).toBe(50);
+    clock.runTo(clock.now());
+    expect(read()).toBe(120);
   });
 
   it('differ between link groups that have chosen differently', () => {

@@ -349,7 +349,13 @@ export class Engine {
   lamps(linkGroup: string, strips: ReadonlySet<string> | null = null): LampBoard {
     let lamps = this.lampBoards.get(linkGroup);
     if (lamps === undefined) {
-      lamps = new LampBoard(this.board, this.current, linkGroup, strips);
+      const { clock, onFaces } = this.options;
+      lamps = new LampBoard(this.board, this.current, linkGroup, strips, (work) => {
+        clock.at(clock.now(), () => {
+          this.board.turn(work);
+          onFaces?.();
+        });
+      });
       this.lampBoards.set(linkGroup, lamps);
     }
     return lamps;

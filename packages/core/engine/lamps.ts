@@ -25,6 +25,9 @@ export interface Face {
   readonly picture?: PictureTrouble;
 }
 
+/** So many buttons that an edit changed are read anew at a time: presses go between. */
+const READ_AT_ONCE = 50;
+
 export type PictureTrouble = 'none' | 'black' | 'frozen';
 const TROUBLES: ReadonlySet<unknown> = new Set<PictureTrouble>(['none', 'black', 'frozen']);
 
@@ -35,6 +38,8 @@ export class LampBoard {
   private readonly changed = new Set<string>();
   /** Lamps that somebody looks at for a moment, whatever their rules say. */
   private readonly tried = new Map<string, LampSign>();
+  /** Buttons of an edit that are still shown as they were before it. */
+  private readonly waiting = new Set<string>();
 
   constructor(
     private readonly board: StateBoard,
@@ -42,6 +47,8 @@ export class LampBoard {
     readonly linkGroup: string,
     /** Strips whose buttons are shown; null: all. */
     private strips: ReadonlySet<string> | null,
+    /** Work that waits until what is at the door went first. */
+    private readonly later: (work: () => void) => void,
   ) {
     for (const button of program.document.buttons) if (this.shows(button)) this.read(program, button);
   }
@@ -68,6 +75,7 @@ export class LampBoard {
     this.readers.delete(id);
     this.faces.delete(id);
     this.changed.delete(id);
+    this.waiting.delete(id);
   }
 
   /** The strip of a button whose face is kept. */
@@ -75,17 +83,28 @@ export class LampBoard {
     return this.readers.get(buttonId)?.stripId;
   }
 
-  /** Goes over to an edited show: only buttons that it changed are read anew. */
+  /** Goes over to an edited show: only buttons that it changed are read anew. After a large edit the last of them follow a moment later. */
   follow(program: Program): void {
     this.program = program;
     for (const id of program.changedButtons ?? new Set([...this.readers.keys(), ...program.buttons.keys()])) {
       const button = program.buttons.get(id);
-      if (button === undefined || !this.shows(button)) {
-        this.drop(id);
-        continue;
+      if (button === undefined || !this.shows(button)) this.drop(id);
+      else this.waiting.add(id);
+    }
+    this.readWaiting();
+  }
+
+  private readWaiting(): void {
+    let left = READ_AT_ONCE;
+    for (const id of this.waiting) {
+      if ((left -= 1) < 0) return this.later(() => this.readWaiting());
+      this.waiting.delete(id);
+      const button = this.program.buttons.get(id);
+      if (button === undefined || !this.shows(button)) this.drop(id);
+      else {
+        this.readers.get(id)?.close();
+        this.read(this.program, button);
       }
-      this.readers.get(id)?.close();
-      this.read(program, button);
     }
   }
 
@@ -121,6 +140,7 @@ export class LampBoard {
   close(): void {
     for (const reader of this.readers.values()) reader.close();
     this.readers.clear();
+    this.waiting.clear();
   }
 
   worked(buttonId: string, sign: LampSign | null, lost: boolean, note: string, next: ShownNext = {}): void {

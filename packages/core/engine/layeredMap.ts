@@ -20,7 +20,12 @@ export class LayeredMap<V> implements ReadonlyMap<string, V> {
   /** A map with the same entries that can be changed by itself. */
   next(): LayeredMap<V> {
     if (this.above.size <= MOST_ABOVE) return new LayeredMap(this.base, new Map(this.above));
-    return LayeredMap.of(new Map(this));
+    // The machine's own copy of a map is many times quicker than one made entry by entry.
+    const base = new Map(this.base);
+    for (const [key, value] of this.above)
+      if (value === undefined) base.delete(key);
+      else base.set(key, value);
+    return LayeredMap.of(base);
   }
 
   get(key: string): V | undefined {

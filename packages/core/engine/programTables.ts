@@ -44,9 +44,10 @@ function follow<T extends { readonly id: string; readonly key?: string }>(
   if (list.length < oldList.length) return null;
   const map = old.next();
   const found: string[] = [];
-  for (const [at, entry] of list.entries()) {
+  for (let at = 0; at < list.length; at += 1) {
+    const entry = list[at];
     const before = oldList[at];
-    if (entry === before) continue;
+    if (entry === before || entry === undefined) continue;
     const key = keyOf(name, entry);
     // Another key, or one of two with the same key: not as simple as it looks.
     if (before === undefined ? map.has(key) : keyOf(name, before) !== key || old.get(key) !== before) return null;
