@@ -149,17 +149,17 @@ async function editOfMany(demo: Demo): Promise<number> {
   const taken: number[] = [];
   for (let time = 0; time < TIMES; time += 1) {
     const last = there.getByTestId(`edit-${demoId('BTN', 3000 + CHOSEN - 1)}`);
+    const before = await last.evaluate((cap) => cap.outerHTML);
     const shown = last.evaluate(
-      (cap) =>
+      (cap, was) =>
         new Promise<number>((done) => {
-          const now = (): string => cap.innerHTML;
-          const before = now();
           const look = (): void => {
-            if (now() === before) requestAnimationFrame(look);
+            if (cap.outerHTML === was) requestAnimationFrame(look);
             else done(Date.now());
           };
           look();
         }),
+      before,
     );
     const radio = here.getByRole('radio', { name: time % 2 === 0 ? 'moss' : 'plum' });
     const touched = await radio.evaluate((one) => {

@@ -2,6 +2,8 @@ import { applyChanges, entryOf } from './apply';
 import type { Change } from './edits';
 import type { Button, ShowDocument, Strip } from './entities';
 
+export { applyChanges };
+
 /** The strip of this name is in thumb's reach from every panel, not only from its own. */
 export const TAKE_STRIP = 'Take';
 
@@ -24,6 +26,12 @@ const takeStrips = (document: ShowDocument): Set<string> =>
 /** The strips that a station shows which shows these panels. */
 export const shownStrips = (document: ShowDocument, panels: ReadonlySet<string>): Strip[] =>
   document.strips.filter((strip) => panels.has(strip.panelId) || strip.name === TAKE_STRIP);
+
+/** Whether an edit makes something and changes it on: it is told as it was sent, which may lack what the schema adds. */
+export function madeAndChangedOn(changes: readonly Change[]): boolean {
+  const made = new Set(changes.flatMap(({ field, to, id }) => (field === '*' && to !== null ? [id] : [])));
+  return changes.some(({ field, id }) => field !== '*' && made.has(id));
+}
 
 /** The show as a station needs it that operates these panels: their buttons alone, all but the take strip's without what they do, no macros and no people. */
 export function viewOf(document: ShowDocument, panels: ReadonlySet<string>): ShowDocument {
@@ -77,9 +85,7 @@ export function viewAfter(
     if (button === undefined || (UNSEEN.has(field) && !take.has(button.stripId))) continue;
     seen.push(field === '*' ? { ...change, from: entryOf(view, 'buttons', id) ?? null } : change);
   }
-  // What was made and changed on in one edit is told as it was sent, which may lack what the schema adds.
-  const made = new Set(seen.flatMap(({ field, to, id }) => (field === '*' && to !== null ? [id] : [])));
-  if (seen.some(({ field, id }) => field !== '*' && made.has(id))) return null;
+  if (madeAndChangedOn(seen)) return null;
   const after = applyChanges(view, seen);
   return after.ok ? after.value : null;
 }
