@@ -4,9 +4,10 @@ import { decodeOsc, encodeOsc, hex } from '@umbek/wire/osc';
 import { type Door, type DoorHost, listenOn, LOOPBACK } from './door';
 import { type Effect, EFFECTS_KEPT } from './port';
 
-/** The devices of the two sample profiles. They know nothing of us: one speaks plain OSC, the other lines of text. */
+/** The devices of the sample profiles. They know nothing of us: one speaks plain OSC, the others lines of text. */
 export function openSampleDoor(host: DoorHost): Promise<Door> {
-  return host.settings.profile === 'domeSlit' ? openSlit(host) : openLights(host);
+  const { profile } = host.settings;
+  return profile === 'domeSlit' ? openSlit(host) : profile === 'mastCam' ? openMast(host) : openLights(host);
 }
 
 const noted = (effects: Effect[], at: Date, from: string, command: string, params: Effect['params']): void => {
@@ -57,11 +58,39 @@ async function openLights({ port, pass, clock }: DoorHost): Promise<Door> {
   };
 }
 
+/** A server that answers each line with a line. */
+function lineServer(
+  { pass }: DoorHost,
+  answerTo: (line: string, peer: string) => string,
+  sockets: Set<Socket>,
+): ReturnType<typeof createServer> {
+  return createServer((socket) => {
+    sockets.add(socket);
+    const peer = `${socket.remoteAddress ?? ''}:${socket.remotePort ?? 0}`;
+    let waiting = '';
+    socket.setEncoding('utf8');
+    socket.on('data', (text: string) => {
+      waiting += text;
+      const lines = waiting.split('\r\n');
+      waiting = (lines.pop() ?? '').slice(-1000);
+      for (const line of lines) {
+        pass('in', peer, line, false, () => {
+          const answer = `${answerTo(line, peer)}\r\n`;
+          pass('out', peer, answer.trim(), false, () => socket.write(answer));
+        });
+      }
+    });
+    socket.on('error', () => undefined);
+    socket.on('close', () => sockets.delete(socket));
+  });
+}
+
 /** Whole travel of the slit, milliseconds. */
 const TRAVEL_MS = 4000;
 
 /** The slit's motor: `SLIT <percent>`, `HALT` and `STATE?`, each answered `SLIT=<percent> MOTOR=RUN` or `MOTOR=STAND`; anything else `ERR`. */
-async function openSlit({ port, pass, clock }: DoorHost): Promise<Door> {
+async function openSlit(host: DoorHost): Promise<Door> {
+  const { port, clock } = host;
   const effects: Effect[] = [];
   const sockets = new Set<Socket>();
   let malformed = 0;
@@ -85,30 +114,53 @@ async function openSlit({ port, pass, clock }: DoorHost): Promise<Door> {
     if (line !== 'STATE?') noted(effects, clock.wall(), peer, line, {});
     return state();
   };
-  const server = createServer((socket) => {
-    sockets.add(socket);
-    const peer = `${socket.remoteAddress ?? ''}:${socket.remotePort ?? 0}`;
-    let waiting = '';
-    socket.setEncoding('utf8');
-    socket.on('data', (text: string) => {
-      waiting += text;
-      const lines = waiting.split('\r\n');
-      waiting = (lines.pop() ?? '').slice(-1000);
-      for (const line of lines) {
-        pass('in', peer, line, false, () => {
-          const answer = `${answerTo(line, peer)}\r\n`;
-          pass('out', peer, answer.trim(), false, () => socket.write(answer));
-        });
-      }
-    });
-    socket.on('error', () => undefined);
-    socket.on('close', () => sockets.delete(socket));
-  });
+  const server = lineServer(host, answerTo, sockets);
   const open = await listenOn(server, port);
   return {
     port: open,
     report: () => ({ points: { opening: Math.round(opening()), moving: opening() !== motion.to }, effects, malformed }),
     simulate: (what) => `The slit cannot be made to ${what}.`,
+    close: () => {
+      for (const socket of sockets) socket.destroy();
+      server.close();
+    },
+  };
+}
+
+/** From one memory to another, milliseconds. */
+const MAST_MS = 1200;
+
+/**
+ * The mast: `GO <memory>`, `RUN <x> <y>` until `HALT`, and `WHERE?`, each answered `AT <memory> STAND` or `AT <memory> RUN`; anything else `ERR`.
+ * Away from every memory it names 0.
+ */
+async function openMast(host: DoorHost): Promise<Door> {
+  const { port, clock } = host;
+  const effects: Effect[] = [];
+  const sockets = new Set<Socket>();
+  let malformed = 0;
+  let [memory, arrivesAt, runs] = [0, 0, false];
+  const moving = (): boolean => runs || clock.now() < arrivesAt;
+  const answerTo = (line: string, peer: string): string => {
+    const wanted = /^GO (\d{1,3})$/.exec(line)?.[1];
+    if (wanted !== undefined) [memory, arrivesAt, runs] = [Number(wanted), clock.now() + MAST_MS, false];
+    else if (/^RUN -?[\d.]+ -?[\d.]+$/.test(line)) [memory, arrivesAt, runs] = [0, 0, true];
+    else if (line === 'HALT') {
+      if (clock.now() < arrivesAt) memory = 0;
+      [arrivesAt, runs] = [0, false];
+    } else if (line !== 'WHERE?') {
+      malformed += 1;
+      return 'ERR';
+    }
+    if (line !== 'WHERE?') noted(effects, clock.wall(), peer, line, {});
+    return `AT ${memory} ${moving() ? 'RUN' : 'STAND'}`;
+  };
+  const server = lineServer(host, answerTo, sockets);
+  const open = await listenOn(server, port);
+  return {
+    port: open,
+    report: () => ({ points: { memory, moving: moving() }, effects, malformed }),
+    simulate: (what) => `The mast cannot be made to ${what}.`,
     close: () => {
       for (const socket of sockets) socket.destroy();
       server.close();

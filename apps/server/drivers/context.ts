@@ -4,12 +4,15 @@ import type { Clock, DeviceNews, DevicePort } from '@umbek/core/engine';
 /** How a device is to be talked about, from what was heard of it. */
 export type LinkState = 'off' | 'reached' | 'silent' | 'foreign';
 
+/** A connection that the parent opens to end a move, where datagrams do not do it. */
+export type StopWay = { readonly kind: 'tcp' } | { readonly kind: 'webSocket'; readonly path: string };
+
 /** What a driver is given: everything it touches, so that it runs on any clock and any wire. */
 export interface DriverContext {
   readonly clock: Clock;
   readonly news: DeviceNews;
   /** Leaves with the parent what ends a move should this process die or hang, and after how long it ends in any case; null takes it back. */
-  readonly guard: (datagrams: readonly Uint8Array[] | null, endsAfterMs?: number) => void;
+  readonly guard: (datagrams: readonly Uint8Array[] | null, endsAfterMs?: number, over?: StopWay) => void;
   /** The show's position at a place, or an empty text. */
   readonly placeAt: (pan: number, tilt: number, zoom: number) => string;
   /** A recall that ended by the head's own word, from rest and with every reply heard. */

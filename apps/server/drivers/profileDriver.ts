@@ -1,4 +1,4 @@
-import type { DeviceCommand } from '@umbek/core/devices';
+import { type CommandDefinition, type DeviceCommand, kindOfProfile } from '@umbek/core/devices';
 import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { CompiledProfile, Incoming, Outgoing } from '@umbek/core/profile';
 import type { QueuedCommand } from './commandQueue';
@@ -6,6 +6,7 @@ import type { DriverContext, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { SILENCE_MS } from './liveness';
 import { LET_GO, wordsOf } from './linkWords';
+import { ProfileHead } from './profileHead';
 
 /** What came of a message: gone out where nothing confirms, or answered. */
 export type SendResult =
@@ -19,10 +20,16 @@ export interface ProfileContext extends DriverContext {
   readonly connect: () => void;
   /** @param beat an ask, kept apart from what people send */
   readonly transmit: (message: Outgoing, beat: boolean, then: (result: SendResult) => void) => void;
+  /** Leaves with the parent what ends a move; null takes it back. */
+  readonly leaveStops: (messages: readonly Outgoing[] | null) => void;
+  /** The show's position in a memory of this head, or an empty text. */
+  readonly memoryAt: (number: number) => string;
 }
 
 /** A refused datagram is remembered for so long. */
 const REFUSED_MS = 2500;
+/** A stop is sent again so long after the first time, milliseconds, against loss: it may be the last that a moving device hears of us. */
+const STOP_AGAIN_MS = [40, 120, 250];
 /** With nothing to ask, this often it is looked whether it is still so. */
 const LOOK_MS = 500;
 
@@ -42,6 +49,15 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   private present: QueuedCommand | null = null;
   private refusedAt = -Infinity;
   private readonly due: number[];
+  private readonly commands: Readonly<Record<string, CommandDefinition>>;
+  private readonly head: ProfileHead | null;
+  private asked = 0;
+  /** What ends the move that is under way. */
+  private endedBy: readonly Outgoing[] | null = null;
+  /** Counts what is asked of the device: a stop is repeated until something else is. */
+  private turns = 0;
+  /** A stop that did not get through: the device hears it as soon as it is back. */
+  private owed: { readonly turn: number; readonly messages: readonly Outgoing[] } | null = null;
 
   constructor(
     private readonly compiled: CompiledProfile,
@@ -60,6 +76,15 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
       (transport.kind === 'midi' && transport.over === 'tcp');
     this.sign = compiled.asks.length > 0 ? 'answers' : this.connects ? 'connection' : 'none';
     this.due = compiled.asks.map(() => -Infinity);
+    this.commands = kindOfProfile(compiled.profile).commands;
+    const { clock, memoryAt, placeAt } = context;
+    this.head =
+      compiled.profile.part === 'ptzHead' ? new ProfileHead(compiled.profile, { clock, memoryAt, placeAt }) : null;
+  }
+
+  /** What ends the move that may be under way, as messages; none when nothing moves. */
+  get stopMessages(): readonly Outgoing[] {
+    return this.endedBy ?? [];
   }
 
   get words(): string {
@@ -71,7 +96,44 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   }
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
-    return this.sendInTurn({ id, command, lane: 'plain', tell: onEvent }, this.busy, (entry) => this.launch(entry));
+    const definition = this.commands[command.command];
+    const lane = definition?.lane ?? 'plain';
+    const entry: QueuedCommand = { id, command, lane, tell: onEvent };
+    if (lane === 'stop') {
+      // It waits for no answer of what it is to end.
+      this.queue.fail('A stop went ahead of it.');
+      this.stop(entry);
+      return () => undefined;
+    }
+    this.turns += 1;
+    if (definition?.endedBy !== undefined) {
+      const ends = this.compiled.messagesOf(definition.endedBy.command, definition.endedBy.params);
+      this.endedBy = ends.ok ? ends.value : null;
+      this.context.leaveStops(this.endedBy);
+    }
+    return this.sendInTurn(entry, this.busy, (one) => this.launch(one));
+  }
+
+  /** Sends a stop now, and again against loss until something else is asked of the device. */
+  private stop(entry: QueuedCommand): void {
+    const { clock } = this.context;
+    const turn = (this.turns += 1);
+    const made = this.compiled.messagesOf(entry.command.command, entry.command.params);
+    const messages = made.ok ? made.value : [];
+    this.endedBy = null;
+    this.carry(entry, (event) => {
+      const lost = event.type === 'outcome' && event.outcome === 'lost';
+      if (turn === this.turns) {
+        this.owed = lost ? { turn, messages } : null;
+        if (!lost) this.context.leaveStops(null);
+      }
+      entry.tell(event);
+    });
+    for (const ms of STOP_AGAIN_MS)
+      clock.at(clock.now() + ms, () => {
+        if (turn === this.turns && !this.closed)
+          for (const message of messages) this.context.transmit(message, false, () => undefined);
+      });
   }
 
   override unreachable(): void {
@@ -101,7 +163,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     if (Object.keys(points).length === 0 && this.sign === 'answers' && this.compiled.profile.points.length > 0)
       return this.notUnderstood();
     this.alive();
-    if (Object.keys(points).length > 0) this.context.news.points(points);
+    if (Object.keys(points).length > 0) this.context.news.points(this.head?.told(points, this.asked) ?? points);
   }
 
   notUnderstood(): void {
@@ -150,6 +212,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     this.compiled.asks.forEach(({ everyMs, message }, index) => {
       if (!all && (this.due[index] ?? 0) > now + 1) return;
       this.due[index] = now + everyMs;
+      if (index === 0) this.asked += 1;
       this.context.transmit(message, true, (result) => this.answered(result));
     });
   }
@@ -165,22 +228,28 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     super.close();
     const { present } = this;
     this.present = null;
+    this.context.leaveStops(null);
     present?.tell({ type: 'outcome', outcome: 'lost', why: LET_GO });
   }
 
   private launch(entry: QueuedCommand): void {
     this.busy = true;
     this.present = entry;
-    const { clock } = this.context;
-    const messages = this.compiled.messagesOf(entry.command.command, entry.command.params);
-    const finish = (event: CommandEvent): void => {
+    this.carry(entry, (event) => {
       if (this.present !== entry) return;
       this.present = null;
       entry.tell(event);
       this.busy = false;
       const next = this.queue.next();
       if (next) this.launch(next);
-    };
+    });
+  }
+
+  /** Sends the messages of a command one after the other. @param finish told once, never from inside this call */
+  private carry(entry: QueuedCommand, finish: (event: CommandEvent) => void): void {
+    const { clock } = this.context;
+    this.head?.sent(entry.command, this.asked);
+    const messages = this.compiled.messagesOf(entry.command.command, entry.command.params);
     if (!messages.ok)
       return void clock.at(clock.now(), () =>
         finish({ type: 'outcome', outcome: 'refused', why: messages.error.message }),
@@ -211,6 +280,14 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   protected linkChanged(state: LinkState): void {
     const { words } = this;
     this.context.news.reached(state === 'reached', words);
-    if (state !== 'reached') this.queue.fail(`Not sent: ${words}`);
+    if (state === 'reached') {
+      const { owed } = this;
+      this.owed = null;
+      if (owed === null || owed.turn !== this.turns) return;
+      for (const message of owed.messages) this.context.transmit(message, false, () => undefined);
+      return this.context.leaveStops(null);
+    }
+    this.head?.forget();
+    this.queue.fail(`Not sent: ${words}`);
   }
 }

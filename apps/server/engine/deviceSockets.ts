@@ -2,7 +2,7 @@ import { kindOf, type TravelRun, type Wire } from '@umbek/core/devices';
 import type { Engine, Clock } from '@umbek/core/engine';
 import type { DeviceHealth } from '@umbek/protocol';
 import type { Device, ProfileFile, ShowDocument } from '@umbek/core/show';
-import type { DriverContext } from '../drivers/context';
+import type { DriverContext, StopWay } from '../drivers/context';
 import { wordsOf } from '../drivers/linkWords';
 import { openHttpLink } from '../links/httpLink';
 import type { Link, LinkDependencies } from '../links/link';
@@ -21,6 +21,8 @@ export interface GuardedMove {
   readonly datagrams: readonly string[];
   /** After so long the move ends in any case, milliseconds; left out while somebody holds it. */
   readonly endsAfterMs?: number;
+  /** How they go out; left out: as datagrams. A path belongs to a WebSocket. */
+  readonly over?: StopWay;
 }
 
 /** Null when nothing moves. */
@@ -179,7 +181,7 @@ export class DeviceSockets {
           onState();
         },
       },
-      guard: (datagrams, endsAfterMs) =>
+      guard: (datagrams, endsAfterMs, over) =>
         guard(
           device.key,
           datagrams === null
@@ -189,6 +191,7 @@ export class DeviceSockets {
                 port: device.port,
                 datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')),
                 ...(endsAfterMs === undefined ? {} : { endsAfterMs }),
+                ...(over === undefined ? {} : { over }),
               },
         ),
       travelled: (run) => this.deps.travelled(device.key, run),

@@ -2,11 +2,13 @@ import { createSocket } from 'node:dgram';
 import { type AddressInfo, createServer, type Socket } from 'node:net';
 import { corvaneHill } from '@umbek/demo';
 import { compileProgram, Engine } from '@umbek/core/engine';
+import { MAST_CAM } from '@umbek/core/samples';
 import { ProfileFile, type ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';
 import { WebSocketServer } from 'ws';
 import { realNetwork } from '../border/realNetwork';
-import { DeviceSockets } from '../engine/deviceSockets';
+import { DeviceSockets, type GuardedMove } from '../engine/deviceSockets';
+import { stopSender } from '../supervisor/stopSender';
 
 const closers: (() => void)[] = [];
 afterEach(() => closers.splice(0).forEach((close) => close()));
@@ -40,6 +42,7 @@ function engineWith(profile: object, port: number) {
   };
   const compiled = compileProgram(show, 1);
   const outcomes: string[] = [];
+  const guarded: (GuardedMove | null)[] = [];
   let ids = 0;
   const engine = new Engine({
     clock: new RealClock(),
@@ -51,7 +54,7 @@ function engineWith(profile: object, port: number) {
     engine,
     clock: new RealClock(),
     flush: () => undefined,
-    guard: () => undefined,
+    guard: (_device, move) => void guarded.push(move),
     idPrefix: 't',
     onState: () => undefined,
     travelled: () => undefined,
@@ -77,7 +80,19 @@ function engineWith(profile: object, port: number) {
       engine.press({ ...press, phase: 'up' });
       return answer.accepted;
     },
+    hold: (command: string, params: Record<string, number>) => {
+      const press = {
+        pressId: `p${(presses += 1)}`,
+        buttonId: `it.${command}`,
+        station: 'test',
+        direct: { device: 'it', command, params },
+      };
+      expect(engine.press({ ...press, phase: 'down' })).toMatchObject({ accepted: true });
+      return { up: () => engine.press({ ...press, phase: 'up' }) };
+    },
     outcomes,
+    guarded,
+    close: () => sockets.close(),
     words: () => sockets.health()[0]?.words,
   };
 }
@@ -215,5 +230,79 @@ describe('a device by profile on its real socket', () => {
     const it = engineWith({ transport: { kind: 'udp' }, commands: [command({ as: 'text', text: 'X' })] }, port);
     await it.reached();
     expect(it.words()).toMatch(/only receives: its profile polls nothing, so whether it answers is unknown\.$/);
+  });
+});
+
+describe('a head by profile on its real socket', () => {
+  it('is left with the parent while it moves, and stopped before it is let go', async () => {
+    const lines: string[] = [];
+    const port = await tcpPeer((bytes, socket) => {
+      for (const line of bytes.toString().split('\r\n').filter(Boolean)) {
+        if (line !== 'WHERE?') lines.push(line);
+        socket.write('AT 0 STAND\r\n');
+      }
+    });
+    const it = engineWith(MAST_CAM, port);
+    await it.reached();
+    // A move that nobody holds has no end: only a held press may begin it.
+    const held = it.hold('nudge', { x: -1, y: 0 });
+    await until(() => lines.includes('RUN -1 0'));
+    expect(it.guarded).toEqual([
+      {
+        host: '127.0.0.1',
+        port,
+        datagrams: [Buffer.from('HALT\r\n').toString('base64')],
+        over: { kind: 'tcp' },
+      },
+    ]);
+    held.up();
+    await until(() => lines.includes('HALT'));
+    await until(() => it.guarded.at(-1) === null);
+    it.hold('nudge', { x: 1, y: 0 });
+    await until(() => lines.includes('RUN 1 0'));
+    lines.length = 0;
+    it.close();
+    await until(() => lines.includes('HALT'));
+  });
+
+  it('is stopped by a process that never spoke to it, over TCP, HTTP and a WebSocket', async () => {
+    const heard: string[] = [];
+    const tcp = await tcpPeer((bytes, socket) => {
+      heard.push(bytes.toString());
+      socket.write('HTTP/1.1 204 No Content\r\ncontent-length: 0\r\n\r\n');
+    });
+    const server = new WebSocketServer({ port: 0, host: '127.0.0.1', path: '/control' });
+    closers.push(() => server.close());
+    server.on('connection', (socket) => socket.on('message', (data: Buffer) => heard.push(data.toString())));
+    await new Promise((open) => server.once('listening', open));
+    stopSender.send('127.0.0.1', tcp, [Buffer.from('HALT\r\n')], { kind: 'tcp' });
+    await until(() => heard.length === 1);
+    stopSender.send('127.0.0.1', (server.address() as AddressInfo).port, [Buffer.from('{"halt":1}')], {
+      kind: 'webSocket',
+      path: '/control',
+    });
+    await until(() => heard.length === 2);
+    expect(heard).toEqual(['HALT\r\n', '{"halt":1}']);
+    // A request of a profile over HTTP is left with the parent as it stands on the wire.
+    const byHttp = engineWith(
+      {
+        ...MAST_CAM,
+        transport: { kind: 'http', headers: { 'x-key': 'mast' } },
+        commands: MAST_CAM.commands.map((one) => ({
+          ...one,
+          send: [{ as: 'http', method: 'POST', path: `/${one.key}`, json: { now: true } }],
+        })),
+        points: [],
+        asks: [],
+      },
+      tcp,
+    );
+    await byHttp.reached();
+    byHttp.hold('nudge', {});
+    const [move] = byHttp.guarded;
+    expect(Buffer.from(move?.datagrams[0] ?? '', 'base64').toString()).toBe(
+      `POST /stop HTTP/1.1\r\nhost: 127.0.0.1:${tcp}\r\nconnection: close\r\ncontent-length: 12\r\n` +
+        'content-type: application/json\r\nx-key: mast\r\n\r\n{"now":true}',
+    );
   });
 });

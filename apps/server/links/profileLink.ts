@@ -4,7 +4,8 @@ import { encodeMidi, MidiReader } from '@umbek/wire/midi';
 import { decodeOsc, encodeOsc } from '@umbek/wire/osc';
 import type { StreamEvents, StreamSide } from '../border/network';
 import { ProfileDriver, type SendResult } from '../drivers/profileDriver';
-import type { Link, LinkDependencies } from './link';
+import type { StopWay } from '../drivers/context';
+import { FAREWELL_MS, type Link, type LinkDependencies } from './link';
 
 /** A message or line longer than this is none that a profile means. */
 const LONGEST = 100_000;
@@ -227,16 +228,70 @@ export function openProfileLink(deps: LinkDependencies): Link {
     ...context,
     connect: () => wire.connect(),
     transmit: (message, beat, then) => wire.send(message, beat, (result) => !closed && then(result)),
+    leaveStops: (messages) => {
+      if (messages === null) return context.guard(null);
+      const stops = stopBytes(messages, compiled.profile, device);
+      context.guard(stops.bytes, undefined, stops.over);
+    },
+    memoryAt: (number) =>
+      engine.program.document.positions.find((one) => one.camera === device.key && one.headNumber === number)?.key ??
+      '',
   });
   clock.at(clock.now(), () => inTurn(() => driver.open()));
   return {
     driver,
     close: () => {
+      const stops = driver.stopMessages;
       driver.close();
       closed = true;
-      wire.close();
+      if (stops.length === 0) return wire.close();
+      const send = (): void => stops.forEach((message) => wire.send(message, false, () => undefined));
+      for (const at of FAREWELL_MS) {
+        if (at === 0) send();
+        else clock.at(clock.now() + at, send);
+      }
+      clock.at(clock.now() + Math.max(...FAREWELL_MS) + 20, () => wire.close());
     },
   };
+}
+
+/** What ends a move as a process sends it that never spoke to the device, and on what connection. */
+function stopBytes(
+  messages: readonly Outgoing[],
+  { transport }: ProfileFile,
+  { host, port }: { readonly host: string; readonly port: number },
+): { readonly bytes: readonly Uint8Array[]; readonly over?: StopWay } {
+  const ending = transport.kind === 'tcp' || transport.kind === 'udp' ? transport.ending : '';
+  const bytes = messages.map((message) =>
+    message.as === 'http'
+      ? requestBytes(message, transport.kind === 'http' ? transport.headers : {}, `${host}:${port}`)
+      : bytesOf(message, ending),
+  );
+  if (transport.kind === 'webSocket') {
+    const path = transport.path.startsWith('/') ? transport.path : `/${transport.path}`;
+    return { bytes, over: { kind: 'webSocket', path } };
+  }
+  const overTcp =
+    transport.kind === 'http' || transport.kind === 'tcp' || (transport.kind === 'midi' && transport.over === 'tcp');
+  return overTcp ? { bytes, over: { kind: 'tcp' } } : { bytes };
+}
+
+/** A request as it goes over the wire (RFC 9112), for whoever only has a connection. */
+function requestBytes(
+  { method, path, body, contentType }: Extract<Outgoing, { as: 'http' }>,
+  headers: Readonly<Record<string, string>>,
+  host: string,
+): Uint8Array {
+  const content = Buffer.from(body ?? '');
+  const lines = [
+    `${method} ${path} HTTP/1.1`,
+    `host: ${host}`,
+    'connection: close',
+    `content-length: ${content.length}`,
+    ...(body === null ? [] : [`content-type: ${contentType}`]),
+    ...Object.entries(headers).map(([name, value]) => `${name}: ${value}`),
+  ];
+  return Buffer.concat([Buffer.from(`${lines.join('\r\n')}\r\n\r\n`), content]);
 }
 
 /** @throws never for a profile of a checked show */

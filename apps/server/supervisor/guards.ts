@@ -1,4 +1,5 @@
 import type { Cancel, Clock } from '@umbek/core/engine';
+import type { StopWay } from '../drivers/context';
 import type { GuardedMove } from '../engine/deviceSockets';
 
 /** Stops are sent so often against loss; the head does each number once. */
@@ -8,7 +9,7 @@ const LENGTH_GRACE_MS = 150;
 
 /** Sends datagrams on a new connection, from a process that never spoke to the device before. */
 export interface StopSender {
-  send(host: string, port: number, datagrams: readonly Uint8Array[]): void;
+  send(host: string, port: number, datagrams: readonly Uint8Array[], over?: StopWay): void;
 }
 
 /** What the engine has left with its parent: how to end each move that is under way. */
@@ -51,12 +52,12 @@ export class Guards {
     if (!keep) this.moves.clear();
   }
 
-  private stop({ host, port, datagrams }: GuardedMove): void {
+  private stop({ host, port, datagrams, over }: GuardedMove): void {
     const bytes = datagrams.map((one) => Uint8Array.from(Buffer.from(one, 'base64')));
     const now = this.clock.now();
     for (const at of STOP_TIMES_MS) {
-      if (at === 0) this.sender.send(host, port, bytes);
-      else this.clock.at(now + at, () => this.sender.send(host, port, bytes));
+      if (at === 0) this.sender.send(host, port, bytes, over);
+      else this.clock.at(now + at, () => this.sender.send(host, port, bytes, over));
     }
   }
 }

@@ -1,5 +1,4 @@
 import { type ChildProcess, fork } from 'node:child_process';
-import { createSocket } from 'node:dgram';
 import { mkdirSync } from 'node:fs';
 import { RealClock } from '@umbek/host';
 import { openLog, putLogAside } from '../border/log';
@@ -7,9 +6,10 @@ import { RealDisk } from '../journal/files';
 import { JournalWriter } from '../journal/journalWriter';
 import type { ServerConfig } from '../serve';
 import { BeatWatch } from './beatWatch';
-import { Guards, type StopSender } from './guards';
+import { Guards } from './guards';
 import { JournalPipe } from './journalPipe';
 import type { FromEngine, FromParent } from './messages';
+import { stopSender } from './stopSender';
 
 export interface Supervisor {
   /** The engine process of now; another one after a restart. */
@@ -29,20 +29,6 @@ const PIPE_LOOK_MS = 10;
 const END_LIMIT_MS = 5000;
 /** What waits for the disk when all is ended is waited for so long. */
 const FLUSH_LIMIT_MS = 3000;
-
-/** Datagrams from sockets of their own: each send is a sender that the device has never heard. */
-const udpSender: StopSender = {
-  send(host, port, datagrams) {
-    const socket = createSocket('udp4');
-    socket.on('error', () => socket.close());
-    let left = datagrams.length;
-    for (const bytes of datagrams)
-      socket.send(bytes, port, host, () => {
-        left -= 1;
-        if (left === 0) setTimeout(() => socket.close(), 50);
-      });
-  },
-};
 
 /**
  * Runs the engine as a child process and outlives it: writes its as-run to the disk, keeps what ends its moves, listens to its beat. When it
@@ -74,7 +60,7 @@ export async function supervise(
     log.warn(words);
     writer.append([{ kind: 'engine', t: 0, words }]);
   };
-  const guards = new Guards(clock, udpSender, (device, why) => say(`The parent stopped ${device}: ${why}.`));
+  const guards = new Guards(clock, stopSender, (device, why) => say(`The parent stopped ${device}: ${why}.`));
 
   const start = (): Promise<void> =>
     new Promise((resolve, reject) => {

@@ -47,6 +47,8 @@ export interface CommandDefinition {
   readonly changesLine?: true;
   /** Lamps, alternating buttons and what takes a press back follow from it; left out: it cannot be taken back. */
   readonly effect?: CommandEffect;
+  /** A position reaches it as the number of a memory: one that the head does not hold cannot be recalled. */
+  readonly byMemory?: true;
   /** Moves until told otherwise: this command ends it, also when the engine has died. */
   readonly endedBy?: DeviceCommand;
 }
@@ -149,6 +151,8 @@ export type Wire = 'visca' | 'osc' | 'http' | 'swp08' | 'tsl' | 'profile';
 export interface DeviceKind {
   readonly key: string;
   readonly words: string;
+  /** The kind whose part a device by profile fills, by its key. */
+  readonly part?: string | undefined;
   /** The protocol in plain words, for "something answers but does not speak …". */
   readonly protocol: string;
   readonly wire: Wire;
@@ -175,6 +179,7 @@ export const ownKeys = <T>(table: Readonly<Record<string, T>>): Readonly<Record<
 export function defineKind<State, Settings extends Record<string, unknown>>(definition: {
   readonly key: string;
   readonly words: string;
+  readonly part?: string | undefined;
   readonly protocol: string;
   readonly wire: Wire;
   readonly settings: z.ZodType<Settings>;

@@ -13,6 +13,7 @@ import {
   unreachable,
 } from '../show/index';
 import { useOfParam } from './paramUse';
+import { noMemoryWords } from './noMemory';
 import { toldInput } from './toldInput';
 import { IS_SO } from './isSo';
 import { isPeoplePlace, PEOPLE_SCOPE } from './liveLists';
@@ -289,6 +290,10 @@ class EntryCompiler {
     for (const [key, value] of Object.entries(plain)) {
       const reference = referenceOf(command, key);
       this.reference(reference, String(value), `${path}.params.${key}`);
+      if (reference !== 'position' || command.byMemory !== true) continue;
+      const position = this.find('positions', String(value));
+      if (position?.headNumber === null)
+        this.add('press', 'no-memory', ...noMemoryWords(position.name), `${path}.params.${key}`);
     }
   }
 

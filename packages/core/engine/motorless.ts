@@ -1,4 +1,5 @@
 import { ptzHead } from '../devices/index';
+import { isHead } from '../show/part';
 import { type ReadKey } from '../expression/index';
 import { type AppError, errorsOf, type Source, type Step } from '../show/index';
 import type { Program } from './program';
@@ -50,5 +51,7 @@ export function unfitForWindow({ command, params }: CommandStep, { source }: Mot
 }
 
 /** Whether a key names what can be chosen as the camera: a head, or a source without one. */
-export const isCamera = (key: string, { devices, sources }: Program): boolean =>
-  devices.get(key)?.kind === 'ptzHead' || (!devices.has(key) && sources.get(key)?.camera === null);
+export function isCamera(key: string, { devices, sources, document }: Program): boolean {
+  const device = devices.get(key);
+  return device === undefined ? sources.get(key)?.camera === null : isHead(device, document);
+}

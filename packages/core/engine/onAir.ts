@@ -1,4 +1,4 @@
-import { type DeviceCommand, PtzSettings } from '../devices/index';
+import { type DeviceCommand, GENERIC, PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import { childrenOf, type Device, type Step } from '../show/index';
 import { callReader, type Evaluate, plainOf } from './callReader';
@@ -34,6 +34,14 @@ function headSettings(device: Device): PtzSettings | null {
   }
   return known;
 }
+
+/** What a move on air asks for; a device by profile whose set-up says nothing asks for a second touch. */
+const onAirMovesOf = (device: Device): PtzSettings['onAirMoves'] | undefined =>
+  device.kind === GENERIC
+    ? device.settings.onAirMoves === 'allow'
+      ? 'allow'
+      : 'secondTouch'
+    : headSettings(device)?.onAirMoves;
 
 /** A move of a camera that is on air, made slow where its head is set so; any other command as it is. */
 export function slowOnAir(device: string, command: DeviceCommand, program: Program, read: ReadKey): DeviceCommand {
@@ -93,7 +101,7 @@ function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => 
           : `Whether ${source.name} is on air is not known at present: the change may be seen.`,
     };
   }
-  if (command.movesPicture !== true || headSettings(device)?.onAirMoves !== 'secondTouch') return null;
+  if (command.movesPicture !== true || onAirMovesOf(device) !== 'secondTouch') return null;
   const { seen, how } = cameraSeen(device.key, program, air());
   if (seen === 'unseen') return null;
   // Where it stands already, nothing is seen to move.

@@ -15,6 +15,7 @@ import {
   type Reframe,
   type ShowDocument,
 } from '../show/index';
+import { noMemoryWords } from './noMemory';
 import { type Program, referenceOf } from './program';
 import { seatOf } from './roles';
 import { toldInput } from './toldInput';
@@ -221,6 +222,10 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
           message: `There is no position ${String(value)}.`,
           mend: 'Choose a position that exists.',
         });
+      if (definition.byMemory === true && position.headNumber === null) {
+        const [message, mend] = noMemoryWords(position.name);
+        return fail({ code: 'no-memory', message, mend });
+      }
       Object.assign(params, {
         position: position.key,
         number: position.headNumber ?? -1,

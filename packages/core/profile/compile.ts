@@ -1,6 +1,6 @@
 import { jsonpath } from 'json-p3';
 import { RE2JS } from 're2js';
-import { argumentWith } from '../devices/index';
+import { argumentWith, partKindOf, partParams } from '../devices/index';
 import { compileExpression, compileLiveText, type Expression, type LiveText } from '../expression/index';
 import {
   type AppError,
@@ -115,7 +115,7 @@ class Compiler {
     profile.commands.forEach((command, index) => {
       const path = `commands.${index}`;
       this.once(command.params, `${path}.params`);
-      const params = new Set(command.params.map((param) => param.key));
+      const params = new Set([...command.params.map((param) => param.key), ...partParams(profile, command.key)]);
       command.params.forEach((param, at) => this.range(param, `${path}.params.${at}`));
       command.send.forEach((message, at) => this.message(message, `${path}.send.${at}`, params));
       for (const [point, argument] of Object.entries(command.sets)) {
@@ -129,6 +129,7 @@ class Compiler {
         this.argument(argument, `${path}.sets.${point}`, params);
       }
     });
+    this.ends();
     profile.asks.forEach((ask, index) => this.message(ask.send, `asks.${index}.send`, new Set()));
     const readers = profile.points.map((point, index): readonly [ProfilePoint, Reader] => [
       point,
@@ -150,6 +151,23 @@ class Compiler {
         }
         return told;
       },
+    });
+  }
+
+  /** What moves until it is told to stop must be told so by something. */
+  private ends(): void {
+    const { profile } = this;
+    const part = partKindOf(profile);
+    const commands = new Set(profile.commands.map(({ key }) => key));
+    profile.commands.forEach(({ key }, index) => {
+      const endedBy = part?.commands[key]?.endedBy;
+      if (endedBy === undefined || commands.has(endedBy.command)) return;
+      this.add(
+        'no-end',
+        `The command ${key} moves until it is told to stop, and nothing of the profile stops it.`,
+        `Add a command with the key ${endedBy.command}.`,
+        `commands.${index}`,
+      );
     });
   }
 

@@ -5,6 +5,7 @@ export const HOUSE_LIGHTS: ProfileFile = {
   format: 'umbek-profile',
   version: 1,
   name: 'House lights',
+  part: null,
   transport: { kind: 'osc' },
   commands: [
     {
@@ -53,6 +54,7 @@ export const DOME_SLIT: ProfileFile = {
   format: 'umbek-profile',
   version: 1,
   name: 'Dome slit',
+  part: null,
   transport: { kind: 'tcp', ending: '\r\n' },
   commands: [
     {
@@ -99,4 +101,64 @@ export const DOME_SLIT: ProfileFile = {
   asks: [{ everyMs: 400, send: { as: 'text', text: 'STATE?' } }],
 };
 
-export const SAMPLE_PROFILES: readonly ProfileFile[] = [HOUSE_LIGHTS, DOME_SLIT];
+/** A camera on a mast with a motor of its own make: lines of text over TCP. It names its memory, and says whether it runs: it fills the part of a head. */
+export const MAST_CAM: ProfileFile = {
+  format: 'umbek-profile',
+  version: 1,
+  name: 'Mast cam',
+  part: 'ptzHead',
+  transport: { kind: 'tcp', ending: '\r\n' },
+  commands: [
+    {
+      key: 'recall',
+      words: 'Recall a position',
+      params: [],
+      send: [{ as: 'text', text: 'GO {{ param.number }}' }],
+      seenOnAir: true,
+      repeatable: true,
+      delayMs: 1500,
+      sets: {},
+    },
+    {
+      key: 'nudge',
+      words: 'Nudge while held',
+      params: [],
+      send: [{ as: 'text', text: 'RUN {{ param.x }} {{ param.y }}' }],
+      seenOnAir: true,
+      repeatable: true,
+      delayMs: 20,
+      sets: {},
+    },
+    {
+      key: 'stop',
+      words: 'Stop moving',
+      params: [],
+      send: [{ as: 'text', text: 'HALT' }],
+      seenOnAir: true,
+      repeatable: true,
+      delayMs: 20,
+      sets: {},
+    },
+  ],
+  points: [
+    {
+      key: 'memory',
+      words: 'Memory it stands at',
+      type: 'number',
+      unit: '',
+      from: { as: 'text', pattern: '^AT (\\d+)', group: 1 },
+      map: {},
+    },
+    {
+      key: 'travelling',
+      words: 'Moving',
+      type: 'switch',
+      unit: '',
+      from: { as: 'text', pattern: '(RUN|STAND)$', group: 1 },
+      map: { RUN: true, STAND: false },
+    },
+  ],
+  asks: [{ everyMs: 200, send: { as: 'text', text: 'WHERE?' } }],
+};
+
+export const SAMPLE_PROFILES: readonly ProfileFile[] = [HOUSE_LIGHTS, DOME_SLIT, MAST_CAM];

@@ -5,6 +5,7 @@ import { seatOf } from '../engine/roles';
 import { callReader, type Evaluate, plainOf } from '../engine/callReader';
 import { compiledExpression, type ReadKey, UNKNOWN } from '../expression/index';
 import { childrenOf, type Device, type PlainValue, type ShowDocument, type Source, type Step } from '../show/index';
+import { isHead } from '../show/part';
 
 type CommandStep = Extract<Step, { kind: 'command' }>;
 
@@ -73,7 +74,7 @@ export function airEffect(
       if (CHANGES_PROGRAM.has(step.command)) return taken(step, source);
     }
     if (!command.seenOnAir) return;
-    if (command.movesPicture !== true && device.kind !== 'ptzHead')
+    if (command.movesPicture !== true && !isHead(device, show.document))
       return void effects.push(`${device.name}: ${command.words.toLowerCase()}`);
     if (command.lane === 'stop') return;
     const { seen, how } = cameraSeen(device.key, show, airOf(show, read));

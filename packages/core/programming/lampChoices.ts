@@ -1,6 +1,7 @@
 import { pointsOf } from '../devices/index';
 import type { LampRule, ShowDocument } from '../show/index';
 import { conditionOf, conditionWords } from './conditions';
+import { isHead } from '../show/part';
 
 /** A lamp rule that can be put in as it stands. */
 export interface LampChoice {
@@ -35,7 +36,7 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
     ),
   );
   const chosen = document.devices
-    .filter((one) => one.kind === 'ptzHead')
+    .filter((one) => isHead(one, document))
     .map((one) => choice('Chosen', `${one.name} is the chosen camera`, `chosen.camera == "${one.key}"`, 'chosen'));
   const switches = document.devices.flatMap((device) =>
     Object.entries(pointsOf(device, document)).flatMap(([point, definition]) =>

@@ -2,6 +2,7 @@ import { arrivalTimeoutMs, kindOf, pointsOf, PtzSettings, travelMs } from '../de
 import { type Device, PEOPLE_LIST, type PlainValue, type Position, type ShowDocument, type Step } from '../show/index';
 import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
+import { isHead } from '../show/part';
 
 type Draft<S> = S extends Step ? Omit<S, 'id'> : never;
 
@@ -195,7 +196,7 @@ function otherChoices(document: ShowDocument): StepChoice[] {
       step: { onFail: 'stop', kind: 'pause', length: { frames: 25 } },
     },
     ...document.devices
-      .filter((device) => device.kind === 'ptzHead')
+      .filter((device) => isHead(device, document))
       .map((device): StepChoice => ({
         key: `choose/${device.key}`,
         group: 'Choose',

@@ -3,6 +3,7 @@ import { linesOf } from '../expression/index';
 import type { ShowDocument, ShowValue } from '../show/index';
 import { type Field, textField } from './fields';
 import { inOrder } from './order';
+import { isHead, partOf } from '../show/part';
 
 /** Types of show values in the words of the Bench, those used most first. */
 export const VALUE_TYPES: readonly { readonly value: Exclude<ShowValue['type'], 'plain'>; readonly label: string }[] = [
@@ -43,7 +44,7 @@ export function fieldOfValue(document: ShowDocument, value: ShowValue, title: st
     case 'role':
       return { ...plain, things: inOrder(document.roles) };
     case 'camera':
-      return { ...plain, things: inOrder(document.devices).filter(({ kind }) => kind === 'ptzHead') };
+      return { ...plain, things: inOrder(document.devices).filter((one) => isHead(one, document)) };
     case 'destination':
       return { ...plain, type: 'number', whole: true, min: 1, max: destinationsOf(document) };
   }
@@ -52,7 +53,7 @@ export function fieldOfValue(document: ShowDocument, value: ShowValue, title: st
 /** Destinations of the largest router of the rig; one where there is none. */
 function destinationsOf(document: ShowDocument): number {
   const counts = document.devices
-    .filter(({ kind }) => kind === 'router')
+    .filter((one) => partOf(one, document) === 'router')
     .map((device) => Object.keys(pointsOf(device, document)).filter((point) => /^out\d+$/.test(point)).length);
   return Math.max(1, ...counts);
 }

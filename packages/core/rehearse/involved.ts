@@ -1,5 +1,6 @@
 import type { Program } from '../engine/index';
 import { type Argument, childrenOf, expressionsOf, listsOf, type Step } from '../show/index';
+import { isHead } from '../show/part';
 
 /**
  * Devices that a rehearsal of these steps has to model: those it commands, and those whose points its conditions and values read. The others
@@ -49,9 +50,11 @@ export function devicesInvolved(steps: readonly Step[], program: Program): Reado
   visit(steps);
   if (open) return null;
   // Whether a camera is on air is asked of the switcher before it moves.
-  for (const key of [...found])
-    if (program.devices.get(key)?.kind === 'ptzHead')
+  for (const key of [...found]) {
+    const head = program.devices.get(key);
+    if (head !== undefined && isHead(head, program.document))
       for (const device of program.document.devices)
         if (program.kindOf(device.key)?.airOf !== undefined) found.add(device.key);
+  }
   return found;
 }

@@ -132,11 +132,17 @@ export type ProfileAsk = z.infer<typeof ProfileAsk>;
 
 export const PROFILE_VERSION = 1;
 
+/** Kinds of device whose place one by profile may take: what is offered, guarded and stopped of them goes for it too. */
+export const PROFILE_PARTS = ['ptzHead', 'recorder', 'router', 'captions'] as const;
+export type ProfilePart = (typeof PROFILE_PARTS)[number];
+
 /** A file that describes a device's commands and points over a generic transport. */
 export const ProfileFile = z.strictObject({
   format: z.literal('umbek-profile'),
   version: z.literal(PROFILE_VERSION),
   name: Words,
+  /** The kind of device that it is as far as the show goes: commands and points that are named as that kind's mean the same. */
+  part: z.enum(PROFILE_PARTS).nullable().default(null),
   transport: ProfileTransport,
   commands: z.array(ProfileCommand).max(500).default([]),
   points: z.array(ProfilePoint).max(500).default([]),

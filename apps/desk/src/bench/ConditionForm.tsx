@@ -20,6 +20,7 @@ import { Segments } from '../common/Segments';
 import { useLive } from '../live/LiveContext';
 import { ParamField } from '../steps/ParamField';
 import { colour, font } from '../theme/tokens';
+import { isHead } from '@umbek/core/part';
 
 const keyOf = ({ scope, point }: Pick<Askable, 'scope' | 'point'>): string => `${scope}.${point}`;
 
@@ -202,7 +203,7 @@ function thingField({ scope, point }: Askable, document: ShowDocument): Field {
     case 'role':
       return { ...plain, things: document.roles };
     case 'camera':
-      return { ...plain, things: document.devices.filter(({ kind }) => kind === 'ptzHead') };
+      return { ...plain, things: document.devices.filter((one) => isHead(one, document)) };
     case 'choice':
       return { ...plain, things: value.choices.map((key) => ({ key, name: key })) };
     default:

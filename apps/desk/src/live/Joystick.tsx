@@ -7,6 +7,7 @@ import { colour, font } from '../theme/tokens';
 import { readIdentity } from './identity';
 import { useLive, usePoint, usePressState, useScopes } from './LiveContext';
 import { act } from './deeds';
+import { isHead } from '@umbek/core/part';
 
 /** A stick is read this often; a new deflection goes out no more often than a held press is renewed. */
 const READ_MS = 50;
@@ -22,7 +23,7 @@ export function Joystick() {
   useScopes(plugged ? ['chosen'] : []);
   const heads = useRef<readonly string[]>([]);
   heads.current = document
-    ? inOrder(document.devices.filter((one) => one.kind === 'ptzHead')).map((one) => one.key)
+    ? inOrder(document.devices.filter((one) => isHead(one, document))).map((one) => one.key)
     : [];
   useEffect(() => {
     const look = (): void => setPlugged(padNow() !== null);

@@ -9,6 +9,7 @@ import { ParamField } from '../steps/ParamField';
 import { useLive, usePoint, usePressState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 import { HoldCap } from './HoldCap';
+import { isHead } from '@umbek/core/part';
 
 /** Everything that this device can be told, to be searched, filled in and sent now. */
 export function CommandCatalogue({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
@@ -78,7 +79,7 @@ export function SendNow({
   const wrong = fields.find(
     (field) => params[field.key] !== undefined && faultOf(field, params[field.key] ?? '') !== null,
   );
-  const seen = definition.seenOnAir && (device.kind !== 'ptzHead' || onAir);
+  const seen = definition.seenOnAir && (!isHead(device, document) || onAir);
   return (
     <View style={styles.body}>
       {fields.map((field) => (

@@ -24,6 +24,7 @@ import { ReframePart } from './ReframePart';
 import { RemoveWithUses } from './RemoveWithUses';
 import { RoleList } from './RoleList';
 import { Segments } from '../common/Segments';
+import { isHead } from '@umbek/core/part';
 
 /** Sources by name; the number that the switcher counts them by stands here and nowhere else. */
 export function SourceList({ document }: { readonly document: ShowDocument }) {
@@ -323,7 +324,7 @@ function SourceForm({
         choices={[
           { key: '', group: 'Heads', words: 'No head' },
           ...document.devices
-            .filter((one) => one.kind === 'ptzHead')
+            .filter((one) => isHead(one, document))
             .map((one) => ({ key: one.key, group: 'Heads', words: one.name })),
         ]}
         onChoose={(choice) => set('camera', choice.key === '' ? null : choice.key, 'Head')}

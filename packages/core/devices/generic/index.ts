@@ -11,11 +11,18 @@ import {
   type Params,
   type ReadPoint,
 } from '../kind';
+import { partCommand, partPoints } from './parts';
 
+export { partKindOf, partParams, tellsArrival, usedParams } from './parts';
 export const GENERIC = 'generic';
 
 /** What a device by profile is set up with: the profile it follows. */
 export const GenericSettings = z.strictObject({ profile: Key });
+/** The same of one that fills the part of a head. */
+const GenericHeadSettings = GenericSettings.extend({
+  /** A move while this camera is on air: goes at once, or asks for a second touch. */
+  onAirMoves: z.enum(['allow', 'secondTouch']).default('secondTouch'),
+});
 
 interface Pending {
   readonly at: number;
@@ -75,27 +82,30 @@ function makeKind(profile: ProfileFile): DeviceKind {
       if (compiled.ok) expressions.set(argument.cel, compiled.value);
     }
   }
+  const points = partPoints(profile);
+  const names = new Set(Object.keys(points));
   const effectOf = ({ command, params }: DeviceCommand): Record<string, PlainValue> => {
     const definition = profile.commands.find((one) => one.key === command);
-    return Object.fromEntries(
-      Object.entries(definition?.sets ?? {}).flatMap(([point, argument]) => {
-        const value = argumentWith(argument, params, (text) => expressions.get(text));
-        return value === undefined ? [] : [[point, value]];
-      }),
-    );
+    const sets = Object.entries(definition?.sets ?? {}).flatMap(([point, argument]): [string, PlainValue][] => {
+      const value = argumentWith(argument, params, (text) => expressions.get(text));
+      return value === undefined ? [] : [[point, value]];
+    });
+    return { ...(profile.part === 'ptzHead' ? headEnds(command, params, names) : {}), ...Object.fromEntries(sets) };
   };
-  const names = new Set(profile.points.map((point) => point.key));
+  const begins = (command: DeviceCommand): Record<string, PlainValue> | null =>
+    profile.part === 'ptzHead' ? headBegins(command.command, names) : null;
   const delays = new Map(profile.commands.map((command) => [command.key, command.delayMs]));
   return defineKind({
     key: GENERIC,
     words: profile.name,
+    ...(profile.part === null ? {} : { part: profile.part }),
     protocol: TRANSPORT_WORDS[profile.transport.kind],
     wire: 'profile',
     settings: ModelSettings,
     commands: Object.fromEntries(
       profile.commands.map((command) => [
         command.key,
-        {
+        partCommand(profile, command) ?? {
           words: command.words,
           params: z.strictObject(Object.fromEntries(command.params.map((param) => [param.key, schemaOf(param)]))),
           seenOnAir: command.seenOnAir,
@@ -104,12 +114,40 @@ function makeKind(profile: ProfileFile): DeviceKind {
         },
       ]),
     ),
-    points: Object.fromEntries(
-      profile.points.map(({ key, words, type, unit }) => [key, { words, type, ...(unit === '' ? {} : { unit }) }]),
-    ),
-    model: modelWith(effectOf, names, delays),
+    points,
+    model: modelWith(effectOf, begins, names, delays),
   });
 }
+
+const MOVES: ReadonlySet<string> = new Set(['recall', 'goTo', 'home', 'nudge', 'drive']);
+const only = (values: Record<string, PlainValue | undefined>, names: ReadonlySet<string>): Record<string, PlainValue> =>
+  Object.fromEntries(
+    Object.entries(values).flatMap(([key, value]) => (names.has(key) && value !== undefined ? [[key, value]] : [])),
+  );
+
+/** What is no longer so of a head from the moment at which it moves; null where its moves go on. */
+const headBegins = (command: string, names: ReadonlySet<string>): Record<string, PlainValue> | null =>
+  MOVES.has(command) ? only({ arrived: '', travelling: true }, names) : command === 'stop' ? {} : null;
+
+/** What is so once it stands: where it was sent, as far as it has points for that. */
+const headEnds = (command: string, params: Params, names: ReadonlySet<string>): Record<string, PlainValue> =>
+  command === 'recall'
+    ? only(
+        {
+          arrived: params.position,
+          memory: params.number,
+          pan: params.pan,
+          tilt: params.tilt,
+          zoom: params.zoom,
+          travelling: false,
+        },
+        names,
+      )
+    : command === 'nudge' || command === 'drive'
+      ? {}
+      : command === 'goTo' || command === 'home' || command === 'stop'
+        ? only({ travelling: false }, names)
+        : {};
 
 const PARAMETER = /^\s*param\.([A-Za-z0-9]+)\s*$/;
 
@@ -154,12 +192,17 @@ function effectBySets(key: string, profile: ProfileFile, effectOf: Effects): Com
 const startsOf = (params: readonly ProfileParam[]): Params =>
   Object.fromEntries(params.flatMap(({ key, start }) => (start === null ? [] : [[key, start]])));
 
-const ModelSettings = GenericSettings.extend({ replyDelayMs: z.number().min(0).default(0) });
+const ModelSettings = GenericHeadSettings.extend({ replyDelayMs: z.number().min(0).default(0) });
 type ModelSettings = z.infer<typeof ModelSettings>;
 type Effects = (command: DeviceCommand) => Record<string, PlainValue>;
 
 /** Points change as the profile says, after the delay that it states; the answer comes at once, for what was sent is all that is known. */
-const modelWith = (effectOf: Effects, names: ReadonlySet<string>, delays: ReadonlyMap<string, number>) =>
+const modelWith = (
+  effectOf: Effects,
+  begins: (command: DeviceCommand) => Record<string, PlainValue> | null,
+  names: ReadonlySet<string>,
+  delays: ReadonlyMap<string, number>,
+) =>
   modelOf<State, ModelSettings>({
     start: (_settings, _now, from) => ({
       points: Object.fromEntries(Object.entries(from).filter(([key]) => names.has(key))),
@@ -177,7 +220,13 @@ const modelWith = (effectOf: Effects, names: ReadonlySet<string>, delays: Readon
     act: (state, command, now) => {
       const delay = delays.get(command.command);
       if (delay === undefined) return unknownCommand('The device', command.command);
-      return { ...state, pending: [...state.pending, { at: now + delay, points: effectOf(command) }] };
+      const began = begins(command);
+      // A head that is sent elsewhere never gets to where it was sent before.
+      const pending = began === null ? state.pending : [];
+      return {
+        points: { ...state.points, ...began },
+        pending: [...pending, { at: now + delay, points: effectOf(command) }],
+      };
     },
     points: ({ points }) => points,
     wakeAt: ({ pending }) => (pending.length === 0 ? null : Math.min(...pending.map((one) => one.at))),
@@ -189,6 +238,7 @@ export const generic: DeviceKind = {
     format: 'umbek-profile',
     version: 1,
     name: 'Device by profile',
+    part: null,
     transport: { kind: 'osc' },
     commands: [],
     points: [],
@@ -202,6 +252,13 @@ const known = new WeakMap<ProfileFile, DeviceKind>();
 /** The kind that a profile describes; made once for each. */
 export function kindOfProfile(profile: ProfileFile): DeviceKind {
   let kind = known.get(profile);
-  if (kind === undefined) known.set(profile, (kind = { ...makeKind(profile), settings: GenericSettings }));
+  if (kind === undefined)
+    known.set(
+      profile,
+      (kind = {
+        ...makeKind(profile),
+        settings: profile.part === 'ptzHead' ? GenericHeadSettings : GenericSettings,
+      }),
+    );
   return kind;
 }

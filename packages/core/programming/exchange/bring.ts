@@ -73,11 +73,14 @@ function swapFor(names: ReadonlyMap<string, string>, needs: Needs): Swap {
 }
 
 /** What a parameter may name: its own name says it, and what a macro is given may be any of them. */
+/** Kinds whose positions are the show's: heads, and what may be one by its profile. */
+const POSITIONED: ReadonlySet<string> = new Set(['ptzHead', 'generic']);
+
 function tablesOf(param: string, step: Step, kinds: ReadonlyMap<string, string>): readonly NeedTable[] {
   if (step.kind === 'run') return ['positions', 'sources', 'roles', 'reframes', 'people', 'devices'];
   if (step.kind !== 'command') return [];
   if (param === 'source') return ['sources', 'roles'];
-  if (param === 'position' && (step.device.startsWith('chosen.') || kinds.get(step.device) === 'ptzHead'))
+  if (param === 'position' && (step.device.startsWith('chosen.') || POSITIONED.has(kinds.get(step.device) ?? '')))
     return ['positions'];
   if (param === 'reframe') return ['reframes'];
   if (param === 'person') return ['people'];

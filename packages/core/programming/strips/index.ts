@@ -1,7 +1,18 @@
 import { made } from '../changes';
 import { inOrder, orderBetween } from '../order';
 import { sharedChanges, shareOf } from '../share';
-import type { Button, Change, Macro, Panel, ShowDocument, Step, Strip } from '../../show/index';
+import { GENERIC, kindOf, pointsOf } from '../../devices/index';
+import {
+  type Button,
+  type Change,
+  type Macro,
+  type Panel,
+  type ShowDocument,
+  type Step,
+  stepsWithin,
+  type Strip,
+} from '../../show/index';
+import { partOf } from '../../show/part';
 import { cameraOffers, viewOffers } from './cameraStrips';
 import { MACHINE_OFFERS } from './machineStrips';
 import { type OfferMaker, plan, type StripOffer } from './plan';
@@ -40,19 +51,61 @@ function macroOffers({ macros }: ShowDocument): StripOffer[] {
 /** Ready-made strips, as the rig of this show makes them possible: what works is offered, and nothing else. */
 export function stripOffers(document: ShowDocument): StripOffer[] {
   const devices = inOrder(document.devices);
-  const ofKind = (kind: string) => devices.filter((device) => device.kind === kind);
+  const ofKind = (kind: string) => devices.filter((device) => partOf(device, document) === kind);
   const each = (kind: string, make: OfferMaker): StripOffer[] => {
     const all = ofKind(kind);
     return all.flatMap((device) => make(document, device, all.length > 1));
   };
-  return [
+  return fitting(document, [
     ...each('switcher', switcherOffers),
     ...cameraOffers(document, ofKind('ptzHead')),
     ...viewOffers(document),
     ...recorderOffers(ofKind('recorder')),
     ...Object.entries(MACHINE_OFFERS).flatMap(([kind, make]) => each(kind, make)),
     ...macroOffers(document),
-  ];
+  ]);
+}
+
+/**
+ * What a device by profile fills the part of a kind with may be less than that kind: buttons that tell it something that it is not told are left
+ * out, and so is what reads a state that it does not give.
+ */
+function fitting(document: ShowDocument, offers: readonly StripOffer[]): StripOffer[] {
+  const known = document.devices
+    .filter(({ kind }) => kind === GENERIC)
+    .map((device) => ({
+      key: device.key,
+      commands: kindOf(device, document)?.commands ?? {},
+      points: pointsOf(device, document),
+    }));
+  if (known.length === 0) return [...offers];
+  const tells = (text: string): boolean =>
+    known.every(({ key, points }) =>
+      [...text.matchAll(new RegExp(`\\b${key}\\.([A-Za-z0-9]+)`, 'g'))].every(
+        ([, point = '']) => point in points || point === 'reached',
+      ),
+    );
+  const takes = (steps: readonly Step[]): boolean =>
+    [...stepsWithin(steps)].every((step) => {
+      if (step.kind === 'wait') return tells(step.until);
+      const device = step.kind === 'command' ? known.find(({ key }) => key === step.device) : undefined;
+      return device === undefined || (step.kind === 'command' && step.command in device.commands);
+    });
+  return offers.flatMap((offer) => {
+    const strips = offer.strips
+      .map((strip) => ({
+        ...strip,
+        buttons: strip.buttons
+          .filter(({ steps, releaseSteps }) => takes(steps) && takes(releaseSteps))
+          .map((button) => ({
+            ...button,
+            note: tells(button.note) ? button.note : '',
+            lamps: button.lamps.filter(({ when }) => tells(when)),
+          })),
+      }))
+      .filter(({ buttons }) => buttons.length > 0);
+    return strips.length === 0 ? [] : [{ ...offer, strips }];
+  });
 }
 
 /**

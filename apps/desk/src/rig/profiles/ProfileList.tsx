@@ -19,6 +19,7 @@ const NEW: ProfileFile = {
   format: 'umbek-profile',
   version: 1,
   name: 'New profile',
+  part: null,
   transport: { kind: 'osc' },
   commands: [],
   points: [],
