@@ -1,8 +1,11 @@
 import { createSocket, type Socket } from 'node:dgram';
 import type { Server } from 'node:http';
+import { type AddressInfo, createServer, type Socket as TcpSocket } from 'node:net';
+import type { ShowDocument } from '@umbek/core/show';
 import express from 'express';
 import { fromBuffer, type OscMessageOutput, toBuffer } from 'osc-min';
 import type { Page } from 'playwright-core';
+import { ulid } from 'ulid';
 import { freshDemo, openAt, useBrowser } from './support/browser';
 import { type Demo, freePort, until } from './support/demo';
 
@@ -184,6 +187,118 @@ describe('a profile written from scratch in the interface', () => {
     await part(page, 'Commands');
     await page.getByRole('button', { name: 'Stop the slit where it is' }).waitFor();
     await page.close();
+  });
+});
+
+/** A camera on a mast as its maker would build it: lines of text over TCP, a motor that takes its time. */
+async function mastPeer(): Promise<{ port: number; lines: string[]; close: () => void }> {
+  const lines: string[] = [];
+  let [memory, arrivesAt, runs] = [0, 0, false];
+  const sockets = new Set<TcpSocket>();
+  const server = createServer((socket) => {
+    sockets.add(socket);
+    socket.on('error', () => undefined);
+    socket.on('data', (bytes) => {
+      for (const line of bytes.toString().split('\r\n').filter(Boolean)) {
+        const wanted = /^GO (\d+)$/.exec(line)?.[1];
+        if (wanted !== undefined) [memory, arrivesAt, runs] = [Number(wanted), Date.now() + 700, false];
+        else if (line.startsWith('RUN ')) [memory, runs] = [0, true];
+        else if (line === 'HALT') runs = false;
+        if (line !== 'WHERE?') lines.push(line);
+        socket.write(`AT ${memory} ${runs || Date.now() < arrivesAt ? 'RUN' : 'STAND'}\r\n`);
+      }
+    });
+  });
+  await new Promise<void>((listens) => server.listen(0, '127.0.0.1', listens));
+  return {
+    port: (server.address() as AddressInfo).port,
+    lines,
+    close: () => {
+      for (const socket of sockets) socket.destroy();
+      server.close();
+    },
+  };
+}
+
+describe('a profile that works as a head, on a phone', () => {
+  it('is set up, has positions and strips, is waited for, guarded on air, and stops when its cap is let go', async () => {
+    const mast = await mastPeer();
+    const page = await openAt(demo.url, 'phone', '/rig');
+    await part(page, 'Profiles');
+    await page.getByRole('button', { name: 'From a sample' }).tap();
+    await page.getByRole('menuitem', { name: 'Mast cam' }).tap();
+    await page.getByRole('heading', { name: 'Mast cam' }).waitFor();
+    await part(page, 'Transport');
+    await page.getByRole('radio', { name: 'PTZ head', checked: true }).waitFor();
+    // What a head can besides is offered, and what its messages may use is said.
+    await part(page, 'Commands');
+    await page.getByRole('button', { name: 'Add: Go to the middle: pan 0, tilt 0' }).waitFor();
+    await page.getByRole('button', { name: 'Recall a position', exact: true }).tap();
+    await page.getByText(/^Its messages may use param\.position, .*param\.number/).waitFor();
+    await follow(page, 'Mast cam', 'Mast', mast.port);
+    await page.getByRole('button', { name: 'Back to the Rig' }).tap();
+    await part(page, 'Devices');
+    await page.getByRole('link', { name: /^Mast, / }).tap();
+    await page.getByText('No position yet.', { exact: false }).waitFor();
+    await type(page, 'Name of the new position', 'Gate');
+    await page.getByRole('button', { name: 'Store as new' }).tap();
+    await page.getByLabel('Memory of Gate', { exact: true }).waitFor();
+    await type(page, 'Memory of Gate', '7');
+    await page.getByRole('button', { name: 'Recall Gate', exact: true }).tap();
+    await page.getByRole('button', { name: 'Recall Gate, here' }).waitFor({ timeout: 10_000 });
+    expect(mast.lines).toEqual(['GO 7']);
+
+    const before = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+    const charts = before.sources.find(({ key }) => key === 'slides');
+    const head = before.devices.find(({ name }) => name === 'Mast')?.key ?? '';
+    await demo.post('/api/edits', {
+      editId: ulid(),
+      label: 'Its source',
+      by: 'test',
+      changes: [{ entity: 'sources', id: charts?.id, field: 'camera', from: null, to: head }],
+    });
+    await page.goto(`${demo.url}/bench`);
+    await page.getByRole('button', { name: 'Add strips' }).tap();
+    for (const words of ['Positions of Mast', 'Choose a camera, and move it'])
+      await page.getByRole('button', { name: new RegExp(`^${words}, \\d+ caps?$`) }).tap();
+    await page.getByTestId('add-strips').tap();
+    const after = await until('the strips', async () => {
+      const show = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+      return show.strips.length === before.strips.length + 3 ? show : undefined;
+    });
+    const made = after.buttons.filter(({ id }) => !before.buttons.some((one) => one.id === id));
+    const idOf = (legend: string): string => made.find((one) => one.legend === legend)?.id ?? '';
+    const the = (legend: string) => page.getByTestId(`cap-${idOf(legend)}`);
+    await page.goto(demo.url);
+    await page.locator(`[data-testid="cap-${idOf('Gate')}"][data-lamp="arrived"]`).waitFor({ timeout: 10_000 });
+
+    // Held, it runs; let go, it halts, and stands at none of its positions.
+    await the('Mast').tap();
+    await page.locator(`[data-testid="cap-${idOf('Mast')}"][data-lamp="chosen"]`).waitFor();
+    await the('Slow left').scrollIntoViewIfNeeded();
+    const box = await the('Slow left').boundingBox();
+    const finger = await page.context().newCDPSession(page);
+    const at = { x: (box?.x ?? 0) + 20, y: (box?.y ?? 0) + 20 };
+    await finger.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
+    await until('it runs', async () => mast.lines.some((line) => line.startsWith('RUN -0.3 0')));
+    expect(mast.lines).not.toContain('HALT');
+    await finger.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+    await until('it halts', async () => mast.lines.includes('HALT'));
+    await page.locator(`[data-testid="cap-${idOf('Gate')}"][data-lamp="none"]`).waitFor();
+
+    // On air the same recall asks first.
+    const press = { pressId: '01K9ZZZZZZZZZZZZZZZZZZZZZD', phase: 'down', station: 'test' };
+    await demo.post('/api/send', { ...press, device: 'switcher', command: 'program', params: { source: 'slides' } });
+    await page.getByTestId('on-air').getByText('Star charts', { exact: true }).waitFor();
+    mast.lines.length = 0;
+    await the('Gate').tap();
+    await page.locator(`[data-testid="cap-${idOf('Gate')}"][data-press="asking"]`).waitFor();
+    expect(mast.lines).toEqual([]);
+    await the('Gate').tap();
+    await page.locator(`[data-testid="cap-${idOf('Gate')}"][data-lamp="arrived"]`).waitFor({ timeout: 10_000 });
+    expect(mast.lines).toEqual(['GO 7']);
+    await page.close();
+    mast.close();
   });
 });
 

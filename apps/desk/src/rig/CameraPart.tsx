@@ -17,6 +17,7 @@ import { usePictureState } from '../picture/pictureState';
 import { HoldCap } from './HoldCap';
 import { StoreAsNew } from './StoreAsNew';
 import { Optics } from './Optics';
+import { ON_AIR, placeNow } from './headWords';
 import { PositionCard } from './PositionCard';
 import { PositionsTools } from './PositionsTools';
 import { TravelPart, useTravel } from './TravelPart';
@@ -158,34 +159,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   );
 }
 
-const ON_AIR = [
-  { value: 'secondTouch', label: 'Ask', words: 'A move on air needs a second touch.' },
-  {
-    value: 'slow',
-    label: 'Slowly',
-    words: 'A recall on air moves slowly and does not ask. Nudges are not slowed.',
-  },
-  { value: 'allow', label: 'At once', words: "A move on air runs at the head's normal speed." },
-] as const;
 const [LEFT, RIGHT, UP, DOWN, CLOSER, WIDER] = [{ x: -1 }, { x: 1 }, { y: 1 }, { y: -1 }, { zoom: 1 }, { zoom: -1 }];
-
-/** Where a head looks now, with focus and iris where they are set by hand; null while it is not known. */
-function placeNow(
-  point: (key: string) => string | number | boolean | undefined,
-  key: string,
-): Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris'> | null {
-  const [pan, tilt, zoom, focus, iris] = ['pan', 'tilt', 'zoom', 'focus', 'iris'].map((name) =>
-    point(`${key}.${name}`),
-  );
-  if (typeof pan !== 'number' || typeof tilt !== 'number' || typeof zoom !== 'number') return null;
-  return {
-    pan,
-    tilt,
-    zoom,
-    focus: point(`${key}.focusMode`) === 'manual' && typeof focus === 'number' ? focus : null,
-    iris: point(`${key}.irisMode`) === 'manual' && typeof iris === 'number' ? iris : null,
-  };
-}
 
 const styles = StyleSheet.create({
   block: { gap: 10 },

@@ -1,4 +1,5 @@
 import { pointsOf } from '@umbek/core/devices';
+import { isHead } from '@umbek/core/part';
 import type { Device, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
@@ -13,6 +14,7 @@ import { CameraPart } from './CameraPart';
 import { CommandCatalogue } from './CommandCatalogue';
 import { DeviceSetUp } from './DeviceSetUp';
 import { FileList } from './FileList';
+import { MemoryPart } from './MemoryPart';
 import { MessageList } from './MessageList';
 import { PointList } from './PointList';
 import { ageWords, useHealth } from './useHealth';
@@ -31,8 +33,8 @@ export function DeviceScreen() {
 function DevicePage({ document, device }: { readonly document: ShowDocument; readonly device: Device }) {
   const router = useRouter();
   const { width } = useWindowDimensions();
-  const isHead = device.kind === 'ptzHead';
-  const { part = isHead ? 'camera' : 'commands' } = useLocalSearchParams<{ part?: string }>();
+  const head = isHead(device, document);
+  const { part = head ? 'camera' : 'commands' } = useLocalSearchParams<{ part?: string }>();
   const { devices } = useLiveState();
   const health = useHealth();
   const state = devices.find((one) => one.key === device.key);
@@ -65,7 +67,7 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
         value={part}
         onChange={(next) => router.setParams({ part: next } as never)}
         options={[
-          ...(isHead ? [{ value: 'camera', label: 'Camera' }] : []),
+          ...(head ? [{ value: 'camera', label: device.kind === 'ptzHead' ? 'Camera' : 'Positions' }] : []),
           ...(device.kind === 'recorder' ? [{ value: 'files', label: 'Files' }] : []),
           { value: 'commands', label: 'Commands' },
           { value: 'points', label: 'States' },
@@ -73,7 +75,11 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
           { value: 'setUp', label: 'Set-up' },
         ]}
       />
-      {part === 'camera' ? <CameraPart document={document} device={device} /> : null}
+      {part !== 'camera' ? null : device.kind === 'ptzHead' ? (
+        <CameraPart document={document} device={device} />
+      ) : (
+        <MemoryPart document={document} device={device} />
+      )}
       {part === 'files' ? <FileList device={device} /> : null}
       {part === 'commands' ? <CommandCatalogue document={document} device={device} /> : null}
       {part === 'points' ? <PointList device={device} points={pointsOf(device, document)} /> : null}

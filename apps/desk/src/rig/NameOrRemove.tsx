@@ -13,7 +13,8 @@ interface NameOrRemoveProps {
   readonly iconColor?: string;
   readonly style: object;
   readonly uses: () => readonly Use[];
-  readonly onStoreAgain: () => void;
+  /** Left out: what it is cannot be seen from here. */
+  readonly onStoreAgain?: () => void;
   readonly onName: (name: string) => void;
   readonly onRemove: () => void;
 }
@@ -35,7 +36,7 @@ export function NameOrRemove({
     <>
       <AnchoredMenu
         items={[
-          { icon: 'camera', title: 'Store again', onPress: onStoreAgain },
+          ...(onStoreAgain === undefined ? [] : [{ icon: 'camera', title: 'Store again', onPress: onStoreAgain }]),
           { icon: 'pencil', title: 'Rename', onPress: () => setOpen('name') },
           { icon: 'delete', title: 'Remove', onPress: () => setOpen('remove') },
         ]}

@@ -8,6 +8,7 @@ import { colour, font } from '../../theme/tokens';
 import { SendNow } from '../CommandCatalogue';
 import { keyFrom } from '@umbek/core/programming';
 import { MessageForm } from './MessageForm';
+import { partWords } from './PartOf';
 import { messageOf, WRITTEN } from './profileDraft';
 
 interface CommandFormProps {
@@ -24,6 +25,7 @@ interface CommandFormProps {
 export function CommandForm({ document, profile, command, device, onChange, onRemove }: CommandFormProps) {
   const { kind } = profile.transport;
   const definition: CommandDefinition | undefined = kindOfProfile(profile).commands[command.key];
+  const ofPart = partWords(profile, command.key);
   const setParam = (at: number, param: ProfileParam): void =>
     onChange({ ...command, params: command.params.map((one, index) => (index === at ? param : one)) });
   return (
@@ -36,6 +38,7 @@ export function CommandForm({ document, profile, command, device, onChange, onRe
         onChange={(words) => onChange({ ...command, words })}
       />
       <Heading words="Parameters" />
+      {ofPart === null ? null : <Text style={styles.hint}>{ofPart}</Text>}
       {command.params.map((param, at) => (
         <ParamForm
           key={param.key}

@@ -16,6 +16,7 @@ import { colour, font, WIDE } from '../../theme/tokens';
 import { MessageList } from '../MessageList';
 import { CommandForm } from './CommandForm';
 import { MessageForm } from './MessageForm';
+import { MissingCommands, MissingPoints, PartChoice } from './PartOf';
 import { PointForm } from './PointForm';
 import { commandOf, messageOf, overTransport, pointOf, TRANSPORTS, WRITTEN } from './profileDraft';
 import { ProfileText } from './ProfileText';
@@ -112,6 +113,12 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
               })
             }
           />
+          <MissingCommands
+            profile={content}
+            onAdd={(command) =>
+              take(`Command ${command.words}`, { ...content, commands: [...content.commands, command] })
+            }
+          />
         </>
       ) : null}
       {part === 'states' ? (
@@ -156,6 +163,10 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
                 ],
               })
             }
+          />
+          <MissingPoints
+            profile={content}
+            onAdd={(point) => take(`State ${point.words}`, { ...content, points: [...content.points, point] })}
           />
         </>
       ) : null}
@@ -239,6 +250,7 @@ function TransportPart({ profile, fileKey, followed, onChange, onRemove }: Trans
         fault={(text) => (text === '' ? 'Give the profile a name.' : null)}
         onChange={(name) => onChange('Name', { ...profile, name })}
       />
+      <PartChoice profile={profile} onChange={(part) => onChange('What it works as', { ...profile, part })} />
       <Heading words="Protocol" />
       <Segments
         value={transport.kind}
