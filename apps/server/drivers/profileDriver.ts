@@ -129,7 +129,8 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
       }
       entry.tell(event);
     });
-    for (const ms of STOP_AGAIN_MS)
+    // What goes over a connection gets there, or the connection is known to be lost.
+    for (const ms of this.mayGetLost ? STOP_AGAIN_MS : [])
       clock.at(clock.now() + ms, () => {
         if (turn === this.turns && !this.closed)
           for (const message of messages) this.context.transmit(message, false, () => undefined);
@@ -186,6 +187,11 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     if (this.sign === 'none') {
       if (!this.refusedLately) this.alive();
     } else this.ask(true);
+  }
+
+  /** Datagrams get lost without a word. */
+  private get mayGetLost(): boolean {
+    return !this.connects && this.compiled.profile.transport.kind !== 'http';
   }
 
   private get refusedLately(): boolean {

@@ -61,7 +61,7 @@ describe('where a head by profile has arrived', () => {
 });
 
 /** A driver whose messages the test answers for by hand. */
-function driverOf(fails = false) {
+function driverOf(fails = false, transport: ProfileFile['transport'] = MAST_CAM.transport) {
   const clock = new VirtualClock();
   const sent: string[] = [];
   const left: (string | null)[] = [];
@@ -69,7 +69,7 @@ function driverOf(fails = false) {
   const waiting: ((result: SendResult) => void)[] = [];
   const words = (messages: readonly Outgoing[] | null): string | null =>
     messages === null ? null : messages.map((one) => (one.as === 'text' ? one.text : one.as)).join();
-  const compiled = compileProfile(MAST_CAM);
+  const compiled = compileProfile({ ...MAST_CAM, transport });
   if (!compiled.ok) throw new Error(compiled.error[0]?.message);
   const driver = new ProfileDriver(compiled.value, {
     clock,
@@ -101,7 +101,7 @@ function driverOf(fails = false) {
 
 describe('a stop of a device by profile', () => {
   it('waits for nothing that is under way, drops what waits, and is said again against loss until something else is asked', () => {
-    const { clock, driver, sent, left, answer } = driverOf();
+    const { clock, driver, sent, left, answer } = driverOf(false, { kind: 'udp', ending: '' });
     const outcomes: string[] = [];
     const tell = (id: string) => (event: { type: string; outcome?: string }) =>
       void outcomes.push(`${id} ${event.outcome ?? event.type}`);
@@ -121,6 +121,14 @@ describe('a stop of a device by profile', () => {
     driver.send('d', nudge, tell('d'));
     clock.runTo(clock.now() + 500);
     expect(sent.filter((text) => text === 'HALT')).toHaveLength(3);
+  });
+
+  it('over a connection is said once', () => {
+    const { clock, driver, sent } = driverOf();
+    driver.send('a', nudge, () => undefined);
+    driver.send('b', { command: 'stop', params: {} }, () => undefined);
+    clock.runTo(clock.now() + 500);
+    expect(sent).toEqual(['RUN 1 0', 'HALT']);
   });
 
   it('that does not get through is said as soon as the device is back, and stays with the parent until then', () => {

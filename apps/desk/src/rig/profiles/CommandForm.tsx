@@ -38,19 +38,24 @@ export function CommandForm({ document, profile, command, device, onChange, onRe
         onChange={(words) => onChange({ ...command, words })}
       />
       <Heading words="Parameters" />
-      {ofPart === null ? null : <Text style={styles.hint}>{ofPart}</Text>}
-      {command.params.map((param, at) => (
-        <ParamForm
-          key={param.key}
-          param={param}
-          onChange={(next) => setParam(at, next)}
-          onRemove={() => onChange({ ...command, params: command.params.filter((_, index) => index !== at) })}
-        />
-      ))}
-      <AddParam
-        taken={command.params}
-        onAdd={(param) => onChange({ ...command, params: [...command.params, param] })}
-      />
+      {ofPart === null ? (
+        <>
+          {command.params.map((param, at) => (
+            <ParamForm
+              key={param.key}
+              param={param}
+              onChange={(next) => setParam(at, next)}
+              onRemove={() => onChange({ ...command, params: command.params.filter((_, index) => index !== at) })}
+            />
+          ))}
+          <AddParam
+            taken={command.params}
+            onAdd={(param) => onChange({ ...command, params: [...command.params, param] })}
+          />
+        </>
+      ) : (
+        <Text style={styles.hint}>{ofPart}</Text>
+      )}
       <Heading words="What is sent" />
       {command.send.map((message, at) => (
         <MessageForm

@@ -14,6 +14,13 @@ const PART_WORDS: Readonly<Record<ProfilePart, string>> = {
   captions: 'Captions',
 };
 
+const WITH_ARTICLE: Readonly<Record<ProfilePart, string>> = {
+  ptzHead: 'a PTZ head',
+  recorder: 'a recorder',
+  router: 'a router',
+  captions: 'captions',
+};
+
 /** A head that keeps its positions itself tells by this state which of them it stands at. */
 const MEMORY = { key: 'memory', words: 'Memory it stands at', type: 'number' } as const;
 /** Follows from the others. */
@@ -42,7 +49,7 @@ export function PartChoice({
       <Text style={styles.small}>
         {profile.part === null
           ? 'It has its own commands and states, and no others.'
-          : `Commands and states that are named as those of a ${PART_WORDS[profile.part].toLowerCase()} work like those: ready-made strips, the second touch on air, release and stop.`}
+          : `Its commands and states with the names of ${WITH_ARTICLE[profile.part]} work like those: in ready-made strips, with a second touch on air, at release and at STOP.`}
       </Text>
     </>
   );
@@ -63,7 +70,7 @@ export function MissingCommands({
   );
   return (
     <Missing
-      words={`Commands of a ${kind.words} that it does not have`}
+      words={`It could also have, as ${WITH_ARTICLE[profile.part ?? 'ptzHead']}`}
       all={missing.map(([key, { words }]) => ({ key, words }))}
       onAdd={(key, words) =>
         onAdd({ ...commandOf(profile.transport.kind, key, words), seenOnAir: kind.commands[key]?.seenOnAir === true })
@@ -88,7 +95,7 @@ export function MissingPoints({
   ].filter(({ key }) => !DERIVED.has(key) && !profile.points.some((point) => point.key === key));
   return (
     <Missing
-      words={`States of a ${kind.words} that it does not tell`}
+      words={`It could also tell, as ${WITH_ARTICLE[profile.part ?? 'ptzHead']}`}
       all={all}
       onAdd={(key, words) =>
         onAdd({
