@@ -269,7 +269,8 @@ describe('a profile that works as a head, on a phone', () => {
     const made = after.buttons.filter(({ id }) => !before.buttons.some((one) => one.id === id));
     const idOf = (legend: string): string => made.find((one) => one.legend === legend)?.id ?? '';
     const the = (legend: string) => page.getByTestId(`cap-${idOf(legend)}`);
-    await page.goto(demo.url);
+    await page.getByTestId('add-strips').waitFor({ state: 'detached' });
+    await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).tap();
     await page.locator(`[data-testid="cap-${idOf('Gate')}"][data-lamp="arrived"]`).waitFor({ timeout: 10_000 });
 
     // Held, it runs; let go, it halts, and stands at none of its positions.
