@@ -35,6 +35,7 @@ const PATIENT = [
   'layers',
   'lists',
   'macros',
+  'mainByTouch',
   'moving',
   'pages',
   'newUser',

@@ -119,7 +119,7 @@ const main = ({ sources, positions, devices }: ShowDocument): StripPlan[] => [
         legend: 'Meteor +1',
         note: '{{ value.meteors }} so far',
         steps: [
-          { id: 'count', onFail: 'stop', kind: 'set', target: 'value.meteors', to: { cel: 'value.meteors + 1.0' } },
+          { id: 'count', onFail: 'stop', kind: 'set', target: 'value.meteors', to: { cel: 'value.meteors + 1' } },
           command('show', 'captions', 'countSet', { count: { cel: 'value.meteors' } }),
         ],
       },
@@ -132,9 +132,17 @@ const main = ({ sources, positions, devices }: ShowDocument): StripPlan[] => [
       },
       { legend: 'Peak out', note: 'countdown', steps: [command('out', 'captions', 'countdownOut', { ms: 300 })] },
       {
-        legend: 'Captions on',
+        legend: 'Captions',
         note: '{{ switcher.keyer1 ? "keyer 1 is on" : "keyer 1 is off" }}',
-        steps: [command('key', 'switcher', 'keyer', { keyer: 1, on: { cel: '!switcher.keyer1' } })],
+        steps: [command('key', 'switcher', 'keyer', { keyer: 1, on: true })],
+        sets: [
+          {
+            id: 'set2',
+            legend: 'Captions off',
+            steps: [command('off', 'switcher', 'keyer', { keyer: 1, on: false })],
+            so: '',
+          },
+        ],
         lamps: [{ when: 'switcher.keyer1', show: 'up' as const }],
       },
     ],

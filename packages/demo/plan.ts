@@ -1,4 +1,4 @@
-import type { Family, LampRule, Step } from '@umbek/core/show';
+import type { ButtonSet, Family, LampRule, Step } from '@umbek/core/show';
 
 /** A strip of the demo before ids and order are given. */
 export interface StripPlan {
@@ -13,6 +13,7 @@ export interface StripPlan {
     guard?: 'none' | 'secondTouch';
     steps: Step[];
     releaseSteps?: Step[];
+    sets?: ButtonSet[];
     lamps?: LampRule[];
   }[];
 }

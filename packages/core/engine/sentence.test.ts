@@ -50,7 +50,7 @@ describe('a step as a sentence', () => {
       'Choose Lawn cam as the camera',
     );
     expect(words(step({ kind: 'set', id: 's', target: 'value.meteors', to: { cel: 'value.meteors + 1.0' } }))).toBe(
-      'Set Meteor count to value.meteors + 1.0',
+      'Count Meteor count up by 1',
     );
     expect(words(step({ kind: 'run', id: 'r', macro: demoId('MAC', 1), params: {} }))).toBe('Run Opening');
     expect(

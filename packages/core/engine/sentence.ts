@@ -134,8 +134,23 @@ function setWords(target: string, to: Argument, document: ShowDocument): string 
   if (target === CHOSEN_PERSON) return `Choose ${document.people.find((one) => one.key === to)?.name ?? plain(to)}`;
   if (scope === 'chosen')
     return `Choose ${(document.devices.find((one) => one.key === to) ?? document.sources.find((one) => one.key === to))?.name ?? plain(to)} as the ${key}`;
-  return `Set ${document.values.find((one) => one.key === key)?.name ?? target} to ${plain(to)}`;
+  const name = document.values.find((one) => one.key === key)?.name ?? target;
+  const by = countedBy(target, to);
+  if (by !== null) return `Count ${name} ${by < 0 ? 'down' : 'up'} by ${Math.abs(by)}`;
+  return `Set ${name} to ${plain(to)}`;
 }
+
+/** By how much a step counts the value that it sets; null where it does something else. */
+export function countedBy(target: string, to: Argument): number | null {
+  if (typeof to !== 'object') return null;
+  const [, value, sign, number] = /^(value\.[A-Za-z0-9]+) ([+-]) (\d+(?:\.\d+)?)$/.exec(to.cel) ?? [];
+  return value === target ? Number(`${sign}${number}`) : null;
+}
+
+/** What a step sets a value to that counts on from what it was. @param by below zero: down */
+export const countTo = (target: string, by: number): Argument => ({
+  cel: `${target} ${by < 0 ? '-' : '+'} ${Math.abs(by)}`,
+});
 
 /** The usual wait in people's words; other conditions stand as they are written. */
 export function waitWords(until: string, document: ShowDocument): string {

@@ -2,6 +2,7 @@ import { arrivalTimeoutMs, kindOf, pointsOf, PtzSettings, travelMs } from '../de
 import { type Device, PEOPLE_LIST, type PlainValue, type Position, type ShowDocument, type Step } from '../show/index';
 import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
+import { countTo } from '../engine/sentence';
 import { isHead } from '../show/part';
 
 type Draft<S> = S extends Step ? Omit<S, 'id'> : never;
@@ -218,6 +219,14 @@ function otherChoices(document: ShowDocument): StepChoice[] {
       words: `Set ${value.name}`,
       step: { onFail: 'stop', kind: 'set', target: `value.${value.key}`, to: value.start },
     })),
+    ...document.values
+      .filter(({ type }) => type === 'number')
+      .map(({ key, name }): StepChoice => ({
+        key: `count/${key}`,
+        group: 'Values',
+        words: `Count ${name} up`,
+        step: { onFail: 'stop', kind: 'set', target: `value.${key}`, to: countTo(`value.${key}`, 1) },
+      })),
     ...document.panels.flatMap((panel): StepChoice[] =>
       [{ id: '', name: '' }, ...panel.pages].map((page) => ({
         key: `show/${panel.id}/${page.id}`,

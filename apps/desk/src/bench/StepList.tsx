@@ -45,9 +45,10 @@ export function StepList({
 }) {
   const edits = useEdits();
   const { revision, waiting } = useEditState();
-  const [picking, setPicking] = useState(fresh);
-  const [open, setOpen] = useState<string | null>(null);
   const steps = listOf(owner, list);
+  // Whoever comes back to a new button has seen the list.
+  const [picking, setPicking] = useState(fresh && steps.length === 0);
+  const [open, setOpen] = useState<string | null>(null);
   const name = nameOf(owner);
   const timeline = useQuery({
     queryKey: ['rehearse', owner.entry.id, revision],

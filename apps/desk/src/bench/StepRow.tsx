@@ -1,5 +1,5 @@
 import { kindOf, ptzHead } from '@umbek/core/devices';
-import { sentenceOf, waitWords } from '@umbek/core/sentence';
+import { countedBy, countTo, sentenceOf, waitWords } from '@umbek/core/sentence';
 import {
   type Field,
   fieldsOf,
@@ -263,6 +263,15 @@ function Parameters({
       );
     case 'set': {
       if (step.by !== undefined) return <Text style={styles.small}>It goes through the people list in its order.</Text>;
+      const by = countedBy(step.target, step.to);
+      if (by !== null)
+        return (
+          <NumberField
+            label="Up by (with a minus: down)"
+            value={by}
+            onChange={(next) => onChange({ ...step, to: countTo(step.target, next) })}
+          />
+        );
       const value = typeof step.to === 'object' ? step.to.cel : step.to;
       return (
         <TextField

@@ -1,4 +1,4 @@
-import { changed, dialsOf, oppositesOf } from '@umbek/core/programming';
+import { changed, dialsOf, NEW_LEGEND, oppositesOf } from '@umbek/core/programming';
 import type { Addition, Button as ButtonData, ButtonSet, Dial, ShowDocument, Step } from '@umbek/core/show';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
@@ -88,7 +88,9 @@ function proposedSet(owner: StepOwner, document: ShowDocument): ButtonSet {
     return [own];
   });
   const name = owner.entity === 'buttons' ? owner.entry.legend : '';
-  return { id: 'set2', legend: steps.length === 0 ? '' : `${name} off`.slice(0, 120), steps, so: '' };
+  // Without a name of its own there is none to be had from it.
+  const named = name !== '' && name !== NEW_LEGEND && steps.length > 0;
+  return { id: 'set2', legend: named ? `${name} off`.slice(0, 120) : '', steps, so: '' };
 }
 
 /** How a value in the hand is turned: dragged, or step by step; which of the step's numbers, and within which limits. */
