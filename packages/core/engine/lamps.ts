@@ -199,10 +199,17 @@ const SHOWS: ReadonlySet<string> = new Set(['preview', 'program']);
 /** Where it is told whether the source that a button shows gives a picture. */
 function pictureKeyOf({ steps }: Button, program: Program): string | null {
   for (const step of steps) {
-    if (step.kind !== 'command' || !SHOWS.has(step.command) || typeof step.params.source !== 'string') continue;
-    const input = program.sources.get(step.params.source)?.input ?? null;
-    if (input !== null && program.devices.get(step.device)?.kind === 'switcher')
-      return `${step.device}.input${input}Picture`;
+    // Buttons that share a macro give it their source.
+    const given = step.kind === 'run' ? step.params : {};
+    const inside = step.kind === 'run' ? (program.macros.get(step.macro)?.steps ?? []) : [step];
+    for (const one of inside) {
+      if (one.kind !== 'command' || !SHOWS.has(one.command)) continue;
+      const { source } = one.params;
+      const key = typeof source === 'object' ? given[/^\s*param\.(\w+)\s*$/.exec(source.cel)?.[1] ?? ''] : source;
+      const input = typeof key === 'string' ? (program.sources.get(key)?.input ?? null) : null;
+      if (input !== null && program.devices.get(one.device)?.kind === 'switcher')
+        return `${one.device}.input${input}Picture`;
+    }
   }
   return null;
 }

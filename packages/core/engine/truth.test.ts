@@ -1,7 +1,7 @@
 import type { PlainValue, Step } from '../show/index';
 import { sentKey } from './truth';
 import { done, setUp } from './testEngine';
-import { button, command, step } from './testShow';
+import { button, command, macro, step } from './testShow';
 
 const nameIn = command('n', 'captions', 'nameIn', { name: 'Wen Zhao', ms: 400 });
 const nameOut = command('o', 'captions', 'nameOut', { ms: 300 });
@@ -207,5 +207,17 @@ describe('the cap of a source', () => {
       return face(lawn)?.picture;
     });
     expect(told).toEqual([undefined, 'none', 'black', 'frozen', undefined]);
+  });
+
+  it('says it also where buttons share a macro and each gives its own source', () => {
+    const shared = macro(1, [command('p', 'switcher', 'preview', { source: { cel: 'param.source' } })], {
+      params: [{ key: 'source', start: 'deskCam' }],
+    });
+    const of = (number: number, source: string) =>
+      button(number, [step({ kind: 'run', id: 'r', macro: shared.id, params: { source } })]);
+    const [desk, lawn] = [of(1, 'deskCam'), of(2, 'lawnCam')];
+    const { tell, face } = room([desk, lawn], [shared]);
+    tell('switcher', { input1Picture: 'good', input2Picture: 'frozen' });
+    expect([face(desk)?.picture, face(lawn)?.picture]).toEqual([undefined, 'frozen']);
   });
 });

@@ -2,7 +2,7 @@ import type { PtzSettings } from '@umbek/core/devices';
 import { aimAt, directionAt, viewAngleOf } from '@umbek/core/picture';
 import type { Device } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { StyleSheet, Text, View } from 'react-native';
+import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { listen } from '../live/listen';
 import { useLive, useLiveState, usePoint } from '../live/LiveContext';
 import { LiveScene } from '../picture/Scene';
@@ -12,6 +12,10 @@ import { colour, font } from '../theme/tokens';
 const SLOP = 6;
 const clamp = (value: number, low: number, high: number): number =>
   Math.round(Math.min(high, Math.max(low, value)) * 100) / 100;
+
+/** In a window lower than this the picture leaves room beside itself: a finger on it aims, and one beside it scrolls. */
+const LOW = 560;
+const LOW_SHARE = 0.55;
 
 /**
  * The picture of a head, to aim in: what is grabbed comes under the finger. The picture follows the finger at once; the head is sent there
@@ -29,6 +33,7 @@ export function AimPicture({
   const live = useLive();
   const { connection } = useLiveState();
   const frame = useRef<View | null>(null);
+  const { height } = useWindowDimensions();
   const [offset, setOffset] = useState<{ x: number; y: number } | null>(null);
   /** How much larger two fingers have drawn the picture. */
   const [pinched, setPinched] = useState(1);
@@ -113,7 +118,7 @@ export function AimPicture({
   return (
     <View
       ref={frame}
-      style={[styles.frame, onAir && styles.onAir]}
+      style={[styles.frame, height < LOW && { maxWidth: (height * LOW_SHARE * 16) / 9 }, onAir && styles.onAir]}
       testID="aim"
       accessibilityLabel={
         known
