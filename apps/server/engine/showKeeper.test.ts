@@ -177,7 +177,7 @@ describe('the keeper of the show', () => {
     await keeper.edit(edit(legend('Ines close', 'Ines tight')));
     const [row] = (await db.execute(sql`select version from show`)).rows as { version: number }[];
     expect(row?.version).toBe(2);
-    const [button] = (await db.execute(sql`select lamps from button where legend = 'Desk cam'`)).rows as {
+    const [button] = (await db.execute(sql`select lamps from button where legend = 'Desk cam' order by id`)).rows as {
       lamps: unknown;
     }[];
     expect(JSON.stringify(button?.lamps)).toContain('onAir');
