@@ -209,4 +209,29 @@ describe('a device whose profile fills the part of another kind', () => {
     expect(own?.steps.map(({ kind }) => kind)).toEqual(['set', 'together', 'wait']);
     expect(compileProfile(show.profiles[0]?.content as ProfileFile).ok).toBe(true);
   });
+
+  it('that is a router has a strip for each destination that it tells', () => {
+    const show = withMast();
+    const [point] = MAST_CAM.points;
+    const content: ProfileFile = {
+      ...MAST_CAM,
+      part: 'router',
+      commands: [
+        {
+          ...(MAST_CAM.commands[0] as ProfileFile['commands'][number]),
+          key: 'connect',
+          send: [{ as: 'text', text: 'X {{ param.source }} {{ param.destination }}' }],
+        },
+      ],
+      points: [1, 2, 3].map((out) => ({ ...(point as ProfileFile['points'][number]), key: `out${out}` })),
+    };
+    expect(compileProfile(content).ok).toBe(true);
+    const offers = stripOffers({ ...show, profiles: show.profiles.map((one) => ({ ...one, content })) });
+    const own = offers.filter(({ key }) => key.startsWith('mast/destination'));
+    expect(own).toHaveLength(3);
+    expect(own[2]?.strips[0]?.buttons[4]).toMatchObject({
+      steps: [{ device: 'mast', command: 'connect', params: { destination: 3, source: 5 } }],
+      lamps: [{ when: 'mast.out3 == 5', show: 'chosen' }],
+    });
+  });
 });

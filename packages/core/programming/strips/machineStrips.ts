@@ -1,3 +1,4 @@
+import { pointsOf } from '../../devices/index';
 import { USUAL } from '../../devices/drawn';
 import { clips, guests, keptMacros, marks, nameOffers } from './listStrips';
 import { command, count, lit, type OfferMaker, one, plan, titled } from './plan';
@@ -180,9 +181,11 @@ const guestGateway: OfferMaker = (_document, { key, ...device }, named) => [
   }),
 ];
 
-const router: OfferMaker = (_document, { key, settings, ...device }, named) => {
+const router: OfferMaker = (document, { key, settings, ...device }, named) => {
   const whole = { key, settings, ...device };
-  return count(settings, 'destinations', 32)
+  // One by profile says how many it has by the states that it tells.
+  const told = Object.keys(pointsOf(whole, document)).filter((point) => /^out\d+$/.test(point)).length;
+  return count(settings, 'destinations', told === 0 ? 32 : told)
     .slice(0, MOST_DESTINATIONS)
     .map((destination) => {
       const name = textOf(settings, 'destinationLabels', destination, `Destination ${destination}`);
