@@ -120,8 +120,8 @@ export class SimClient {
     this.clock.at(this.there, () => process.reach(() => connection.message(text)));
   }
 
-  /** A finger goes down on a button and up again. @param holdMs how long it stays down @param end how the press comes to its end */
-  press(meant: Meant, holdMs: number, end: 'up' | 'nothing' | 'closed', clear: boolean): SimPress {
+  /** A finger goes down on a button and up again. @param holdMs how long it stays down @param end how the press comes to its end @param more what the message says besides */
+  press(meant: Meant, holdMs: number, end: 'up' | 'nothing' | 'closed', clear: boolean, more: object = {}): SimPress {
     const pressId = this.chance.ulid();
     const now = this.clock.now();
     const press: SimPress = {
@@ -139,7 +139,7 @@ export class SimClient {
     this.byId.set(pressId, press);
     const { id } = meant.button;
     const send = (phase: string): void => {
-      this.say({ type: 'press', pressId, buttonId: id, phase, at: this.machine.host?.clock.now() });
+      this.say({ type: 'press', pressId, buttonId: id, phase, at: this.machine.host?.clock.now(), ...more });
       press.arrivesAt = Math.max(press.arrivesAt, this.there);
       if (phase !== 'up') press.heldUntil = Math.max(press.heldUntil, this.there);
     };

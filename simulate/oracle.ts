@@ -54,6 +54,8 @@ export class Oracle {
   readonly silentSince = new Map<string, number>();
   private readonly restarted = new Map<string, number>();
   private meteors: number | null = null;
+  /** So many presses that count were taken back, or may have been. */
+  countsBack = 0;
   private readonly effectsSeen = new Map<string, number>();
   private readonly doneAt = new Map<string, number>();
   private readonly recallMoves = new Map<string, { head: string; moves: number }>();
@@ -85,7 +87,8 @@ export class Oracle {
     this.entries.push(entry);
     if (entry.kind === 'set' && entry.key === 'value.meteors') {
       const value = Number(entry.value);
-      if (this.meteors !== null && value !== this.meteors + 1)
+      if (this.meteors !== null && value === this.meteors - 1 && this.countsBack > 0) this.countsBack -= 1;
+      else if (this.meteors !== null && value !== this.meteors + 1)
         this.say(`the count went from ${this.meteors} to ${value}`);
       this.meteors = value;
     }

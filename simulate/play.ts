@@ -1,18 +1,20 @@
 import type { Change } from '@umbek/core/show';
 import { entriesOfLine } from '../apps/server/journal/entry';
 import { Chance } from './chance';
-import { SimClient } from './client';
+import { SimClient, type SimPress } from './client';
 import { SimMachine } from './machine';
 import { type LinkFaults, SimNet, WELL } from './net';
 import { Oracle } from './oracle';
 import { SimClock } from './processes';
-import { type Meant, simShow } from './show';
+import { type Meant, simShow, TAKE_BACK } from './show';
 
 /** How long a show is played, virtual milliseconds, and what happens in it at the least. */
 export const PLAY_MS = 120_000;
 const PRESSES = 70;
 const FAULTS = 8;
 const EDITS = 6;
+/** Presses of what alternates, or counts and is taken back. */
+const TURNS = 12;
 /** After everything is healed, so long until all must be over. */
 const QUIET_MS = 20_000;
 
@@ -53,6 +55,8 @@ export const CLASSES: readonly string[] = [
   'page lost while holding',
   'slow page',
   'address edited',
+  'in turn',
+  'taken back',
   'orderly end while moving',
 ];
 
@@ -119,6 +123,27 @@ export async function play(seed: number): Promise<Played> {
   for (let count = 0; count < PRESSES; count += 1) {
     const at = 3000 + chance.next() * (PLAY_MS - 2000);
     clock.at(at, () => doPress(chance.is(0.35) ? chance.pick(holds) : chance.pick(show.meant), chance.pick(clients)));
+  }
+
+  // What alternates, and what is taken back: drawn by itself, beside the rest of the story.
+  const more = new Chance(seed + 6_000_003);
+  const counting = show.meant.find(({ what }) => what === 'count') ?? show.turning;
+  const turned: [name: string, press: SimPress][] = [];
+  for (let count = 0; count < TURNS; count += 1) {
+    clock.at(3000 + more.next() * (PLAY_MS - 6000), () => {
+      const client = more.pick(clients);
+      const meant = more.pick([show.turning, show.turning, counting]);
+      const isClear = (): boolean => machine.process?.alive === true && clock.now() > busyUntil;
+      tell(`${client.name} presses ${meant.button.legend}`);
+      const press = client.press(meant, 60, 'up', isClear());
+      if (meant === show.turning) turned.push(['in turn', press]);
+      if (!more.is(0.6)) return;
+      clock.at(clock.now() + more.whole(200, 4000), () => {
+        tell(`${client.name} takes ${meant.button.legend} back`);
+        if (meant === counting) oracle.countsBack += 1;
+        turned.push(['taken back', client.press(TAKE_BACK, 60, 'up', isClear(), { takeBack: press.pressId })]);
+      });
+    });
   }
 
   const setFaults = (key: string, faults: Partial<LinkFaults>, ms: number): void => {
@@ -381,6 +406,7 @@ export async function play(seed: number): Promise<Played> {
   for (const { where, words } of troublesTold) oracle.broken.push(`something threw in ${where}: ${words}`);
   for (const one of net.met) met.add(one);
   if (machine.disk.files().length > machine.starts.length) met.add('rotation');
+  for (const [name, press] of turned) if (press.answers.get('down')?.startsWith('accepted') === true) met.add(name);
   if (oracle.leasesEndedByThemselves > 0) met.add('lease ended by itself');
   if (machine.stopsByParent > 0) met.add('stops by the parent');
   return { seed, broken: oracle.broken, met: [...met], story };

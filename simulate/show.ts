@@ -28,7 +28,9 @@ export interface Meant {
     | 'macro'
     | 'owner'
     | 'loop'
-    | 'choose';
+    | 'choose'
+    | 'turn'
+    | 'takeBack';
   readonly head?: string;
 }
 
@@ -36,7 +38,22 @@ export interface SimShow {
   readonly document: ShowDocument;
   readonly meant: readonly Meant[];
   readonly heads: readonly string[];
+  /** A caption that comes in and goes out in turn: pressed beside what the seed draws. */
+  readonly turning: Meant;
 }
+
+/** What a station presses that takes its last press back. */
+export const TAKE_BACK: Meant = {
+  button: {
+    ...PLAIN_BUTTON,
+    id: 'takeBack',
+    stripId: '',
+    legend: 'take back',
+    steps: [],
+    order: ORDER,
+  },
+  what: 'takeBack',
+};
 
 const PORTS: Readonly<Record<string, number>> = {
   deskCam: 1,
@@ -226,6 +243,18 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
       ],
     }),
   ]);
+  const turning: Meant = {
+    what: 'turn',
+    button: {
+      ...PLAIN_BUTTON,
+      id: '01J0C0RVANEH1BTN0000009001',
+      stripId,
+      legend: 'turn',
+      steps: [command('i', 'captions', 'countIn', { count: 1, label: 'meteors', ms: 100 })],
+      sets: [{ id: 'set2', legend: 'turn off', steps: [command('o', 'captions', 'countOut', { ms: 100 })], so: '' }],
+      order: ORDER,
+    },
+  };
   const document: ShowDocument = {
     ...demo,
     devices,
@@ -233,11 +262,11 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     positions,
     panels: [{ id: panelId, name: 'Main', pages: [], order: ORDER }],
     strips: [{ id: stripId, panelId, name: 'All', family: 'moss', page: '', order: ORDER }],
-    buttons: buttons.map(({ button }) => button),
+    buttons: [...buttons, turning].map(({ button }) => button),
     macros,
     roles: [],
     setUps: [],
     reframes: [],
   };
-  return { document, meant: buttons, heads };
+  return { document, meant: buttons, heads, turning };
 }
