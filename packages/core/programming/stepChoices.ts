@@ -1,4 +1,4 @@
-import { arrivalTimeoutMs, kindOf, pointsOf, PtzSettings, travelMs } from '../devices/index';
+import { arrivalTimeoutMs, GENERIC, kindOf, pointsOf, PtzSettings, travelMs } from '../devices/index';
 import { type Device, PEOPLE_LIST, type PlainValue, type Position, type ShowDocument, type Step } from '../show/index';
 import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
@@ -33,6 +33,10 @@ export function stepChoices(document: ShowDocument, before: readonly Step[]): St
 
 /** Nobody has stored a second position yet: a wait of some seconds. */
 const arrivalLimit = (document: ShowDocument, device: Device, position: Position): number => {
+  // A head by profile takes as long as its profile says that a recall takes.
+  const profile = document.profiles.find(({ key }) => key === device.settings.profile);
+  const stated = profile?.content.commands.find(({ key }) => key === 'recall')?.delayMs;
+  if (device.kind === GENERIC) return Math.max(WAIT_MS, arrivalTimeoutMs(stated ?? 0));
   const settings = PtzSettings.safeParse(device.settings);
   const ways = settings.success
     ? document.positions.flatMap((one) =>

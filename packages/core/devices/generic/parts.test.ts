@@ -1,13 +1,13 @@
 import { MAST_CAM } from '../../profile/samples';
 import { compileProfile } from '../../profile/index';
-import { stripOffers } from '../../programming/index';
+import { stepChoices, stripOffers } from '../../programming/index';
 import { setUp as bare } from '../../engine/testEngine';
 import { button, command, testShow } from '../../engine/testShow';
 import { compileProgram } from '../../engine/index';
 import { HandPort } from '../../engine/testEngine';
 import type { Button, Device, Position, ProfileFile, ShowDocument } from '../../show/index';
 import { isHead } from '../../show/part';
-import { kindOf, kindOfProfile, pointsOf } from '../index';
+import { arrivalTimeoutMs, kindOf, kindOfProfile, pointsOf } from '../index';
 
 const MEMORY: Pick<Position, 'pan' | 'tilt' | 'zoom' | 'focus' | 'iris' | 'inHead'> = {
   pan: 0,
@@ -151,6 +151,20 @@ describe('a device whose profile fills the part of a head', () => {
     const show = withMast();
     const less = stripOffers({ ...show, profiles: show.profiles.map((one) => ({ ...one, content: silent })) });
     expect(less.find(({ key }) => key === 'cameras/positions/mast')?.strips[0]?.buttons[0]?.note).toBe('');
+  });
+
+  it('is waited for as long as its profile says that a recall takes, with a margin', () => {
+    const waitOf = (delayMs: number): number | undefined => {
+      const show = withMast();
+      const commands = MAST_CAM.commands.map((one) => ({ ...one, delayMs }));
+      const profiles = show.profiles.map((one) => ({ ...one, content: { ...MAST_CAM, commands } }));
+      const recall = command('r', 'mast', 'recall', { position: 'gate' });
+      const [next] = stepChoices({ ...show, profiles }, [recall]);
+      return next?.step.kind === 'wait' ? next.step.timeoutMs : undefined;
+    };
+    expect(waitOf(1500)).toBe(6000);
+    expect(waitOf(20_000)).toBe(arrivalTimeoutMs(20_000));
+    expect(waitOf(20_000)).toBeGreaterThan(25_000);
   });
 
   it('that nothing stops is a fault of its profile', () => {
