@@ -241,7 +241,7 @@ describe('a profile that works as a head, on a phone', () => {
     await page.getByRole('link', { name: /^Mast, / }).tap();
     await page.getByText('No position yet.', { exact: false }).waitFor();
     await type(page, 'Name of the new position', 'Gate');
-    await page.getByRole('button', { name: 'Store as new' }).tap();
+    await page.getByRole('button', { name: 'Add it' }).tap();
     await page.getByLabel('Memory of Gate', { exact: true }).waitFor();
     await type(page, 'Memory of Gate', '7');
     await page.getByRole('button', { name: 'Recall Gate', exact: true }).tap();

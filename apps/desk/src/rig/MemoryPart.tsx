@@ -24,7 +24,7 @@ export function MemoryPart({ document, device }: { readonly document: ShowDocume
   const memory = usePoint(`${device.key}.memory`);
   const next = Math.max(0, ...positions.map(({ headNumber }) => headNumber ?? 0)) + 1;
   const add = (name: string): void =>
-    edits.edit(`Store ${name}`, [
+    edits.edit(`Add position ${name}`, [
       made('positions', {
         ...newPosition(document, ulid(), device.key, name, placeNow(live.point, device.key) ?? UNSEEN),
         headNumber: typeof memory === 'number' && memory > 0 && !taken(memory) ? memory : next,
@@ -43,7 +43,12 @@ export function MemoryPart({ document, device }: { readonly document: ShowDocume
       {positions.map((position) => (
         <Memory key={position.id} document={document} device={device} position={position} />
       ))}
-      <StoreAsNew label="Name of the new position" proposal={`Position ${positions.length + 1}`} onStore={add} />
+      <StoreAsNew
+        label="Name of the new position"
+        proposal={`Position ${positions.length + 1}`}
+        action="Add it"
+        onStore={add}
+      />
       <Heading words="Moves on air" />
       <Segments
         value={moves}
@@ -89,7 +94,7 @@ function Memory({
         <NameOrRemove
           name={position.name}
           label="Name of the position"
-          iconColor={colour.legend}
+          iconColor={colour.muted}
           style={styles.more}
           uses={() => usesOf(document, { kind: 'position', key: position.key })}
           onName={(name) => edits.edit(`Name position ${name}`, [changed('positions', position, 'name', name)])}

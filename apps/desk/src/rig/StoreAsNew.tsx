@@ -8,11 +8,13 @@ interface StoreAsNewProps {
   /** What it is called when nobody types a name. */
   readonly proposal: string;
   readonly disabled?: boolean;
+  /** What the button says. */
+  readonly action?: string;
   readonly onStore: (name: string) => void;
 }
 
 /** Stores what is seen now under a name that stands beside the button: typed beforehand, or the proposal. */
-export function StoreAsNew({ label, proposal, disabled = false, onStore }: StoreAsNewProps) {
+export function StoreAsNew({ label, proposal, disabled = false, action = 'Store as new', onStore }: StoreAsNewProps) {
   const [name, setName] = useState<string | null>(null);
   const store = (): void => {
     onStore(name ?? proposal);
@@ -30,7 +32,7 @@ export function StoreAsNew({ label, proposal, disabled = false, onStore }: Store
         />
       </View>
       <Button mode="outlined" icon="plus" disabled={disabled} onPress={store}>
-        Store as new
+        {action}
       </Button>
     </View>
   );
