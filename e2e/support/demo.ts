@@ -162,9 +162,12 @@ export class Demo {
     for (const key of KEYS) ports[key] = await freePort();
     const plans = demoStandins(ports);
     for (const plan of plans) demo.standins[plan.key] = new StandinProcess(plan, await freePort());
-    for (const { key, rack } of plans) if (!rack) await demo.standins[key].start();
-    await StandinProcess.startTogether(plans.flatMap(({ key, rack }) => (rack ? [demo.standins[key]] : [])));
-    demo.supervisor = await supervise(join(ROOT, 'dist/engine.mjs'), {
+    // All at once: the engine looks for its devices until they are there.
+    const standins = Promise.all([
+      ...plans.flatMap(({ key, rack }) => (rack ? [] : [demo.standins[key].start()])),
+      StandinProcess.startTogether(plans.flatMap(({ key, rack }) => (rack ? [demo.standins[key]] : []))),
+    ]);
+    const engine = supervise(join(ROOT, 'dist/engine.mjs'), {
       port: await freePort(),
       folder,
       databaseUrl: database,
@@ -174,6 +177,7 @@ export class Demo {
       demoPorts: ports,
       controlPorts: Object.fromEntries(KEYS.map((key) => [key, demo.standins[key].controlPort])),
     });
+    [demo.supervisor] = await Promise.all([engine, standins]);
     await until('all devices reached', async () =>
       (await demo.health()).devices.every((device) => device.state === 'reached'),
     );
@@ -228,7 +232,7 @@ export class Demo {
   async close(): Promise<void> {
     Demo.open.delete(this);
     await this.supervisor.close();
-    for (const standin of Object.values(this.standins)) await standin.stop();
+    await Promise.all(Object.values(this.standins).map((standin) => standin.stop()));
   }
 }
 
