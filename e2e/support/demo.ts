@@ -53,6 +53,8 @@ export class StandinProcess {
         stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
       });
       for (const standin of standins) standin.child = child;
+      // Each of them waits for its end.
+      child.setMaxListeners(standins.length + 10);
       child.once('message', () => ready());
       child.once('exit', (code) => failed(new Error(`stand-in ended: ${code}`)));
     });
