@@ -58,13 +58,15 @@ async function openLights({ port, pass, clock }: DoorHost): Promise<Door> {
   };
 }
 
-/** A server that answers each line with a line. */
-function lineServer(
-  { pass }: DoorHost,
+/** A door that answers each line with a line. */
+async function openLines(
+  { port, pass }: DoorHost,
   answerTo: (line: string, peer: string) => string,
-  sockets: Set<Socket>,
-): ReturnType<typeof createServer> {
-  return createServer((socket) => {
+  report: Door['report'],
+  name: string,
+): Promise<Door> {
+  const sockets = new Set<Socket>();
+  const server = createServer((socket) => {
     sockets.add(socket);
     const peer = `${socket.remoteAddress ?? ''}:${socket.remotePort ?? 0}`;
     let waiting = '';
@@ -83,16 +85,24 @@ function lineServer(
     socket.on('error', () => undefined);
     socket.on('close', () => sockets.delete(socket));
   });
+  return {
+    port: await listenOn(server, port),
+    report,
+    simulate: (what) => `The ${name} cannot be made to ${what}.`,
+    close: () => {
+      for (const socket of sockets) socket.destroy();
+      server.close();
+    },
+  };
 }
 
 /** Whole travel of the slit, milliseconds. */
 const TRAVEL_MS = 4000;
 
 /** The slit's motor: `SLIT <percent>`, `HALT` and `STATE?`, each answered `SLIT=<percent> MOTOR=RUN` or `MOTOR=STAND`; anything else `ERR`. */
-async function openSlit(host: DoorHost): Promise<Door> {
-  const { port, clock } = host;
+function openSlit(host: DoorHost): Promise<Door> {
+  const { clock } = host;
   const effects: Effect[] = [];
-  const sockets = new Set<Socket>();
   let malformed = 0;
   let motion = { from: 0, to: 0, since: clock.now() };
   const opening = (): number => {
@@ -114,17 +124,12 @@ async function openSlit(host: DoorHost): Promise<Door> {
     if (line !== 'STATE?') noted(effects, clock.wall(), peer, line, {});
     return state();
   };
-  const server = lineServer(host, answerTo, sockets);
-  const open = await listenOn(server, port);
-  return {
-    port: open,
-    report: () => ({ points: { opening: Math.round(opening()), moving: opening() !== motion.to }, effects, malformed }),
-    simulate: (what) => `The slit cannot be made to ${what}.`,
-    close: () => {
-      for (const socket of sockets) socket.destroy();
-      server.close();
-    },
-  };
+  return openLines(
+    host,
+    answerTo,
+    () => ({ points: { opening: Math.round(opening()), moving: opening() !== motion.to }, effects, malformed }),
+    'slit',
+  );
 }
 
 /** From one memory to another, milliseconds. */
@@ -134,10 +139,9 @@ const MAST_MS = 1200;
  * The mast: `GO <memory>`, `RUN <x> <y>` until `HALT`, and `WHERE?`, each answered `AT <memory> STAND` or `AT <memory> RUN`; anything else `ERR`.
  * Away from every memory it names 0.
  */
-async function openMast(host: DoorHost): Promise<Door> {
-  const { port, clock } = host;
+function openMast(host: DoorHost): Promise<Door> {
+  const { clock } = host;
   const effects: Effect[] = [];
-  const sockets = new Set<Socket>();
   let malformed = 0;
   let [memory, arrivesAt, runs] = [0, 0, false];
   const moving = (): boolean => runs || clock.now() < arrivesAt;
@@ -155,15 +159,5 @@ async function openMast(host: DoorHost): Promise<Door> {
     if (line !== 'WHERE?') noted(effects, clock.wall(), peer, line, {});
     return `AT ${memory} ${moving() ? 'RUN' : 'STAND'}`;
   };
-  const server = lineServer(host, answerTo, sockets);
-  const open = await listenOn(server, port);
-  return {
-    port: open,
-    report: () => ({ points: { memory, moving: moving() }, effects, malformed }),
-    simulate: (what) => `The mast cannot be made to ${what}.`,
-    close: () => {
-      for (const socket of sockets) socket.destroy();
-      server.close();
-    },
-  };
+  return openLines(host, answerTo, () => ({ points: { memory, moving: moving() }, effects, malformed }), 'mast');
 }

@@ -37,8 +37,8 @@ export function MemoryPart({ document, device }: { readonly document: ShowDocume
       <Heading words="Positions" />
       <Text style={styles.small}>
         {positions.length === 0
-          ? 'No position yet. The head keeps each under a number of its own: give it a name and that number.'
-          : 'The head keeps each under a number of its own.'}
+          ? 'No position yet. The head keeps positions itself, each under a number: add a name and set that number.'
+          : 'The head keeps these itself. The number says which of its memories is meant.'}
       </Text>
       {positions.map((position) => (
         <Memory key={position.id} document={document} device={device} position={position} />

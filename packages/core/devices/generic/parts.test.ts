@@ -89,7 +89,7 @@ describe('a device whose profile fills the part of a head', () => {
     expect(port.sent[0]?.command).toMatchObject({ command: 'recall', params: { position: 'gate', number: 3 } });
     expect(press(none, 'down', { pressId: 'p2' })).toMatchObject({
       accepted: false,
-      error: { message: 'nowhere has no memory in the head, and the head is told positions by their memory.' },
+      error: { message: 'nowhere has no memory number, and this head recalls by that number.' },
     });
   });
 

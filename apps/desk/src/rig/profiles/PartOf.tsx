@@ -48,8 +48,8 @@ export function PartChoice({
       />
       <Text style={styles.small}>
         {profile.part === null
-          ? 'It has its own commands and states, and no others.'
-          : `Its commands and states with the names of ${WITH_ARTICLE[profile.part]} work like those: in ready-made strips, with a second touch on air, at release and at STOP.`}
+          ? 'Its commands and states are its own.'
+          : `Commands and states that have the keys of ${WITH_ARTICLE[profile.part]} work as they do there: ready-made strips, second touch on air, release and STOP.`}
       </Text>
     </>
   );
@@ -70,7 +70,7 @@ export function MissingCommands({
   );
   return (
     <Missing
-      words={`It could also have, as ${WITH_ARTICLE[profile.part ?? 'ptzHead']}`}
+      words={`More commands of ${WITH_ARTICLE[profile.part ?? 'ptzHead']}`}
       all={missing.map(([key, { words }]) => ({ key, words }))}
       onAdd={(key, words) =>
         onAdd({ ...commandOf(profile.transport.kind, key, words), seenOnAir: kind.commands[key]?.seenOnAir === true })
@@ -95,7 +95,7 @@ export function MissingPoints({
   ].filter(({ key }) => !DERIVED.has(key) && !profile.points.some((point) => point.key === key));
   return (
     <Missing
-      words={`It could also tell, as ${WITH_ARTICLE[profile.part ?? 'ptzHead']}`}
+      words={`More states of ${WITH_ARTICLE[profile.part ?? 'ptzHead']}`}
       all={all}
       onAdd={(key, words) =>
         onAdd({
@@ -143,7 +143,7 @@ export function partWords(profile: ProfileFile, command: string): string | null 
   const names = partParams(profile, command);
   if (partKindOf(profile)?.commands[command] === undefined) return null;
   return names.length === 0
-    ? 'It is told nothing beside itself.'
+    ? 'It has no parameters.'
     : `Its messages may use ${[...new Set(names)].map((name) => `param.${name}`).join(', ')}.`;
 }
 
