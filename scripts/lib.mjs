@@ -32,14 +32,24 @@ export async function step(name, work) {
   return result;
 }
 
+const running = new Set();
+
 export function run(command, args, options = {}) {
   return new Promise((done, failed) => {
     const child = spawn(command, args, { cwd: ROOT, stdio: 'inherit', ...options });
+    running.add(child);
     child.once('error', failed);
-    child.once('exit', (code, signal) =>
-      code === 0 ? done() : failed(new Error(`${command} ${args.join(' ')} ended with ${signal ?? code}.`)),
-    );
+    child.once('exit', (code, signal) => {
+      running.delete(child);
+      if (code === 0) done();
+      else failed(new Error(`${command} ${args.join(' ')} ended with ${signal ?? code}.`));
+    });
   });
+}
+
+/** Ends what `run` began and what has not ended yet. */
+export function endRunning() {
+  for (const child of running) child.kill('SIGTERM');
 }
 
 const isRoot = () => process.getuid?.() === 0;

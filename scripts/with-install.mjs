@@ -5,6 +5,7 @@ import {
   buildPage,
   buildProcesses,
   buildScript,
+  endRunning,
   freePort,
   needEngines,
   needModules,
@@ -23,6 +24,13 @@ const folder = mkdtempSync(join(tmpdir(), 'umbek-run-'));
 chmodSync(folder, 0o755);
 let database = null;
 let code = 0;
+// Ended from outside, it leaves neither script nor database behind.
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+  process.once(signal, () => {
+    endRunning();
+    database?.stop();
+    process.exit(1);
+  });
 try {
   const bare = process.argv[2] === '--bare';
   const [entry, ...rest] = process.argv.slice(bare ? 3 : 2);
