@@ -33,7 +33,7 @@ const drivesIn = async (standin: StandinProcess): Promise<number[]> =>
 
 describe('a stand-in that is stopped and started again', () => {
   it('is told in words within 2.5 s, its presses are refused, its points unknown; then it is read back', async () => {
-    const demo = await Demo.start(await freshDatabase(), freshFolder());
+    const demo = await Demo.start(await freshDatabase(), freshFolder(), ['domeCam']);
     const page = await openDesk(demo.url, 'phone');
     await press(demo, demoId('BTN', 18)); // "Slit open" among the positions: Dome cam alone
     await page.locator(`[data-testid="cap-${demoId('BTN', 18)}"][data-lamp="arrived"]`).waitFor({ timeout: 10_000 });

@@ -20,8 +20,10 @@ const named = async (demo: Demo, id: string): Promise<ShowButton | undefined> =>
   (await buttons(demo)).find((button) => button.id === id);
 
 describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it(`makes a button that recalls, waits and cuts in at most ${MOST_TOUCHES} touches, and presses it`, async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
     const before = new Set((await buttons(demo)).map((button) => button.id));
     const touches = await makeButton(page);
@@ -42,11 +44,9 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
       (await demo.standins.switcher.report()).effects.some((effect) => effect.command === 'cut'),
     );
     expect((await demo.standins.deskCam.report()).points.arrived).toBe('#1');
-    await demo.close();
   });
 
   it('changes a live button, the other open page follows, and undo brings it back', async () => {
-    const demo = await freshDemo();
     const desk = await openDesk(demo.url, size === 'phone' ? 'wide' : 'phone');
     const page = await openAt(demo.url, size, '/bench');
     await page.getByTestId(`edit-${INES}`).click();
@@ -92,7 +92,6 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
       ],
     });
     await desk.getByTestId(`cap-${INES}`).getByText('Ines close').waitFor();
-    await demo.close();
   });
 
   it('adds, names, moves and removes strips and buttons, and chooses lamps from lists', async () => {
@@ -130,8 +129,10 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
 });
 
 describe('edits in trouble', () => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('tells both values when somebody else changed the same field, and puts what is chosen', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, 'phone', '/bench');
     await page.getByTestId(`edit-${INES}`).click();
     await page.getByText('Says', { exact: true }).click();
@@ -157,7 +158,6 @@ describe('edits in trouble', () => {
     ]).toEqual(['Theirs', 'Mine']);
     await page.getByRole('button', { name: 'Put mine' }).click();
     await until('mine is there', async () => (await named(demo, INES))?.legend === 'Mine');
-    await demo.close();
   });
 
   it('keeps an edit while the engine is away and sends it when it is back', async () => {
@@ -176,7 +176,6 @@ describe('edits in trouble', () => {
   });
 
   it('says beside the field what a legend of 500 characters needs, and stores none of it', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, 'phone', '/bench');
     await page.getByTestId(`edit-${INES}`).click();
     await page.getByText('Says', { exact: true }).click();
@@ -186,6 +185,5 @@ describe('edits in trouble', () => {
     await page.getByTestId('legend').fill('🌠 שלום');
     await page.getByTestId('legend').press('Enter');
     await until('the short one is stored', async () => (await named(demo, INES))?.legend === '🌠 שלום');
-    await demo.close();
   });
 });

@@ -57,8 +57,10 @@ describe.each(sizes)('a press is taken back (%s)', (size) => {
 });
 
 describe.each(sizes)('what a button does (%s)', (size) => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('in turn: the other set is proposed, the cap says what is next, and follows a change made elsewhere', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
     await openDoes(page, 'Ines Halloran');
     await page.getByText('In turn', { exact: true }).click();
@@ -78,12 +80,11 @@ describe.each(sizes)('what a button does (%s)', (size) => {
     const [step] = (await buttonOf(demo, 'Ines Halloran')).steps;
     const params = step?.kind === 'command' ? step.params : {};
     await demo.post('/api/send', { ...press, device: 'captions', command: 'nameIn', params });
-    await cap(page, 'Ines Halloran off').waitFor();
-    await demo.close();
+    await cap(page, 'Ines Halloran off').click();
+    await until('no caption again', async () => (await points(demo, 'captions')).nameUp === false);
   });
 
   it('while held: what it began it ends, as said beforehand, and the steps can be made one’s own', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
     await openDoes(page, 'Tomasz Reke');
     await page.getByText('While held', { exact: true }).click();
@@ -103,11 +104,9 @@ describe.each(sizes)('what a button does (%s)', (size) => {
     await until('up while held', async () => (await points(demo, 'captions')).nameText === 'Tomasz Reke');
     await page.mouse.up();
     await until('out again', async () => (await points(demo, 'captions')).nameUp === false);
-    await demo.close();
   });
 
   it('more: when it is held for a time, and when it is pressed again', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
     await openDoes(page, 'Dome cam');
     for (const what of ['When it is held for a time', 'When it is pressed again soon']) {
@@ -137,6 +136,5 @@ describe.each(sizes)('what a button does (%s)', (size) => {
     await cap(page, 'Dome cam').dblclick();
     await until('cut', async () => (await points(demo, 'switcher')).program === 3);
     expect(program).not.toBe(3);
-    await demo.close();
   });
 });

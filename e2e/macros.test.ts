@@ -68,8 +68,10 @@ describe.each(sizes)('count up (%s)', (size) => {
 });
 
 describe.each(sizes)('a macro (%s)', (size) => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('is shared by buttons that differ in one thing: changed once, all follow', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
     await page.getByRole('button', { name: 'Choose several' }).click();
     await page.getByRole('button', { name: 'All of Sources' }).click();
@@ -98,11 +100,9 @@ describe.each(sizes)('a macro (%s)', (size) => {
     await page.getByTestId('on-air').getByText('Dome cam').waitFor();
     await cap(page, 'Lawn cam').first().click();
     await page.getByTestId('on-air').getByText('Lawn cam').waitFor();
-    await demo.close();
   });
 
   it('is made, named, tried and stopped in its list', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench?list=macros');
     await page.getByRole('button', { name: 'New macro' }).click();
     await page.getByTestId('macro-name').fill('Quiet break');
@@ -132,7 +132,6 @@ describe.each(sizes)('a macro (%s)', (size) => {
     await page.getByLabel('Search: number, name or folder').fill('quiet');
     await page.getByRole('button', { name: /^Macro \d+ Quiet break, 2 steps/ }).waitFor();
     expect(await page.getByRole('button', { name: /^Macro 1 Opening/ }).count()).toBe(0);
-    await demo.close();
   });
 });
 

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { browser, cap, choosePanel, freshDemo, openDesk, SIZES, useBrowser } from './support/browser';
-import { until } from './support/demo';
+import { type Demo, until } from './support/demo';
 import { FrozenNetwork } from './support/frozenNetwork';
 
 useBrowser();
@@ -87,8 +87,10 @@ describe('a network that dies quietly', () => {
 });
 
 describe('one bad answer', () => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('leaves no blank page: it is told, and tried again', async () => {
-    const demo = await freshDemo();
     const page = await browser.newPage({ viewport: SIZES.phone });
     await page.route('**/api/show/desk*', (route) => route.fulfill({ json: { nonsense: true } }));
     await page.route('**/fonts/*', (route) => route.abort());
@@ -99,11 +101,9 @@ describe('one bad answer', () => {
     await page.getByRole('button', { name: 'Try again' }).click();
     await cap(page, 'Desk cam').first().waitFor();
     await page.close();
-    await demo.close();
   });
 
   it('nor does one part that fails while it is drawn', async () => {
-    const demo = await freshDemo();
     const page = await browser.newPage({ viewport: SIZES.phone });
     await page.route('**/api/log*', (route) =>
       route.fulfill({ json: { entries: [{ seq: 1, kind: 'press' }, null], next: 1 } }),
@@ -114,13 +114,14 @@ describe('one bad answer', () => {
     await page.getByRole('link', { name: 'Desk' }).click();
     await cap(page, 'Desk cam').first().waitFor();
     await page.close();
-    await demo.close();
   });
 });
 
 describe('room on a phone', () => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('shows five rows of caps without scrolling, the first one in the upper third and a half line', async () => {
-    const demo = await freshDemo();
     const page = await openDesk(demo.url, 'phone');
     await cap(page, 'Name out').first().waitFor();
     const take = (await boxes(page, CUT))[0];
@@ -131,7 +132,6 @@ describe('room on a phone', () => {
     const rows = new Set(whole.map((one) => Math.round(one.y)));
     expect(rows.size).toBeGreaterThanOrEqual(5);
     expect(Math.min(...rows)).toBeLessThanOrEqual(300);
-    await demo.close();
   });
 
   it('tells faults in one place of fixed height: no cap moves, whether one device is silent or all are', async () => {
@@ -161,7 +161,6 @@ describe('room on a phone', () => {
     ['a wide one at 200 %', { width: 640, height: 400 }, ''],
     ['with doubled text', { width: 390, height: 844 }, 'doubled'],
   ] as const)('keeps STOP and Cut in reach: %s', async (_name, viewport, text) => {
-    const demo = await freshDemo();
     const page = await browser.newPage({ viewport });
     await page.goto(demo.url);
     await page.locator(CUT).waitFor();
@@ -187,7 +186,6 @@ describe('room on a phone', () => {
     }
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
     await page.close();
-    await demo.close();
   });
 
   it('finds a panel among sixty by a search, comes back to it from another place, and has it in its address', async () => {
@@ -226,7 +224,6 @@ describe('room on a phone', () => {
   });
 
   it('says on air and next, on pictures and on caps', async () => {
-    const demo = await freshDemo();
     const page = await openDesk(demo.url, 'phone');
     await page.getByTestId('on-air').getByText('ON AIR').waitFor();
     await page.getByTestId('on-preview').getByText('NEXT').waitFor();
@@ -235,13 +232,14 @@ describe('room on a phone', () => {
     await page.locator(CUT).click();
     await cap(page, 'Star charts').getByText('on air').waitFor();
     expect(SIZES.phone.width).toBe(390);
-    await demo.close();
   });
 });
 
 describe('hands of every kind', () => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('a screen reader’s or a switch’s activation presses once; arrow keys go from cap to cap', async () => {
-    const demo = await freshDemo();
     const page = await openDesk(demo.url, 'phone');
     const charts = cap(page, 'Star charts').first();
     await charts.evaluate((one: HTMLElement) => one.click());
@@ -262,11 +260,9 @@ describe('hands of every kind', () => {
     expect(await focused()).toBe('Dome cam');
     await page.keyboard.press('Enter');
     await page.locator('[data-testid^="cap-"][aria-label^="Dome cam"][data-lamp="onPreview"]').waitFor();
-    await demo.close();
   });
 
   it('a held cap is not let go by an edit beside it', async () => {
-    const demo = await freshDemo();
     const page = await openDesk(demo.url, 'phone');
     await choosePanel(page, 'Cameras');
     await cap(page, 'Lawn cam').first().click();
@@ -294,11 +290,9 @@ describe('hands of every kind', () => {
     expect((await demo.standins.lawnCam.report()).points.travelling).toBe(true);
     await page.mouse.up();
     await until('it stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
-    await demo.close();
   });
 
   it('two fingers zoom the picture of a camera', async () => {
-    const demo = await freshDemo();
     const page = await openDesk(demo.url, 'phone');
     await page.goto(`${demo.url}/rig/deskCam`);
     const box = await page.getByTestId('aim').boundingBox();
@@ -318,7 +312,6 @@ describe('hands of every kind', () => {
       'it is zoomed in',
       async () => Math.abs(Number((await demo.standins.deskCam.report()).points.zoom) - 3) < 0.2,
     );
-    await demo.close();
   });
 });
 

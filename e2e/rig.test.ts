@@ -141,8 +141,11 @@ describe('a camera whose moves on air are slow', () => {
 });
 
 describe.each(sizes)('a device in the Rig (%s)', (size) => {
+  // One demo for all of them: each leaves the devices as it found them.
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('is told in words when its port is wrong, and is reached again when it is right', async () => {
-    const demo = await freshDemo();
     const right = (await show(demo)).devices.find((one) => one.key === 'domeCam')?.port ?? 0;
     const taken = (await show(demo)).devices.find((one) => one.key === 'switcher')?.port ?? 0;
     const page = await openAt(demo.url, size, '/rig/domeCam');
@@ -171,11 +174,9 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
       .getByText(/sequence number set back/)
       .first()
       .waitFor();
-    await demo.close();
   });
 
   it('is not removed while it is used: where is told first', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig/captions');
     await page.getByText('Set-up', { exact: true }).click();
     await page.getByRole('button', { name: 'Remove Captions' }).click();
@@ -193,11 +194,9 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     }
     await page.goBack();
     await page.getByRole('button', { name: 'Remove Captions' }).waitFor();
-    await demo.close();
   });
 
   it('the same from a dialog, whose own step back does not stand in the way', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig/deskCam');
     await page.getByLabel('More for Two shot').click();
     await page.getByRole('menuitem', { name: 'Remove' }).click();
@@ -210,11 +209,9 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     await page.goBack();
     await page.getByLabel('More for Two shot').waitFor();
     expect(new URL(page.url()).pathname).toBe('/rig/deskCam');
-    await demo.close();
   });
 
   it('is made many times from a pattern, seen before it is made, and undone in one go', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig');
     const before = (await show(demo)).devices.length;
     await page.getByRole('button', { name: 'Add many alike' }).click();
@@ -227,18 +224,15 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     expect((await show(demo)).devices.slice(-1)[0]).toMatchObject({ key: 'recorderGateRoom15', port: 9030 });
     await page.getByRole('button', { name: 'Undo' }).click();
     await until('none of them', async () => (await show(demo)).devices.length === before);
-    await demo.close();
   });
 
   it('is told a command from its catalogue', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig/switcher');
     await page.getByLabel('Search the commands').fill('keyer');
     await page.getByRole('button', { name: 'Keyer on or off' }).click();
     await page.getByRole('button', { name: 'Keyer more' }).click();
     await page.getByRole('button', { name: 'Send now' }).click();
     await until('keyer 2 is on', async () => (await demo.standins.switcher.report()).points.keyer2 === true);
-    await demo.close();
   });
 });
 

@@ -207,8 +207,10 @@ it('strips are chosen and added by the keyboard alone', async () => {
 });
 
 describe.each(sizes)('many buttons at once (%s)', (size) => {
+  let demo: Demo;
+  beforeAll(async () => (demo = await freshDemo()));
+
   it('take one colour, one guard and counted legends, each as one edit that the history names', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
     let touches = 0;
     const touch = async (what: ReturnType<Page['getByText']>): Promise<void> => {
@@ -236,11 +238,9 @@ describe.each(sizes)('many buttons at once (%s)', (size) => {
       'Guard of 5 buttons: second touch',
       'Colour of 6 buttons: moss',
     ]);
-    await demo.close();
   });
 
   it('are removed, and brought back by one undo; Escape ends the choosing', async () => {
-    const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench');
     await page.getByRole('button', { name: 'Choose several' }).click();
     await page.getByRole('button', { name: 'All of Names' }).click();
@@ -250,7 +250,6 @@ describe.each(sizes)('many buttons at once (%s)', (size) => {
     await page.getByRole('button', { name: 'Choose several' }).waitFor();
     await page.getByRole('button', { name: 'Undo' }).click();
     await until('back', async () => (await stripOf(demo, 'Names')).length === 4);
-    await demo.close();
   });
 });
 
