@@ -336,7 +336,8 @@ export class PressIntake {
     held.cancelLease();
     this.log('up', record, why);
     held.cancelLater();
-    if (held.ends) this.deps.runner.stop(held.runId, 'Released.');
+    // A value stays where the hand let go: what carries it may still wait for its turn at a busy device, and is not called back.
+    if (held.ends && held.button.dial === null) this.deps.runner.stop(held.runId, 'Released.');
     const steps = [...endsOf(held, this.deps.board), ...releaseOf(held, this.deps.board)];
     if (steps.length === 0) return;
     this.deps.runner.start({

@@ -9,10 +9,12 @@ import { programOf, testShow } from './testShow';
 /** A port whose answers the test gives by hand. */
 export class HandPort {
   readonly sent: { id: string; command: DeviceCommand; tell: (event: CommandEvent) => void }[] = [];
+  /** Places in `sent` of those that were taken back, as a driver drops what still waits in its queue. */
+  readonly takenBack: number[] = [];
 
   send(id: string, sent: DeviceCommand, tell: (event: CommandEvent) => void): () => void {
-    this.sent.push({ id, command: sent, tell });
-    return () => undefined;
+    const at = this.sent.push({ id, command: sent, tell }) - 1;
+    return () => this.takenBack.push(at);
   }
 
   answer(index: number, ...events: CommandEvent[]): void {

@@ -25,6 +25,29 @@ describe('a value in the hand', () => {
     expect(sent()).toEqual([0.2, 0.5, 0.8]);
   });
 
+  it('stays where the hand let go, also when the device is too busy to have taken it yet', () => {
+    const { hand, sent, clock, ports } = room();
+    hand('down', 0.2);
+    clock.runTo(100);
+    hand('hold', 0.5);
+    hand('up', 0.8);
+    expect(sent()).toEqual([0.2, 0.5, 0.8]);
+    // The later one takes the place of those before it; the last one waits in the queue for its turn.
+    expect(ports.switcher.takenBack).toEqual([0, 1]);
+    clock.runTo(3000);
+    expect(ports.switcher.takenBack).toEqual([0, 1]);
+  });
+
+  it('and so does one whose station fell silent', () => {
+    const { hand, sent, clock, ports } = room();
+    hand('down', 0.2);
+    clock.runTo(100);
+    hand('hold', 0.5);
+    clock.runTo(3000);
+    expect(sent()).toEqual([0.2, 0.5]);
+    expect(ports.switcher.takenBack).toEqual([0]);
+  });
+
   it('is turned on by a station that stood still for longer than its lease', () => {
     const { hand, sent, clock } = room();
     hand('down', 0.2);
