@@ -139,7 +139,7 @@ export class SimClient {
     this.byId.set(pressId, press);
     const { id } = meant.button;
     const send = (phase: string): void => {
-      this.say({ type: 'press', pressId, buttonId: id, phase, at: this.machine.host?.clock.now(), ...more });
+      this.say({ type: 'press', pressId, buttonId: id, phase, at: this.now(), ...more });
       press.arrivesAt = Math.max(press.arrivesAt, this.there);
       if (phase !== 'up') press.heldUntil = Math.max(press.heldUntil, this.there);
     };
@@ -161,6 +161,23 @@ export class SimClient {
       if (end === 'closed') this.drop();
     });
     return press;
+  }
+
+  /** A hand turns a value: taken, turned on, and let go where it is then. @param values at least two @param everyMs between one and the next */
+  turn(meant: Meant, values: readonly number[], everyMs: number, clear: boolean): SimPress {
+    const [first, ...rest] = values;
+    const press = this.press(meant, 0, 'nothing', clear, { value: first });
+    for (const [index, value] of rest.entries())
+      this.clock.at(this.clock.now() + (index + 1) * everyMs, () => {
+        const phase = index === rest.length - 1 ? 'up' : 'hold';
+        this.say({ type: 'press', pressId: press.pressId, buttonId: meant.button.id, phase, at: this.now(), value });
+        press.arrivesAt = Math.max(press.arrivesAt, this.there);
+      });
+    return press;
+  }
+
+  private now(): number | undefined {
+    return this.machine.host?.clock.now();
   }
 
   private heard(message: LiveServerMessage): void {

@@ -228,6 +228,36 @@ export class Oracle {
     return near('pan') && near('tilt') && Math.abs(Number(points.zoom) / goal.zoom - 1) <= 0.03;
   }
 
+  /** Nothing is wrong with the way to a device, and has not been for a while. */
+  isWell(key: string): boolean {
+    return !this.silentSince.has(key) && (this.badUntil.get(key) ?? -Infinity) < this.clock.now() - FOUND_MS;
+  }
+
+  /** Some time after a value was let go on a clear way: the head was told it last, or somebody was told why not. @returns whether it was turned at all */
+  lookAtDial(press: SimPress, value: number): boolean {
+    if (press.answers.get('down')?.startsWith('accepted') !== true || press.answers.get('up') === undefined)
+      return false;
+    const told = this.entries.filter(
+      (entry): entry is Extract<AsRunEntry, { kind: 'command' }> =>
+        entry.kind === 'command' && entry.command.command === 'iris',
+    );
+    const last = told.at(-1);
+    const outcome = this.entries.find((one) => one.kind === 'outcome' && one.commandId === last?.commandId);
+    if (last?.command.params.iris !== value)
+      this.say(`iris was let go at ${value}, and what went out last was ${String(last?.command.params.iris)}`);
+    else if (outcome?.kind === 'outcome' && outcome.outcome !== 'done' && /^Cancelled/.test(outcome.why ?? ''))
+      this.say(`iris was let go at ${value}, and was called back before it went out`);
+    else if (outcome?.kind === 'outcome' && outcome.outcome === 'done') {
+      const done = this.devices
+        .get('deskCam')
+        ?.allEffects()
+        .filter(({ command }) => command === 'iris')
+        .at(-1);
+      if (done?.params.iris !== value) this.say(`iris was let go at ${value} and is ${String(done?.params.iris)}`);
+    }
+    return true;
+  }
+
   private meantOf(runId: string) {
     const start = this.entries.find((entry) => entry.kind === 'runStart' && entry.runId === runId);
     if (start?.kind !== 'runStart') return undefined;

@@ -15,6 +15,11 @@ const FAULTS = 8;
 const EDITS = 6;
 /** Presses of what alternates, or counts and is taken back. */
 const TURNS = 12;
+/** Values that a hand turns: one after the other, that none may take another one's place. */
+const DIALS = 10;
+const DIAL_EVERY_MS = 11_000;
+/** So long after it was let go a value must be there: a queue of half a second, and a head that says it again. */
+const TURNED_MS = 2500;
 /** After everything is healed, so long until all must be over. */
 const QUIET_MS = 20_000;
 
@@ -57,6 +62,7 @@ export const CLASSES: readonly string[] = [
   'address edited',
   'in turn',
   'taken back',
+  'value turned',
   'orderly end while moving',
 ];
 
@@ -142,6 +148,25 @@ export async function play(seed: number): Promise<Played> {
         tell(`${client.name} takes ${meant.button.legend} back`);
         if (meant === counting) oracle.countsBack += 1;
         turned.push(['taken back', client.press(TAKE_BACK, 60, 'up', isClear(), { takeBack: press.pressId })]);
+      });
+    });
+  }
+
+  // Values in the hand: where it let go is where they stay, however busy the head was.
+  for (let count = 0; count < DIALS; count += 1) {
+    clock.at(4000 + count * DIAL_EVERY_MS + more.next() * 4000, () => {
+      const client = more.pick(clients);
+      const values = Array.from({ length: more.whole(2, 12) }, () => more.whole(0, 20));
+      const everyMs = more.pick([5, 20, 50, 90]);
+      const well = (): boolean =>
+        machine.process?.alive === true && clock.now() > busyUntil && oracle.isWell('deskCam');
+      const clear = well();
+      const connected = client.connected;
+      tell(`${client.name} turns iris to ${values.join(', ')}, one each ${everyMs} ms`);
+      const press = client.turn(show.dial, values, everyMs, false);
+      clock.at(clock.now() + values.length * everyMs + TURNED_MS, () => {
+        if (!clear || !connected || !client.connected || client.lagMs > 0 || !well()) return;
+        if (oracle.lookAtDial(press, values.at(-1) ?? 0)) met.add('value turned');
       });
     });
   }

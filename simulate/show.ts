@@ -30,6 +30,7 @@ export interface Meant {
     | 'loop'
     | 'choose'
     | 'turn'
+    | 'dial'
     | 'takeBack';
   readonly head?: string;
 }
@@ -40,6 +41,8 @@ export interface SimShow {
   readonly heads: readonly string[];
   /** A caption that comes in and goes out in turn: pressed beside what the seed draws. */
   readonly turning: Meant;
+  /** A value in the hand, on a head that has much else to do. */
+  readonly dial: Meant;
 }
 
 /** What a station presses that takes its last press back. */
@@ -255,6 +258,19 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
       order: ORDER,
     },
   };
+  const dial: Meant = {
+    what: 'dial',
+    button: {
+      ...PLAIN_BUTTON,
+      id: '01J0C0RVANEH1BTN0000009002',
+      stripId,
+      legend: 'iris',
+      mode: 'hold',
+      steps: [command('i', 'deskCam', 'iris', { iris: 10 })],
+      dial: { param: 'iris', by: 0, min: 0, max: 20, step: 1, unit: 'steps', reads: 'deskCam.iris' },
+      order: ORDER,
+    },
+  };
   const document: ShowDocument = {
     ...demo,
     devices,
@@ -262,11 +278,11 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     positions,
     panels: [{ id: panelId, name: 'Main', pages: [], order: ORDER }],
     strips: [{ id: stripId, panelId, name: 'All', family: 'moss', page: '', order: ORDER }],
-    buttons: [...buttons, turning].map(({ button }) => button),
+    buttons: [...buttons, turning, dial].map(({ button }) => button),
     macros,
     roles: [],
     setUps: [],
     reframes: [],
   };
-  return { document, meant: buttons, heads, turning };
+  return { document, meant: buttons, heads, turning, dial };
 }
