@@ -142,6 +142,16 @@ const VIEWS: readonly {
     },
   },
   {
+    name: 'shortcuts, a key to learn',
+    path: '/bench?list=shortcuts',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Add a shortcut' }).click();
+      await page.getByRole('button', { name: 'Take · Cut', exact: true }).first().click();
+      await page.getByText('Press the key', { exact: true }).waitFor();
+      await page.keyboard.press('Control+w');
+    },
+  },
+  {
     name: 'people',
     path: '/bench?list=people',
     open: (page) => page.getByRole('button', { name: /^Person Wen Zhao/ }).click(),

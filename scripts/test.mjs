@@ -44,6 +44,7 @@ const PATIENT = [
   'profiles',
   'rig',
   'rigging',
+  'shortcuts',
   'shows',
   'sizes',
   'start',

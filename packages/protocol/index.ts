@@ -9,5 +9,6 @@ export * from './header';
 export * from './health';
 export * from './live';
 export * from './people';
+export * from './shortcuts';
 export * from './presses';
 export * from './runs';

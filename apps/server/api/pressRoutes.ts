@@ -1,6 +1,6 @@
 import { performance } from 'node:perf_hooks';
 import type * as api from '@umbek/protocol';
-import { buttonCsv, buttonSheet } from '@umbek/core/programming';
+import { buttonCsv, buttonSheet, shortcutCsv, shortcutRows, shortcutSheet } from '@umbek/core/programming';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
 import type { Router } from './router';
@@ -87,16 +87,33 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     ({ query: { station }, response }) => void response.json({ back: deps.host().takeBack(station) }),
   );
 
-  router.on('GET /api/buttons.csv', ({ response }) => {
-    response.setHeader('content-disposition', 'attachment; filename="buttons.csv"');
-    response.type('text/csv').send(buttonCsv(deps.host().engine.program.document));
+  router.on('GET /api/shortcuts', ({ response }) => {
+    const rows = shortcutRows(deps.host().engine.program.document);
+    const reply: api.ShortcutsReply = rows.map(({ shortcut: { id, on, runs }, words, clashes }) => ({
+      id,
+      kind: on.kind,
+      words,
+      runs,
+      clashes: [...clashes],
+    }));
+    response.json(reply);
   });
 
-  router.on('GET /api/buttons.html', ({ response }) => {
-    // Nothing of it may run: it holds what people wrote.
-    response.setHeader('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'");
-    response.type('text/html').send(buttonSheet(deps.host().engine.program.document));
-  });
+  for (const [name, csv, sheet] of [
+    ['buttons', buttonCsv, buttonSheet],
+    ['shortcuts', shortcutCsv, shortcutSheet],
+  ] as const) {
+    router.on(`GET /api/${name}.csv`, ({ response }) => {
+      response.setHeader('content-disposition', `attachment; filename="${name}.csv"`);
+      response.type('text/csv').send(csv(deps.host().engine.program.document));
+    });
+
+    router.on(`GET /api/${name}.html`, ({ response }) => {
+      // Nothing of it may run: it holds what people wrote.
+      response.setHeader('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'");
+      response.type('text/html').send(sheet(deps.host().engine.program.document));
+    });
+  }
 
   router.on('GET /api/panels', ({ response }) => {
     const { panels, strips, buttons } = deps.host().engine.program.document;

@@ -173,6 +173,12 @@ export const ROUTES = {
     query: z.object({ search: z.string().max(200).optional() }),
     reply: api.PeopleReply,
   },
+  'GET /api/shortcuts': {
+    summary: 'What runs a button or macro from outside the panels',
+    reply: api.ShortcutsReply,
+  },
+  'GET /api/shortcuts.csv': { summary: 'All shortcuts as CSV', reply: z.unknown() },
+  'GET /api/shortcuts.html': { summary: 'All shortcuts as a page to be printed', reply: z.unknown() },
   'GET /api/show': { summary: 'The show with its revision', reply: Anything },
   'POST /api/show': {
     summary: 'Put a show file in place of the show',

@@ -183,6 +183,14 @@ export const people = pgTable('person', {
   order: order(),
 });
 
+export const shortcuts = pgTable('shortcut', {
+  id: id(),
+  showId: showId(),
+  on: jsonb('pressed').notNull(),
+  runs: jsonb('runs').notNull(),
+  order: order(),
+});
+
 export const setUps = pgTable('set_up', {
   id: id(),
   showId: showId(),

@@ -37,6 +37,7 @@ export const emptyShow = (id: string): ShowDocument => ({
   roles: [],
   reframes: [],
   setUps: [],
+  shortcuts: [],
   people: [],
 });
 

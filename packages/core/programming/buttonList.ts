@@ -1,5 +1,6 @@
 import { lampRuleWords } from './lampChoices';
 import { inOrder } from './order';
+import { csvOf, escaped, printedPage, tableOf } from './sheet';
 import { sentenceOf } from '../engine/sentence';
 import { type Button, listsOf, type ShowDocument } from '../show/index';
 
@@ -59,15 +60,9 @@ export function buttonList(document: ShowDocument): ButtonRow[] {
   );
 }
 
-/** A field of a CSV file (RFC 4180). What a spreadsheet would take for a formula is told as text. */
-const field = (text: string): string => {
-  const plain = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(plain) ? `"${plain.replaceAll('"', '""')}"` : plain;
-};
-
-/** The list as CSV with a head line; lines end in CR LF, as RFC 4180 has it. */
+/** The list as CSV with a head line. */
 export const buttonCsv = (document: ShowDocument): string =>
-  [
+  csvOf([
     ['Panel', 'Page', 'Strip', 'Place', 'Legend', 'Pressed', 'Does', 'Lights'],
     ...buttonList(document).map((row) => [
       row.panel,
@@ -79,14 +74,9 @@ export const buttonCsv = (document: ShowDocument): string =>
       row.does.join('; '),
       row.lights.join('; '),
     ]),
-  ]
-    .map((fields) => `${fields.map(field).join(',')}\r\n`)
-    .join('');
+  ]);
 
-const escaped = (text: string): string =>
-  text.replace(/[&<>"]/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[sign] ?? sign);
-
-/** The list as a page to be printed: a heading for each panel, a table for each strip, nothing that needs a script. */
+/** The list as a page to be printed: a heading for each panel, a table for each strip. */
 export function buttonSheet(document: ShowDocument): string {
   const panels = new Map<string, Map<string, ButtonRow[]>>();
   for (const row of buttonList(document)) {
@@ -97,21 +87,15 @@ export function buttonSheet(document: ShowDocument): string {
   }
   const lines = (texts: readonly string[]): string => texts.map(escaped).join('<br>');
   const table = (name: string, rows: readonly ButtonRow[]): string =>
-    `<h3>${escaped(name)}</h3><table><tr><th>Button<th>Pressed<th>Does<th>Lights</tr>${rows
-      .map(
-        (row) =>
-          `<tr><td><b>${escaped(row.legend)}</b><td>${escaped(row.how)}<td>${lines(row.does)}<td>${lines(row.lights)}</tr>`,
-      )
-      .join('')}</table>`;
+    `<h3>${escaped(name)}</h3>${tableOf(
+      ['Button', 'Pressed', 'Does', 'Lights'],
+      rows.map((row) => [`<b>${escaped(row.legend)}</b>`, escaped(row.how), lines(row.does), lines(row.lights)]),
+    )}`;
   const body = [...panels]
     .map(
       ([panel, strips]) =>
         `<section><h2>${escaped(panel)}</h2>${[...strips].map(([name, rows]) => table(name, rows)).join('')}</section>`,
     )
     .join('');
-  const style =
-    'body{font:11pt sans-serif;margin:1.5cm;color:#000;background:#fff}table{border-collapse:collapse;width:100%}' +
-    'th,td{border:1px solid #888;padding:2pt 5pt;text-align:left;vertical-align:top}th{font-weight:600}' +
-    'tr{break-inside:avoid}section+section{break-before:page}h3{margin:10pt 0 3pt}';
-  return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escaped(document.show.name)}: buttons</title><style>${style}</style><h1>${escaped(document.show.name)}</h1>${body}</html>`;
+  return printedPage(document.show.name, 'buttons', body);
 }

@@ -20,6 +20,7 @@ export * from './people';
 export * from './pictures';
 export * from './removals';
 export * from './share';
+export * from './shortcuts';
 export * from './stepChoices';
 export * from './strips/index';
 export * from './uses';

@@ -305,6 +305,28 @@ export const Macro = z.strictObject({
 });
 export type Macro = z.infer<typeof Macro>;
 
+/** A key of a computer keyboard with what is held beside it. `code`: its physical place (W3C UI Events KeyboardEvent code Values), such as `KeyA`. */
+export const KeyOn = z.strictObject({
+  kind: z.literal('key'),
+  code: z.string().regex(/^[A-Z][A-Za-z0-9]{0,30}$/, 'A key is named by its place, such as KeyA or F5.'),
+  shift: z.boolean().default(false),
+  ctrl: z.boolean().default(false),
+  alt: z.boolean().default(false),
+  meta: z.boolean().default(false),
+});
+export type KeyOn = z.infer<typeof KeyOn>;
+
+/** Something outside the panels that runs a button as a finger presses it, or a macro. */
+export const Shortcut = z.strictObject({
+  id: Id,
+  /** What is pressed. */
+  on: KeyOn,
+  runs: z.union([z.strictObject({ button: Id }), z.strictObject({ macro: Id })]),
+  /** Of two on one key the first one counts. */
+  order: Order,
+});
+export type Shortcut = z.infer<typeof Shortcut>;
+
 export const ShowHead = z.strictObject({
   id: Id,
   name: Name,
@@ -334,6 +356,7 @@ export const ShowDocument = z.strictObject({
   reframes: z.array(Reframe).max(2000).default([]),
   setUps: z.array(SetUp).max(500).default([]),
   people: z.array(Person).max(10_000).default([]),
+  shortcuts: z.array(Shortcut).max(5000).default([]),
 });
 export type ShowDocument = z.infer<typeof ShowDocument>;
 
@@ -352,5 +375,6 @@ export const ENTITIES = {
   reframes: Reframe,
   setUps: SetUp,
   people: Person,
+  shortcuts: Shortcut,
 } as const;
 export type EntityName = keyof typeof ENTITIES;

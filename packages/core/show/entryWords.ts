@@ -1,3 +1,4 @@
+import { keyWords } from '../shortcut/key';
 import type { ShowDocument } from './entities';
 import type { Reference } from './reference';
 
@@ -25,6 +26,10 @@ export function entryWords(document: ShowDocument, { entity, id }: Pick<Referenc
     case 'setUps': {
       const device = document.setUps.find((one) => one.id === id)?.device;
       return join('Set-up', document.devices.find((one) => one.key === device)?.name ?? '');
+    }
+    case 'shortcuts': {
+      const on = document.shortcuts.find((one) => one.id === id)?.on;
+      return join('Shortcut', on === undefined ? '' : keyWords(on));
     }
     case 'profiles':
       return join('Profile', document.profiles.find((one) => one.id === id)?.content.name ?? '');

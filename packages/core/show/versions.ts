@@ -46,6 +46,7 @@ const WORDS: Readonly<Record<Change['entity'], string>> = {
   reframes: 'Reframe',
   setUps: 'Saved set-up',
   people: 'Person',
+  shortcuts: 'Shortcut',
 };
 /** Fields as people call them, where that differs. */
 const FIELDS: Readonly<Record<string, string>> = {

@@ -10,6 +10,7 @@ export const BENCH_PARTS = [
   { value: 'macros', label: 'Macros' },
   { value: 'values', label: 'Values' },
   { value: 'people', label: 'People' },
+  { value: 'shortcuts', label: 'Shortcuts' },
 ] as const;
 export type BenchPart = (typeof BENCH_PARTS)[number]['value'];
 

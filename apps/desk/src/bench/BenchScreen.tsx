@@ -36,6 +36,7 @@ import { MacroBench } from './MacroBench';
 import { PutIn } from './PutIn';
 import { PanelEditor, StripEditor } from './StripEditor';
 import { PeopleBench } from './PeopleBench';
+import { ShortcutBench } from './ShortcutBench';
 import { ValueBench } from './ValueBench';
 import { useChosen } from './useChosen';
 import { useBox } from './useBox';
@@ -54,6 +55,7 @@ export function BenchScreen() {
   if (!document) return <Loading />;
   if (list === 'macros') return <MacroBench document={document} />;
   if (list === 'people') return <PeopleBench document={document} />;
+  if (list === 'shortcuts') return <ShortcutBench document={document} />;
   if (list === 'values') return <ValueBench document={document} />;
   return <Bench document={document} />;
 }

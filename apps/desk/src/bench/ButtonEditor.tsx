@@ -12,6 +12,7 @@ import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { spokenLegend } from '../caps/legend';
 import { useFace } from '../live/LiveContext';
+import { KeysOf } from './KeysOf';
 import { LampRules } from './LampRules';
 import { EditorHead } from '../common/EditorHead';
 import { FamilyChoice } from '../common/FamilyChoice';
@@ -150,7 +151,12 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
             </View>
           </>
         ) : null}
-        {part === 'does' ? <WhatItDoes document={document} button={button} fresh={fresh} /> : null}
+        {part === 'does' ? (
+          <>
+            <WhatItDoes document={document} button={button} fresh={fresh} />
+            <KeysOf document={document} runs={{ button: button.id }} name={button.legend} />
+          </>
+        ) : null}
         {part === 'lights' ? <LampRules document={document} button={button} /> : null}
       </ScrollView>
       <Picker

@@ -15,6 +15,7 @@ import { PlaceLink } from '../show/PlaceLink';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { ParamField } from '../steps/ParamField';
 import { colour, font } from '../theme/tokens';
+import { KeysOf } from './KeysOf';
 import type { StepOwner } from './owner';
 import { StepList } from './StepList';
 import { TryCap } from './TryCap';
@@ -155,6 +156,7 @@ export function MacroEditor({
                 );
               })}
             </View>
+            <KeysOf document={document} runs={{ macro: macro.id }} name={`macro ${macro.number}`} />
             <Heading words="Copy" />
             <Button mode="outlined" icon="content-copy" style={styles.left} onPress={duplicate}>
               Duplicate

@@ -37,8 +37,8 @@ export function Segments({ value, onChange, options, most = 5 }: SegmentsProps) 
       onValueChange={onChange}
       buttons={options.map((option) => ({
         ...option,
-        style: styles.segment,
-        labelStyle: [styles.label, option.value === value && styles.chosen],
+        style: options.length > 4 ? styles.tight : styles.segment,
+        labelStyle: [styles.label, option.value === value && styles.chosen, options.length > 4 && styles.tightLabel],
       }))}
     />
   );
@@ -56,6 +56,10 @@ const styles = StyleSheet.create({
   },
   chipOn: { backgroundColor: '#36595A', borderColor: '#36595A' },
   segment: { minWidth: 0, flex: 1 },
+  // Each as wide as its word: on a phone five of one width cut the longer ones short.
+  tight: { minWidth: 0, flexGrow: 1, flexShrink: 1, flexBasis: 'auto' },
+  // Into Paper's own padding.
+  tightLabel: { marginHorizontal: -9 },
   label: { marginHorizontal: 0, fontFamily: font.medium, fontSize: 14, color: colour.muted },
   chosen: { fontFamily: font.semibold, color: colour.text },
 });

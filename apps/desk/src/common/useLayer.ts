@@ -74,6 +74,9 @@ function sweep(): void {
   window.history.back();
 }
 
+/** Whether something lies over the place: keys belong to that, then. */
+export const layerIsOpen = (): boolean => layers.length > 0;
+
 /**
  * Closes at Escape and at Back while something is open, wherever in it the focus is; of several, the last one opened.
  * @param onClose left out where the question has to be answered

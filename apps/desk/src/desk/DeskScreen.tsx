@@ -1,5 +1,5 @@
 import { inOrder } from '@umbek/core/order';
-import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import type { Button as ButtonData, Shortcut, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { PEOPLE_LIST, pageOf } from '@umbek/core/shown';
 import { TAKE_STRIP } from '@umbek/core/view';
 import { memo, useEffect, useRef, useState } from 'react';
@@ -25,9 +25,12 @@ import { StopHandle } from '../shell/StopHandle';
 import { OpenSound } from './OpenSound';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
+import { KeyTold } from '../keys/KeyTold';
+import { useShortcutKeys } from '../keys/useShortcutKeys';
 import { capWidthIn, columnsIn } from '../caps/StripFrame';
 import { PanelChoice } from '../common/PanelChoice';
 
+const NO_SHORTCUTS: readonly Shortcut[] = [];
 /** So many panels stand side by side on a wide screen. */
 const PANELS_BESIDE = 7;
 /** Below this height everything scrolls together. */
@@ -54,10 +57,12 @@ export function DeskScreen() {
   const asked = useRef(choose);
   asked.current = (panel, wanted) => (panel === PEOPLE_LIST ? setFinding(true) : choose(panel, wanted));
   useEffect(() => live.onShow((panel, wanted) => asked.current(panel, wanted === '' ? undefined : wanted)), [live]);
+  const pressed = useShortcutKeys(document?.shortcuts ?? NO_SHORTCUTS);
   if (!document) return <Loading />;
   return (
     <>
       <Desk document={document} chosen={ready} page={page} onChoose={choose} />
+      <KeyTold press={pressed} document={document} />
       <FindPerson visible={finding} onClose={() => setFinding(false)} />
     </>
   );

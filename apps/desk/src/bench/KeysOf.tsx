@@ -1,0 +1,79 @@
+import { made, removed } from '@umbek/core/changes';
+import { newShortcut, shortcutsTo, turns } from '@umbek/core/programming';
+import { keyWords } from '@umbek/core/shortcut';
+import type { Shortcut, ShowDocument } from '@umbek/core/show';
+import { useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { Heading } from '../common/fields';
+import { useLayout } from '../keys/keyboard';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { LearnKey } from './LearnKey';
+
+/** The keys that press a button or macro, and one more. */
+export function KeysOf({
+  document,
+  runs,
+  name,
+}: {
+  readonly document: ShowDocument;
+  readonly runs: Shortcut['runs'];
+  /** What it is called in the history of edits. */
+  readonly name: string;
+}) {
+  const edits = useEdits();
+  const layout = useLayout();
+  const [learning, setLearning] = useState(false);
+  const keys = shortcutsTo(document, runs);
+  const turned = turns(document, runs);
+  return (
+    <>
+      <Heading words="Keys" />
+      {turned ? (
+        <Text style={styles.hint}>It is turned, and a key only presses: no key can run it.</Text>
+      ) : keys.length === 0 ? (
+        <Text style={styles.hint}>No key of a keyboard presses it.</Text>
+      ) : null}
+      <View style={styles.row}>
+        {keys.map((one) => {
+          const words = keyWords(one.on, layout);
+          return (
+            <Button
+              key={one.id}
+              mode="outlined"
+              icon="close"
+              accessibilityLabel={`Remove the key ${words}`}
+              onPress={() => edits.edit(`Remove key ${words} of ${name}`, [removed('shortcuts', one)])}
+            >
+              {words}
+            </Button>
+          );
+        })}
+        {turned ? null : (
+          <Button mode="outlined" icon="plus" onPress={() => setLearning(true)}>
+            Add a key
+          </Button>
+        )}
+      </View>
+      <LearnKey
+        document={document}
+        runs={runs}
+        visible={learning}
+        onClose={() => setLearning(false)}
+        onLearn={(on, taken) =>
+          edits.edit(`Key ${keyWords(on)} of ${name}`, [
+            ...(taken === undefined ? [] : [removed('shortcuts', taken)]),
+            made('shortcuts', newShortcut(document, ulid(), on, runs)),
+          ])
+        }
+      />
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  hint: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+});

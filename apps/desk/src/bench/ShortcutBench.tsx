@@ -1,0 +1,225 @@
+import { changed, made, removed } from '@umbek/core/changes';
+import {
+  newShortcut,
+  type ShortcutRow,
+  type ShortcutRuns,
+  shortcutRows,
+  shortcutsFound,
+} from '@umbek/core/programming';
+import { entryWords } from '@umbek/core/entryWords';
+import { keyWords, runsAt } from '@umbek/core/shortcut';
+import type { ShowDocument } from '@umbek/core/show';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useCallback, useMemo, useState } from 'react';
+import { Linking, ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { EditorHead } from '../common/EditorHead';
+import { Heading } from '../common/fields';
+import { type Choice, Picker } from '../common/Picker';
+import { Removal } from '../common/Removal';
+import { useLayout } from '../keys/keyboard';
+import { PlaceLink } from '../show/PlaceLink';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { BenchList } from './BenchList';
+import { LearnKey } from './LearnKey';
+import { ListRow } from './ListRow';
+
+/** Every shortcut of the show in one list: what is pressed, what it runs, and which of them do nothing. */
+export function ShortcutBench({ document }: { readonly document: ShowDocument }) {
+  const router = useRouter();
+  const edits = useEdits();
+  const layout = useLayout();
+  const { v } = useLocalSearchParams<{ v?: string }>();
+  const [search, setSearch] = useState('');
+  const [choosing, setChoosing] = useState(false);
+  const [runs, setRuns] = useState<ShortcutRuns | null>(null);
+  const all = useMemo(() => shortcutRows(document, layout), [document, layout]);
+  const rows = useMemo(() => shortcutsFound(all, search), [all, search]);
+  const open = useCallback((id: string | undefined): void => router.setParams({ v: id } as never), [router]);
+  const row = all.find(({ shortcut }) => shortcut.id === v);
+  const faults = all.filter(({ fault }) => fault !== '').length;
+  return (
+    <>
+      <BenchList
+        part="shortcuts"
+        rows={rows}
+        keyOf={({ shortcut }) => shortcut.id}
+        draw={({ shortcut, words, runs: where, fault }) => (
+          <ListRow
+            id={shortcut.id}
+            what="Shortcut"
+            name={words}
+            told={fault === '' ? where : [where, fault].filter(Boolean).join(' · ')}
+            chosen={shortcut.id === v}
+            onOpen={open}
+          />
+        )}
+        search={search}
+        onSearch={setSearch}
+        searched="Key, or what it runs"
+        empty={
+          all.length === 0
+            ? 'A key of a keyboard can press a button or run a macro while the Desk is shown. Add one here, or from the button itself, under Does.'
+            : `No shortcut has “${search.trim()}” in its key or in what it runs.`
+        }
+        add="Add a shortcut"
+        onAdd={() => setChoosing(true)}
+        editor={row === undefined ? null : <ShortcutEditor key={v} document={document} row={row} onOpen={open} />}
+        beside="Choose a shortcut to change its key or what it runs."
+        onClose={() => open(undefined)}
+      >
+        <View style={styles.row}>
+          <Button compact icon="download" onPress={() => void Linking.openURL('/api/shortcuts.csv')}>
+            As CSV
+          </Button>
+          <Button compact onPress={() => void Linking.openURL('/api/shortcuts.html')}>
+            To print
+          </Button>
+          <Text style={faults === 0 ? styles.hint : styles.fault}>
+            {[
+              all.length === 1 ? '1 shortcut' : `${all.length} shortcuts`,
+              ...(faults === 0 ? [] : [faults === 1 ? '1 does nothing' : `${faults} do nothing`]),
+            ].join(' · ')}
+          </Text>
+        </View>
+      </BenchList>
+      <RunsPicker document={document} visible={choosing} onClose={() => setChoosing(false)} onChoose={setRuns} />
+      {runs === null ? null : (
+        <LearnKey
+          document={document}
+          runs={runs}
+          visible
+          onClose={() => setRuns(null)}
+          onLearn={(on, taken) => {
+            const added = newShortcut(document, ulid(), on, runs);
+            edits.edit(`Key ${keyWords(on)} of ${entryWords(document, runsAt(runs))}`, [
+              ...(taken === undefined ? [] : [removed('shortcuts', taken)]),
+              made('shortcuts', added),
+            ]);
+            open(added.id);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+interface RunsChoice extends Choice {
+  readonly runs: ShortcutRuns;
+}
+
+/** Every button that a key can press, panel by panel, and every macro. */
+function RunsPicker({
+  document,
+  visible,
+  onChoose,
+  onClose,
+}: {
+  readonly document: ShowDocument;
+  readonly visible: boolean;
+  readonly onChoose: (runs: ShortcutRuns) => void;
+  readonly onClose: () => void;
+}) {
+  const choices = useMemo((): RunsChoice[] => {
+    if (!visible) return [];
+    const strips = new Map(document.strips.map((strip) => [strip.id, strip]));
+    const panels = new Map(document.panels.map((panel) => [panel.id, panel.name]));
+    return [
+      ...document.buttons.flatMap((button): RunsChoice[] => {
+        const strip = strips.get(button.stripId);
+        if (button.dial !== null || strip === undefined) return [];
+        const words = [strip.name, button.legend].filter(Boolean).join(' · ');
+        return [{ key: button.id, group: panels.get(strip.panelId) ?? '', words, runs: { button: button.id } }];
+      }),
+      ...document.macros.map(({ id, number, name }): RunsChoice => ({
+        key: id,
+        group: 'Macros',
+        words: `${number} ${name}`,
+        runs: { macro: id },
+      })),
+    ].sort((one, other) => one.group.localeCompare(other.group));
+  }, [document, visible]);
+  return (
+    <Picker
+      title="What shall the key press?"
+      memory="shortcuts"
+      visible={visible}
+      choices={choices}
+      onChoose={({ runs }) => onChoose(runs)}
+      onClose={onClose}
+    />
+  );
+}
+
+function ShortcutEditor({
+  document,
+  row: { shortcut, words, runs, fault },
+  onOpen,
+}: {
+  readonly document: ShowDocument;
+  readonly row: ShortcutRow;
+  readonly onOpen: (id: string | undefined) => void;
+}) {
+  const edits = useEdits();
+  const [learning, setLearning] = useState(false);
+  const [choosing, setChoosing] = useState(false);
+  return (
+    <ScrollView contentContainerStyle={styles.body}>
+      <EditorHead title={words} onClose={() => onOpen(undefined)} />
+      {fault === '' ? null : (
+        <Text style={styles.fault} role="alert">
+          {fault}
+        </Text>
+      )}
+      <Heading words="Presses" />
+      {runs === '' ? null : <PlaceLink at={{ ...runsAt(shortcut.runs), path: [] }} words={runs} />}
+      <View style={styles.row}>
+        <Button mode="outlined" onPress={() => setChoosing(true)}>
+          Press something else
+        </Button>
+        <Button mode="outlined" onPress={() => setLearning(true)}>
+          Another key
+        </Button>
+      </View>
+      <Text style={styles.hint}>
+        It presses while the Desk is shown and nobody types, and lets go with the key. Held down it is one press.
+      </Text>
+      <Removal
+        what={`key ${words}`}
+        words="The button stays. Undo brings the key back."
+        onRemove={() => {
+          edits.edit(`Remove key ${words}`, [removed('shortcuts', shortcut)]);
+          onOpen(undefined);
+        }}
+      />
+      <RunsPicker
+        document={document}
+        visible={choosing}
+        onClose={() => setChoosing(false)}
+        onChoose={(to) => edits.edit(`What key ${words} presses`, [changed('shortcuts', shortcut, 'runs', to)])}
+      />
+      <LearnKey
+        document={document}
+        runs={shortcut.runs}
+        changing={shortcut}
+        visible={learning}
+        onClose={() => setLearning(false)}
+        onLearn={(on, taken) =>
+          edits.edit(`Key ${keyWords(on)} in place of ${words}`, [
+            ...(taken === undefined ? [] : [removed('shortcuts', taken)]),
+            changed('shortcuts', shortcut, 'on', on),
+          ])
+        }
+      />
+    </ScrollView>
+  );
+}
+
+const styles = StyleSheet.create({
+  body: { padding: 14, gap: 10, paddingBottom: 48 },
+  hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+  fault: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+});

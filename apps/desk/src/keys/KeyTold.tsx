@@ -1,0 +1,91 @@
+import { keyWords } from '@umbek/core/shortcut';
+import type { ShowDocument } from '@umbek/core/show';
+import { useEffect, useState } from 'react';
+import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { usePressState } from '../live/LiveContext';
+import type { PressState } from '../live/pressBook';
+import { colour, font, WIDE } from '../theme/tokens';
+import { useLayout } from './keyboard';
+import type { KeyPress } from './useShortcutKeys';
+
+const SHOWN_MS = 4000;
+
+/** What became of a press, in a word; the whole of it where it was refused. */
+function answerOf(press: PressState | undefined): string {
+  switch (press?.phase) {
+    case 'failed':
+    case 'asking':
+      return press.why ?? press.short ?? 'refused';
+    case 'working':
+      return 'running';
+    case 'done':
+      return 'done';
+    default:
+      return 'sent';
+  }
+}
+
+/** What a key has just pressed, and what became of it: its cap may stand on another panel. Nothing that is pressed lies under it. */
+export function KeyTold({ press, document }: { readonly press: KeyPress | null; readonly document: ShowDocument }) {
+  const { width } = useWindowDimensions();
+  const [shown, setShown] = useState(0);
+  const layout = useLayout();
+  const state = usePressState(press?.id ?? '');
+  const count = press?.count ?? 0;
+  const asks = state?.phase === 'asking' || state?.phase === 'working';
+  useEffect(() => {
+    if (count === 0) return undefined;
+    setShown(count);
+    if (asks) return undefined;
+    const timer = setTimeout(() => setShown(0), SHOWN_MS);
+    return () => clearTimeout(timer);
+  }, [count, asks, state?.phase]);
+  if (press === null || shown !== count) return null;
+  const legend = document.buttons.find(({ id }) => id === press.id)?.legend ?? '';
+  const refused = state?.phase === 'failed' || state?.phase === 'asking';
+  return (
+    <View
+      style={[styles.told, width >= WIDE ? styles.below : styles.above]}
+      pointerEvents="none"
+      role="status"
+      testID="key-told"
+    >
+      <Text style={styles.key}>{keyWords(press.on, layout)}</Text>
+      <Text style={[styles.words, refused && styles.refused]} numberOfLines={3}>
+        {[legend.replace(/\{\{.*?\}\}/g, '–'), answerOf(state)].filter(Boolean).join(' · ')}
+      </Text>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  told: {
+    position: 'absolute',
+    left: 12,
+    maxWidth: '94%',
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 10,
+    paddingVertical: 8,
+    paddingHorizontal: 10,
+    borderRadius: 8,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+    backgroundColor: colour.plate,
+  },
+  below: { bottom: 12, maxWidth: 416 },
+  // Over the pictures: below them stand the caps, and what takes and stops.
+  above: { top: 56 },
+  key: {
+    fontFamily: font.semibold,
+    fontSize: 16,
+    color: colour.legend,
+    backgroundColor: colour.text,
+    borderRadius: 4,
+    paddingHorizontal: 8,
+    paddingVertical: 2,
+    overflow: 'hidden',
+  },
+  words: { flexShrink: 1, fontFamily: font.medium, fontSize: 16, lineHeight: 21, color: colour.text },
+  refused: { color: colour.warning },
+});

@@ -1,0 +1,83 @@
+import { corvaneHill, demoId } from '@umbek/demo';
+import { shortcutOn } from '../shortcut/index';
+import type { KeyOn, Shortcut, ShowDocument } from '../show/index';
+import { newShortcut, shortcutCsv, shortcutRows, shortcutSheet, shortcutsFound, shortcutsTo } from './shortcuts';
+
+const key = (code: string, held: Partial<KeyOn> = {}): KeyOn => ({
+  kind: 'key',
+  code,
+  shift: false,
+  ctrl: false,
+  alt: false,
+  meta: false,
+  ...held,
+});
+const show = corvaneHill();
+const CUT = { button: demoId('BTN', 1) };
+const name = ({ button }: { button: string }): string => show.buttons.find(({ id }) => id === button)?.legend ?? '';
+const macro = show.macros[0];
+if (macro === undefined) throw new Error('The demo has no macro.');
+
+const withShortcuts = (...all: [on: KeyOn, runs: Shortcut['runs']][]): ShowDocument =>
+  all.reduce<ShowDocument>(
+    (document, [on, runs], at) => ({
+      ...document,
+      shortcuts: [...document.shortcuts, newShortcut(document, `s${at + 1}`, on, runs)],
+    }),
+    { ...show, shortcuts: [] },
+  );
+
+describe('the shortcuts of a show', () => {
+  it('are told by their keys, with where what they run stands', () => {
+    const document = withShortcuts(
+      [key('F10'), { macro: macro.id }],
+      [key('F2'), CUT],
+      [key('KeyA', { ctrl: true }), CUT],
+    );
+    expect(shortcutRows(document).map(({ words, fault, clashes }) => [words, fault, clashes])).toEqual([
+      ['Ctrl + A', '', []],
+      ['F2', '', []],
+      ['F10', '', []],
+    ]);
+    expect(shortcutRows(document)[2]?.runs).toBe(`Macro ${macro.number} · ${macro.name}`);
+    expect(shortcutRows(document)[1]?.runs.endsWith(` · ${name(CUT)}`)).toBe(true);
+    expect(shortcutsTo(document, CUT).map(({ id }) => id)).toEqual(['s2', 's3']);
+    expect(shortcutsFound(shortcutRows(document), 'macro f1').map(({ shortcut }) => shortcut.id)).toEqual(['s1']);
+  });
+
+  it('of two on one key the first counts, and the other one says so', () => {
+    const document = withShortcuts([key('F2'), CUT], [key('F2'), { macro: macro.id }]);
+    const rows = shortcutRows(document);
+    expect(shortcutOn(document.shortcuts, key('F2'))?.id).toBe('s1');
+    expect(rows.map(({ clashes }) => clashes)).toEqual([['s2'], ['s1']]);
+    expect(rows[0]?.fault).toBe('');
+    expect(rows[1]?.fault).toMatch(/^F2 presses .* already\. Choose another key\.$/);
+  });
+
+  it('say when what they ran is gone, when the page needs the key, and when a button is turned', () => {
+    const [first] = show.buttons;
+    if (first === undefined) throw new Error('The demo has no button.');
+    const dial = { param: 'x', by: 0, min: 0, max: 1, step: 0.1, unit: '', reads: 'value.meteors' };
+    const document = {
+      ...withShortcuts(
+        [key('F2'), { button: '01J0C0RVANEH1BTN0000009999' }],
+        [key('Enter'), CUT],
+        [key('F4'), { button: first.id }],
+      ),
+      buttons: [{ ...first, dial }, ...show.buttons.slice(1)],
+    };
+    const faults = new Map(shortcutRows(document).map(({ shortcut, fault }) => [shortcut.id, fault]));
+    expect(faults.get('s1')).toBe('What it ran is gone. Remove the shortcut, or undo the removal.');
+    expect(faults.get('s2')).toBe('Enter presses the cap that has the focus. Choose another key.');
+    expect(faults.get('s3')).toBe('This button is turned, and a key only presses. Choose another button.');
+  });
+
+  it('go out as CSV and as a sheet that runs nothing', () => {
+    const document = {
+      ...withShortcuts([key('Equal'), { macro: macro.id }]),
+      macros: [{ ...macro, number: 7, name: 'Star, <b>"rise"' }],
+    };
+    expect(shortcutCsv(document)).toBe('Key,Runs,Note\r\n\'=,"Macro 7 · Star, <b>""rise""",\r\n');
+    expect(shortcutSheet(document)).toContain('<td>Macro 7 · Star, &lt;b&gt;&quot;rise&quot;<td>');
+  });
+});

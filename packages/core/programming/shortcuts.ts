@@ -1,0 +1,101 @@
+import { runsAt } from '../shortcut/find';
+import { keptFor, keyWords, type Layout, sameKey } from '../shortcut/key';
+import { entryWords, type KeyOn, type Shortcut, type ShowDocument } from '../show/index';
+import { inOrder, orderBetween } from './order';
+import { csvOf, escaped, printedPage, tableOf } from './sheet';
+
+/** What a shortcut runs. */
+export type ShortcutRuns = Shortcut['runs'];
+
+const sameRuns = (one: ShortcutRuns, other: ShortcutRuns): boolean => runsAt(one).id === runsAt(other).id;
+
+/** Those of a button or macro, in their order. */
+export const shortcutsTo = ({ shortcuts }: Pick<ShowDocument, 'shortcuts'>, runs: ShortcutRuns): Shortcut[] =>
+  inOrder(shortcuts.filter((one) => sameRuns(one.runs, runs)));
+
+/** Behind the last one. */
+export const newShortcut = (
+  { shortcuts }: Pick<ShowDocument, 'shortcuts'>,
+  id: string,
+  on: KeyOn,
+  runs: ShortcutRuns,
+): Shortcut => ({ id, on, runs, order: orderBetween(inOrder(shortcuts).at(-1)?.order ?? null, null) });
+
+/** A shortcut as lists tell it. */
+export interface ShortcutRow {
+  readonly shortcut: Shortcut;
+  /** What is pressed, in words. */
+  readonly words: string;
+  /** What it runs, with what that stands in; empty where it is gone. */
+  readonly runs: string;
+  /** Ids of the others on the same key. */
+  readonly clashes: readonly string[];
+  /** Why it does nothing, and what mends it; empty where it works. */
+  readonly fault: string;
+}
+
+/** Every shortcut of a show by what is pressed. @param layout what this keyboard has printed, for whoever looks at it */
+export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutRow[] {
+  const sorted = inOrder(document.shortcuts);
+  return sorted
+    .map((shortcut): ShortcutRow => {
+      const at = runsAt(shortcut.runs);
+      const there = document[at.entity].some(({ id }) => id === at.id);
+      const runs = there ? entryWords(document, at) : '';
+      const words = keyWords(shortcut.on, layout);
+      const same = sorted.filter((one) => sameKey(one.on, shortcut.on));
+      const kept = keptFor(shortcut.on);
+      const first = same[0] ?? shortcut;
+      const fault = !there
+        ? 'What it ran is gone. Remove the shortcut, or undo the removal.'
+        : kept !== null
+          ? `${words} ${kept}. Choose another key.`
+          : first !== shortcut
+            ? `${words} presses ${entryWords(document, runsAt(first.runs))} already. Choose another key.`
+            : turns(document, shortcut.runs)
+              ? 'This button is turned, and a key only presses. Choose another button.'
+              : '';
+      return {
+        shortcut,
+        words,
+        runs,
+        clashes: same.filter((one) => one !== shortcut).map(({ id }) => id),
+        fault,
+      };
+    })
+    .sort((one, other) => one.words.localeCompare(other.words, 'en', { numeric: true }));
+}
+
+/** Whether it is a value in the hand, which a key cannot turn. */
+export const turns = ({ buttons }: Pick<ShowDocument, 'buttons'>, runs: ShortcutRuns): boolean =>
+  'button' in runs && (buttons.find(({ id }) => id === runs.button)?.dial ?? null) !== null;
+
+/** Rows in which every word of a search is found. */
+export function shortcutsFound(rows: readonly ShortcutRow[], search: string): ShortcutRow[] {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  return rows.filter((row) => {
+    const text = `${row.words} ${row.runs}`.toLowerCase();
+    return words.every((word) => text.includes(word));
+  });
+}
+
+const HEAD = ['Key', 'Runs', 'Note'];
+
+/** The list as CSV with a head line. */
+export const shortcutCsv = (document: ShowDocument): string =>
+  csvOf([HEAD, ...shortcutRows(document).map(({ words, runs, fault }) => [words, runs, fault])]);
+
+/** The list as a page to be printed. */
+export const shortcutSheet = (document: ShowDocument): string =>
+  printedPage(
+    document.show.name,
+    'shortcuts',
+    `<h2>Shortcuts</h2>${tableOf(
+      HEAD,
+      shortcutRows(document).map(({ words, runs, fault }) => [
+        `<b>${escaped(words)}</b>`,
+        escaped(runs),
+        escaped(fault),
+      ]),
+    )}`,
+  );
