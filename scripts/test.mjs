@@ -40,6 +40,7 @@ const PATIENT = [
   'moving',
   'pages',
   'newUser',
+  'otherGear',
   'people',
   'profiles',
   'rig',

@@ -6,6 +6,8 @@ import { corvaneHill } from '@umbek/demo';
 import { RealClock } from '@umbek/host';
 import { ulid } from 'ulid';
 import { z } from 'zod';
+import { PgTokenStore } from './access/tokenStore';
+import { Tokens } from './access/tokens';
 import { makeApp } from './api/app';
 import { openLog } from './border/log';
 import { realNetwork } from './border/realNetwork';
@@ -140,6 +142,8 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   keeper.onCopy = (copy) => running.keeps({ copy });
   running.keeps({ copy: keeper.copyTrouble, database: !projection.away });
   const hostAllowed = (request: IncomingMessage): boolean => sameOrigin(request, config.host);
+  const tokens = new Tokens(new PgTokenStore(database.db, ready), clock);
+  void tokens.start();
   const app = makeApp({
     host: () => running,
     helper,
@@ -147,6 +151,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     projection,
     versions: new VersionStore(database.db),
     shelf: new ShowShelf(database.db),
+    tokens,
     version: config.version,
     controlPorts: config.controlPorts,
     controlToken: config.controlToken,
@@ -182,6 +187,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
       sockets.close();
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));
+      tokens.close();
       await projection.close();
       helper.close();
       await database.close();

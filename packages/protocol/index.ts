@@ -10,5 +10,6 @@ export * from './health';
 export * from './live';
 export * from './people';
 export * from './shortcuts';
+export * from './tokens';
 export * from './presses';
 export * from './runs';

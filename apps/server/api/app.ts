@@ -15,6 +15,7 @@ import { addRunRoutes } from './runRoutes';
 import { addShowRoutes } from './showRoutes';
 import { addStandinRoutes } from './standinRoutes';
 import { addShelfRoutes } from './shelfRoutes';
+import { addTokenRoutes, wantTokens } from './tokenRoutes';
 import { addVersionRoutes } from './versionRoutes';
 
 /** The HTTP API. Every body is checked by its schema; every error carries a message, a mend and, where there is one, a path. */
@@ -74,6 +75,7 @@ export function makeApp(deps: RouteDependencies): Express {
     if (late === null) return next();
     refuse(response, late);
   });
+  wantTokens(app, deps);
   const router = new Router(app, (where, error) => deps.host().trouble(where, error));
   addPressRoutes(router, deps);
   addDeviceRoutes(router, deps);
@@ -82,6 +84,7 @@ export function makeApp(deps: RouteDependencies): Express {
   addVersionRoutes(router, deps);
   addShelfRoutes(router, deps);
   addStandinRoutes(router, deps);
+  addTokenRoutes(router, deps);
   let document: object | null = null;
   router.on('GET /api/openapi.json', ({ response }) => response.json((document ??= openApiDocument(deps.version))));
   router.whole();

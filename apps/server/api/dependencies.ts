@@ -6,6 +6,7 @@ import type { Helper } from '../helper/helper';
 import type { ShowKeeper } from '../engine/showKeeper';
 import type { ShowShelf } from '../database/showShelf';
 import type { VersionStore } from '../database/versionStore';
+import type { Tokens } from '../access/tokens';
 import type { Projection } from '../journal/projection';
 
 /** What the routes need of the rest of the server. */
@@ -16,6 +17,7 @@ export interface RouteDependencies {
   readonly projection: Projection;
   readonly versions: VersionStore;
   readonly shelf: ShowShelf;
+  readonly tokens: Tokens;
   readonly version: string;
   /** Control ports of stand-ins, by device key, where they are not the device's own port and 1000. */
   readonly controlPorts: Readonly<Record<string, number>>;

@@ -27,8 +27,13 @@ function operationOf(path: string, spec: RouteSpec): ZodOpenApiOperationObject {
           },
         }
       : {}),
+    ...(spec.token ? { security: [{ token: [] }] } : {}),
     ...(spec.body ? { requestBody: json(spec.body) } : {}),
-    responses: { [String(spec.status ?? 200)]: reply(spec.summary, spec.reply), ...refusals },
+    responses: {
+      [String(spec.status ?? 200)]: reply(spec.summary, spec.reply),
+      ...(spec.token ? { '401': reply('Without a token that is known here.', api.ErrorReply) } : {}),
+      ...refusals,
+    },
   };
 }
 
@@ -46,6 +51,7 @@ export function openApiDocument(version: string): object {
       version,
       description: 'Control panels for live broadcast. Presses are also taken over the live socket at /api/live.',
     },
+    components: { securitySchemes: { token: { type: 'http', scheme: 'bearer' } } },
     paths: paths as ZodOpenApiPathsObject,
   });
 }

@@ -12,6 +12,8 @@ export interface RouteSpec {
   readonly status?: number;
   /** Bodies up to this size in place of 1 MB. */
   readonly largest?: string;
+  /** Asked with a bearer token, and refused without before anything is read. */
+  readonly token?: true;
   /** The handler looks at the body itself: it may be of an earlier version. */
   readonly raw?: true;
 }
@@ -173,6 +175,21 @@ export const ROUTES = {
     query: z.object({ search: z.string().max(200).optional() }),
     reply: api.PeopleReply,
   },
+  'POST /api/run': {
+    summary: 'Run a button or a macro from other gear',
+    body: api.RunBody,
+    reply: api.PressReply,
+    status: 202,
+    token: true,
+  },
+  'GET /api/tokens': { summary: 'Tokens by which other gear runs buttons and macros', reply: api.TokensReply },
+  'POST /api/tokens': {
+    summary: 'Make a token; it is told this once',
+    body: api.NewTokenBody,
+    reply: api.NewTokenReply,
+    status: 201,
+  },
+  'DELETE /api/tokens/{id}': { summary: 'Revoke a token', reply: api.TokensReply },
   'GET /api/shortcuts': {
     summary: 'What runs a button or macro from outside the panels',
     reply: api.ShortcutsReply,

@@ -191,6 +191,17 @@ export const shortcuts = pgTable('shortcut', {
   order: order(),
 });
 
+/** What other gear may run, of this installation and of no show. The token itself is stored nowhere. */
+export const tokens = pgTable('token', {
+  id: id(),
+  name: text('name').notNull(),
+  /** SHA-256 of the token, in hexadecimal. */
+  hash: text('hash').notNull().unique(),
+  /** What it may run, or null for every button and macro. */
+  may: jsonb('may'),
+  madeAt: timestamp('made_at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
+});
+
 export const setUps = pgTable('set_up', {
   id: id(),
   showId: showId(),

@@ -1,4 +1,4 @@
-import type { AppError } from '../show/index';
+import type { AppError, PlainValue } from '../show/index';
 import type { DirectCommand } from './directButton';
 
 /** One phase of a press, as it comes in from whichever station and way. */
@@ -20,6 +20,8 @@ export interface PressInput {
   readonly takeBack?: string | undefined;
   /** Of a value in the hand: what it is turned to; with each renewal anew. */
   readonly value?: number | undefined;
+  /** Of a macro: parameters in place of those that it begins with. */
+  readonly given?: Readonly<Record<string, PlainValue>> | undefined;
   /** With `only`: the steps behind that one as well. */
   readonly onward?: boolean;
   /** True when no second touch is to be asked for: a rehearsal has no hands. */

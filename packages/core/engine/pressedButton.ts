@@ -16,6 +16,8 @@ import { resolveArgument, resolveCommand, resolveDevice } from './resolve';
 import { callIdentity, type RunRequest } from './run';
 import { isCamera, motorlessOf, unfitForWindow } from './motorless';
 
+const NO_PARAMS: Readonly<Record<string, PlainValue>> = {};
+
 /** Why a command that is sent directly does not fit its device's declaration. */
 export function unfit(button: Button, program: Program, read: ReadKey): AppError | null {
   const [step] = button.steps;
@@ -51,13 +53,13 @@ const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boole
     return device.ok && program.kindOf(device.value)?.commands[step.command]?.endedBy !== undefined;
   });
 
-/** A macro as somebody tries it: a button that runs it with the parameters that it begins with. */
-const macroButton = (macro: Macro): Button => ({
+/** A macro as it is run without a button: one made up that runs it, with the parameters that it begins with where none are given. */
+const macroButton = (macro: Macro, given: Readonly<Record<string, PlainValue>> = NO_PARAMS): Button => ({
   ...PLAIN_BUTTON,
   id: macro.id,
   stripId: '',
   legend: macro.name,
-  steps: [{ id: 'run', onFail: 'stop', kind: 'run', macro: macro.id, params: {} }],
+  steps: [{ id: 'run', onFail: 'stop', kind: 'run', macro: macro.id, params: { ...given } }],
   order: 'a',
 });
 
@@ -86,8 +88,6 @@ export function startParams(input: PressInput, program: Program, read: ReadKey):
   return params;
 }
 
-const NO_PARAMS: Readonly<Record<string, PlainValue>> = {};
-
 /**
  * The button that a press means: the show's, one made up for a direct command or for a macro that is tried, or the show's with one step alone,
  * or from one on. Undefined when there is no such button or step.
@@ -95,7 +95,7 @@ const NO_PARAMS: Readonly<Record<string, PlainValue>> = {};
 export function buttonFor(input: PressInput, program: Program, read: ReadKey): Button | undefined {
   if (input.direct) return directButton(input.buttonId, input.direct, program, read);
   const macro = program.macros.get(input.buttonId);
-  const button = program.buttons.get(input.buttonId) ?? (macro && macroButton(macro));
+  const button = program.buttons.get(input.buttonId) ?? (macro && macroButton(macro, input.given));
   if (button === undefined || input.only === undefined) return button;
   const lists = macro === undefined ? listsOf(button).map(([, steps]) => steps) : [macro.steps, macro.stopSteps];
   const list = lists.find((steps) => steps.some((step) => step.id === input.only));

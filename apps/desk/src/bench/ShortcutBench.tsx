@@ -16,7 +16,6 @@ import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { EditorHead } from '../common/EditorHead';
 import { Heading } from '../common/fields';
-import { type Choice, Picker } from '../common/Picker';
 import { Removal } from '../common/Removal';
 import { useLayout } from '../keys/keyboard';
 import { PlaceLink } from '../show/PlaceLink';
@@ -25,6 +24,11 @@ import { colour, font } from '../theme/tokens';
 import { BenchList } from './BenchList';
 import { LearnKey } from './LearnKey';
 import { ListRow } from './ListRow';
+import { OtherGear } from './OtherGear';
+import { RunsPicker } from './RunsPicker';
+
+/** What stands in the address while the tokens of other gear are shown. */
+const GEAR = 'gear';
 
 /** Every shortcut of the show in one list: what is pressed, what it runs, and which of them do nothing. */
 export function ShortcutBench({ document }: { readonly document: ShowDocument }) {
@@ -66,11 +70,20 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         }
         add="Add a shortcut"
         onAdd={() => setChoosing(true)}
-        editor={row === undefined ? null : <ShortcutEditor key={v} document={document} row={row} onOpen={open} />}
-        beside="Choose a shortcut to change its key or what it runs."
+        editor={
+          v === GEAR ? (
+            <OtherGear document={document} onClose={() => open(undefined)} />
+          ) : row === undefined ? null : (
+            <ShortcutEditor key={v} document={document} row={row} onOpen={open} />
+          )
+        }
+        beside="Choose a shortcut to change its key or what it runs. Gear that can send a request runs buttons and macros with a token: Other gear."
         onClose={() => open(undefined)}
       >
         <View style={styles.row}>
+          <Button compact mode={v === GEAR ? 'contained' : 'text'} onPress={() => open(GEAR)}>
+            Other gear
+          </Button>
           <Button compact icon="download" onPress={() => void Linking.openURL('/api/shortcuts.csv')}>
             As CSV
           </Button>
@@ -103,53 +116,6 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         />
       )}
     </>
-  );
-}
-
-interface RunsChoice extends Choice {
-  readonly runs: ShortcutRuns;
-}
-
-/** Every button that a key can press, panel by panel, and every macro. */
-function RunsPicker({
-  document,
-  visible,
-  onChoose,
-  onClose,
-}: {
-  readonly document: ShowDocument;
-  readonly visible: boolean;
-  readonly onChoose: (runs: ShortcutRuns) => void;
-  readonly onClose: () => void;
-}) {
-  const choices = useMemo((): RunsChoice[] => {
-    if (!visible) return [];
-    const strips = new Map(document.strips.map((strip) => [strip.id, strip]));
-    const panels = new Map(document.panels.map((panel) => [panel.id, panel.name]));
-    return [
-      ...document.buttons.flatMap((button): RunsChoice[] => {
-        const strip = strips.get(button.stripId);
-        if (button.dial !== null || strip === undefined) return [];
-        const words = [strip.name, button.legend].filter(Boolean).join(' · ');
-        return [{ key: button.id, group: panels.get(strip.panelId) ?? '', words, runs: { button: button.id } }];
-      }),
-      ...document.macros.map(({ id, number, name }): RunsChoice => ({
-        key: id,
-        group: 'Macros',
-        words: `${number} ${name}`,
-        runs: { macro: id },
-      })),
-    ].sort((one, other) => one.group.localeCompare(other.group));
-  }, [document, visible]);
-  return (
-    <Picker
-      title="What shall the key press?"
-      memory="shortcuts"
-      visible={visible}
-      choices={choices}
-      onChoose={({ runs }) => onChoose(runs)}
-      onClose={onClose}
-    />
   );
 }
 

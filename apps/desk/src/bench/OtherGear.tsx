@@ -1,0 +1,269 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { entryWords } from '@umbek/core/entryWords';
+import type { ShortcutRuns } from '@umbek/core/programming';
+import { runsAt } from '@umbek/core/shortcut';
+import type { ShowDocument } from '@umbek/core/show';
+import type { NewTokenReply, TokensReply } from '@umbek/protocol';
+import { useState } from 'react';
+import { ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { Confirm } from '../common/Confirm';
+import { EditorHead } from '../common/EditorHead';
+import { Heading } from '../common/fields';
+import { Segments } from '../common/Segments';
+import { act } from '../live/deeds';
+import { ask } from '../show/ask';
+import { replyWords } from '../show/replyWords';
+import { useEdits } from '../show/ShowContext';
+import { colour, font } from '../theme/tokens';
+import { NewName } from './NewName';
+import { RunsPicker } from './RunsPicker';
+
+type Token = TokensReply['tokens'][number];
+const QUERY = ['tokens'];
+
+async function read(): Promise<TokensReply> {
+  const response = await ask('/api/tokens');
+  if (!response.ok) throw new Error(String(response.status));
+  return (await response.json()) as TokensReply;
+}
+
+/** Tokens by which gear on the network runs buttons and macros: made, told once, revoked. They belong to this installation and stand in no show. */
+export function OtherGear({ document, onClose }: { readonly document: ShowDocument; readonly onClose: () => void }) {
+  const edits = useEdits();
+  const queries = useQueryClient();
+  const [making, setMaking] = useState(false);
+  const [told, setTold] = useState<{ readonly name: string; readonly token: string } | null>(null);
+  const { data, isError } = useQuery({ queryKey: QUERY, queryFn: read, staleTime: 0, refetchInterval: 5000 });
+  const failed = (error: Error): void => edits.tell(error.message, true);
+  const make = useMutation({
+    mutationFn: async ({ name, may }: Pick<Token, 'name' | 'may'>) => {
+      const response = await act('/api/tokens', { id: ulid(), name, may });
+      if (!response.ok) throw new Error(replyWords((await response.json()) as object));
+      return { name, ...((await response.json()) as NewTokenReply) };
+    },
+    onSuccess: ({ name, token, tokens }) => {
+      setMaking(false);
+      setTold({ name, token });
+      queries.setQueryData(QUERY, { tokens });
+    },
+    onError: failed,
+  });
+  const revoke = useMutation({
+    mutationFn: async ({ id, name }: Token) => {
+      const response = await act(`/api/tokens/${id}`, {}, { method: 'DELETE' });
+      if (!response.ok) throw new Error(replyWords((await response.json()) as object));
+      edits.tell(`The token of ${name} is revoked. Nothing runs with it any more.`, false);
+      setTold(null);
+    },
+    onError: failed,
+    onSettled: () => queries.invalidateQueries({ queryKey: QUERY }),
+  });
+  const tokens = data?.tokens ?? [];
+  return (
+    <ScrollView contentContainerStyle={styles.body}>
+      <EditorHead title="Other gear" onClose={onClose} />
+      <Text style={styles.hint}>
+        Gear of this machine that can send a request runs a button or a macro with a token. A token belongs to this
+        installation, not to the show, and can be revoked at any time.
+      </Text>
+      {told === null ? null : <Told name={told.name} token={told.token} onDone={() => setTold(null)} />}
+      {making ? (
+        <NewToken
+          document={document}
+          onMake={(name, may) => make.mutate({ name, may })}
+          onCancel={() => setMaking(false)}
+        />
+      ) : (
+        <Button
+          mode="outlined"
+          icon="plus"
+          style={styles.left}
+          loading={make.isPending}
+          onPress={() => setMaking(true)}
+        >
+          New token
+        </Button>
+      )}
+      {isError ? (
+        <Text style={styles.fault} role="alert">
+          The tokens cannot be read: the engine or its database does not answer.
+        </Text>
+      ) : data !== undefined && tokens.length === 0 ? (
+        <Text style={styles.hint}>No token yet: no other gear runs anything here.</Text>
+      ) : null}
+      {tokens.map((token) => (
+        <TokenCard key={token.id} document={document} token={token} onRevoke={() => revoke.mutate(token)} />
+      ))}
+    </ScrollView>
+  );
+}
+
+const placeOf = (document: ShowDocument, runs: ShortcutRuns): string =>
+  entryWords(document, runsAt(runs)) || 'something of another show';
+
+/** The token, which is never shown again, and a request that can be tried at once. */
+function Told({ name, token, onDone }: { readonly name: string; readonly token: string; readonly onDone: () => void }) {
+  const edits = useEdits();
+  const copy = (): void =>
+    void (navigator.clipboard?.writeText(token) ?? Promise.reject(new Error())).then(
+      () => edits.tell('The token is copied.', false),
+      () => edits.tell('This browser does not copy here. Select the token and copy it.', true),
+    );
+  return (
+    <View style={styles.card}>
+      <Text style={styles.name}>{`Token of ${name}`}</Text>
+      <Text style={styles.fault}>It is shown this once. Copy it now; if it gets lost, make another one.</Text>
+      <Text selectable style={styles.code} testID="token">
+        {token}
+      </Text>
+      <Text style={styles.hint}>A request that runs macro 1:</Text>
+      <Text selectable style={styles.code}>
+        {`curl -H 'Authorization: Bearer ${token}' -d '{"macro":1}' ${window.location.origin}/api/run`}
+      </Text>
+      <View style={styles.row}>
+        <Button mode="contained" onPress={copy}>
+          Copy the token
+        </Button>
+        <Button mode="outlined" onPress={onDone}>
+          I have it
+        </Button>
+      </View>
+    </View>
+  );
+}
+
+function NewToken({
+  document,
+  onMake,
+  onCancel,
+}: {
+  readonly document: ShowDocument;
+  readonly onMake: (name: string, may: Token['may']) => void;
+  readonly onCancel: () => void;
+}) {
+  const edits = useEdits();
+  const [all, setAll] = useState(false);
+  const [chosen, setChosen] = useState<readonly ShortcutRuns[]>([]);
+  const [choosing, setChoosing] = useState(false);
+  const same = (one: ShortcutRuns, other: ShortcutRuns): boolean => runsAt(one).id === runsAt(other).id;
+  return (
+    <NewName
+      label="Name of the gear, such as Sound desk"
+      make="Make the token"
+      onCancel={onCancel}
+      onMake={(name) => {
+        if (!all && chosen.length === 0) return edits.tell('Choose first what it may run.', true);
+        onMake(name.slice(0, 60), all ? null : [...chosen]);
+      }}
+    >
+      <Segments
+        value={all ? 'all' : 'chosen'}
+        onChange={(to) => setAll(to === 'all')}
+        options={[
+          { value: 'chosen', label: 'Runs what is chosen' },
+          { value: 'all', label: 'Runs everything' },
+        ]}
+      />
+      {all ? null : (
+        <View style={styles.row}>
+          {chosen.map((runs) => (
+            <Button
+              key={runsAt(runs).id}
+              mode="outlined"
+              icon="close"
+              accessibilityLabel={`Leave out ${placeOf(document, runs)}`}
+              onPress={() => setChosen(chosen.filter((one) => !same(one, runs)))}
+            >
+              {placeOf(document, runs)}
+            </Button>
+          ))}
+          <Button mode="outlined" icon="plus" onPress={() => setChoosing(true)}>
+            A button or macro
+          </Button>
+        </View>
+      )}
+      <RunsPicker
+        document={document}
+        title="What may it run?"
+        several
+        visible={choosing}
+        onClose={() => setChoosing(false)}
+        onChoose={(runs) => setChosen((before) => [...before.filter((one) => !same(one, runs)), runs])}
+      />
+    </NewName>
+  );
+}
+
+/** So many of what a token may run are named; the rest is counted. */
+const NAMED = 4;
+
+function TokenCard({
+  document,
+  token,
+  onRevoke,
+}: {
+  readonly document: ShowDocument;
+  readonly token: Token;
+  readonly onRevoke: () => void;
+}) {
+  const [sure, setSure] = useState(false);
+  const { name, may, usedAt, madeAt } = token;
+  const time = (at: string): string => new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' });
+  const runs =
+    may === null
+      ? 'every button and macro'
+      : [
+          ...may.slice(0, NAMED).map((one) => placeOf(document, one)),
+          ...(may.length > NAMED ? [`${may.length - NAMED} more`] : []),
+        ].join(', ');
+  return (
+    <View style={styles.card} testID={`token-${token.id}`}>
+      <Heading words={name} />
+      <Text style={styles.text}>{`Runs ${runs}.`}</Text>
+      <Text style={styles.hint}>
+        {`Made ${time(madeAt)} · ${usedAt === null ? 'not used since the engine began' : `last used ${time(usedAt)}`}`}
+      </Text>
+      {sure ? (
+        <Confirm
+          words={`${name} can run nothing any more, at once. A revoked token does not come back.`}
+          keep="Keep it"
+          onKeep={() => setSure(false)}
+          go="Revoke it"
+          onGo={onRevoke}
+        />
+      ) : (
+        <Button
+          mode="outlined"
+          style={styles.left}
+          accessibilityLabel={`Revoke the token of ${name}`}
+          onPress={() => setSure(true)}
+        >
+          Revoke
+        </Button>
+      )}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  body: { padding: 14, gap: 12, paddingBottom: 48 },
+  card: { gap: 8, padding: 12, borderRadius: 8, backgroundColor: colour.raised },
+  name: { fontFamily: font.semibold, fontSize: 17, color: colour.text },
+  text: { fontFamily: font.regular, fontSize: 16, lineHeight: 21, color: colour.text },
+  hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+  fault: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
+  code: {
+    fontFamily: font.regular,
+    fontSize: 15,
+    lineHeight: 20,
+    color: colour.text,
+    backgroundColor: colour.ground,
+    borderRadius: 6,
+    padding: 8,
+    wordBreak: 'break-all',
+  } as object,
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  left: { alignSelf: 'flex-start' },
+});

@@ -1,0 +1,195 @@
+import type * as api from '@umbek/protocol';
+import type { Express, Request, Response } from 'express';
+import { ulid } from 'ulid';
+import type { KeptToken } from '../access/tokenStore';
+import { pressOf, TOKEN_LIMITS } from '../access/tokens';
+import type { RouteDependencies } from './dependencies';
+import { guarded } from './guarded';
+import { refuse } from './respond';
+import type { Router } from './router';
+import { ROUTES, type RouteSpec } from './table';
+
+const AWAY = 'The database does not answer, so tokens can neither be made nor revoked for good.';
+
+const NOT_YET: api.ErrorReply = {
+  code: 'database-away',
+  message: 'The database does not answer yet, so no token is known.',
+  mend: 'Try again in some seconds.',
+};
+
+/** Who asked, once it is known. */
+const asking = new WeakMap<Request, KeptToken>();
+
+/** Looks at the token of every route that wants one, before anything of the request is read. */
+export function wantTokens(app: Express, deps: Pick<RouteDependencies, 'tokens'>): void {
+  for (const [key, spec] of Object.entries(ROUTES) as [string, RouteSpec][]) {
+    if (spec.token !== true) continue;
+    app.all(key.split(' ')[1] ?? '', (request: Request, response: Response, next) => {
+      const [, token = ''] = /^Bearer ([\x21-\x7e]+)$/i.exec(request.headers.authorization ?? '') ?? [];
+      const found = deps.tokens.find(token, request.socket.remoteAddress ?? '');
+      switch (found.kind) {
+        case 'token':
+          asking.set(request, found.token);
+          return next();
+        case 'not-yet':
+          return refuse(response, NOT_YET);
+        case 'too-many-runs':
+          return refuse(
+            response,
+            {
+              code: 'slow-down',
+              message: `More than ${TOKEN_LIMITS.runsASecond} runs a second came with this token. This one was not done.`,
+              mend: 'Ask less at a time.',
+            },
+            429,
+          );
+        case 'too-many-guesses':
+          return refuse(
+            response,
+            {
+              code: 'slow-down',
+              message: 'Too many tokens that are not known here came from this address.',
+              mend: 'Make a token in the Bench, under Shortcuts.',
+            },
+            429,
+          );
+        case 'unknown':
+          response.setHeader('www-authenticate', 'Bearer');
+          return refuse(
+            response,
+            {
+              code: 'unknown-token',
+              message: token === '' ? 'This wants a bearer token.' : 'This token is not known here, or was revoked.',
+              mend: 'Make a token in the Bench, under Shortcuts.',
+            },
+            401,
+          );
+      }
+    });
+  }
+}
+
+/** Runs of other gear, and the tokens by which it may. */
+export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
+  /** What is kept; asked for now where it was not to be had at the start. */
+  const known = async (): Promise<api.TokensReply['tokens'] | null> => {
+    if (deps.tokens.list() === null) await deps.tokens.start();
+    return deps.tokens.list();
+  };
+  const list = async (response: Response, status = 200): Promise<void> => {
+    const tokens = await known();
+    if (tokens === null) return refuse(response, NOT_YET);
+    const body: api.TokensReply = { tokens };
+    response.status(status).json(body);
+  };
+
+  router.on('POST /api/run', ({ body, request, response }) => {
+    const token = asking.get(request);
+    if (token === undefined) throw new Error('A run came without a token.');
+    const host = deps.host();
+    const { program } = host.engine;
+    const refused = (code: string, message: string, mend: string, path: string, status?: number): void =>
+      refuse(response, { code, message, mend, path }, status);
+    const id = 'button' in body ? body.button : macroId(body.macro, program.document.macros);
+    const button = 'button' in body ? program.buttons.get(body.button) : undefined;
+    const macro = 'button' in body ? undefined : program.macros.get(id);
+    const runs = 'button' in body ? { button: id } : { macro: id };
+    const may = token.may === null || token.may.some((one) => JSON.stringify(one) === JSON.stringify(runs));
+    if (!may)
+      return refused(
+        'not-given',
+        `The token ${token.name} may not run this.`,
+        'Make a token that may, in the Bench, under Shortcuts.',
+        'button' in body ? 'button' : 'macro',
+        403,
+      );
+    if ('button' in body) {
+      if (button === undefined)
+        return refused('unknown-button', `There is no button ${id}.`, 'Take its id from GET /api/panels.', 'button');
+      if (button.dial !== null || button.mode === 'hold')
+        return refused(
+          'not-held',
+          `${button.legend} is held or turned by a hand, and a request has none.`,
+          'Run a button that is pressed once, or a macro.',
+          'button',
+        );
+    } else {
+      if (macro === undefined)
+        return refused('unknown-macro', `There is no macro ${body.macro}.`, 'See the macros in the Bench.', 'macro');
+      const odd = Object.keys(body.params ?? {}).find((key) => !macro.params.some((one) => one.key === key));
+      if (odd !== undefined)
+        return refused(
+          'bad-field',
+          `Macro ${macro.number} has no parameter ${odd}.`,
+          macro.params.length === 0 ? 'Leave it out.' : `It has ${macro.params.map(({ key }) => key).join(', ')}.`,
+          `params.${odd}`,
+        );
+    }
+    const press = {
+      pressId: body.runKey === undefined ? ulid() : pressOf(token.id, body.runKey),
+      buttonId: id,
+      station: token.name,
+      ...('params' in body && body.params !== undefined ? { given: body.params } : {}),
+    };
+    const answer = host.press({ ...press, phase: 'down' });
+    // Nobody holds it: what it does at release comes at once.
+    host.press({ ...press, phase: 'up' });
+    if (answer.accepted) response.status(202).json(answer);
+    else refuse(response, answer.error);
+  });
+
+  router.on('GET /api/tokens', ({ response }) => list(response));
+
+  router.on('POST /api/tokens', ({ body, response }) =>
+    guarded(response, AWAY, async () => {
+      const before = await known();
+      if (before === null) return refuse(response, NOT_YET);
+      if (before.length >= TOKEN_LIMITS.tokens)
+        return refuse(response, {
+          code: 'too-many-tokens',
+          message: `There are ${TOKEN_LIMITS.tokens} tokens already.`,
+          mend: 'Revoke one that nothing uses.',
+        });
+      if (before.some(({ id }) => id === body.id))
+        return refuse(
+          response,
+          {
+            code: 'made-already',
+            message: 'This token was made already, and is told only once.',
+            mend: 'Revoke it and make another one.',
+            path: 'id',
+          },
+          409,
+        );
+      const token = await deps.tokens.make(body.id, body.name, body.may);
+      const reply: api.NewTokenReply = { token, tokens: deps.tokens.list() ?? [] };
+      response.setHeader('cache-control', 'no-store');
+      response.status(201).json(reply);
+    }),
+  );
+
+  router.on('DELETE /api/tokens/{id}', ({ path: { id = '' }, response }) =>
+    guarded(
+      response,
+      'The database does not answer. The token is refused from now on, and may be known again after the next start.',
+      async () => {
+        if (await deps.tokens.revoke(id)) return list(response);
+        refuse(
+          response,
+          {
+            code: 'unknown-id',
+            message: `There is no token ${id.slice(0, 60)}.`,
+            mend: 'It may have been revoked meanwhile.',
+            path: 'id',
+          },
+          404,
+        );
+      },
+    ),
+  );
+}
+
+const macroId = (
+  asked: number | string,
+  macros: readonly { readonly id: string; readonly number: number }[],
+): string => (typeof asked === 'number' ? (macros.find(({ number }) => number === asked)?.id ?? '') : asked);

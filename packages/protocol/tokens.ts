@@ -1,0 +1,49 @@
+/** What other gear runs, and the tokens by which it may. */
+import { Id, PlainValue, Shortcut } from '@umbek/core/show';
+import { z } from 'zod';
+
+const RunKey = z.string().min(1).max(200);
+
+export const RunBody = z
+  .union([
+    z.strictObject({
+      /** Number or id of the macro. */
+      macro: z.union([z.number().int().min(1).max(99_999), Id]),
+      /** In place of the values that its parameters begin with. */
+      params: z.record(z.string().max(40), PlainValue).optional(),
+      runKey: RunKey.optional(),
+    }),
+    z.strictObject({ button: Id, runKey: RunKey.optional() }),
+  ])
+  .meta({
+    id: 'Run',
+    description: 'The same runKey of the same token again does nothing new and is answered the same.',
+  });
+export type RunBody = z.infer<typeof RunBody>;
+
+/** Buttons and macros that a token may run; null: all of them. */
+export const TokenMay = z.array(Shortcut.shape.runs).min(1).max(1000).nullable();
+export type TokenMay = z.infer<typeof TokenMay>;
+
+export const NewTokenBody = z.strictObject({ id: Id, name: z.string().trim().min(1).max(60), may: TokenMay });
+export type NewTokenBody = z.infer<typeof NewTokenBody>;
+
+export const TokensReply = z.object({
+  tokens: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      may: TokenMay,
+      madeAt: z.string(),
+      /** When it was used last since the engine began; null: not yet. */
+      usedAt: z.string().nullable(),
+    }),
+  ),
+});
+export type TokensReply = z.infer<typeof TokensReply>;
+
+export const NewTokenReply = TokensReply.extend({
+  /** Told this once. */
+  token: z.string(),
+});
+export type NewTokenReply = z.infer<typeof NewTokenReply>;
