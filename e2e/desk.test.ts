@@ -106,10 +106,8 @@ describe('the evening of a show', () => {
 });
 
 describe('transitions and layouts', () => {
-  let demo: Demo;
-  beforeAll(async () => (demo = await freshDemo()));
-
   it('wipes with an edge that travels, and asks before the program goes black', async () => {
+    const demo = await freshDemo();
     const page = await openDesk(demo.url, 'phone');
     await demo.standins.switcher.clear();
     await page.getByTestId(`cap-${demoId('BTN', 401)}`).click();
@@ -140,9 +138,11 @@ describe('transitions and layouts', () => {
       ['fadeToBlack', { on: false, frames: 50 }],
     ]);
     expect(points).toMatchObject({ black: false, blackLevel: 0, program: 2, preview: 4 });
+    await demo.close();
   });
 
   it('tells who is open, and draws a layout with its boxes and their occupants as the switcher tells them', async () => {
+    const demo = await freshDemo();
     const page = await openDesk(demo.url, 'wide');
     await page
       .getByRole('radio', { name: 'Lines' })
@@ -166,6 +166,7 @@ describe('transitions and layouts', () => {
     expect(share(box?.y ?? 0, whole?.y ?? 0, whole?.height ?? 1)).toBeCloseTo(0.6, 1);
     expect((box?.width ?? 0) / (whole?.width ?? 1)).toBeCloseTo(0.34, 1);
     expect(await next.getByTestId('box-switcher.layout1Box3').count()).toBe(0);
+    await demo.close();
   });
 });
 

@@ -68,6 +68,9 @@ describe.each(sizes)('a key (%s)', (size) => {
     await page.keyboard.up(key);
     await told(page).getByText(key, { exact: true }).waitFor();
     await told(page).getByText(`${legend} · done`).waitFor();
+    // Where there is a keyboard the cap says which key it is.
+    const hint = await cap(page, legend).first().getAttribute('aria-keyshortcuts');
+    expect(hint).toBe(size === 'phone' ? null : key);
     await page.waitForTimeout(300);
     expect(await previews()).toBe(before + 1);
 

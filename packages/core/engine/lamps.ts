@@ -157,7 +157,13 @@ export class LampBoard {
       old.picture === next.picture
     )
       return;
-    this.faces.set(buttonId, { sign, lost, note, ...next });
+    const face: Writable<Face> = { sign, lost, note };
+    if (next.legend !== undefined) face.legend = next.legend;
+    if (next.asSent !== undefined) face.asSent = next.asSent;
+    if (next.value !== undefined) face.value = next.value;
+    if (next.away !== undefined) face.away = next.away;
+    if (next.picture !== undefined) face.picture = next.picture;
+    this.faces.set(buttonId, face);
     this.changed.add(buttonId);
   }
 
@@ -187,6 +193,7 @@ export class LampBoard {
 const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
   a.size === b.size && [...a].every((one) => b.has(one));
 
+type Writable<T> = { -readonly [Key in keyof T]: T[Key] };
 type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value' | 'away' | 'picture'>;
 
 interface Rule {
@@ -240,7 +247,11 @@ class FaceReader implements Reader {
     private readonly there: Expression | undefined,
   ) {
     this.pictureKey = pictureKeyOf(button, program);
-    const plain = readerFor(board, linkGroup);
+    const texts = [...rules.map(({ when }) => when), note, legend, dial, there];
+    this.indirect = texts.some((one) => one?.indirect === true);
+    // Only what reads selections goes by the link group: for all others the board itself is asked.
+    const chooses = this.indirect || texts.some((one) => one?.reads.some((key) => key.startsWith('chosen.')) === true);
+    const plain = chooses || button.sets.length > 0 ? readerFor(board, linkGroup) : board.read;
     const ownSo = !program.devices.has('button');
     this.asksSo =
       button.sets.length > 0 ||
@@ -255,12 +266,6 @@ class FaceReader implements Reader {
       this.asksSo && ownSo
         ? (key) => (key === IS_SO ? (isSo(button.steps, program, tracked) ?? UNKNOWN) : plain(key))
         : plain;
-    this.indirect =
-      note?.indirect === true ||
-      legend?.indirect === true ||
-      dial?.indirect === true ||
-      there?.indirect === true ||
-      rules.some(({ when }) => when.indirect);
     this.work();
     this.listen();
   }
@@ -270,7 +275,7 @@ class FaceReader implements Reader {
   }
 
   wake(): void {
-    this.asked.clear();
+    if (this.asksSo) this.asked.clear();
     this.work();
     if (!this.indirect && !this.asksSo) return;
     this.close();
@@ -313,15 +318,16 @@ class FaceReader implements Reader {
   private next(): ShownNext {
     const value = this.dial?.evaluate(this.read);
     const picture = this.pictureKey === null ? undefined : this.board.read(this.pictureKey);
-    const own: ShownNext = {
-      ...(this.legend === undefined ? {} : { legend: this.legend.render(this.read) }),
-      ...(typeof value === 'number' ? { value } : {}),
-      ...(this.there !== undefined && this.there.evaluate(this.read) !== true ? { away: true } : {}),
-      ...(TROUBLES.has(picture) ? { picture: picture as PictureTrouble } : {}),
-    };
+    // Field by field: this is done for each cap at each change, and spreading costs more than all the rest of it.
+    const own: Writable<ShownNext> = {};
+    if (this.legend !== undefined) own.legend = this.legend.render(this.read);
+    if (typeof value === 'number') own.value = value;
+    if (this.there !== undefined && this.there.evaluate(this.read) !== true) own.away = true;
+    if (picture !== undefined && TROUBLES.has(picture)) own.picture = picture as PictureTrouble;
     if (this.button.sets.length === 0) return own;
     const next = nextSet(this.button, this.program, this.tracked);
-    const legend = next.index === 0 ? own : { ...own, legend: asNext(this.button, next).legend };
-    return next.asSent ? { ...legend, asSent: true } : legend;
+    if (next.index !== 0) own.legend = asNext(this.button, next).legend;
+    if (next.asSent) own.asSent = true;
+    return own;
   }
 }

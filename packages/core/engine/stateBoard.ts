@@ -138,13 +138,7 @@ export class StateBoard {
     let rounds = 0;
     while (round.size > 0) {
       this.changed = next;
-      let woken: Set<Reader> | null = null;
-      for (const key of round) {
-        const readers = this.readers.get(key);
-        if (readers === undefined) continue;
-        woken ??= new Set();
-        for (const reader of readers) woken.add(reader);
-      }
+      const woken = this.readersOf(round);
       // What drives itself in a circle is cut off: the rest of the show goes on.
       if ((rounds += 1) > MOST_ROUNDS)
         this.onTrouble(new Error(`A change was still going round after ${MOST_ROUNDS} rounds.`));
@@ -164,6 +158,23 @@ export class StateBoard {
     }
     all.clear();
     this.spare = all;
+  }
+
+  /** Who reads one of these keys, each once. A copy: readers come and go while they are woken. Null for nobody. */
+  private readersOf(keys: ReadonlySet<string>): Iterable<Reader> | null {
+    let first: ReadonlySet<Reader> | undefined;
+    let all: Set<Reader> | undefined;
+    for (const key of keys) {
+      const readers = this.readers.get(key);
+      if (readers === undefined) continue;
+      if (first === undefined) first = readers;
+      else {
+        all ??= new Set(first);
+        for (const reader of readers) all.add(reader);
+      }
+    }
+    // One key is the usual case, and a list is copied for less than a set.
+    return all ?? (first === undefined ? null : [...first]);
   }
 
   private wake(reader: Reader): void {

@@ -65,7 +65,7 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
     <ScrollView contentContainerStyle={styles.body}>
       <EditorHead title="Other gear" onClose={onClose} />
       <Text style={styles.hint}>
-        Gear of this machine that can send a request runs a button or a macro with a token. A token belongs to this
+        A program on this machine runs a button or a macro by a request with a token. A token belongs to this
         installation, not to the show, and can be revoked at any time.
       </Text>
       {told === null ? null : <Told name={told.name} token={told.token} onDone={() => setTold(null)} />}
@@ -114,7 +114,7 @@ function Told({ name, token, onDone }: { readonly name: string; readonly token: 
   return (
     <View style={styles.card}>
       <Text style={styles.name}>{`Token of ${name}`}</Text>
-      <Text style={styles.fault}>It is shown this once. Copy it now; if it gets lost, make another one.</Text>
+      <Text style={styles.fault}>It is shown only this once. Copy it now; if it gets lost, make another one.</Text>
       <Text selectable style={styles.code} testID="token">
         {token}
       </Text>

@@ -28,7 +28,7 @@ import { OtherGear } from './OtherGear';
 import { RunsPicker } from './RunsPicker';
 
 /** What stands in the address while the tokens of other gear are shown. */
-const GEAR = 'gear';
+const BESIDE = 'gear';
 
 /** Every shortcut of the show in one list: what is pressed, what it runs, and which of them do nothing. */
 export function ShortcutBench({ document }: { readonly document: ShowDocument }) {
@@ -71,7 +71,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         add="Add a shortcut"
         onAdd={() => setChoosing(true)}
         editor={
-          v === GEAR ? (
+          v === BESIDE ? (
             <OtherGear document={document} onClose={() => open(undefined)} />
           ) : row === undefined ? null : (
             <ShortcutEditor key={v} document={document} row={row} onOpen={open} />
@@ -81,7 +81,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         onClose={() => open(undefined)}
       >
         <View style={styles.row}>
-          <Button compact mode={v === GEAR ? 'contained' : 'text'} onPress={() => open(GEAR)}>
+          <Button compact mode={v === BESIDE ? 'contained' : 'text'} onPress={() => open(BESIDE)}>
             Other gear
           </Button>
           <Button compact icon="download" onPress={() => void Linking.openURL('/api/shortcuts.csv')}>

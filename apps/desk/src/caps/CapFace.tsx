@@ -24,6 +24,8 @@ interface CapFaceProps {
   /** The second line tells of the press itself: why it failed, or what it asks. */
   readonly telling?: boolean;
   readonly down?: boolean;
+  /** The key that presses it; left out: none. */
+  readonly keyHint?: string;
   /** Room is left below the words. */
   readonly raised?: boolean;
   readonly hostRef?: Ref<View>;
@@ -45,6 +47,7 @@ export const CapFace = memo(function CapFace({
   large = false,
   telling = false,
   down = false,
+  keyHint,
   raised = false,
   hostRef,
   label,
@@ -52,11 +55,20 @@ export const CapFace = memo(function CapFace({
   data,
 }: CapFaceProps) {
   const press = label === undefined ? {} : { role: 'button' as const, tabIndex: 0 as const, accessibilityLabel: label };
+  const line =
+    leftMs === null ? (
+      <Text numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
+        {second}
+      </Text>
+    ) : (
+      <TimeLeft leftMs={leftMs} style={styles.note} />
+    );
   return (
     <View
       {...(hostRef === undefined ? {} : { ref: hostRef })}
       {...press}
       {...(testID === undefined ? {} : { testID })}
+      {...(keyHint === undefined ? {} : { 'aria-keyshortcuts': keyHint.replaceAll(' + ', '+') })}
       {...(data === undefined ? {} : { dataSet: data })}
       style={[
         styles.cap,
@@ -83,12 +95,15 @@ export const CapFace = memo(function CapFace({
             {legend}
           </Text>
         </View>
-        {leftMs === null ? (
-          <Text numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
-            {second}
-          </Text>
+        {keyHint === undefined || telling ? (
+          line
         ) : (
-          <TimeLeft leftMs={leftMs} style={styles.note} />
+          <View style={styles.lineWithKey}>
+            <View style={styles.line}>{line}</View>
+            <Text style={styles.key} numberOfLines={1} aria-hidden>
+              {keyHint}
+            </Text>
+          </View>
         )}
       </View>
       <View style={[styles.foot, familyFill(family)]} />
@@ -138,6 +153,19 @@ const styles = StyleSheet.create({
   faint: { color: '#3A423F' },
   note: { fontFamily: font.regular, fontSize: 13, lineHeight: 15, color: colour.note, fontVariant: ['tabular-nums'] },
   why: { color: '#8A2E12', fontFamily: font.medium, fontSize: 12, lineHeight: 14 },
+  // At the end of the second line: the reason of a refusal takes its place.
+  lineWithKey: { flexDirection: 'row', alignItems: 'center', gap: 4 },
+  line: { flexGrow: 1, flexShrink: 1, minWidth: 0 },
+  key: {
+    flexShrink: 0,
+    paddingHorizontal: 4,
+    borderRadius: 3,
+    fontFamily: font.medium,
+    fontSize: 12,
+    lineHeight: 15,
+    color: colour.legend,
+    backgroundColor: colour.capHead,
+  },
   foot: { height: 5 },
   hatch: { position: 'absolute', top: 6, left: 0, opacity: 0.45 },
 });

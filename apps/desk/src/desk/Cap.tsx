@@ -1,9 +1,10 @@
 import type { Family, ShowDocument } from '@umbek/core/show';
-import { memo, useState } from 'react';
+import { memo, useContext, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { useConnection, useFace, usePressState } from '../live/LiveContext';
 import type { PressState } from '../live/pressBook';
 import { usePressTarget } from '../live/usePressTarget';
+import { KeyHints } from '../keys/KeyHints';
 import { CapFace } from '../caps/CapFace';
 import { CapPicture } from '../caps/CapPicture';
 import { type LampKind, lampWords } from '../caps/Lamp';
@@ -88,6 +89,7 @@ function PressedCap({
   const ref = usePressTarget((live) => live.down(buttonId), onHeld);
   const face = useFace(buttonId);
   const press = usePressState(buttonId);
+  const key = useContext(KeyHints).get(buttonId);
   const away = useConnection() === 'lost';
   const lost = face?.lost === true || away;
   // Without contact nobody knows what is on: no lamp says so, and nothing counts on.
@@ -131,6 +133,7 @@ function PressedCap({
       family={family}
       large={large}
       telling={telling}
+      {...(key === undefined ? {} : { keyHint: key })}
       down={press?.phase === 'sent'}
       label={words}
       testID={`cap-${buttonId}`}

@@ -25,6 +25,7 @@ import { StopHandle } from '../shell/StopHandle';
 import { OpenSound } from './OpenSound';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
+import { KeyHints, useKeyHints } from '../keys/KeyHints';
 import { KeyTold } from '../keys/KeyTold';
 import { useShortcutKeys } from '../keys/useShortcutKeys';
 import { capWidthIn, columnsIn } from '../caps/StripFrame';
@@ -58,10 +59,13 @@ export function DeskScreen() {
   asked.current = (panel, wanted) => (panel === PEOPLE_LIST ? setFinding(true) : choose(panel, wanted));
   useEffect(() => live.onShow((panel, wanted) => asked.current(panel, wanted === '' ? undefined : wanted)), [live]);
   const pressed = useShortcutKeys(document?.shortcuts ?? NO_SHORTCUTS);
+  const hints = useKeyHints(document?.shortcuts ?? NO_SHORTCUTS);
   if (!document) return <Loading />;
   return (
     <>
-      <Desk document={document} chosen={ready} page={page} onChoose={choose} />
+      <KeyHints.Provider value={hints}>
+        <Desk document={document} chosen={ready} page={page} onChoose={choose} />
+      </KeyHints.Provider>
       <KeyTold press={pressed} document={document} />
       <FindPerson visible={finding} onClose={() => setFinding(false)} />
     </>

@@ -16,7 +16,7 @@ async function load(runId: string): Promise<z.infer<typeof RunReply> | null> {
 
 /** What became of the last press: how it went beside its rehearsal, or why it did not. A transition that it began is told as long as it goes on. */
 export function LastRun() {
-  const { lastRun: last } = useLiveState();
+  const { lastRun: last, runs } = useLiveState();
   const { document } = useDeskShow();
   const switcher = document?.devices.find((one) => one.kind === 'switcher')?.key ?? 'none';
   const mixing = usePoint(`${switcher}.mixing`) === true;
@@ -31,7 +31,9 @@ export function LastRun() {
   if (last === null && !mixing)
     return (
       <View style={styles.row}>
-        <Text style={[styles.fill, styles.quiet]}>Nothing runs.</Text>
+        <Text style={[styles.fill, styles.quiet]}>
+          {runs.length === 0 ? 'Nothing runs.' : 'The first run goes on.'}
+        </Text>
         <TakeBack />
       </View>
     );

@@ -77,6 +77,7 @@ const styles = StyleSheet.create({
   // Over the pictures: below them stand the caps, and what takes and stops.
   above: { top: 56 },
   key: {
+    flexShrink: 0,
     fontFamily: font.semibold,
     fontSize: 16,
     color: colour.legend,

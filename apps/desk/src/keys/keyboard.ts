@@ -1,5 +1,5 @@
 import type { Layout } from '@umbek/core/shortcut';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 
 /** What some browsers tell of the keyboard (WICG Keyboard Map); others tell nothing, and the places' own names are shown. */
 interface KeyboardMap {
@@ -27,7 +27,7 @@ export function useLayout(): Layout | undefined {
       there = false;
     };
   }, []);
-  return map === null ? undefined : (code) => map.get(code);
+  return useMemo(() => (map === null ? undefined : (code: string) => map.get(code)), [map]);
 }
 
 /** Inputs that letters do nothing to. */
