@@ -113,6 +113,17 @@ const WAYS: readonly (readonly [
     },
   ],
   [
+    'a key learned for a button',
+    3,
+    async (hand, page, demo) => {
+      await hand.tap(page.getByRole('button', { name: 'Edit Star charts' }).first());
+      await hand.button('Add a key');
+      await page.getByText('Press the key', { exact: true }).waitFor();
+      await hand.key('F2');
+      return until('the key', async () => (await showOf(demo)).shortcuts.some(({ on }) => on.code === 'F2'));
+    },
+  ],
+  [
     INPUT,
     3,
     async (hand, page, demo) => {

@@ -152,6 +152,18 @@ const VIEWS: readonly {
     },
   },
   {
+    name: 'other gear',
+    path: '/bench?list=shortcuts&v=gear',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'New token' }).click();
+      await page.getByLabel('Name of the gear, such as Sound desk').fill('Sound desk');
+      await page.getByText('Runs everything', { exact: true }).click();
+      await page.getByRole('button', { name: 'Make the token' }).click();
+      await page.getByTestId('token').waitFor();
+      await page.getByRole('button', { name: 'Revoke the token of Sound desk' }).click();
+    },
+  },
+  {
     name: 'people',
     path: '/bench?list=people',
     open: (page) => page.getByRole('button', { name: /^Person Wen Zhao/ }).click(),

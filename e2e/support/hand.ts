@@ -18,6 +18,12 @@ export class Hand {
     return this.tap(this.page.getByRole('button', { name, exact: typeof name === 'string' }).first());
   }
 
+  /** A key of a keyboard beside it. */
+  async key(name: string): Promise<void> {
+    await this.page.keyboard.press(name);
+    this.touches += 1;
+  }
+
   place(name: 'Desk' | 'Bench' | 'Rig' | 'Log'): Promise<void> {
     return this.tap(this.page.getByRole('navigation').getByRole('link', { name }));
   }
