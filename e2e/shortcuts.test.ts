@@ -74,6 +74,11 @@ describe.each(sizes)('a key (%s)', (size) => {
     await page.waitForTimeout(300);
     expect(await previews()).toBe(before + 1);
 
+    await page.goto(`${demo.url}/log`);
+    await page
+      .getByText(new RegExp(`^Pressed ${legend} by ${key} · done in`))
+      .first()
+      .waitFor();
     await page.goto(`${demo.url}/bench?list=shortcuts`);
     await page.getByRole('button', { name: new RegExp(`^Shortcut ${key}, Main · Sources · ${legend}`) }).click();
     await page.getByRole('link', { name: `Main · Sources · ${legend}` }).waitFor();

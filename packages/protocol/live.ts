@@ -49,6 +49,8 @@ export const LivePress = z.strictObject({
   takeBack: PressId.optional(),
   /** Of a value in the hand: what it is turned to; with each renewal anew. */
   value: z.number().optional(),
+  /** Id of the shortcut that makes it, for the as-run. */
+  shortcut: z.string().min(1).max(40).optional(),
 });
 
 /** A command without a button, held and let go like a press. */

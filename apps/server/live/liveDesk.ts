@@ -258,6 +258,7 @@ export class LiveDesk {
       ...(isPress && message.stepId !== undefined ? { only: message.stepId } : {}),
       ...(isPress && message.onward === true ? { onward: true } : {}),
       ...(isPress && message.value !== undefined ? { value: message.value } : {}),
+      ...(isPress && message.shortcut !== undefined ? { shortcut: message.shortcut } : {}),
       ...(isPress && message.takeBack !== undefined ? { takeBack: message.takeBack } : {}),
     });
     if (phase === 'hold' && answer.accepted) return null;

@@ -25,6 +25,8 @@ interface PressEvent extends Common {
   readonly buttonId: string;
   readonly station: string;
   readonly person?: string | undefined;
+  /** The shortcut that made it, by its id. */
+  readonly shortcut?: string | undefined;
   /** For a release that nobody made: what ended the press. */
   readonly why?: string | undefined;
 }

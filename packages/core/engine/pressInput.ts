@@ -20,6 +20,8 @@ export interface PressInput {
   readonly takeBack?: string | undefined;
   /** Of a value in the hand: what it is turned to; with each renewal anew. */
   readonly value?: number | undefined;
+  /** Id of the shortcut that makes it; left out: a hand on the cap. */
+  readonly shortcut?: string | undefined;
   /** Of a macro: parameters in place of those that it begins with. */
   readonly given?: Readonly<Record<string, PlainValue>> | undefined;
   /** With `only`: the steps behind that one as well. */

@@ -33,6 +33,7 @@ const ALLOWED: { readonly sure: Sure } = { sure: 'all' };
 interface PressRecord extends TakenPress {
   readonly buttonId: string;
   readonly person: string | undefined;
+  readonly shortcut: string | undefined;
   readonly since: number;
   down: PressAnswer | undefined;
   up: PressAnswer | undefined;
@@ -414,11 +415,12 @@ export class PressIntake {
       buttonId: record.buttonId,
       station: record.station,
       person: record.person,
+      ...(record.shortcut === undefined ? {} : { shortcut: record.shortcut }),
       why,
     });
   }
 
-  private remember(input: Pick<PressInput, 'pressId' | 'buttonId' | 'station' | 'person'>): PressRecord {
+  private remember(input: Pick<PressInput, 'pressId' | 'buttonId' | 'station' | 'person' | 'shortcut'>): PressRecord {
     const now = this.deps.clock.now();
     for (const [id, old] of this.records) {
       if (now - old.since <= MEMORY_MS) break;
@@ -429,6 +431,7 @@ export class PressIntake {
       buttonId: input.buttonId,
       station: input.station,
       person: input.person,
+      shortcut: input.shortcut,
       since: now,
       down: undefined,
       up: undefined,

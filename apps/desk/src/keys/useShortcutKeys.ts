@@ -47,7 +47,7 @@ export function useShortcutKeys(shortcuts: readonly Shortcut[]): KeyPress | null
       event.preventDefault();
       event.stopPropagation();
       const { id } = runsAt(shortcut.runs);
-      held.set(event.code, live.down(id));
+      held.set(event.code, live.down(id, shortcut.id));
       setLast((one) => ({ on, id, count: (one?.count ?? 0) + 1 }));
     };
     const up = (event: KeyboardEvent): void => {

@@ -197,9 +197,9 @@ export class LiveStore {
 
   // --- pressing ---
 
-  /** The finger is down: told at once, renewed while it is held. @returns the press id for the release */
-  down(buttonId: string): string {
-    return this.begin({ type: 'press', buttonId });
+  /** The finger is down: told at once, renewed while it is held. @param shortcut by whose key it is pressed @returns the press id for the release */
+  down(buttonId: string, shortcut?: string): string {
+    return this.begin({ type: 'press', buttonId, ...(shortcut === undefined ? {} : { shortcut }) });
   }
 
   /** A value in the hand is taken: turned to this, and on with `turn` until it is let go. */

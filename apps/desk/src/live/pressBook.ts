@@ -21,6 +21,7 @@ export type Pressed =
       readonly buttonId: string;
       readonly stepId?: string;
       readonly takeBack?: string;
+      readonly shortcut?: string;
       readonly value?: number;
     }
   | {

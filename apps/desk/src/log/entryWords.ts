@@ -1,5 +1,6 @@
 import type { JournalEvent } from '@umbek/core/journal';
 import { kindOf } from '@umbek/core/devices';
+import { keyWords } from '@umbek/core/shortcut';
 import { commandWords } from '@umbek/core/sentence';
 import type { PlainValue, ShowDocument } from '@umbek/core/show';
 
@@ -31,6 +32,16 @@ function sentWords({ device, command }: Extract<LogEntry, { kind: 'command' }>, 
     : `${document.devices.find((one) => one.key === device)?.name ?? device}: ${words}`;
 }
 
+/** By which key a press was made, as the keys are today; empty for a hand on a cap. */
+export function byKey(
+  { shortcut }: Extract<LogEntry, { kind: 'press' }>,
+  { shortcuts }: Pick<ShowDocument, 'shortcuts'>,
+): string {
+  if (shortcut === undefined) return '';
+  const on = shortcuts.find(({ id }) => id === shortcut)?.on;
+  return on === undefined ? ' by a key' : ` by ${keyWords(on)}`;
+}
+
 /** One line of the log in words, with the names of today. */
 export function entryWords(entry: LogEntry, document: ShowDocument): string {
   const device = (key: string): string => document.devices.find((one) => one.key === key)?.name ?? key;
@@ -40,7 +51,7 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
     id.replace(/^(\w+)\.(\w+)$/, (_all, key: string, command: string) => `${device(key)} ${command}`);
   switch (entry.kind) {
     case 'press':
-      return `${entry.phase === 'down' ? 'Pressed' : 'Released'} ${button(entry.buttonId)}${entry.why === undefined ? '' : ` · ${entry.why}`}`;
+      return `${entry.phase === 'down' ? 'Pressed' : 'Released'} ${button(entry.buttonId)}${byKey(entry, document)}${entry.why === undefined ? '' : ` · ${entry.why}`}`;
     case 'refusal':
       return `${entry.error.code === 'second-touch' ? 'Asked' : 'Refused'}: ${button(entry.buttonId)} · ${entry.error.message}`;
     case 'runStart':

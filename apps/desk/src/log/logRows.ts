@@ -1,5 +1,5 @@
 import type { ShowDocument } from '@umbek/core/show';
-import { entryWords, isBad, type LogEntry, whoOf } from './entryWords';
+import { byKey, entryWords, isBad, type LogEntry, whoOf } from './entryWords';
 
 /** One line of the log: an entry, or a whole run that opens. */
 export interface LogRow {
@@ -63,7 +63,7 @@ export function logRows(entries: readonly LogEntry[], document: ShowDocument): L
           key: entry.seq,
           at: (press ?? entry).at,
           kind: press === undefined ? 'runStart' : 'press',
-          words: `${press === undefined ? '' : 'Pressed '}${entry.name} · ${outcome(entry, end, troubled.has(entry.runId))}`,
+          words: `${press === undefined ? '' : 'Pressed '}${entry.name}${press === undefined ? '' : byKey(press, document)} · ${outcome(entry, end, troubled.has(entry.runId))}`,
           who: press === undefined ? '' : whoOf(press),
           bad: troubled.has(entry.runId) || (end !== undefined && isBad(end)),
           runId: entry.runId,
