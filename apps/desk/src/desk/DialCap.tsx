@@ -16,6 +16,8 @@ const REPEAT_AFTER_MS = 400;
 const REPEAT_MS = 120;
 /** What was set by key or wheel is let go after this rest. */
 const REST_MS = 400;
+/** Where the hand let go is shown for so long, until the device has said so: what it said before is older. */
+const SETTLE_MS = 1000;
 
 interface DialProps {
   readonly buttonId: string;
@@ -93,12 +95,28 @@ export const DialCap = memo(function DialCap({ buttonId, legend, icon, family, d
   const ref = useRef<View | null>(null);
   const latest = useRef({ value, hand, dial });
   latest.current = { value, hand, dial };
+  /** Ends the wait for what the device says of the value that was let go; null while none is waited for. */
+  const settled = useRef<(() => void) | null>(null);
+  useEffect(() => {
+    if (value === hand || telling !== null) settled.current?.();
+  }, [value, hand, telling]);
   useEffect(() => {
     const element = ref.current as unknown as HTMLElement | null;
     if (!element) return undefined;
     let from: { x: number; start: number; width: number } | null = null;
     let rest: ReturnType<typeof setTimeout> | undefined;
+    let settle: ReturnType<typeof setTimeout> | undefined;
+    let turned = false;
+    const rested = (): void => {
+      clearTimeout(settle);
+      settled.current = null;
+      latest.current.hand = null;
+      setHand(null);
+    };
     const turn = (to: number): void => {
+      clearTimeout(settle);
+      settled.current = null;
+      turned = true;
       latest.current.hand = to;
       setHand(to);
       turning.to(to);
@@ -107,8 +125,12 @@ export const DialCap = memo(function DialCap({ buttonId, legend, icon, family, d
       from = null;
       clearTimeout(rest);
       turning.end();
-      latest.current.hand = null;
-      setHand(null);
+      // A finger that lifts is told twice: by its end, and by the pointer that is no longer captured.
+      if (!turned) return settled.current === null ? rested() : undefined;
+      turned = false;
+      clearTimeout(settle);
+      settled.current = rested;
+      settle = setTimeout(rested, SETTLE_MS);
     };
     /** By key or wheel there is no finger to lift: it is over after a rest. */
     const turnOnce = (to: number): void => {
@@ -118,7 +140,8 @@ export const DialCap = memo(function DialCap({ buttonId, legend, icon, family, d
     };
     const stop = listen(element, {
       pointerdown: (event: PointerEvent) => {
-        const { value: now, dial: scale } = latest.current;
+        const { value: told, hand: own, dial: scale } = latest.current;
+        const now = own ?? told;
         if (event.button !== 0 || now === undefined) return;
         element.setPointerCapture(event.pointerId);
         from = { x: event.clientX, start: now, width: element.getBoundingClientRect().width };
@@ -151,6 +174,8 @@ export const DialCap = memo(function DialCap({ buttonId, legend, icon, family, d
     });
     return () => {
       end();
+      clearTimeout(settle);
+      settled.current = null;
       stop();
     };
   }, [turning]);
