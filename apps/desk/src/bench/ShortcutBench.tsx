@@ -150,7 +150,7 @@ function ShortcutEditor({
         </Button>
       </View>
       <Text style={styles.hint}>
-        It presses while the Desk is shown and nobody types, and lets go with the key. Held down it is one press.
+        It presses while the Desk is shown and nobody types, and lets go with the key. Held down, it is one press.
       </Text>
       <Removal
         what={`key ${words}`}

@@ -9,6 +9,8 @@ import { useLayout } from './keyboard';
 import type { KeyPress } from './useShortcutKeys';
 
 const SHOWN_MS = 4000;
+/** Below this height the lower left corner is that of the take. */
+const LOW = 640;
 
 /** What became of a press, in a word; the whole of it where it was refused. */
 function answerOf(press: PressState | undefined): string {
@@ -25,9 +27,10 @@ function answerOf(press: PressState | undefined): string {
   }
 }
 
-/** What a key has just pressed, and what became of it: its cap may stand on another panel. Nothing that is pressed lies under it. */
+/** What a key has just pressed, and what became of it: its cap may stand on another panel. It hides neither what is on air nor what takes and stops; touches go through it. */
 export function KeyTold({ press, document }: { readonly press: KeyPress | null; readonly document: ShowDocument }) {
-  const { width } = useWindowDimensions();
+  const { width, height } = useWindowDimensions();
+  const place = width >= WIDE && height >= LOW ? styles.left : width > height ? styles.right : styles.upright;
   const [shown, setShown] = useState(0);
   const layout = useLayout();
   const state = usePressState(press?.id ?? '');
@@ -44,12 +47,7 @@ export function KeyTold({ press, document }: { readonly press: KeyPress | null; 
   const legend = document.buttons.find(({ id }) => id === press.id)?.legend ?? '';
   const refused = state?.phase === 'failed' || state?.phase === 'asking';
   return (
-    <View
-      style={[styles.told, width >= WIDE ? styles.below : styles.above]}
-      pointerEvents="none"
-      role="status"
-      testID="key-told"
-    >
+    <View style={[styles.told, place]} pointerEvents="none" role="status" testID="key-told">
       <Text style={styles.key}>{keyWords(press.on, layout)}</Text>
       <Text style={[styles.words, refused && styles.refused]} numberOfLines={3}>
         {[legend.replace(/\{\{.*?\}\}/g, '–'), answerOf(state)].filter(Boolean).join(' · ')}
@@ -61,7 +59,6 @@ export function KeyTold({ press, document }: { readonly press: KeyPress | null; 
 const styles = StyleSheet.create({
   told: {
     position: 'absolute',
-    left: 12,
     maxWidth: '94%',
     flexDirection: 'row',
     alignItems: 'center',
@@ -73,9 +70,10 @@ const styles = StyleSheet.create({
     borderColor: colour.hairline,
     backgroundColor: colour.plate,
   },
-  below: { bottom: 12, maxWidth: 416 },
-  // Over the pictures: below them stand the caps, and what takes and stops.
-  above: { top: 56 },
+  left: { left: 12, bottom: 12, maxWidth: 416 },
+  right: { right: 12, bottom: 12, maxWidth: 416 },
+  // Above the bar of the take.
+  upright: { left: 12, bottom: 92 },
   key: {
     flexShrink: 0,
     fontFamily: font.semibold,
