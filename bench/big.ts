@@ -9,7 +9,7 @@ import { SEQ_PER_EPOCH } from '../apps/server/journal/entry';
 import { fileName } from '../apps/server/journal/files';
 import { BIG_BUTTONS, bigShow } from './bigShow';
 import { chromium } from 'playwright-core';
-import { SIZES } from '../e2e/support/browser';
+import { CHROMIUM, SIZES } from '../e2e/support/browser';
 import { until } from '../e2e/support/demo';
 import { Client } from 'pg';
 import { inTurns, type OurEngine, pressOnce, startBare, startEngine } from './press';
@@ -205,7 +205,7 @@ async function restarts(ours: OurEngine, entries: number): Promise<BenchRow> {
 /** From the address to caps that can be pressed, on a slow phone that has had the page before: a browser keeps what it compiled from the third time on. */
 async function opening(url: string): Promise<BenchRow[]> {
   const phone = await chromium.launchPersistentContext(mkdtempSync(join(tmpdir(), 'umbek-phone-')), {
-    executablePath: '/usr/bin/chromium',
+    executablePath: CHROMIUM,
     args: ['--no-sandbox', '--disable-gpu'],
     viewport: SIZES.phone,
     hasTouch: true,

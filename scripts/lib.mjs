@@ -72,6 +72,9 @@ export async function needPackage(file, name) {
   });
 }
 
+/** Chromium without a window: opening a page in it takes half the processor time of the whole browser. */
+export const needChromium = () => needPackage('/usr/bin/chromium-headless-shell', 'chromium-headless-shell');
+
 /** Gecko, and WebKit with its driver and a display: the engines of half the phones in a room. */
 export async function needEngines() {
   await needPackage('/usr/bin/firefox-esr', 'firefox-esr');

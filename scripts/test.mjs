@@ -6,9 +6,9 @@ import {
   buildProcesses,
   buildScript,
   freePort,
+  needChromium,
   needEngines,
   needModules,
-  needPackage,
   run,
   say,
   startPostgres,
@@ -141,7 +141,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
   });
 try {
   await needModules();
-  await needPackage('/usr/bin/chromium', 'chromium');
+  await needChromium();
   await needEngines();
   await buildProcesses();
   await buildPage();

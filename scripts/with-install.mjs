@@ -7,9 +7,9 @@ import {
   buildScript,
   endRunning,
   freePort,
+  needChromium,
   needEngines,
   needModules,
-  needPackage,
   run,
   startPostgres,
 } from './lib.mjs';
@@ -36,7 +36,7 @@ try {
   const [entry, ...rest] = process.argv.slice(bare ? 3 : 2);
   await needModules();
   if (!bare) {
-    await needPackage('/usr/bin/chromium', 'chromium');
+    await needChromium();
     if (entry === 'scripts/engines.ts') await needEngines();
     await buildProcesses();
     await buildPage();

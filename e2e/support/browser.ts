@@ -12,6 +12,9 @@ const ARGUMENTS = [
   '--disable-sync',
 ];
 
+/** Debian's Chromium without a window. */
+export const CHROMIUM = '/usr/bin/chromium-headless-shell';
+
 /** The two sizes that everything is tried at. */
 export const SIZES = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } } as const;
 
@@ -24,7 +27,7 @@ export const sizes = Object.keys(SIZES) as (keyof typeof SIZES)[];
 export let browser: Browser;
 
 export async function startBrowser(): Promise<void> {
-  browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
+  browser = await chromium.launch({ executablePath: CHROMIUM, args: ARGUMENTS });
 }
 
 /** One browser for a test file; after each test its pages and the demos begun in it are closed, after all of them whatever was started. */
