@@ -323,7 +323,7 @@ export function lockFolder(folder, address) {
 }
 
 /** @throws in a sentence when somebody listens on a port of ours already */
-export const needPort = (port, setting) =>
+export const needPort = (port, setting, host = '127.0.0.1') =>
   new Promise((done, failed) => {
     const server = createServer();
     server.once('error', () =>
@@ -333,5 +333,5 @@ export const needPort = (port, setting) =>
         ),
       ),
     );
-    server.listen(port, '127.0.0.1', () => server.close(() => done()));
+    server.listen(port, host, () => server.close(() => done()));
   });

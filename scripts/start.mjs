@@ -17,13 +17,15 @@ import {
 } from './lib.mjs';
 
 /**
- * npm start: everything from an empty machine to a running demo show. `npm start -- --empty` begins without the demo.
- * UMBEK_PORT, UMBEK_DATA and UMBEK_PG_PORT set port, data folder and database port.
+ * npm start: everything from an empty machine to a running demo show. `npm start -- --empty` begins without the demo, `npm start -- --room` lets
+ * phones and other machines join. UMBEK_PORT, UMBEK_ROOM_PORT, UMBEK_DATA and UMBEK_PG_PORT set ports and data folder.
  */
 const began = Date.now();
 const empty = process.argv.includes('--empty');
+const room = process.argv.includes('--room');
 const port = Number(process.env.UMBEK_PORT ?? 4400);
 const data = resolve(process.env.UMBEK_DATA ?? join(ROOT, '.umbek'));
+const roomPort = Number(process.env.UMBEK_ROOM_PORT ?? port + 43);
 const pgPort = Number(process.env.UMBEK_PG_PORT ?? port + 32);
 
 const closers = [];
@@ -77,6 +79,7 @@ try {
   // Before anything is touched: a second start must not disturb the running show.
   closers.push(lockFolder(data, `http://127.0.0.1:${port}`));
   await needPort(port, 'UMBEK_PORT');
+  if (room) await needPort(roomPort, 'UMBEK_ROOM_PORT', process.env.UMBEK_ROOM_HOST ?? '0.0.0.0');
   await needModules();
   await buildProcesses();
   await buildPage();
@@ -148,13 +151,21 @@ try {
         page: PAGE,
         seed: empty ? 'empty' : 'demo',
         controlToken,
+        room: room
+          ? {
+              port: roomPort,
+              ...(process.env.UMBEK_ROOM_HOST ? { host: process.env.UMBEK_ROOM_HOST } : {}),
+              ...(process.env.UMBEK_CERT ? { certFile: process.env.UMBEK_CERT } : {}),
+              ...(process.env.UMBEK_CERT_KEY ? { keyFile: process.env.UMBEK_CERT_KEY } : {}),
+            }
+          : null,
       },
       say,
     ),
   );
   closers.push(() => supervisor.close());
   say(
-    `\nUmbek is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  http://127.0.0.1:${supervisor.port}\nCtrl-C ends all of it.`,
+    `\nUmbek is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  http://127.0.0.1:${supervisor.port}${supervisor.room.length === 0 ? '' : `\nPhones and other machines join at ${supervisor.room.join(' or ')}: let them in under Rig, Stations.`}\nCtrl-C ends all of it.`,
   );
 } catch (error) {
   process.stderr.write(`\n${error instanceof Error ? error.message : String(error)}\n`);

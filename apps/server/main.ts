@@ -43,7 +43,7 @@ process.on('message', (message: FromParent) => {
       if (closing) return void server.close().finally(() => process.exit(0));
       setInterval(() => tell({ type: 'beat' }), BEAT_MS);
       tell({ type: 'beat' });
-      tell({ type: 'ready', port: server.port });
+      tell({ type: 'ready', port: server.port, room: server.room });
       // From now on code is compiled after dozens of calls in place of hundreds: V8 looks whether to compile a function each time it has run
       // so many bytes of bytecode (67,584 unless told otherwise), and most buttons are pressed too seldom for that. Not before: it would
       // double the time of a restart.

@@ -6,6 +6,12 @@ import { corvaneHill } from '@umbek/demo';
 import { RealClock } from '@umbek/host';
 import { ulid } from 'ulid';
 import { z } from 'zod';
+import { Doors } from './access/doors';
+import { Invitations } from './access/invitations';
+import { RoomConfig, RoomDoor } from './access/roomDoor';
+import { StationKeys } from './access/stationKeys';
+import { PgStationStore } from './access/stationStore';
+import { may } from './access/who';
 import { PgTokenStore } from './access/tokenStore';
 import { Tokens } from './access/tokens';
 import { makeApp } from './api/app';
@@ -43,6 +49,8 @@ export const ServerConfig = z.strictObject({
   controlPorts: z.record(z.string(), z.number()).default({}),
   /** What the control ports of the stand-ins want to hear; they answer nobody else. */
   controlToken: z.string().default(''),
+  /** How it listens in the room, over TLS; null: on loopback alone. */
+  room: RoomConfig.nullable().default(null),
   /** The helper's bundle; left out: beside that of the engine. */
   helper: z.string().optional(),
 });
@@ -57,6 +65,8 @@ export interface FromParentSide {
 }
 
 export interface RunningServer {
+  /** Addresses at which the room reaches it. */
+  readonly room: readonly string[];
   readonly port: number;
   readonly host: EngineHost;
   close(): Promise<void>;
@@ -80,6 +90,9 @@ export function sameOrigin(request: Pick<IncomingMessage, 'headers'>, listensOn:
     return false;
   }
 }
+
+/** Beyond loopback a host is any that the request names; its origin has to be the same. */
+const ANY_HOST = '0.0.0.0';
 
 function seedOf(seed: z.infer<typeof ServerConfig>['seed'], demo: () => ShowDocument): ShowDocument | null {
   if (seed === 'demo') return demo();
@@ -141,7 +154,16 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   host = running;
   keeper.onCopy = (copy) => running.keeps({ copy });
   running.keeps({ copy: keeper.copyTrouble, database: !projection.away });
-  const hostAllowed = (request: IncomingMessage): boolean => sameOrigin(request, config.host);
+  const stations = new StationKeys(new PgStationStore(database.db, ready), clock, {
+    dismissed: (id) => running.live.dismiss(id),
+    changed: (id) => running.live.rightsChanged(id),
+    journal: (_station, words) => running.access('Umbek', words),
+  });
+  void stations.start();
+  const doors = new Doors(stations);
+  let room: RoomDoor | null = null;
+  const hostAllowed = (request: IncomingMessage): boolean =>
+    sameOrigin(request, doors.fromRoom(request) ? ANY_HOST : config.host);
   const tokens = new Tokens(new PgTokenStore(database.db, ready), clock);
   void tokens.start();
   const app = makeApp({
@@ -152,6 +174,10 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     versions: new VersionStore(database.db),
     shelf: new ShowShelf(database.db),
     tokens,
+    doors,
+    stations,
+    invitations: new Invitations(clock),
+    room: () => room,
     version: config.version,
     controlPorts: config.controlPorts,
     controlToken: config.controlToken,
@@ -162,7 +188,30 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   });
   const server = createServer(app);
   server.on('clientError', (_error, socket) => socket.destroy());
-  const sockets = new LiveSocket(server, running.live, hostAllowed);
+  const sockets = new LiveSocket(running.live, hostAllowed, (request) => {
+    const found = doors.who(request);
+    if (found.kind !== 'station' || !may(found.who, 'see')) return null;
+    const { key } = found.who;
+    const gone = key === null ? () => undefined : stations.connected(key, request.socket.remoteAddress ?? '');
+    return { who: found.who, gone };
+  });
+  sockets.listenTo(server);
+  if (config.room !== null) {
+    const door = await RoomDoor.make(
+      config.room,
+      join(config.folder, 'certificates'),
+      clock,
+      (request, response) => {
+        doors.cameFromRoom(request);
+        app(request, response);
+      },
+      (error) => running.trouble('the door to the room', error),
+    );
+    door.server.prependListener('upgrade', (request) => doors.cameFromRoom(request));
+    sockets.listenTo(door.server);
+    await door.listen();
+    room = door;
+  }
   await new Promise<void>((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) =>
       reject(
@@ -179,15 +228,18 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   projection.start();
   const address = server.address();
   return {
+    room: room?.addresses() ?? [],
     port: typeof address === 'object' && address !== null ? address.port : config.port,
     host: running,
     close: async () => {
       log.info('engine ends');
       await running.close();
       sockets.close();
+      await room?.close();
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));
       tokens.close();
+      stations.close();
       await projection.close();
       helper.close();
       await database.close();

@@ -156,15 +156,20 @@ export async function until<T>(
 export class Demo {
   private static readonly open = new Set<Demo>();
   readonly standins = {} as Record<DeviceKey, StandinProcess>;
-  supervisor: Supervisor = { pid: () => undefined, port: 0, close: () => Promise.resolve() };
+  supervisor: Supervisor = { pid: () => undefined, port: 0, room: [], close: () => Promise.resolve() };
 
   private constructor(
     readonly database: string,
     readonly folder: string,
   ) {}
 
-  /** @param apart those that a test stops: each is a process of its own; all others share two, which costs the machine a sixth less */
-  static async start(database: string, folder: string, apart: readonly DeviceKey[] = []): Promise<Demo> {
+  /** @param apart those that a test stops: each is a process of its own; all others share two, which costs the machine a sixth less @param room listens in the room as well, with these settings besides */
+  static async start(
+    database: string,
+    folder: string,
+    apart: readonly DeviceKey[] = [],
+    room: Readonly<Record<string, string>> | null = null,
+  ): Promise<Demo> {
     const demo = new Demo(database, folder);
     Demo.open.add(demo);
     const ports = {} as Record<DeviceKey, number>;
@@ -188,6 +193,7 @@ export class Demo {
       page: join(ROOT, 'apps/desk/dist'),
       seed: 'demo',
       demoPorts: ports,
+      room: room === null ? null : { port: await freePort(), host: '127.0.0.1', ...room },
       controlPorts: Object.fromEntries(KEYS.map((key) => [key, demo.standins[key].controlPort])),
     });
     [demo.supervisor] = await Promise.all([engine, standins]);

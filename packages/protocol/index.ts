@@ -7,6 +7,7 @@ export * from './edits';
 export * from './errors';
 export * from './header';
 export * from './health';
+export * from './joining';
 export * from './live';
 export * from './people';
 export * from './shortcuts';

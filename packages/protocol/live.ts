@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { type Change, Id } from '@umbek/core/show';
 import { ErrorReply } from './errors';
 import { DeviceHealth } from './health';
+import type { MeReply } from './joining';
 import { Params, PressId, type TakeBackReply } from './presses';
 
 /**
@@ -208,6 +209,8 @@ export type LiveServerMessage =
   | { readonly type: 'show'; readonly panel: string; readonly page: string }
   /** What other pages are about to change: all of it, each time it is another. */
   | { readonly type: 'others'; readonly others: readonly LiveOther[] }
+  /** What this page may do, at its hello and each time that it changes. */
+  | ({ readonly type: 'you' } & MeReply)
   /** What taking the last press back would do, answer to `askBack`; null when there is nothing to take back. */
   | { readonly type: 'back'; readonly back: TakeBackReply | null }
   | {

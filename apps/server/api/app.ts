@@ -7,6 +7,9 @@ import { addDeviceRoutes } from './deviceRoutes';
 import { lateness } from './lateness';
 import { LIMITS, RequestAllowances } from '../live/limits';
 import { openApiDocument } from './openapi';
+import { letIn } from './asking';
+import { addJoinRoutes } from './joinRoutes';
+import { roomPages } from './roomPages';
 import { servePage } from './page';
 import { addPressRoutes } from './pressRoutes';
 import { refuse } from './respond';
@@ -76,7 +79,7 @@ export function makeApp(deps: RouteDependencies): Express {
     refuse(response, late);
   });
   wantTokens(app, deps);
-  const router = new Router(app, (where, error) => deps.host().trouble(where, error));
+  const router = new Router(app, deps.doors, (where, error) => deps.host().trouble(where, error));
   addPressRoutes(router, deps);
   addDeviceRoutes(router, deps);
   addRunRoutes(router, deps);
@@ -85,11 +88,12 @@ export function makeApp(deps: RouteDependencies): Express {
   addShelfRoutes(router, deps);
   addStandinRoutes(router, deps);
   addTokenRoutes(router, deps);
+  addJoinRoutes(router, deps);
   let document: object | null = null;
   router.on('GET /api/openapi.json', ({ response }) => response.json((document ??= openApiDocument(deps.version))));
   router.whole();
 
-  app.use('/api', (request, response) =>
+  app.use('/api', letIn({}, deps.doors), (request, response) =>
     refuse(
       response,
       {
@@ -100,6 +104,7 @@ export function makeApp(deps: RouteDependencies): Express {
       404,
     ),
   );
+  roomPages(app, deps);
   if (deps.page !== null) servePage(app, deps.page);
   app.use(badBody);
   return app;

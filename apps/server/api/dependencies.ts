@@ -6,6 +6,10 @@ import type { Helper } from '../helper/helper';
 import type { ShowKeeper } from '../engine/showKeeper';
 import type { ShowShelf } from '../database/showShelf';
 import type { VersionStore } from '../database/versionStore';
+import type { Doors } from '../access/doors';
+import type { Invitations } from '../access/invitations';
+import type { Room } from '../access/roomDoor';
+import type { StationKeys } from '../access/stationKeys';
 import type { Tokens } from '../access/tokens';
 import type { Projection } from '../journal/projection';
 
@@ -18,6 +22,11 @@ export interface RouteDependencies {
   readonly versions: VersionStore;
   readonly shelf: ShowShelf;
   readonly tokens: Tokens;
+  readonly doors: Doors;
+  readonly stations: StationKeys;
+  readonly invitations: Invitations;
+  /** The door to the room; null: Umbek listens on its own machine only. */
+  readonly room: () => Room | null;
   readonly version: string;
   /** Control ports of stand-ins, by device key, where they are not the device's own port and 1000. */
   readonly controlPorts: Readonly<Record<string, number>>;

@@ -1,5 +1,8 @@
 import express, { type Express, type Request, type Response } from 'express';
 import type { z } from 'zod';
+import type { Doors } from '../access/doors';
+import type { Who } from '../access/who';
+import { letIn, named, whoAsks } from './asking';
 import { checked, refuse } from './respond';
 import { type RouteKey, ROUTES, type RouteSpec } from './table';
 
@@ -15,6 +18,7 @@ export interface Asked<Key extends RouteKey> {
   readonly body: BodyOf<Key>;
   readonly query: QueryOf<Key>;
   readonly path: Readonly<Record<string, string>>;
+  readonly who: Who;
   readonly request: Request;
   readonly response: Response;
 }
@@ -49,6 +53,7 @@ export class Router {
 
   constructor(
     private readonly app: Express,
+    private readonly doors: Doors,
     private readonly onTrouble: (where: string, error: unknown) => void,
   ) {}
 
@@ -86,7 +91,8 @@ export class Router {
           );
         const query = spec.query === undefined ? undefined : checked(spec.query, request.query, response);
         if (spec.query !== undefined && query === undefined) return;
-        await handle({ body, query, path: parts, request, response } as Asked<Key>);
+        const who = whoAsks(request);
+        await handle({ body: named(body, who), query, who, path: parts, request, response } as Asked<Key>);
       } catch (error) {
         this.onTrouble(key, error);
         if (response.headersSent) return void response.end();
@@ -102,9 +108,10 @@ export class Router {
       }
     };
     const at = path.replace(/\{(\w+)\}/g, ':$1');
-    if (method === 'GET') this.app.get(at, serve);
-    else if (method === 'DELETE') this.app.delete(at, serve);
-    else this.app.post(at, read, serve);
+    const allow = letIn(spec, this.doors);
+    if (method === 'GET') this.app.get(at, allow, serve);
+    else if (method === 'DELETE') this.app.delete(at, allow, serve);
+    else this.app.post(at, allow, read, serve);
   }
 
   /** @throws when a route of the table has no handler: the document must not promise what is not there */

@@ -12,8 +12,12 @@ export interface RouteSpec {
   readonly status?: number;
   /** Bodies up to this size in place of 1 MB. */
   readonly largest?: string;
+  /** What a station must have been given for it; *see* where nothing is told, which only what changes nothing may leave out. */
+  readonly needs?: api.Right;
   /** Asked with a bearer token, and refused without before anything is read. */
   readonly token?: true;
+  /** Asked by devices that have not been let in yet. */
+  readonly open?: true;
   /** The handler looks at the body itself: it may be of an earlier version. */
   readonly raw?: true;
 }
@@ -25,9 +29,27 @@ const Pages = z.looseObject({});
 /** Every route by method and path; a name in braces is a part of the path. */
 export const ROUTES = {
   'GET /api/health': { summary: 'State of the show, its devices, the disk and the database', reply: api.Health },
-  'POST /api/press': { summary: 'One phase of a press', body: api.PressBody, reply: api.PressReply, status: 202 },
-  'POST /api/send': { summary: 'A command without a button', body: api.SendBody, reply: api.PressReply, status: 202 },
-  'POST /api/try': { summary: 'One step of a button alone', body: api.TryBody, reply: api.PressReply, status: 202 },
+  'POST /api/press': {
+    needs: 'operate',
+    summary: 'One phase of a press',
+    body: api.PressBody,
+    reply: api.PressReply,
+    status: 202,
+  },
+  'POST /api/send': {
+    needs: 'operate',
+    summary: 'A command without a button',
+    body: api.SendBody,
+    reply: api.PressReply,
+    status: 202,
+  },
+  'POST /api/try': {
+    needs: 'operate',
+    summary: 'One step of a button alone',
+    body: api.TryBody,
+    reply: api.PressReply,
+    status: 202,
+  },
   'GET /api/devices/{key}/messages': {
     summary: 'The last messages from and to a device',
     query: z.object({ heartbeats: z.enum(['true', 'false']).optional() }),
@@ -38,9 +60,14 @@ export const ROUTES = {
     summary: 'Real recalls of a head beside what is predicted, and the limits learned from them',
     reply: api.TravelReply,
   },
-  'POST /api/devices/{key}/travel/forget': { summary: 'Forget what was learned of a head', reply: Empty },
+  'POST /api/devices/{key}/travel/forget': {
+    needs: 'program',
+    summary: 'Forget what was learned of a head',
+    reply: Empty,
+  },
   'GET /api/devices/{key}/files/{file}': { summary: 'A finished file of a recorder, as bytes', reply: z.unknown() },
   'POST /api/lamps/try': {
+    needs: 'operate',
     summary: 'Show a lamp of a button on every station for a moment',
     body: api.TryLampBody,
     reply: Empty,
@@ -48,22 +75,25 @@ export const ROUTES = {
   },
   'GET /api/shows': { summary: 'Shows of this installation', reply: api.ShowsReply },
   'POST /api/shows': {
+    needs: 'program',
     summary: 'Make a show, without opening it',
     body: api.NewShowBody,
     reply: api.ShowsReply,
     status: 201,
   },
   'POST /api/shows/{id}/open': {
+    needs: 'program',
     summary: 'Open another show; the present one is put away as it is',
     body: api.OpenShowBody,
     reply: api.ReplacedReply,
   },
   'POST /api/shows/{id}/name': {
+    needs: 'program',
     summary: 'Rename a show that is not open',
     body: api.ShowNameBody,
     reply: api.ShowsReply,
   },
-  'DELETE /api/shows/{id}': { summary: 'Delete a show that is not open', reply: api.ShowsReply },
+  'DELETE /api/shows/{id}': { needs: 'program', summary: 'Delete a show that is not open', reply: api.ShowsReply },
   'GET /api/buttons.csv': { summary: 'All buttons as CSV', reply: z.unknown() },
   'GET /api/buttons.html': { summary: 'All buttons as a page to be printed', reply: z.unknown() },
   'GET /api/take-back': {
@@ -73,6 +103,7 @@ export const ROUTES = {
   },
   'GET /api/panels': { summary: 'Panels with their strips and buttons', reply: api.PanelsReply },
   'POST /api/rehearse': {
+    needs: 'see',
     summary: 'What a button or macro will do, without sending anything',
     body: api.RehearseBody,
     reply: api.RehearseReply,
@@ -82,18 +113,21 @@ export const ROUTES = {
   'GET /api/runs': { summary: 'Runs under way', reply: api.RunsReply },
   'GET /api/runs/{runId}': { summary: 'A run beside its rehearsal', reply: api.RunReply },
   'POST /api/runs/{runId}/stop': {
+    needs: 'operate',
     summary: 'Stop a run; its stop steps follow',
     body: api.StopRunBody,
     reply: Empty,
     status: 202,
   },
   'POST /api/runs/{runId}/answer': {
+    needs: 'operate',
     summary: 'Answer the question that a run waits for',
     body: api.AnswerBody,
     reply: Empty,
     status: 202,
   },
   'POST /api/steps/run': {
+    needs: 'operate',
     summary: 'Run steps that belong to nothing of the show',
     body: api.RunStepsBody,
     reply: api.PressReply,
@@ -101,17 +135,24 @@ export const ROUTES = {
   },
   'GET /api/stop-all': { summary: 'What stopping everything now would do', reply: api.StopAheadReply },
   'POST /api/stop-all': {
+    needs: 'operate',
     summary: 'End runs, release what is held, stop heads; program, captions and recordings stay',
     body: api.StopAllBody,
     reply: api.StopAllReply,
   },
   'POST /api/show/begin': {
+    needs: 'operate',
     summary: 'The show begins: values that say so go back to their start',
     body: api.BeginShowBody,
     reply: api.BeginShowReply,
   },
   'GET /api/show/faults': { summary: 'What of the show does not hold together', reply: api.FaultsReply },
-  'POST /api/edits': { summary: 'Change the show: all or nothing', body: api.EditBody, reply: api.EditReply },
+  'POST /api/edits': {
+    needs: 'program',
+    summary: 'Change the show: all or nothing',
+    body: api.EditBody,
+    reply: api.EditReply,
+  },
   'GET /api/edits': {
     summary: 'The last 200 edits, newest first',
     query: z.object({ by: z.string().max(120).optional() }),
@@ -122,14 +163,26 @@ export const ROUTES = {
     reply: api.BackReply,
   },
   'POST /api/tonight': {
+    needs: 'program',
     summary: 'From here on edits can be dropped as one, or no longer',
     body: api.TonightBody,
     reply: api.EditReply,
   },
-  'POST /api/undo': { summary: "Undo a person's last edit", body: api.UndoBody, reply: api.EditReply },
-  'POST /api/redo': { summary: 'Redo what was undone last', body: api.UndoBody, reply: api.EditReply },
+  'POST /api/undo': {
+    needs: 'program',
+    summary: "Undo a person's last edit",
+    body: api.UndoBody,
+    reply: api.EditReply,
+  },
+  'POST /api/redo': {
+    needs: 'program',
+    summary: 'Redo what was undone last',
+    body: api.UndoBody,
+    reply: api.EditReply,
+  },
   'GET /api/versions': { summary: 'Kept versions, newest first', reply: api.VersionsReply },
   'POST /api/versions': {
+    needs: 'program',
     summary: 'Keep the show as it is now under a name',
     body: api.VersionBody,
     reply: api.VersionsReply,
@@ -137,9 +190,10 @@ export const ROUTES = {
   },
   'GET /api/versions/{id}': { summary: 'A kept version with its show', reply: api.VersionReply },
   'GET /api/versions/{id}/file': { summary: 'A kept version as a show file', reply: api.ShowFile },
-  'DELETE /api/versions/{id}': { summary: 'Delete a version', reply: api.VersionsReply },
+  'DELETE /api/versions/{id}': { needs: 'program', summary: 'Delete a version', reply: api.VersionsReply },
   'GET /api/profiles/schema.json': { summary: 'What a profile file may hold, as JSON Schema', reply: Anything },
   'POST /api/profiles/check': {
+    needs: 'see',
     summary: 'Whether a profile holds together, with every fault and its path',
     body: ProfileFile,
     reply: api.ProfileCheckReply,
@@ -147,11 +201,13 @@ export const ROUTES = {
   'GET /api/profiles/{key}/file': { summary: 'A profile of the show as a file', reply: ProfileFile },
   'GET /api/standins': { summary: 'Stand-ins of this machine and what is wrong with them', reply: api.StandinsReply },
   'POST /api/standins/{key}/faults': {
+    needs: 'program',
     summary: 'Set what goes wrong with a stand-in',
     body: api.StandinFaults,
     reply: Empty,
   },
   'POST /api/standins/{key}/simulate': {
+    needs: 'program',
     summary: 'Make a stand-in do what no controller asks for',
     body: api.SimulateBody,
     reply: Empty,
@@ -182,14 +238,59 @@ export const ROUTES = {
     status: 202,
     token: true,
   },
-  'GET /api/tokens': { summary: 'Tokens by which other gear runs buttons and macros', reply: api.TokensReply },
+  'GET /api/me': { summary: 'Who asks, and what it may do', reply: api.MeReply },
+  'POST /api/join': {
+    summary: 'Ask to be let in, with six figures or what a QR code carries',
+    body: api.JoinBody,
+    reply: api.JoinReply,
+    status: 202,
+    open: true,
+  },
+  'POST /api/join/wait': {
+    summary: 'What became of it; the key of the station is told this once',
+    body: api.JoinWaitBody,
+    reply: api.JoinWaitReply,
+    open: true,
+  },
+  'GET /api/joining': {
+    needs: 'admit',
+    summary: 'How devices join, those that ask to be let in, and the stations that were',
+    reply: api.JoiningReply,
+  },
+  'POST /api/invitations': {
+    needs: 'admit',
+    summary: 'Six figures and a QR code, good once and for two minutes',
+    body: Empty,
+    reply: api.InvitationReply,
+    status: 201,
+  },
+  'DELETE /api/invitations/{id}': { needs: 'admit', summary: 'Take an invitation back', reply: Empty },
+  'POST /api/joining/{id}': {
+    needs: 'admit',
+    summary: 'Let a device in that asks for it, or not',
+    body: api.JoinAnswerBody,
+    reply: api.JoiningReply,
+  },
+  'POST /api/joined/{id}': {
+    needs: 'admit',
+    summary: 'Give a station that was let in another name, person or other rights',
+    body: api.JoinedBody,
+    reply: api.JoiningReply,
+  },
+  'DELETE /api/joined/{id}': { needs: 'admit', summary: 'Send a station away', reply: api.JoiningReply },
+  'GET /api/tokens': {
+    needs: 'admit',
+    summary: 'Tokens by which other gear runs buttons and macros',
+    reply: api.TokensReply,
+  },
   'POST /api/tokens': {
+    needs: 'admit',
     summary: 'Make a token; it is told this once',
     body: api.NewTokenBody,
     reply: api.NewTokenReply,
     status: 201,
   },
-  'DELETE /api/tokens/{id}': { summary: 'Revoke a token', reply: api.TokensReply },
+  'DELETE /api/tokens/{id}': { needs: 'admit', summary: 'Revoke a token', reply: api.TokensReply },
   'GET /api/shortcuts': {
     summary: 'What runs a button or macro from outside the panels',
     reply: api.ShortcutsReply,
@@ -198,6 +299,7 @@ export const ROUTES = {
   'GET /api/shortcuts.html': { summary: 'All shortcuts as a page to be printed', reply: z.unknown() },
   'GET /api/show': { summary: 'The show with its revision', reply: Anything },
   'POST /api/show': {
+    needs: 'program',
     summary: 'Put a show file in place of the show',
     body: api.ShowFile,
     reply: api.ReplacedReply,
@@ -207,11 +309,17 @@ export const ROUTES = {
   'GET /api/show/file': { summary: 'The show as a file', reply: api.ShowFile },
   'GET /api/show/schema.json': { summary: 'What a show file may hold, as JSON Schema', reply: Anything },
   'POST /api/show/reset': {
+    needs: 'program',
     summary: 'Begin with the demo show, or with nothing',
     body: api.ResetBody,
     reply: api.ReplacedReply,
   },
-  'POST /api/show/bring-back': { summary: 'Bring the replaced show back', body: Empty, reply: api.ReplacedReply },
+  'POST /api/show/bring-back': {
+    needs: 'program',
+    summary: 'Bring the replaced show back',
+    body: Empty,
+    reply: api.ReplacedReply,
+  },
   'GET /api/kinds': { summary: 'The kinds of device with their commands, points and settings', reply: Pages },
   'GET /api/openapi.json': { summary: 'This document', reply: Anything },
 } as const satisfies Record<string, RouteSpec>;

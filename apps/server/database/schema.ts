@@ -202,6 +202,22 @@ export const tokens = pgTable('token', {
   madeAt: timestamp('made_at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
 });
 
+/** Stations that were let in from the network, of this installation and of no show. No key is stored, only hashes of them. */
+export const stationKeys = pgTable('station_key', {
+  id: id(),
+  name: text('name').notNull(),
+  person: text('person').notNull().default(''),
+  /** What it said of itself when it came in. */
+  device: text('device').notNull().default(''),
+  rights: jsonb('rights').notNull(),
+  /** SHA-256 of its key, of the one that was offered in its place, and of the one before, in hexadecimal. */
+  hash: text('hash').notNull(),
+  nextHash: text('next_hash'),
+  retiredHash: text('retired_hash'),
+  keyFrom: timestamp('key_from', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
+  joinedAt: timestamp('joined_at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
+});
+
 export const setUps = pgTable('set_up', {
   id: id(),
   showId: showId(),

@@ -177,6 +177,18 @@ export class EngineHost {
     return [...this.troubles].map(([where, { words, count }]) => ({ where, words: words.split('\n')[0] ?? '', count }));
   }
 
+  /** Who was let in, sent away, or may do something else now. @param station who did it; empty: somebody at the engine's own machine */
+  access(station: string, words: string, person = ''): void {
+    this.journal.append({
+      kind: 'access',
+      t: this.clock.now(),
+      station: station === '' ? "the engine's own machine" : station,
+      ...(person === '' ? {} : { person }),
+      words,
+    });
+    this.options.log?.info({ station }, words);
+  }
+
   diskState(state: DiskState): void {
     this.disk = state;
     this.keeps({});

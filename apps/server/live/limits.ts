@@ -33,12 +33,21 @@ export class RequestAllowances {
 
   /** @returns whether this address may ask once more now */
   take(address: string): boolean {
+    return this.of(address).take();
+  }
+
+  /** Like `take`, and takes nothing. */
+  allows(address: string): boolean {
+    return this.of(address).allows();
+  }
+
+  private of(address: string): Allowance {
     let allowance = this.byAddress.get(address);
     if (allowance === undefined) {
       if (this.byAddress.size >= MOST_ADDRESSES) this.byAddress.clear();
       this.byAddress.set(address, (allowance = new Allowance(this.clock, this.aSecond, this.atOnce)));
     }
-    return allowance.take();
+    return allowance;
   }
 }
 
@@ -58,11 +67,16 @@ export class Allowance {
 
   /** @returns whether one more is allowed */
   take(): boolean {
+    if (!this.allows()) return false;
+    this.left -= 1;
+    return true;
+  }
+
+  /** @returns what `take` would */
+  allows(): boolean {
     const now = this.clock.now();
     this.left = Math.min(this.atOnce, this.left + ((now - this.since) / 1000) * this.aSecond);
     this.since = now;
-    if (this.left < 1) return false;
-    this.left -= 1;
-    return true;
+    return this.left >= 1;
   }
 }

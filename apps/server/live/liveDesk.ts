@@ -11,6 +11,7 @@ import {
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
+import { HERE, may, mayNot, type Who } from '../access/who';
 import type { DeviceSockets } from '../engine/deviceSockets';
 import { Allowance, LIMITS } from './limits';
 import { type LiveClient, LiveRoom, View } from './liveRoom';
@@ -30,7 +31,9 @@ const EMPTY_ROOM_MS = 30_000;
 interface Station {
   readonly name: string;
   readonly person: string;
+  /** It says so itself; what it was given counts beside it. */
   readonly operate: boolean;
+  readonly who: Who;
   readonly linkGroup: string;
 }
 
@@ -56,6 +59,8 @@ export class LiveDesk {
   private readonly selected = new Map<string, LiveOther>();
   /** Pages by the name of their station. */
   private readonly stations = new Map<string, LiveClient>();
+  /** Connections that have said who they are. */
+  private readonly present = new Map<LiveClient, Station>();
   private connections = 0;
   private nextConnection = 0;
   private roomsMade = 0;
@@ -99,6 +104,26 @@ export class LiveDesk {
     for (const room of this.rooms.values()) room.run(message);
   }
 
+  /** A station is sent away: its connections end, and what they held is released. */
+  dismiss(key: string): void {
+    for (const [client, station] of [...this.present])
+      if (station.who.key === key) {
+        say(client, refused('not-joined', 'This station was sent away.', 'Join again at /join.'));
+        // What it held is let go now, not when its connection has come to its end.
+        this.leave(client, station);
+        client.close();
+      }
+  }
+
+  /** What a station may do, or is called, is something else now. */
+  rightsChanged(key: string): void {
+    for (const [client, station] of [...this.present]) {
+      if (station.who.key !== key) continue;
+      if (!may(station.who, 'operate')) this.deps.engine.stationLost(station.name);
+      say(client, youAre(station.who));
+    }
+  }
+
   /** A button that this station pressed shows it another panel, or another page. */
   show(station: string, panel: string, page: string): void {
     const client = this.stations.get(station);
@@ -128,7 +153,7 @@ export class LiveDesk {
   }
 
   /** A page connects. Null when there are too many already. */
-  connect(client: LiveClient): LiveConnection | null {
+  connect(client: LiveClient, who: Who = HERE): LiveConnection | null {
     if (this.connections >= LIMITS.connections) {
       say(client, refused('too-many', `There are ${LIMITS.connections} pages connected already.`, 'Close some.'));
       return null;
@@ -164,12 +189,15 @@ export class LiveDesk {
             if (station !== null) this.leave(client, station);
             // Stations of the same name are told apart, so that one closing does not release what the other holds.
             station = {
-              name: `${message.station}#${connection}`,
-              person: message.person,
+              name: `${who.key === null ? message.station : who.name}#${connection}`,
+              person: who.key === null ? message.person : who.person,
               operate: message.operate,
+              who,
               linkGroup: message.linkGroup,
             };
             this.stations.set(station.name, client);
+            this.present.set(client, station);
+            say(client, youAre(who));
             if (this.selected.size > 0) this.tellOthers(station.name, client);
             return room.join(client, message.shows === undefined ? null : new View(message.shows), message.resume);
           }
@@ -201,6 +229,7 @@ export class LiveDesk {
     this.rooms.get(station.linkGroup)?.leave(client);
     for (const [runId, presser] of this.pressers) if (presser === client) this.pressers.delete(runId);
     this.stations.delete(station.name);
+    this.present.delete(client);
     this.selects(station, []);
     this.deps.engine.stationLost(station.name);
     const { clock, engine } = this.deps;
@@ -236,12 +265,8 @@ export class LiveDesk {
     message: Extract<LiveClientMessage, { type: 'press' | 'send' }>,
   ): string | null {
     const { pressId, phase } = message;
-    if (!station.operate) {
-      const error = {
-        code: 'may-not-operate',
-        message: 'This station may not operate.',
-        mend: 'Ask the control engineer to allow it.',
-      };
+    if (!station.operate || !may(station.who, 'operate')) {
+      const error = mayNot('operate');
       say(client, { type: 'answer', pressId, phase, accepted: false, error });
       return error.code;
     }
@@ -321,6 +346,14 @@ function stepNumberOf(path: string): { stepNumber?: number } {
   const number = Number(at) + 1;
   return list === 'steps' && number > 0 ? { stepNumber: number } : {};
 }
+
+const youAre = (who: Who): LiveServerMessage => ({
+  type: 'you',
+  rights: [...who.rights],
+  joined: who.key !== null,
+  name: who.name,
+  person: who.person,
+});
 
 const oftenKeys = new WeakMap<Engine['program']['document']['devices'], ReadonlySet<string>>();
 

@@ -1,5 +1,6 @@
 import type { IncomingMessage, Server } from 'node:http';
 import { WebSocket, WebSocketServer } from 'ws';
+import type { Who } from '../access/who';
 import { LIMITS } from './limits';
 import type { LiveDesk } from './liveDesk';
 import type { LiveClient } from './liveRoom';
@@ -7,6 +8,8 @@ import type { LiveClient } from './liveRoom';
 const MAX_MESSAGE_BYTES = 64 * 1024;
 /** A page that does not even answer this is gone, whatever its network says. */
 const PING_MS = 5000;
+/** A page that is let go has so long to close its end. */
+const GOES_MS = 1000;
 
 /** The live socket at `/api/live`: a WebSocket for each page. */
 export class LiveSocket {
@@ -15,21 +18,13 @@ export class LiveSocket {
   private readonly pings: NodeJS.Timeout;
 
   constructor(
-    server: Server,
     private readonly desk: LiveDesk,
-    hostAllowed: (request: IncomingMessage) => boolean,
+    private readonly hostAllowed: (request: IncomingMessage) => boolean,
+    /** Who comes, and what is called when they are gone; null: nobody who was let in. */
+    private readonly whoComes: (request: IncomingMessage) => { readonly who: Who; readonly gone: () => void } | null,
   ) {
     this.sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_MESSAGE_BYTES });
     this.sockets.on('error', () => undefined);
-    server.on('upgrade', (request, socket, head) => {
-      // A peer that resets while it is being refused is nobody's trouble.
-      socket.on('error', () => socket.destroy());
-      if (request.url?.split('?')[0] !== '/api/live' || !hostAllowed(request)) {
-        socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
-        return;
-      }
-      this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client));
-    });
     this.pings = setInterval(() => {
       for (const client of this.sockets.clients) {
         if (!this.alive.has(client)) client.terminate();
@@ -42,13 +37,27 @@ export class LiveSocket {
     this.pings.unref();
   }
 
+  /** Pages connect by this server, too. */
+  listenTo(server: Server): void {
+    server.on('upgrade', (request, socket, head) => {
+      // A peer that resets while it is being refused is nobody's trouble.
+      socket.on('error', () => socket.destroy());
+      const refuse = (status: string): void => void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`);
+      if (request.url?.split('?')[0] !== '/api/live' || !this.hostAllowed(request)) return refuse('403 Forbidden');
+      const comes = this.whoComes(request);
+      if (comes === null) return refuse('401 Unauthorized');
+      socket.once('close', comes.gone);
+      this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client, comes.who));
+    });
+  }
+
   close(): void {
     clearInterval(this.pings);
     for (const client of this.sockets.clients) client.terminate();
     this.sockets.close();
   }
 
-  private serve(socket: WebSocket): void {
+  private serve(socket: WebSocket, who: Who): void {
     this.alive.add(socket);
     const client: LiveClient = {
       send: (text) => {
@@ -59,10 +68,14 @@ export class LiveSocket {
       get bufferedAmount() {
         return socket.bufferedAmount;
       },
-      close: () => socket.close(1008),
+      close: () => {
+        socket.close(1008);
+        // One that does not go by itself is put out.
+        setTimeout(() => socket.terminate(), GOES_MS).unref();
+      },
     };
     socket.on('error', () => socket.terminate());
-    const connection = this.desk.connect(client);
+    const connection = this.desk.connect(client, who);
     if (connection === null) return socket.close(1013);
     socket.on('pong', () => this.alive.add(socket));
     socket.on('message', (data) => {

@@ -7,7 +7,7 @@ export type FromEngine =
   | { readonly type: 'hello' }
   | { readonly type: 'beat' }
   | { readonly type: 'guard'; readonly device: string; readonly move: GuardedMove | null }
-  | { readonly type: 'ready'; readonly port: number }
+  | { readonly type: 'ready'; readonly port: number; readonly room: readonly string[] }
   | { readonly type: 'failed'; readonly words: string };
 
 export type FromParent =

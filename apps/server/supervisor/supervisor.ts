@@ -15,6 +15,8 @@ export interface Supervisor {
   /** The engine process of now; another one after a restart. */
   pid(): number | undefined;
   readonly port: number;
+  /** Addresses at which the room reaches it; none: it listens on loopback alone. */
+  readonly room: readonly string[];
   close(): Promise<void>;
 }
 
@@ -44,6 +46,7 @@ export async function supervise(
   let child: ChildProcess | null = null;
   let closing = false;
   let port = config.port;
+  let room: readonly string[] = [];
   /** Deaths in a row, each soon after its start. */
   let failures = 0;
   let everReady = false;
@@ -96,6 +99,7 @@ export async function supervise(
             return undefined;
           case 'ready':
             port = message.port;
+            room = message.room;
             everReady = true;
             tell({ type: 'disk', state: writer.state });
             return resolve();
@@ -131,6 +135,9 @@ export async function supervise(
     pid: () => child?.pid,
     get port() {
       return port;
+    },
+    get room() {
+      return room;
     },
     close: async () => {
       closing = true;

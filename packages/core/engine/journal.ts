@@ -106,6 +106,13 @@ export type JournalEvent =
   | (Common & { readonly kind: 'stopAll'; readonly station: string; readonly runs: number; readonly holds: number })
   /** An act of the engineer: values that go back to their start do so. */
   | (Common & { readonly kind: 'showBegin'; readonly station: string; readonly person?: string | undefined })
+  /** Who was let in, sent away, or may do something else now; `station` is who did it. */
+  | (Common & {
+      readonly kind: 'access';
+      readonly station: string;
+      readonly person?: string | undefined;
+      readonly words: string;
+    })
   | (Common & { readonly kind: 'engine'; readonly words: string });
 
 /** Where the engine tells what happened. An event is given away: whoever takes it may write number and time of day into it. */

@@ -12,7 +12,7 @@ import { faultsOf } from './faults';
  * others, and a touch shows all of them with what fixes them. Without a fault it says how many devices answer.
  */
 export function StatusPlace({ clock }: { readonly clock: boolean }) {
-  const { connection, devices, devicesAt, stores, lostAt } = useLiveState();
+  const { connection, devices, devicesAt, stores, lostAt, rights } = useLiveState();
   const [all, setAll] = useState(false);
   const faults = faultsOf(devices, devicesAt, stores);
   const [first] = faults;
@@ -40,9 +40,11 @@ export function StatusPlace({ clock }: { readonly clock: boolean }) {
         <Text numberOfLines={1} style={styles.small} testID="devices-reached">
           {connection === 'connecting'
             ? 'connecting'
-            : devices.length === 0
-              ? 'no devices yet'
-              : `${devices.length} of ${devices.length} reached`}
+            : !rights.includes('operate')
+              ? 'may look, not operate'
+              : devices.length === 0
+                ? 'no devices yet'
+                : `${devices.length} of ${devices.length} reached`}
         </Text>
       </View>
     );

@@ -13,10 +13,11 @@ import { followContact } from './deeds';
 import { LiveStore } from './liveStore';
 import type { LastKnown } from './pointBook';
 import type { PressState } from './pressBook';
-import { readIdentity } from './identity';
+import { nameGiven, readIdentity } from './identity';
 
 export const LiveStoreContext = createContext<LiveStore | null>(null);
 
+const LOOK_MS = 3000;
 let begun: LiveStore | null = null;
 
 /**
@@ -27,11 +28,35 @@ let begun: LiveStore | null = null;
 export function openLive(): LiveStore {
   if (begun === null) {
     const { protocol, host } = window.location;
-    begun = new LiveStore(`${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/live`, readIdentity);
+    begun = new LiveStore(
+      `${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/live`,
+      readIdentity,
+      nameGiven,
+      goJoin,
+      protocol === 'https:' ? lookWhetherIn : undefined,
+    );
     begun.open(true);
   }
   return begun;
 }
+
+const goJoin = (): void => window.location.replace('/join');
+
+/** At the engine's own machine nobody is sent away. */
+function lookWhetherIn(): void {
+  fetch('/api/me', { signal: AbortSignal.timeout(LOOK_MS) })
+    .then(async (response) => {
+      if (response.status === 401 && ((await response.json()) as { code?: string }).code === 'not-joined') goJoin();
+    })
+    .catch(() => undefined);
+}
+
+/** What this station may do. */
+export const useRights = (): ReturnType<LiveStore['getState']>['rights'] =>
+  useTopic('state', (store) => store.getState().rights);
+
+/** Whether it was let in from the network, under a name that others gave it. */
+export const useJoined = (): boolean => useTopic('state', (store) => store.getState().joined);
 
 /** One live connection for the whole page. */
 export function LiveProvider({ children }: { readonly children: ReactNode }) {

@@ -62,8 +62,18 @@ export function nameWasAsked(now = false): boolean {
   }
 }
 
+let given = false;
+
+/** Others gave this station its name and person: they stand in the log and go by undo, whatever was typed here. */
+export function nameGiven({ station, person }: StationIdentity): void {
+  given = true;
+  const known = readIdentity();
+  if (known.station !== station || known.person !== person) writeIdentity({ ...known, station, person });
+}
+
 /** Who edits count as: the person; where nobody gave a name, this browser alone, so that nobody undoes what another one did. */
 export const editorName = (): string => {
   const { person, station } = readIdentity();
-  return person === '' ? `${station} ${nameOfBrowser()}` : person;
+  if (person !== '') return person;
+  return given ? station : `${station} ${nameOfBrowser()}`;
 };

@@ -9,6 +9,7 @@ import type {
   LiveServerMessage,
   LiveShow,
   LiveStores,
+  Right,
   TakeBackReply,
 } from '@umbek/protocol';
 import { ulid } from 'ulid';
@@ -49,6 +50,10 @@ interface State {
   readonly mayTakeBack: boolean;
   /** Since when there has been no contact; null while there is. */
   readonly lostAt: number | null;
+  /** What this station may do. */
+  readonly rights: readonly Right[];
+  /** It was let in from the network, under the name and person that others gave it. */
+  readonly joined: boolean;
 }
 
 /** Scope of a point that nothing has: what a component asks for that has no device. */
@@ -84,6 +89,9 @@ export class LiveStore {
     others: [],
     mayTakeBack: false,
     lostAt: null,
+    // Until it was told: whatever it may not is refused by the engine.
+    rights: ['see', 'operate', 'program', 'admit'],
+    joined: false,
   };
   private readonly topics = new Topics();
   private readonly points = new PointBook(this.topics, now);
@@ -117,6 +125,12 @@ export class LiveStore {
   constructor(
     url: string,
     private readonly identity: () => StationIdentity,
+    /** Others gave this station its name and person. */
+    private readonly named: (identity: StationIdentity) => void = () => undefined,
+    /** This station is not let in, or not any more. */
+    private readonly sentAway: () => void = () => undefined,
+    /** Contact is lost: whether that is why is asked by the usual way, as a refused socket says nothing. */
+    private readonly onLost: () => void = () => undefined,
   ) {
     this.contact = new Contact(
       url,
@@ -260,6 +274,10 @@ export class LiveStore {
       this.presses.noContact(what);
       return pressId;
     }
+    if (!this.state.rights.includes('operate')) {
+      this.presses.mayNot(what);
+      return pressId;
+    }
     this.presses.sent(pressId, what);
     const at = this.clock.at(now());
     this.send({ ...what, pressId, phase: 'down', ...(at === null ? {} : { at }) });
@@ -349,6 +367,7 @@ export class LiveStore {
     this.held.clear();
     for (const resolve of this.backAsked.splice(0)) resolve(null);
     clearTimeout(this.takeBackTimer);
+    this.onLost();
     if (this.state.connection !== 'lost')
       this.set({ connection: 'lost', lostAt: now(), mayTakeBack: false, others: [] });
     this.presses.contactLost();
@@ -417,7 +436,12 @@ export class LiveStore {
       case 'time':
         this.clock.measured(message.sent, message.engine, now());
         break;
+      case 'you':
+        if (message.joined) this.named({ station: message.name, person: message.person });
+        this.set({ rights: message.rights, joined: message.joined });
+        break;
       case 'error':
+        if (message.error.code === 'not-joined') this.sentAway();
         break;
     }
   }

@@ -37,6 +37,7 @@ const DONE_SHOWN_MS = 1200;
 const FAILED_SHOWN_MS = 8000;
 const ASKING_SHOWN_MS = 3000;
 const NO_CONTACT = 'No contact with the engine; nothing was sent.';
+const MAY_NOT = 'This station may look, and not operate. Ask somebody who may let others in: Rig, Stations.';
 const UNANSWERED = 'Contact was lost before an answer came. It is asked for when contact is back.';
 const NOT_DONE = 'Contact was lost, and this press never reached the engine: nothing was done.';
 
@@ -72,6 +73,11 @@ export class PressBook {
   /** Pressed without contact: nothing goes out, and nothing will. */
   noContact(what: Pressed): void {
     this.tell(topicOf(what), { phase: 'failed', why: NO_CONTACT, short: 'no contact', since: this.now() });
+  }
+
+  /** This station may not operate: nothing goes out. */
+  mayNot(what: Pressed): void {
+    this.tell(topicOf(what), { phase: 'failed', why: MAY_NOT, short: 'may not', since: this.now() });
   }
 
   sent(pressId: string, what: Pressed): void {

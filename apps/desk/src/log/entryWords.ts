@@ -78,6 +78,7 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
       return entry.words;
     case 'stopAll':
       return `Everything was stopped: ${entry.runs} runs, ${entry.holds} holds`;
+    case 'access':
     case 'engine':
       return entry.words;
   }
@@ -99,6 +100,7 @@ export const kindWords: Readonly<Record<LogEntry['kind'], string>> = {
   device: 'device',
   stopAll: 'stop',
   showBegin: 'show',
+  access: 'station',
   engine: 'engine',
 };
 

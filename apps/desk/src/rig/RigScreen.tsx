@@ -9,6 +9,7 @@ import { DeviceList } from './DeviceList';
 import { ProfileList } from './profiles/ProfileList';
 import { SavedSetUps } from './SavedSetUps';
 import { ShowFiles } from './ShowFiles';
+import { Stations } from './stations/Stations';
 import { SourceList } from './SourceList';
 import { Segments } from '../common/Segments';
 
@@ -35,6 +36,7 @@ export function RigScreen() {
           { value: 'saved', label: 'Saved set-ups' },
           { value: 'profiles', label: 'Profiles' },
           { value: 'standins', label: 'Fault simulation' },
+          { value: 'stations', label: 'Stations' },
           { value: 'show', label: 'Show' },
         ]}
       />
@@ -43,6 +45,7 @@ export function RigScreen() {
       {part === 'saved' ? <SavedSetUps document={document} /> : null}
       {part === 'profiles' ? <ProfileList document={document} /> : null}
       {part === 'standins' ? <FaultSimulation /> : null}
+      {part === 'stations' ? <Stations /> : null}
       {part === 'show' ? <ShowFiles document={document} /> : null}
     </ScrollView>
   );

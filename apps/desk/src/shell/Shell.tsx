@@ -1,6 +1,7 @@
 import { Link, useGlobalSearchParams, usePathname, Slot } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
+import { useJoined, useRights } from '../live/LiveContext';
 import { Joystick } from '../live/Joystick';
 import { StopHandle } from './StopHandle';
 import { useScreenOn } from '../live/screenOn';
@@ -42,6 +43,8 @@ export function Shell() {
     if (here !== null) left.set(here, query === '' ? path : `${path}?${query}`);
   }, [here, path, params]);
   const [station, setStation] = useState(false);
+  const rights = useRights();
+  const joined = useJoined();
   useEffect(() => fetchPlaces(), []);
   useScreenOn();
   const places = PLACES.map((place) => (
@@ -67,8 +70,13 @@ export function Shell() {
       ) : null}
       <View style={styles.fill}>
         <Joystick />
+        {here === '/' || here === '/log' || rights.includes('program') ? null : (
+          <Text style={styles.looks} role="status">
+            This station may look here, and not change the show.
+          </Text>
+        )}
         <Slot />
-        {here === '/' ? null : <NameRequest onName={() => setStation(true)} />}
+        {here === '/' || joined ? null : <NameRequest onName={() => setStation(true)} />}
       </View>
       {wide ? null : (
         <View style={[styles.bar, low && styles.barLow]} role="navigation" accessibilityLabel="Places">
@@ -128,6 +136,16 @@ function PlaceLink({
 const styles = StyleSheet.create({
   all: { flex: 1, backgroundColor: colour.ground },
   wide: { flexDirection: 'row' },
+  looks: {
+    fontFamily: font.medium,
+    fontSize: 15,
+    color: colour.text,
+    backgroundColor: colour.raised,
+    borderLeftWidth: 4,
+    borderLeftColor: colour.warning,
+    paddingHorizontal: 12,
+    paddingVertical: 8,
+  },
   fill: { flex: 1, minWidth: 0 },
   // What the handle would do is shown over the place beside it.
   rail: {

@@ -4,14 +4,17 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton, Switch, TextInput } from 'react-native-paper';
 import { AppDialog } from '../common/AppDialog';
 import { readIdentity, writeIdentity } from '../live/identity';
-import { useLive } from '../live/LiveContext';
+import { useJoined, useLive, useRights } from '../live/LiveContext';
 import { canKeepScreenOn, screenStaysOn, setScreenStaysOn } from '../live/screenOn';
+import { rightsWords } from '../live/rightsWords';
 import { setBrightness, useBrightness } from '../theme/brightness';
 import { colour, font } from '../theme/tokens';
 
 /** Who this station is, and how bright its caps are. Both are remembered by the browser. */
 export function StationDialog({ visible, onClose }: { readonly visible: boolean; readonly onClose: () => void }) {
   const live = useLive();
+  const rights = useRights();
+  const joined = useJoined();
   const router = useRouter();
   const brightness = useBrightness();
   const [station, setStation] = useState('');
@@ -42,32 +45,47 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
       actions={
         <>
           <Button onPress={onClose}>Close</Button>
-          <Button mode="contained" onPress={save}>
-            Save
-          </Button>
+          {joined ? null : (
+            <Button mode="contained" onPress={save}>
+              Save
+            </Button>
+          )}
         </>
       }
     >
-      <TextInput
-        mode="outlined"
-        dense
-        label="Station"
-        accessibilityLabel="Station"
-        value={station}
-        onChangeText={setStation}
-        maxLength={120}
-      />
-      <TextInput
-        mode="outlined"
-        dense
-        label="Person"
-        accessibilityLabel="Person"
-        value={person}
-        onChangeText={setPerson}
-        maxLength={120}
-        onSubmitEditing={save}
-      />
-      <Text style={styles.hint}>Both stand in the as-run beside every press; undo goes by the person.</Text>
+      {joined ? (
+        <Text style={styles.label}>
+          {`${station}${person === '' ? '' : ` · ${person}`}. It may: ${rightsWords(rights).toLowerCase()}.`}
+        </Text>
+      ) : null}
+      {joined ? null : (
+        <TextInput
+          mode="outlined"
+          dense
+          label="Station"
+          accessibilityLabel="Station"
+          value={station}
+          onChangeText={setStation}
+          maxLength={120}
+        />
+      )}
+      {joined ? null : (
+        <TextInput
+          mode="outlined"
+          dense
+          label="Person"
+          accessibilityLabel="Person"
+          value={person}
+          onChangeText={setPerson}
+          maxLength={120}
+          onSubmitEditing={save}
+        />
+      )}
+      <Text style={styles.hint}>
+        {joined
+          ? 'Those who let this station in gave it its name and its rights: Rig, Stations.'
+          : 'Both stand in the as-run beside every press; undo goes by the person.'}
+      </Text>
       <View style={styles.row}>
         <Text style={styles.label}>Brightness of the caps</Text>
         <IconButton
@@ -101,15 +119,28 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
           This browser cannot keep the screen on here. Set the screen of this device to stay on before the show.
         </Text>
       )}
-      <Button
-        mode="outlined"
-        onPress={() => {
-          onClose();
-          router.navigate('/caps' as never);
-        }}
-      >
-        Every lamp on this screen
-      </Button>
+      <View style={styles.ways}>
+        <Button
+          mode="outlined"
+          onPress={() => {
+            onClose();
+            router.navigate('/caps' as never);
+          }}
+        >
+          Every lamp on this screen
+        </Button>
+        {rights.includes('admit') ? (
+          <Button
+            mode="outlined"
+            onPress={() => {
+              onClose();
+              router.navigate('/rig?part=stations&invite=now' as never);
+            }}
+          >
+            Let a device in
+          </Button>
+        ) : null}
+      </View>
     </AppDialog>
   );
 }
@@ -117,6 +148,7 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
 const styles = StyleSheet.create({
   hint: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
   row: { flexDirection: 'row', alignItems: 'center' },
+  ways: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   label: { flex: 1, fontFamily: font.medium, fontSize: 15, color: colour.text },
   value: {
     fontFamily: font.medium,

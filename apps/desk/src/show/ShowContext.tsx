@@ -3,7 +3,9 @@ import type { ShowDocument } from '@umbek/core/show';
 import type { LiveShow } from '@umbek/protocol';
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { editorName } from '../live/identity';
-import { useLiveState } from '../live/LiveContext';
+import { act } from '../live/deeds';
+import { openLive, useLiveState } from '../live/LiveContext';
+import { ask } from './ask';
 import { laterPlaces } from '../laterPlaces';
 import { type DeskState, DeskStore } from './deskStore';
 import { type EditState, EditStore } from './editStore';
@@ -16,7 +18,13 @@ let begun: { readonly edits: EditStore; readonly desk: DeskStore } | null = null
 export function openShow(): NonNullable<typeof begun> {
   if (begun === null) {
     begun = {
-      edits: new EditStore(editorName, () => laterPlaces.come().then(({ applyEdit }) => applyEdit)),
+      edits: new EditStore(
+        editorName,
+        () => laterPlaces.come().then(({ applyEdit }) => applyEdit),
+        ask,
+        act,
+        () => openLive().getState().rights.includes('program'),
+      ),
       desk: new DeskStore(),
     };
     begun.desk.open();

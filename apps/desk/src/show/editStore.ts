@@ -40,6 +40,7 @@ interface Refusal {
   readonly others?: readonly Refusal[];
 }
 
+const MAY_NOT = 'This station may look, and not change the show. Ask somebody who may let others in: Rig, Stations.';
 const AGAIN_MS = 1000;
 /** For so long after its own change a page is told that somebody else changed the same field. */
 const TOUCHED_MS = 10_000;
@@ -90,6 +91,8 @@ export class EditStore {
     private readonly fetchApply: () => Promise<typeof applyEdit>,
     private readonly call: (path: string, body?: unknown) => Promise<Response> = ask,
     private readonly deed: (path: string, body?: unknown) => Promise<Response> = act,
+    /** Whether this station may change the show. */
+    private readonly may: () => boolean = () => true,
   ) {
     this.pending = keptEdits();
     if (this.pending.length > 0) {
@@ -158,6 +161,7 @@ export class EditStore {
   /** Changes the show. @param label what the edit does, as the history and undo will name it */
   edit(label: string, changes: readonly Change[]): void {
     if (changes.length === 0) return;
+    if (!this.may()) return this.tell(MAY_NOT, true);
     this.pending.push({ editId: ulid(), label: label.slice(0, 200), by: this.by(), changes: [...changes] });
     for (const change of changes) this.touched.set(fieldKey(change), performance.now());
     if (this.touched.size > MOST_TOUCHED) this.touched.clear();

@@ -1,0 +1,56 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { InvitationReply, JoiningReply } from '@umbek/protocol';
+import { act } from '../../live/deeds';
+import { ask } from '../../show/ask';
+import { replyWords } from '../../show/replyWords';
+import { useEdits } from '../../show/ShowContext';
+
+const QUERY = ['joining'];
+/** A device that asks is seen at once; otherwise the list is looked at now and then. */
+const SOON_MS = 1000;
+const USUAL_MS = 4000;
+
+async function read(): Promise<JoiningReply> {
+  const response = await ask('/api/joining');
+  if (!response.ok) throw new Error(String(response.status));
+  return (await response.json()) as JoiningReply;
+}
+
+async function deed<T>(path: string, body: object = {}, method: 'POST' | 'DELETE' = 'POST'): Promise<T> {
+  const response = await act(path, body, { method });
+  const reply = (await response.json()) as object;
+  if (!response.ok) throw new Error(replyWords(reply));
+  return reply as T;
+}
+
+/** How devices join, those that ask, and the stations that were let in. @param soon whether one is expected */
+export const useJoining = (soon: boolean) =>
+  useQuery({
+    queryKey: QUERY,
+    queryFn: read,
+    staleTime: 0,
+    refetchInterval: ({ state }) => (soon || (state.data?.asking.length ?? 0) > 0 ? SOON_MS : USUAL_MS),
+  });
+
+/** Something about joining is done now; the answer is the new list. */
+export function useJoiningDeed() {
+  const edits = useEdits();
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({
+      path,
+      body,
+      method,
+    }: {
+      readonly path: string;
+      readonly body?: object;
+      readonly method?: 'POST' | 'DELETE';
+    }) => deed<JoiningReply>(path, body, method),
+    onSuccess: (reply) => queries.setQueryData(QUERY, reply),
+    onError: (error: Error) => edits.tell(error.message, true),
+    onSettled: () => queries.invalidateQueries({ queryKey: QUERY }),
+  });
+}
+
+export const invite = (): Promise<InvitationReply> => deed<InvitationReply>('/api/invitations');
+export const takeBackInvitation = (id: string): Promise<unknown> => deed(`/api/invitations/${id}`, {}, 'DELETE');

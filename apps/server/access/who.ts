@@ -1,0 +1,29 @@
+import { type ErrorReply, type Right, RIGHTS } from '@umbek/protocol';
+
+/** Who asks: a station that was let in from the network, or somebody at the engine's own machine. */
+export interface Who {
+  /** Of a station that was let in: the id under which it is kept. Null at the engine's own machine, which may do everything. */
+  readonly key: string | null;
+  /** Its name, and who works at it, as those who let it in know them; at the engine's own machine it says them itself. */
+  readonly name: string;
+  readonly person: string;
+  readonly rights: readonly Right[];
+}
+
+export const HERE: Who = { key: null, name: '', person: '', rights: RIGHTS };
+
+export const may = ({ rights }: Pick<Who, 'rights'>, right: Right): boolean => rights.includes(right);
+
+const DEEDS: Readonly<Record<Right, string>> = {
+  see: 'look at the show',
+  operate: 'operate',
+  program: 'change the show',
+  admit: 'let others in',
+};
+
+/** The one refusal of what a station has no right to. */
+export const mayNot = (right: Right): ErrorReply => ({
+  code: `may-not-${right}`,
+  message: `This station may not ${DEEDS[right]}.`,
+  mend: 'Ask somebody who may let others in: Rig, Stations.',
+});
