@@ -11,6 +11,7 @@ export * from './joining';
 export * from './live';
 export * from './people';
 export * from './shortcuts';
+export * from './stations';
 export * from './tokens';
 export * from './presses';
 export * from './runs';

@@ -1,6 +1,6 @@
 /** The live socket: what stations say and are told. */
 import { z } from 'zod';
-import { type Change, Id } from '@umbek/core/show';
+import { type Change, Id, LinkGroup } from '@umbek/core/show';
 import { ErrorReply } from './errors';
 import { DeviceHealth } from './health';
 import type { MeReply } from './joining';
@@ -22,16 +22,17 @@ export const Hello = z.strictObject({
   person: z.string().max(120).default(''),
   operate: z.boolean().default(true),
   program: z.boolean().default(true),
-  linkGroup: z
-    .string()
-    .regex(/^[a-zA-Z0-9-]{1,40}$/)
-    .default('main'),
+  /** Station of the show that it acts as: its link group counts, as long as the show has it. */
+  claims: Id.nullish(),
+  linkGroup: LinkGroup.default('main'),
+  /** Panel that it shows. */
+  panel: Id.nullish(),
   shows: z.strictObject(shown).optional(),
   resume: z.strictObject({ epoch: z.number(), n: z.number() }).optional(),
 });
 
 /** Another panel or page is shown now. */
-export const LiveShows = z.strictObject({ type: z.literal('shows'), ...shown });
+export const LiveShows = z.strictObject({ type: z.literal('shows'), panel: Id.nullish(), ...shown });
 
 export type Shown = { readonly strips: readonly string[]; readonly scopes: readonly string[] };
 
@@ -210,7 +211,9 @@ export type LiveServerMessage =
   /** What other pages are about to change: all of it, each time it is another. */
   | { readonly type: 'others'; readonly others: readonly LiveOther[] }
   /** What this page may do, at its hello and each time that it changes. */
-  | ({ readonly type: 'you' } & MeReply)
+  | ({ readonly type: 'you'; readonly linkGroup: string } & MeReply)
+  /** Somebody looks for this station: it shows its name for a moment. */
+  | { readonly type: 'flash'; readonly name: string }
   /** What taking the last press back would do, answer to `askBack`; null when there is nothing to take back. */
   | { readonly type: 'back'; readonly back: TakeBackReply | null }
   | {

@@ -119,11 +119,7 @@ export class RoomDoor implements Room {
   }
 }
 
-async function certificateOf(
-  { certFile, keyFile, host }: RoomConfig,
-  folder: string,
-  now: Date,
-): Promise<Certificate> {
+async function certificateOf({ certFile, keyFile, host }: RoomConfig, folder: string, now: Date): Promise<Certificate> {
   // Only where it is needed: an engine on loopback alone starts without it.
   const { givenCertificate, ownCertificate } = await import('./certificate');
   if (certFile !== undefined) return givenCertificate(certFile, keyFile ?? certFile, now);

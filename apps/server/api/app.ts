@@ -16,6 +16,7 @@ import { refuse } from './respond';
 import { Router } from './router';
 import { addRunRoutes } from './runRoutes';
 import { addShowRoutes } from './showRoutes';
+import { addStationRoutes } from './stationRoutes';
 import { addStandinRoutes } from './standinRoutes';
 import { addShelfRoutes } from './shelfRoutes';
 import { addTokenRoutes, wantTokens } from './tokenRoutes';
@@ -89,6 +90,7 @@ export function makeApp(deps: RouteDependencies): Express {
   addStandinRoutes(router, deps);
   addTokenRoutes(router, deps);
   addJoinRoutes(router, deps);
+  addStationRoutes(router, deps);
   let document: object | null = null;
   router.on('GET /api/openapi.json', ({ response }) => response.json((document ??= openApiDocument(deps.version))));
   router.whole();

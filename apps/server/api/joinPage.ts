@@ -48,7 +48,7 @@ a { color: #E9E4D6; display: inline-flex; min-height: 44px; align-items: center;
 <header><span class="mark" aria-hidden="true"><i></i><b></b></span><h1>Join Umbek</h1></header>
 <form id="form">
 <p id="how">A station that is already in shows six figures: Rig, Stations, “Let a device in”.</p>
-<label id="codeLabel">Six figures<input id="code" inputmode="numeric" autocomplete="one-time-code" pattern="[0-9]{6}" maxlength="7" required></label>
+<label id="codeLabel">Six figures<input id="code" inputmode="numeric" autocomplete="one-time-code" pattern="[0-9 ]{6,7}" maxlength="7" required></label>
 <label>Name of this device<input id="name" maxlength="60" autocomplete="off" required></label>
 <button id="go">Ask to join</button>
 </form>

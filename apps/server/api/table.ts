@@ -238,6 +238,24 @@ export const ROUTES = {
     status: 202,
     token: true,
   },
+  'GET /api/stations': {
+    summary: 'Stations of the show and pages that act as none of them: who is there, and what each shows',
+    reply: api.StationsReply,
+  },
+  'POST /api/stations/{id}/show': {
+    needs: 'operate',
+    summary: 'Have a station show another panel',
+    body: api.StationShowBody,
+    reply: Empty,
+    status: 202,
+  },
+  'POST /api/stations/{id}/flash': {
+    needs: 'operate',
+    summary: 'Have a station show its name for a moment',
+    body: Empty,
+    reply: Empty,
+    status: 202,
+  },
   'GET /api/me': { summary: 'Who asks, and what it may do', reply: api.MeReply },
   'POST /api/join': {
     summary: 'Ask to be let in, with six figures or what a QR code carries',

@@ -191,6 +191,17 @@ export const shortcuts = pgTable('shortcut', {
   order: order(),
 });
 
+export const stations = pgTable('station', {
+  id: id(),
+  showId: showId(),
+  name: text('name').notNull(),
+  place: text('place').notNull(),
+  panels: jsonb('panels').notNull(),
+  opensOn: text('opens_on'),
+  linkGroup: text('link_group').notNull(),
+  order: order(),
+});
+
 /** What other gear may run, of this installation and of no show. The token itself is stored nowhere. */
 export const tokens = pgTable('token', {
   id: id(),

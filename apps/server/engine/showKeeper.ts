@@ -38,6 +38,7 @@ export const emptyShow = (id: string): ShowDocument => ({
   reframes: [],
   setUps: [],
   shortcuts: [],
+  stations: [],
   people: [],
 });
 

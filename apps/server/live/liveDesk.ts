@@ -6,12 +6,14 @@ import {
   type LiveRun,
   type LiveServerMessage,
   type LiveStores,
+  type StationsReply,
   type TakeBackReply,
 } from '@umbek/protocol';
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
 import { HERE, may, mayNot, type Who } from '../access/who';
+import { stationOf } from '@umbek/core/shown';
 import type { DeviceSockets } from '../engine/deviceSockets';
 import { Allowance, LIMITS } from './limits';
 import { type LiveClient, LiveRoom, View } from './liveRoom';
@@ -35,6 +37,9 @@ interface Station {
   readonly operate: boolean;
   readonly who: Who;
   readonly linkGroup: string;
+  /** Station of the show that it acts as. */
+  readonly claims: string | null;
+  panel: string | null;
 }
 
 /** One connection of a page: what comes from it, and that it is gone. */
@@ -115,12 +120,67 @@ export class LiveDesk {
       }
   }
 
+  /** Stations of the show, present or not, and pages that act as none of them. */
+  list(): StationsReply {
+    const { document } = this.deps.engine.program;
+    const all = [...this.present.values()];
+    return [
+      ...document.stations.map(({ id, name, opensOn, linkGroup }) => {
+        const here = all.filter(({ claims }) => claims === id);
+        // Of several the one that came last.
+        const last = here.at(-1);
+        return {
+          id,
+          name,
+          present: last !== undefined,
+          panel: last === undefined ? opensOn : last.panel,
+          ...(last === undefined || last.person === '' ? {} : { person: last.person }),
+          linkGroup,
+          pages: here.length,
+        };
+      }),
+      ...all
+        .filter(({ claims }) => stationOf(document, claims) === undefined)
+        .map(({ name, person, panel, linkGroup }) => ({
+          id: name,
+          name: name.replace(/#\d+$/, ''),
+          present: true,
+          panel,
+          ...(person === '' ? {} : { person }),
+          linkGroup,
+          pages: 1,
+        })),
+    ];
+  }
+
+  /** Tells every page of a station something. @param id of the show's station, or the name of a connection @returns whether one is there */
+  private tell(id: string, message: (name: string) => LiveServerMessage): boolean {
+    let told = false;
+    for (const [client, { claims, name }] of this.present)
+      if (claims === id || name === id) {
+        say(client, message(name));
+        told = true;
+      }
+    return told;
+  }
+
+  /** @returns whether the station is there */
+  sendTo(id: string, panel: string): boolean {
+    return this.tell(id, () => ({ type: 'show', panel, page: '' }));
+  }
+
+  /** @returns whether the station is there */
+  flash(id: string): boolean {
+    const named = stationOf(this.deps.engine.program.document, id)?.name;
+    return this.tell(id, (name) => ({ type: 'flash', name: named ?? name.replace(/#\d+$/, '') }));
+  }
+
   /** What a station may do, or is called, is something else now. */
   rightsChanged(key: string): void {
     for (const [client, station] of [...this.present]) {
       if (station.who.key !== key) continue;
       if (!may(station.who, 'operate')) this.deps.engine.stationLost(station.name);
-      say(client, youAre(station.who));
+      say(client, youAre(station));
     }
   }
 
@@ -180,7 +240,9 @@ export class LiveDesk {
           if ('code' in message) return say(client, { type: 'error', error: message });
           if (message.type === 'time') return say(client, { type: 'time', sent: message.sent, engine: clock.now() });
           if (message.type === 'hello') {
-            const room = this.room(message.linkGroup);
+            const { claims = null, panel = null } = message;
+            const linkGroup = stationOf(this.deps.engine.program.document, claims)?.linkGroup ?? message.linkGroup;
+            const room = this.room(linkGroup);
             if (room === null)
               return say(
                 client,
@@ -193,16 +255,19 @@ export class LiveDesk {
               person: who.key === null ? message.person : who.person,
               operate: message.operate,
               who,
-              linkGroup: message.linkGroup,
+              linkGroup,
+              claims,
+              panel,
             };
             this.stations.set(station.name, client);
             this.present.set(client, station);
-            say(client, youAre(who));
+            say(client, youAre(station));
             if (this.selected.size > 0) this.tellOthers(station.name, client);
             return room.join(client, message.shows === undefined ? null : new View(message.shows), message.resume);
           }
           if (station === null)
             return say(client, refused('no-hello', 'This socket has not said who it is.', 'Send hello first.'));
+          if (message.type === 'shows' && message.panel !== undefined) station.panel = message.panel;
           if (message.type === 'shows') return this.rooms.get(station.linkGroup)?.shows(client, new View(message));
           if (message.type === 'selects') return this.selects(station, message.ids);
           if (message.type === 'askBack') return say(client, { type: 'back', back: this.deps.takeBack(station.name) });
@@ -347,8 +412,9 @@ function stepNumberOf(path: string): { stepNumber?: number } {
   return list === 'steps' && number > 0 ? { stepNumber: number } : {};
 }
 
-const youAre = (who: Who): LiveServerMessage => ({
+const youAre = ({ who, linkGroup }: Station): LiveServerMessage => ({
   type: 'you',
+  linkGroup,
   rights: [...who.rights],
   joined: who.key !== null,
   name: who.name,

@@ -327,6 +327,24 @@ export const Shortcut = z.strictObject({
 });
 export type Shortcut = z.infer<typeof Shortcut>;
 
+/** Name of a link group: stations of one share what is chosen. */
+export const LinkGroup = z.string().regex(/^[a-zA-Z0-9-]{1,40}$/);
+
+/** One screen, pad or hardware grid of the show. A browser or a pad claims it: which one is a matter of the installation, not of the show. */
+export const Station = z.strictObject({
+  id: Id,
+  name: Name,
+  /** Where it stands, for people. */
+  place: z.string().max(60).default(''),
+  /** Panels that it may show; none: all of them. */
+  panels: z.array(Id).max(500).default([]),
+  /** Panel on which it opens; null: the first one that it may show. */
+  opensOn: Id.nullable().default(null),
+  linkGroup: LinkGroup.default('main'),
+  order: Order,
+});
+export type Station = z.infer<typeof Station>;
+
 export const ShowHead = z.strictObject({
   id: Id,
   name: Name,
@@ -357,6 +375,7 @@ export const ShowDocument = z.strictObject({
   setUps: z.array(SetUp).max(500).default([]),
   people: z.array(Person).max(10_000).default([]),
   shortcuts: z.array(Shortcut).max(5000).default([]),
+  stations: z.array(Station).max(250).default([]),
 });
 export type ShowDocument = z.infer<typeof ShowDocument>;
 
@@ -376,5 +395,6 @@ export const ENTITIES = {
   setUps: SetUp,
   people: Person,
   shortcuts: Shortcut,
+  stations: Station,
 } as const;
 export type EntityName = keyof typeof ENTITIES;

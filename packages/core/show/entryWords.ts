@@ -47,4 +47,5 @@ const KINDS = {
   roles: 'Role',
   reframes: 'Reframe',
   people: 'Person',
+  stations: 'Station',
 } as const;

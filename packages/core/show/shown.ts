@@ -1,7 +1,18 @@
-import type { Button, Page, Panel, ShowDocument, Strip } from './entities';
+import type { Button, Page, Panel, ShowDocument, Station, Strip } from './entities';
 
 /** In place of a panel: the people list, to find somebody in and choose them. */
 export const PEOPLE_LIST = 'people';
+
+/** The station of the show that a page acts as; undefined where it acts as none, or as one that is gone. */
+export const stationOf = ({ stations }: Pick<ShowDocument, 'stations'>, claims: string | null): Station | undefined =>
+  claims === null ? undefined : stations.find(({ id }) => id === claims);
+
+/** The panels that a station may show: those of its list that are there, or all where it has no list, or nothing of it is left. */
+export function panelsFor(panels: readonly Panel[], station: Station | undefined): readonly Panel[] {
+  const allowed = new Set(station?.panels);
+  const some = panels.filter(({ id }) => allowed.has(id));
+  return some.length === 0 ? panels : some;
+}
 
 /** The page of a panel that is shown: the one asked for, or its first. Undefined where it has none. */
 export const pageOf = (panel: Panel | undefined, asked: string | null): Page | undefined =>

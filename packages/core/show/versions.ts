@@ -47,6 +47,7 @@ const WORDS: Readonly<Record<Change['entity'], string>> = {
   setUps: 'Saved set-up',
   people: 'Person',
   shortcuts: 'Shortcut',
+  stations: 'Station',
 };
 /** Fields as people call them, where that differs. */
 const FIELDS: Readonly<Record<string, string>> = {

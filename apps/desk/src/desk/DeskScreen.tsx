@@ -1,5 +1,5 @@
 import { inOrder } from '@umbek/core/order';
-import type { Button as ButtonData, Shortcut, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import type { Button as ButtonData, Panel, Shortcut, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { PEOPLE_LIST, pageOf } from '@umbek/core/shown';
 import { TAKE_STRIP } from '@umbek/core/view';
 import { memo, useEffect, useRef, useState } from 'react';
@@ -10,7 +10,6 @@ import { listen } from '../live/listen';
 import { useLive, usePoint, useScopes, useStripShown } from '../live/LiveContext';
 import { Loading } from '../common/Loading';
 import { useStrips } from '../show/useStrips';
-import { useDeskShow } from '../show/ShowContext';
 import { useBrightness } from '../theme/brightness';
 import { colour, font, WIDE } from '../theme/tokens';
 import { AirPictures } from './AirPictures';
@@ -25,6 +24,7 @@ import { StopHandle } from '../shell/StopHandle';
 import { OpenSound } from './OpenSound';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
+import { useMyPanel } from './useMyPanel';
 import { KeyHints, useKeyHints } from '../keys/KeyHints';
 import { KeyTold } from '../keys/KeyTold';
 import { useShortcutKeys } from '../keys/useShortcutKeys';
@@ -41,12 +41,12 @@ const LOW = 640;
 export function DeskScreen() {
   const router = useRouter();
   // The panel stands in the address: a link leads to it, and who comes back finds it.
-  const { panel: chosen = null, page = null } = useLocalSearchParams<{ panel?: string; page?: string }>();
+  const { panel: asked = null, page = null } = useLocalSearchParams<{ panel?: string; page?: string }>();
   const live = useLive();
-  const { document, panels } = useDeskShow(chosen);
+  const { document, held, allowed, chosen } = useMyPanel(asked);
   // Until the buttons of the chosen panel are there, the one before stays.
   const [shown, setShown] = useState<string | null>(null);
-  const ready = chosen !== null && panels.has(chosen) ? chosen : shown;
+  const ready = chosen !== null && held.has(chosen) ? chosen : shown;
   if (ready !== shown) setShown(ready);
   // A panel comes back with the page that it showed last.
   const lastPages = useRef(new Map<string, string>());
@@ -55,16 +55,19 @@ export function DeskScreen() {
     router.setParams({ panel, page: wanted ?? lastPages.current.get(panel) } as never);
   };
   const [finding, setFinding] = useState(false);
-  const asked = useRef(choose);
-  asked.current = (panel, wanted) => (panel === PEOPLE_LIST ? setFinding(true) : choose(panel, wanted));
-  useEffect(() => live.onShow((panel, wanted) => asked.current(panel, wanted === '' ? undefined : wanted)), [live]);
+  const toShow = useRef(choose);
+  toShow.current = (panel, wanted) => (panel === PEOPLE_LIST ? setFinding(true) : choose(panel, wanted));
+  useEffect(() => live.onShow((panel, wanted) => toShow.current(panel, wanted === '' ? undefined : wanted)), [live]);
   const pressed = useShortcutKeys(document?.shortcuts ?? NO_SHORTCUTS);
   const hints = useKeyHints(document?.shortcuts ?? NO_SHORTCUTS);
+  const told = ready ?? allowed[0]?.id ?? null;
+  useEffect(() => live.showPanel(told), [live, told]);
+  useEffect(() => () => live.showPanel(null), [live]);
   if (!document) return <Loading />;
   return (
     <>
       <KeyHints.Provider value={hints}>
-        <Desk document={document} chosen={ready} page={page} onChoose={choose} />
+        <Desk document={document} panels={allowed} chosen={ready} page={page} onChoose={choose} />
       </KeyHints.Provider>
       <KeyTold press={pressed} document={document} />
       <FindPerson visible={finding} onClose={() => setFinding(false)} />
@@ -87,11 +90,14 @@ function useAfterFirst(): boolean {
 
 function Desk({
   document,
+  panels,
   chosen,
   page: askedPage,
   onChoose,
 }: {
   readonly document: ShowDocument;
+  /** Those that may be shown here. */
+  readonly panels: readonly Panel[];
   readonly chosen: string | null;
   /** Page that is asked for; the first one where it is none of the panel's. */
   readonly page: string | null;
@@ -102,7 +108,6 @@ function Desk({
   const brightness = useBrightness();
   const wide = width >= WIDE;
   const sideways = !wide && width > height && width >= 600;
-  const panels = inOrder(document.panels);
   const panel = panels.find((one) => one.id === chosen) ?? panels[0];
   const whole = useAfterFirst();
   useEffect(() => listen(window, { keydown: moveAmongCaps }), []);

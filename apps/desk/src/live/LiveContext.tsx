@@ -55,6 +55,13 @@ function lookWhetherIn(): void {
 export const useRights = (): ReturnType<LiveStore['getState']>['rights'] =>
   useTopic('state', (store) => store.getState().rights);
 
+/** Somebody looks for this station. */
+export const useFlash = (): ReturnType<LiveStore['getState']>['flash'] =>
+  useTopic('state', (store) => store.getState().flash);
+
+/** By which link group the engine counts this page; null until it was told. */
+export const useLinkGroup = (): string | null => useTopic('state', (store) => store.getState().linkGroup);
+
 /** Whether it was let in from the network, under a name that others gave it. */
 export const useJoined = (): boolean => useTopic('state', (store) => store.getState().joined);
 

@@ -14,10 +14,11 @@ export function readIdentity(): StationMemory {
     return {
       station: stored.station ?? 'Desk',
       person: stored.person ?? '',
+      claims: typeof stored.claims === 'string' ? stored.claims : null,
       brightness: Math.min(1, Math.max(0.3, stored.brightness ?? 1)),
     };
   } catch {
-    return { station: 'Desk', person: '', brightness: 1 };
+    return { station: 'Desk', person: '', claims: null, brightness: 1 };
   }
 }
 
@@ -65,7 +66,7 @@ export function nameWasAsked(now = false): boolean {
 let given = false;
 
 /** Others gave this station its name and person: they stand in the log and go by undo, whatever was typed here. */
-export function nameGiven({ station, person }: StationIdentity): void {
+export function nameGiven({ station, person }: Pick<StationIdentity, 'station' | 'person'>): void {
   given = true;
   const known = readIdentity();
   if (known.station !== station || known.person !== person) writeIdentity({ ...known, station, person });

@@ -27,6 +27,8 @@ export type Connection = 'connecting' | 'live' | 'lost';
 export interface StationIdentity {
   readonly station: string;
   readonly person: string;
+  /** Station of the show that this browser acts as; null or left out: none. */
+  readonly claims?: string | null;
 }
 
 interface State {
@@ -52,6 +54,10 @@ interface State {
   readonly lostAt: number | null;
   /** What this station may do. */
   readonly rights: readonly Right[];
+  /** Stations of this link group share what is chosen; null until it was told. */
+  readonly linkGroup: string | null;
+  /** Somebody looks for this station: its name, and when. */
+  readonly flash: { readonly name: string; readonly at: number } | null;
   /** It was let in from the network, under the name and person that others gave it. */
   readonly joined: boolean;
 }
@@ -92,6 +98,8 @@ export class LiveStore {
     // Until it was told: whatever it may not is refused by the engine.
     rights: ['see', 'operate', 'program', 'admit'],
     joined: false,
+    linkGroup: null,
+    flash: null,
   };
   private readonly topics = new Topics();
   private readonly points = new PointBook(this.topics, now);
@@ -114,6 +122,7 @@ export class LiveStore {
   private readonly backAsked: ((back: TakeBackReply | null) => void)[] = [];
   private selected: string[] = [];
   private readonly showListeners = new Set<(panel: string, page: string) => void>();
+  private panel: string | null = null;
   private early = false;
   /** Greets the engine, which waits until it is known what the page shows. */
   private greeting: (() => void) | null = null;
@@ -126,7 +135,7 @@ export class LiveStore {
     url: string,
     private readonly identity: () => StationIdentity,
     /** Others gave this station its name and person. */
-    private readonly named: (identity: StationIdentity) => void = () => undefined,
+    private readonly named: (identity: Omit<StationIdentity, 'claims'>) => void = () => undefined,
     /** This station is not let in, or not any more. */
     private readonly sentAway: () => void = () => undefined,
     /** Contact is lost: whether that is why is asked by the usual way, as a refused socket says nothing. */
@@ -326,6 +335,13 @@ export class LiveStore {
     if (this.state.connection === 'live') this.send({ type: 'selects', ids: told });
   }
 
+  /** The panel that this page shows, for the list of stations; null where it shows none. */
+  showPanel(panel: string | null): void {
+    if (this.panel === panel) return;
+    this.panel = panel;
+    if (this.state.connection === 'live') this.send({ type: 'shows', panel, ...this.shown.now() });
+  }
+
   /** Says anew who this station is. */
   introduce(): void {
     this.contact.lose();
@@ -339,7 +355,7 @@ export class LiveStore {
   // --- contact ---
 
   private hello(): void {
-    const { station, person } = this.identity();
+    const { station, person, claims = null } = this.identity();
     this.send({
       type: 'hello',
       station,
@@ -347,6 +363,8 @@ export class LiveStore {
       operate: true,
       program: true,
       linkGroup: 'main',
+      claims,
+      panel: this.panel,
       shows: this.shown.now(),
       ...(this.last ? { resume: this.last } : {}),
     });
@@ -376,7 +394,7 @@ export class LiveStore {
   private sayShown(): void {
     if (this.greeting !== null) return this.greeting();
     const shows = this.shown.now();
-    this.send({ type: 'shows', ...shows });
+    this.send({ type: 'shows', panel: this.panel, ...shows });
     this.points.keepOnly(new Set(shows.scopes));
   }
 
@@ -438,7 +456,10 @@ export class LiveStore {
         break;
       case 'you':
         if (message.joined) this.named({ station: message.name, person: message.person });
-        this.set({ rights: message.rights, joined: message.joined });
+        this.set({ rights: message.rights, joined: message.joined, linkGroup: message.linkGroup });
+        break;
+      case 'flash':
+        this.set({ flash: { name: message.name, at: now() } });
         break;
       case 'error':
         if (message.error.code === 'not-joined') this.sentAway();

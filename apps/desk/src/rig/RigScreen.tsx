@@ -45,7 +45,7 @@ export function RigScreen() {
       {part === 'saved' ? <SavedSetUps document={document} /> : null}
       {part === 'profiles' ? <ProfileList document={document} /> : null}
       {part === 'standins' ? <FaultSimulation /> : null}
-      {part === 'stations' ? <Stations /> : null}
+      {part === 'stations' ? <Stations document={document} /> : null}
       {part === 'show' ? <ShowFiles document={document} /> : null}
     </ScrollView>
   );

@@ -10,6 +10,7 @@ import { ConflictDialog } from './ConflictDialog';
 import { OtherShow } from './OtherShow';
 import { EditNotice } from './EditNotice';
 import { fetchPlaces } from './laterPlace';
+import { Flash } from './Flash';
 import { NameRequest } from './NameRequest';
 import { StationDialog } from './StationDialog';
 
@@ -104,6 +105,7 @@ export function Shell() {
       <ConflictDialog />
       <OtherShow />
       <EditNotice wide={wide} />
+      <Flash />
     </View>
   );
 }

@@ -45,6 +45,8 @@ export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, '
       return document.macros.some((one) => one.id === id) ? address('/bench', { list: 'macros', m: id }) : null;
     case 'people':
       return document.people.some((one) => one.id === id) ? address('/bench', { list: 'people', v: id }) : null;
+    case 'stations':
+      return document.stations.some((one) => one.id === id) ? address('/rig', { part: 'stations' }) : null;
     case 'shortcuts':
       return document.shortcuts.some((one) => one.id === id) ? address('/bench', { list: 'shortcuts', v: id }) : null;
     case 'values':

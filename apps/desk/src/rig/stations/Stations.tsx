@@ -1,3 +1,4 @@
+import type { ShowDocument } from '@umbek/core/show';
 import type { AskingStation, InvitationReply, JoinedStation, JoiningReply } from '@umbek/protocol';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useEffect, useRef, useState } from 'react';
@@ -9,20 +10,27 @@ import { useRights } from '../../live/LiveContext';
 import { rightsWords } from '../../live/rightsWords';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
+import { ShowStations } from './ShowStations';
 import { Invitation } from './Invitation';
 import { StationForm } from './StationForm';
 import { invite, takeBackInvitation, useJoining, useJoiningDeed } from './useJoining';
 
-/** Stations of the room: devices are let in, given rights and sent away. */
-export function Stations() {
+/** Stations: those of the show, and the devices that were let in from the room. */
+export function Stations({ document }: { readonly document: ShowDocument }) {
   const rights = useRights();
-  if (!rights.includes('admit'))
-    return (
-      <Text style={styles.text}>
-        {`This station may not let others in. It may: ${rightsWords(rights).toLowerCase()}. Ask at the engine’s own machine, or somebody who may.`}
-      </Text>
-    );
-  return <Admitting />;
+  return (
+    <View style={styles.all}>
+      <ShowStations document={document} />
+      <Heading words="Devices from the room" />
+      {rights.includes('admit') ? (
+        <Admitting />
+      ) : (
+        <Text style={styles.text}>
+          {`This station may not let others in. It may: ${rightsWords(rights).toLowerCase()}. Ask at the engine’s own machine, or somebody who may.`}
+        </Text>
+      )}
+    </View>
+  );
 }
 
 function Admitting() {

@@ -1,0 +1,303 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { changed, made, removed } from '@umbek/core/changes';
+import { inOrder, orderBetween } from '@umbek/core/order';
+import type { Panel, ShowDocument, Station } from '@umbek/core/show';
+import { panelsFor } from '@umbek/core/shown';
+import type { StationsReply } from '@umbek/protocol';
+import { useState } from 'react';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
+import { ulid } from 'ulid';
+import { Chip } from '../../common/Chip';
+import { Heading, TextField } from '../../common/fields';
+import { Picker } from '../../common/Picker';
+import { Removal } from '../../common/Removal';
+import { act } from '../../live/deeds';
+import { readIdentity, writeIdentity } from '../../live/identity';
+import { useLive } from '../../live/LiveContext';
+import { ask } from '../../show/ask';
+import { replyWords } from '../../show/replyWords';
+import { useEdits } from '../../show/ShowContext';
+import { colour, font } from '../../theme/tokens';
+
+type Present = StationsReply[number];
+const LOOK_MS = 2000;
+
+async function read(): Promise<StationsReply> {
+  const response = await ask('/api/stations');
+  if (!response.ok) throw new Error(String(response.status));
+  return (await response.json()) as StationsReply;
+}
+
+/** The stations of the show: who acts as each, what it shows, what it may show and with whom it shares what is chosen. */
+export function ShowStations({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  const { data } = useQuery({ queryKey: ['stations'], queryFn: read, staleTime: 0, refetchInterval: LOOK_MS });
+  const [open, setOpen] = useState<string | null>(null);
+  const stations = inOrder(document.stations);
+  const add = (): void => {
+    const station: Station = {
+      id: ulid(),
+      name: `Station ${stations.length + 1}`,
+      place: '',
+      panels: [],
+      opensOn: null,
+      linkGroup: 'main',
+      order: orderBetween(stations.at(-1)?.order ?? null, null),
+    };
+    edits.edit(`New station ${station.name}`, [made('stations', station)]);
+    setOpen(station.id);
+  };
+  const others = (data ?? []).filter(({ id }) => !stations.some((one) => one.id === id));
+  return (
+    <View style={styles.all}>
+      <Heading words="Stations of this show" />
+      <Text style={styles.hint}>
+        A station is a screen with its panels. A browser acts as one: it opens on that station’s panel, also after a
+        restart, and shares what is chosen with the stations of its link group.
+      </Text>
+      <View style={styles.cards}>
+        {stations.map((station) => (
+          <StationCard
+            key={station.id}
+            document={document}
+            station={station}
+            present={data?.find(({ id }) => id === station.id)}
+            open={open === station.id}
+            onOpen={(to) => setOpen(to ? station.id : null)}
+          />
+        ))}
+        {others.map((one) => (
+          <View key={one.id} style={styles.card} testID={`page-${one.name}`}>
+            <Text style={styles.name}>{one.person === undefined ? one.name : `${one.name} · ${one.person}`}</Text>
+            <Text style={styles.text}>{`${shows(document, one)} It acts as no station of the show.`}</Text>
+            <Ways document={document} id={one.id} allowed={inOrder(document.panels)} />
+          </View>
+        ))}
+      </View>
+      <Button mode="outlined" icon="plus" style={styles.left} onPress={add}>
+        Add a station
+      </Button>
+    </View>
+  );
+}
+
+const panelName = ({ panels }: ShowDocument, id: string | null): string | undefined =>
+  panels.find((one) => one.id === id)?.name;
+
+function shows(document: ShowDocument, { panel, pages }: Present): string {
+  const name = panelName(document, panel);
+  return `${pages > 1 ? `Here, with ${pages} pages` : 'Here'}${name === undefined ? ', off the Desk' : `, shows ${name}`}.`;
+}
+
+function StationCard({
+  document,
+  station,
+  present,
+  open,
+  onOpen,
+}: {
+  readonly document: ShowDocument;
+  readonly station: Station;
+  readonly present: Present | undefined;
+  readonly open: boolean;
+  readonly onOpen: (open: boolean) => void;
+}) {
+  const live = useLive();
+  const edits = useEdits();
+  const { id, name, place, panels, opensOn, linkGroup } = station;
+  const allowed = panelsFor(inOrder(document.panels), station);
+  const mine = readIdentity().claims === id;
+  const claim = (claims: string | null): void => {
+    writeIdentity({ ...readIdentity(), claims });
+    live.introduce();
+    edits.tell(claims === null ? `This page acts as no station now.` : `This page acts as ${name} now.`, false);
+  };
+  const others = document.stations.filter((one) => one.id !== id && one.linkGroup === linkGroup);
+  return (
+    <View style={styles.card} testID={`station-${name}`}>
+      <Text style={styles.name}>
+        {[name, place, ...(present?.person === undefined ? [] : [present.person])].filter(Boolean).join(' · ')}
+      </Text>
+      <Text style={styles.text}>
+        {[
+          present?.present === true ? shows(document, present) : 'Nobody acts as it.',
+          `Opens on ${(allowed.find((one) => one.id === opensOn) ?? allowed[0])?.name ?? 'no panel'}.`,
+          panels.length === 0 ? 'Shows all panels.' : `Shows ${allowed.map((one) => one.name).join(', ')}.`,
+          others.length === 0
+            ? 'Shares what is chosen with no other station.'
+            : `Shares what is chosen with ${others.map((one) => one.name).join(', ')}.`,
+        ].join(' ')}
+      </Text>
+      <View style={styles.row}>
+        <Button mode="outlined" accessibilityLabel={`Change ${name}`} onPress={() => onOpen(!open)}>
+          {open ? 'Close' : 'Change'}
+        </Button>
+        <Button
+          mode="outlined"
+          accessibilityLabel={mine ? `Act as ${name} no more` : `Act as ${name} here`}
+          onPress={() => claim(mine ? null : id)}
+        >
+          {mine ? 'No longer this page' : 'Act as it here'}
+        </Button>
+        {present?.present === true ? <Ways document={document} id={id} allowed={allowed} /> : null}
+      </View>
+      {open ? <StationEditor document={document} station={station} onClose={() => onOpen(false)} /> : null}
+    </View>
+  );
+}
+
+/** What a station that is there can be sent. */
+function Ways({
+  document,
+  id,
+  allowed,
+}: {
+  readonly document: ShowDocument;
+  readonly id: string;
+  readonly allowed: readonly Panel[];
+}) {
+  const edits = useEdits();
+  const [choosing, setChoosing] = useState(false);
+  const send = useMutation({
+    mutationFn: async ({ what, body = {} }: { readonly what: 'show' | 'flash'; readonly body?: object }) => {
+      const response = await act(`/api/stations/${encodeURIComponent(id)}/${what}`, body);
+      if (!response.ok) throw new Error(replyWords((await response.json()) as object));
+    },
+    onError: (error: Error) => edits.tell(error.message, true),
+  });
+  return (
+    <View style={styles.row}>
+      <Button mode="outlined" onPress={() => setChoosing(true)}>
+        Show a panel there
+      </Button>
+      <Button mode="outlined" onPress={() => send.mutate({ what: 'flash' })}>
+        Which is it?
+      </Button>
+      {choosing ? (
+        <Picker
+          title="Which panel?"
+          visible
+          memory="panels"
+          choices={allowed.map((one) => ({ key: one.id, group: 'Panels', words: panelName(document, one.id) ?? '' }))}
+          onChoose={({ key }) => {
+            setChoosing(false);
+            send.mutate({ what: 'show', body: { panel: key } });
+          }}
+          onClose={() => setChoosing(false)}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+/** A name for a link group of its own, from that of its station. */
+const groupOf = (name: string): string => name.replace(/[^A-Za-z0-9]+/g, '-').slice(0, 32) || 'own';
+
+function StationEditor({
+  document,
+  station,
+  onClose,
+}: {
+  readonly document: ShowDocument;
+  readonly station: Station;
+  readonly onClose: () => void;
+}) {
+  const edits = useEdits();
+  const { name, place, panels, linkGroup } = station;
+  const all = inOrder(document.panels);
+  const change = (field: keyof Station, to: unknown, words: string): void =>
+    edits.edit(`${words} of ${name}`, [changed('stations', station, field, to)]);
+  const allowed = panelsFor(all, station);
+  const groups = [...new Set(['main', ...document.stations.map((one) => one.linkGroup)])];
+  const own = groupOf(name);
+  return (
+    <View style={styles.form}>
+      <TextField
+        label="Name"
+        value={name}
+        longest={60}
+        onChange={(to) => to.trim() !== '' && change('name', to.trim(), 'Name')}
+      />
+      <TextField label="Where it stands" value={place} longest={60} onChange={(to) => change('place', to, 'Place')} />
+      <Text style={styles.label}>Opens on</Text>
+      <View style={styles.row} role="group" accessibilityLabel="Opens on">
+        {allowed.map((one) => (
+          <Chip
+            key={one.id}
+            on={one.id === (station.opensOn ?? allowed[0]?.id)}
+            words={one.name}
+            label={`Opens on ${one.name}`}
+            onPress={() => change('opensOn', one.id, 'First panel')}
+          />
+        ))}
+      </View>
+      <Text style={styles.label}>May show</Text>
+      <View style={styles.row} role="group" accessibilityLabel="May show">
+        <Chip
+          role="checkbox"
+          on={panels.length === 0}
+          words="All panels"
+          onPress={() => change('panels', panels.length === 0 ? all.map(({ id }) => id) : [], 'Panels')}
+        />
+        {all.map((one) => (
+          <Chip
+            key={one.id}
+            role="checkbox"
+            on={panels.includes(one.id)}
+            words={one.name}
+            label={`May show ${one.name}`}
+            onPress={() =>
+              change(
+                'panels',
+                panels.includes(one.id) ? panels.filter((other) => other !== one.id) : [...panels, one.id],
+                'Panels',
+              )
+            }
+          />
+        ))}
+      </View>
+      <Text style={styles.label}>Shares what is chosen with the link group</Text>
+      <View style={styles.row} role="group" accessibilityLabel="Link group">
+        {groups.map((group) => (
+          <Chip
+            key={group}
+            on={group === linkGroup}
+            words={groupWords(document, group, station.id)}
+            onPress={() => change('linkGroup', group, 'Link group')}
+          />
+        ))}
+        {groups.includes(own) ? null : (
+          <Chip on={false} words="its own" onPress={() => change('linkGroup', own, 'Link group')} />
+        )}
+      </View>
+      <Removal
+        what={name}
+        words="Pages that act as it act as no station then."
+        onRemove={() => {
+          edits.edit(`Remove station ${name}`, [removed('stations', station)]);
+          onClose();
+        }}
+      />
+    </View>
+  );
+}
+
+/** A link group is told by who is in it. */
+function groupWords({ stations }: ShowDocument, group: string, but: string): string {
+  const names = stations.flatMap((one) => (one.linkGroup === group && one.id !== but ? [one.name] : []));
+  return names.length === 0 ? group : `${group} (${names.join(', ')})`;
+}
+
+const styles = StyleSheet.create({
+  all: { gap: 12 },
+  cards: { flexDirection: 'row', flexWrap: 'wrap', gap: 12, alignItems: 'flex-start' },
+  card: { gap: 8, padding: 14, borderRadius: 8, backgroundColor: colour.raised, flexGrow: 1, flexBasis: 320 },
+  form: { gap: 10 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  left: { alignSelf: 'flex-start' },
+  name: { fontFamily: font.semibold, fontSize: 17, color: colour.text },
+  label: { fontFamily: font.medium, fontSize: 15, color: colour.text },
+  text: { fontFamily: font.regular, fontSize: 16, lineHeight: 21, color: colour.text },
+  hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
+});

@@ -1,0 +1,22 @@
+/** Stations: who is there, and what each shows. */
+import { Id } from '@umbek/core/show';
+import { z } from 'zod';
+
+export const StationsReply = z.array(
+  z.object({
+    /** Of a station of the show its id; of a page that acts as none of them the name of its connection. */
+    id: z.string(),
+    name: z.string(),
+    /** Something acts as it now. */
+    present: z.boolean(),
+    /** Id of the panel that it shows; of one that is not there the panel on which it opens. */
+    panel: z.string().nullable(),
+    person: z.string().optional(),
+    linkGroup: z.string(),
+    /** Of a station of the show: pages that act as it, where they are several. */
+    pages: z.number(),
+  }),
+);
+export type StationsReply = z.infer<typeof StationsReply>;
+
+export const StationShowBody = z.strictObject({ panel: Id }).meta({ id: 'StationShow' });
