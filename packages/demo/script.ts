@@ -1,10 +1,24 @@
 import { changed, made } from '@umbek/core/changes';
+import { orderBetween } from '@umbek/core/order';
 import { newButton, newPanel, newStrip } from '@umbek/core/programming';
 import { applyEdit, type Button, type Change, type ShowDocument } from '@umbek/core/show';
 import { demoId } from './demoId';
 import { panelsOf } from './panels';
 
-type Programmed = Pick<ShowDocument, 'panels' | 'strips' | 'buttons'>;
+type Programmed = Pick<ShowDocument, 'panels' | 'strips' | 'buttons' | 'stations'>;
+
+/** The stations of the demo: where each stands, what it opens on, and with whom it shares what is chosen. */
+const STATIONS: readonly {
+  readonly name: string;
+  readonly place: string;
+  readonly opensOn: string;
+  readonly linkGroup: string;
+}[] = [
+  { name: 'Phone', place: 'in hand', opensOn: 'Main', linkGroup: 'main' },
+  { name: 'Dome left', place: 'dome, left of the host', opensOn: 'Routing', linkGroup: 'dome' },
+  { name: 'Dome right', place: 'dome, right of the host', opensOn: 'Routing', linkGroup: 'dome' },
+  { name: 'Gate room', place: 'gate room', opensOn: 'Recording', linkGroup: 'gate-room' },
+];
 
 /** The panels of the demo, made as an engineer makes them: each panel, strip and button new, then changed field by field, one edit after the other. */
 function make(rig: ShowDocument): Programmed {
@@ -35,7 +49,13 @@ function make(rig: ShowDocument): Programmed {
       });
     }
   }
-  return { panels: show.panels, strips: show.strips, buttons: show.buttons };
+  for (const [at, { name, place, opensOn, linkGroup }] of STATIONS.entries()) {
+    const panel = show.panels.find((one) => one.name === opensOn);
+    if (panel === undefined) throw new Error(`The demo has no panel ${opensOn}.`);
+    const order = orderBetween(show.stations.at(-1)?.order ?? null, null);
+    edit(made('stations', { id: demoId('STA', at + 1), name, place, panels: [], opensOn: panel.id, linkGroup, order }));
+  }
+  return { stations: show.stations, panels: show.panels, strips: show.strips, buttons: show.buttons };
 }
 
 let once: Programmed | null = null;

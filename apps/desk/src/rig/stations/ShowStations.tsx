@@ -293,7 +293,7 @@ const styles = StyleSheet.create({
   all: { gap: 12 },
   cards: { flexDirection: 'row', flexWrap: 'wrap', gap: 12, alignItems: 'flex-start' },
   card: { gap: 8, padding: 14, borderRadius: 8, backgroundColor: colour.raised, flexGrow: 1, flexBasis: 320 },
-  form: { gap: 10 },
+  form: { gap: 10, maxWidth: 620 },
   row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
   left: { alignSelf: 'flex-start' },
   name: { fontFamily: font.semibold, fontSize: 17, color: colour.text },

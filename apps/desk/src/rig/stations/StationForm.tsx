@@ -79,7 +79,7 @@ export function StationForm({
 }
 
 const styles = StyleSheet.create({
-  form: { gap: 10 },
+  form: { gap: 10, maxWidth: 620 },
   row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
   may: { fontFamily: font.medium, fontSize: 15, color: colour.text },
 });

@@ -20,7 +20,6 @@ export function Stations({ document }: { readonly document: ShowDocument }) {
   const rights = useRights();
   return (
     <View style={styles.all}>
-      <ShowStations document={document} />
       <Heading words="Devices from the room" />
       {rights.includes('admit') ? (
         <Admitting />
@@ -29,6 +28,7 @@ export function Stations({ document }: { readonly document: ShowDocument }) {
           {`This station may not let others in. It may: ${rightsWords(rights).toLowerCase()}. Ask at the engine’s own machine, or somebody who may.`}
         </Text>
       )}
+      <ShowStations document={document} />
     </View>
   );
 }
@@ -132,8 +132,8 @@ function Asking({ asking, joined }: { readonly asking: AskingStation; readonly j
     rights: ['see' as const, 'operate' as const],
   }));
   return (
-    <View style={[styles.card, styles.asking]} role="alert" testID="asking">
-      <Heading words={`“${asking.name}” asks to be let in`} />
+    <View style={[styles.whole, styles.asking]} role="alert" testID="asking">
+      <Text style={styles.name}>{`“${asking.name}” asks to be let in`}</Text>
       <Text style={styles.text}>{`It says: ${asking.device}. It comes from ${asking.address}.`}</Text>
       <StationForm
         first={first}
@@ -157,7 +157,7 @@ function Joined({ station }: { readonly station: JoinedStation }) {
     present > 0 ? `Here now, ${pages}, from ${address}` : address === '' ? 'Not here' : `Not here, was at ${address}`;
   return (
     <View style={styles.card} testID={`joined-${name}`}>
-      <Heading words={person === '' ? name : `${name} · ${person}`} />
+      <Text style={styles.name}>{person === '' ? name : `${name} · ${person}`}</Text>
       <Text style={styles.text}>{`${rightsWords(rights)}.`}</Text>
       <Text style={styles.hint}>{`${where} · ${device}`}</Text>
       {note === '' ? null : <Text style={styles.fault}>{note}</Text>}
@@ -199,7 +199,7 @@ function Certificate({ room }: { readonly room: NonNullable<JoiningReply['room']
   const left = Math.floor((Date.parse(room.until) - Date.now()) / DAY_MS);
   const until = new Date(room.until).toLocaleDateString([], { dateStyle: 'medium' });
   return (
-    <View style={styles.card}>
+    <View style={styles.whole}>
       <Heading words="Certificate" />
       {left < 0 ? (
         <Text style={styles.fault} role="alert">
@@ -222,6 +222,8 @@ const styles = StyleSheet.create({
   all: { gap: 14 },
   cards: { flexDirection: 'row', flexWrap: 'wrap', gap: 12 },
   card: { gap: 8, padding: 14, borderRadius: 8, backgroundColor: colour.raised, flexGrow: 1, flexBasis: 320 },
+  whole: { gap: 8, padding: 14, borderRadius: 8, backgroundColor: colour.raised },
+  name: { fontFamily: font.semibold, fontSize: 18, color: colour.text },
   asking: { borderLeftWidth: 4, borderLeftColor: colour.warning },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   left: { alignSelf: 'flex-start' },

@@ -1,0 +1,124 @@
+import type { StationsReply } from '@umbek/protocol';
+import type { Page } from 'playwright-core';
+import { browser, freshDemo, openAt, SIZES, sizes, useBrowser } from './support/browser';
+import { type Demo, until } from './support/demo';
+
+jest.setTimeout(120_000);
+useBrowser();
+
+let demo: Demo;
+beforeAll(async () => (demo = await freshDemo()));
+
+const list = async (): Promise<StationsReply> =>
+  (await (await fetch(`${demo.url}/api/stations`)).json()) as StationsReply;
+const station = async (name: string): Promise<StationsReply[number] | undefined> =>
+  (await list()).find((one) => one.name === name);
+const panelId = async (name: string): Promise<string> => {
+  const { panels } = (await (await fetch(`${demo.url}/api/show`)).json()) as { panels: { id: string; name: string }[] };
+  return panels.find((one) => one.name === name)?.id ?? '';
+};
+const reached = (page: Page): Promise<void> => page.getByText(/^(\d+) of \1 reached$/).waitFor({ timeout: 20_000 });
+
+/** A browser of its own that acts as a station: nothing else is remembered by it. */
+async function actingAs(name: string, path = '/'): Promise<{ page: Page; close: () => Promise<void> }> {
+  const context = await browser.newContext({ viewport: SIZES.wide });
+  const page = await context.newPage();
+  await page.goto(`${demo.url}/rig?part=stations`);
+  await page.getByRole('button', { name: `Act as ${name} here` }).click();
+  await page.getByText(`This page acts as ${name} now.`).waitFor();
+  await page.goto(`${demo.url}${path}`);
+  await reached(page);
+  return { page, close: () => context.close() };
+}
+
+describe.each(sizes)('a station (%s)', (size) => {
+  it('is added, opens on its panel, also after a reload, and offers its panels alone; undo takes it away', async () => {
+    const page = await openAt(demo.url, size, '/rig?part=stations');
+    await page.getByRole('button', { name: 'Add a station' }).click();
+    await page.getByLabel('Name', { exact: true }).fill('Wall');
+    await page.getByLabel('Where it stands').fill('by the door');
+    await page.getByRole('button', { name: 'Opens on Recording' }).click();
+    await page.getByRole('checkbox', { name: 'May show Recording' }).click();
+    await page.getByRole('checkbox', { name: 'May show Routing' }).click();
+    const card = page.getByTestId('station-Wall');
+    await card.getByText('Wall · by the door').waitFor();
+    await card
+      .getByText(
+        /^Nobody acts as it\. Opens on Recording\. Shows (Recording, Routing|Routing, Recording)\. Shares what is chosen with Phone\.$/,
+      )
+      .waitFor();
+    await page.getByRole('button', { name: 'Act as Wall here' }).click();
+    await card.getByText(/^Here, off the Desk\./).waitFor();
+    for (const _round of [1, 2]) {
+      await page.goto(demo.url);
+      await reached(page);
+      await until('it shows its panel', async () => (await station('Wall'))?.panel === (await panelId('Recording')));
+      expect(await station('Wall')).toMatchObject({ present: true, linkGroup: 'main', pages: 1 });
+    }
+    // A panel that it may not show is not shown, whatever the address says.
+    await page.goto(`${demo.url}/?panel=${await panelId('Main')}`);
+    await reached(page);
+    await until('it shows its panel', async () => (await station('Wall'))?.panel === (await panelId('Recording')));
+    // Its first panel goes: it opens on the other one.
+    await page.goto(`${demo.url}/rig?part=stations`);
+    await page.getByRole('button', { name: 'Change Wall' }).click();
+    await page.getByRole('checkbox', { name: 'May show Recording' }).click();
+    await card.getByText(/Opens on Routing\. Shows Routing\./).waitFor();
+    await page.getByRole('button', { name: 'Remove Wall' }).click();
+    await page.getByRole('button', { name: 'Remove it' }).click();
+    await card.waitFor({ state: 'detached' });
+    await page.getByText('It acts as no station of the show.').waitFor();
+    expect(await station('Wall')).toBeUndefined();
+  });
+});
+
+describe('stations', () => {
+  it('of one link group share what is chosen, and others do not; a station that changes its group goes along', async () => {
+    const cameras = `/?panel=${await panelId('Cameras')}`;
+    const [left, right, phone] = [
+      await actingAs('Dome left', cameras),
+      await actingAs('Dome right', cameras),
+      await actingAs('Phone', cameras),
+    ];
+    const chosenOn = (page: Page, name: string) =>
+      page.getByRole('button', { name: new RegExp(`^${name}.*chosen`) }).first();
+    await left.page
+      .getByRole('button', { name: /^Dome cam/ })
+      .first()
+      .click();
+    await chosenOn(left.page, 'Dome cam').waitFor();
+    await chosenOn(right.page, 'Dome cam').waitFor();
+    expect(await chosenOn(phone.page, 'Dome cam').count()).toBe(0);
+    const desk = await openAt(demo.url, 'wide', '/rig?part=stations');
+    await desk.getByRole('button', { name: 'Change Phone' }).click();
+    await desk
+      .getByRole('group', { name: 'Link group' })
+      .getByText(/^dome \(/)
+      .click();
+    await chosenOn(phone.page, 'Dome cam').waitFor();
+    expect(await station('Phone')).toMatchObject({ linkGroup: 'dome', present: true });
+    await desk.getByRole('button', { name: 'Undo' }).click();
+    await until('back', async () => (await station('Phone'))?.linkGroup === 'main');
+    for (const { close } of [left, right, phone]) await close();
+  });
+
+  it('are sent to another panel and found by a flash, from anywhere', async () => {
+    const { page, close } = await actingAs('Gate room');
+    await until('it shows its panel', async () => (await station('Gate room'))?.panel === (await panelId('Recording')));
+    const desk = await openAt(demo.url, 'phone', '/rig?part=stations');
+    const card = desk.getByTestId('station-Gate room');
+    await card.getByText(/^Here, shows Recording\./).waitFor();
+    await card.getByRole('button', { name: 'Show a panel there' }).click();
+    await desk.getByPlaceholder('Search').fill('Routing');
+    await desk.getByRole('button', { name: 'Routing' }).last().click();
+    await until('it shows another', async () => (await station('Gate room'))?.panel === (await panelId('Routing')));
+    await card.getByText(/^Here, shows Routing\./).waitFor();
+    await card.getByRole('button', { name: 'Which is it?' }).click();
+    await page.getByTestId('flash').getByText('Gate room').waitFor();
+    await page.getByTestId('flash').waitFor({ state: 'detached' });
+    await close();
+    await until('it is gone', async () => (await station('Gate room'))?.present === false);
+    const gone = await demo.post(`/api/stations/${(await station('Gate room'))?.id ?? ''}/flash`, {});
+    expect(gone).toMatchObject({ status: 404, body: { message: 'Nothing acts as this station now.' } });
+  });
+});
