@@ -117,10 +117,12 @@ const WAYS: readonly (readonly [
     3,
     async (hand, page, demo) => {
       await hand.tap(page.getByRole('button', { name: 'Edit Star charts' }).first());
-      await hand.button('Add a key');
-      await page.getByText('Press the key', { exact: true }).waitFor();
+      await hand.button('Add a shortcut');
+      await page.getByText('Press it now', { exact: true }).waitFor();
       await hand.key('F2');
-      return until('the key', async () => (await showOf(demo)).shortcuts.some(({ on }) => on.code === 'F2'));
+      return until('the key', async () =>
+        (await showOf(demo)).shortcuts.some(({ on }) => on.kind === 'key' && on.code === 'F2'),
+      );
     },
   ],
   [

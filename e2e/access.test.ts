@@ -147,7 +147,7 @@ const VIEWS: readonly {
     open: async (page) => {
       await page.getByRole('button', { name: 'Add a shortcut' }).click();
       await page.getByRole('button', { name: 'Take · Cut', exact: true }).first().click();
-      await page.getByText('Press the key', { exact: true }).waitFor();
+      await page.getByText('Press it now', { exact: true }).waitFor();
       await page.keyboard.press('Control+w');
     },
   },

@@ -52,10 +52,10 @@ describe.each(sizes)('a key (%s)', (size) => {
     const id = await idOf(legend);
     // Three touches: the button, the plus, the key.
     await page.getByTestId(`edit-${id}`).click();
-    await page.getByRole('button', { name: 'Add a key' }).click();
-    await page.getByText('Press the key', { exact: true }).waitFor();
+    await page.getByRole('button', { name: 'Add a shortcut' }).click();
+    await page.getByText('Press it now', { exact: true }).waitFor();
     await page.keyboard.press(key);
-    await page.getByRole('button', { name: `Remove the key ${key}` }).waitFor();
+    await page.getByRole('button', { name: `Remove the shortcut ${key}` }).waitFor();
     await until('it is stored', async () => (await keysTo(id)).includes(key));
 
     await page.goto(demo.url);
@@ -163,12 +163,12 @@ describe('the keys of a show', () => {
     const [first, second] = [await idOf('Desk cam'), await idOf('Dome cam')];
     await put('F6', { button: first });
     const page = await openAt(demo.url, 'wide', `/bench?b=${second}`);
-    await page.getByRole('button', { name: 'Add a key' }).click();
-    await page.getByText('Press the key', { exact: true }).waitFor();
+    await page.getByRole('button', { name: 'Add a shortcut' }).click();
+    await page.getByText('Press it now', { exact: true }).waitFor();
     await page.keyboard.press('Control+KeyW');
-    await page.getByText('Ctrl + W belongs to the browser. Press another key.').waitFor();
+    await page.getByText('Ctrl + W belongs to the browser. Press another.').waitFor();
     await page.keyboard.press('F6');
-    await page.getByText('F6 presses Main · Sources · Desk cam now. Press another key, or take this one.').waitFor();
+    await page.getByText('F6 presses Main · Sources · Desk cam now. Press another, or take this one.').waitFor();
     expect(await keysTo(first)).toEqual(['F6']);
     await page.getByRole('button', { name: 'Take F6 from it' }).click();
     await until('it has changed hands', async () => (await keysTo(second)).includes('F6'));
@@ -187,17 +187,17 @@ describe('the keys of a show', () => {
     expect(all.map(({ clashes }) => clashes.length)).toEqual([1, 1]);
     const page = await openAt(demo.url, 'phone', '/bench?list=shortcuts');
     await page.getByText(/^\d+ shortcuts · 1 does nothing$/).waitFor();
-    await page.getByLabel('Search: key, or what it runs').fill('f8');
-    await page.getByRole('button', { name: /^Shortcut F8, .* F8 presses .* already\. Choose another key\.$/ }).click();
-    await page.getByRole('button', { name: 'Another key' }).click();
-    await page.getByText('Press the key', { exact: true }).waitFor();
+    await page.getByLabel('Search: what is pressed, or what it runs').fill('f8');
+    await page.getByRole('button', { name: /^Shortcut F8, .* F8 presses .* already\. Choose another one\.$/ }).click();
+    await page.getByRole('button', { name: 'Something else pressed' }).click();
+    await page.getByText('Press it now', { exact: true }).waitFor();
     await page.keyboard.press('Alt+F9');
     await until('both work', async () => (await keysTo(second)).includes('Alt + F9'));
     // The list lies under the editor on a phone.
     await page.getByText(/^\d+ shortcuts$/).waitFor({ state: 'attached' });
     const csv = await (await fetch(`${demo.url}/api/shortcuts.csv`)).text();
-    expect(csv).toMatch(/^Key,Runs,Note\r\n/);
-    expect(csv).toContain('Alt + F9,Main · Sources · Lawn cam,\r\n');
+    expect(csv).toMatch(/^Pressed,Runs,Station,Note\r\n/);
+    expect(csv).toContain('Alt + F9,Main · Sources · Lawn cam,everywhere,\r\n');
     expect(await (await fetch(`${demo.url}/api/shortcuts.html`)).text()).toContain('<b>Alt + F9</b>');
   });
 

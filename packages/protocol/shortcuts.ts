@@ -1,16 +1,35 @@
-/** The shortcuts of a show as other tools read them. */
-import { Shortcut } from '@umbek/core/show';
+/** The shortcuts of a show as other tools read them, and what a code on a dial pad runs. */
+import { Id, Shortcut } from '@umbek/core/show';
 import { z } from 'zod';
 
 export const ShortcutsReply = z.array(
   z.object({
     id: z.string(),
-    kind: z.enum(['key']),
+    kind: z.enum(['key', 'code', 'midi', 'stick']),
     /** What is pressed, in words. */
     words: z.string(),
     runs: Shortcut.shape.runs,
-    /** Ids of the others on the same key: of all of them the first in the order of the show counts. */
+    /** Id of the station where it counts; left out: everywhere. */
+    station: z.string().optional(),
+    /** Ids of the others on the same thing: of all of them the first in the order of the show counts. */
     clashes: z.array(z.string()),
   }),
 );
 export type ShortcutsReply = z.infer<typeof ShortcutsReply>;
+
+export const DialQuery = z.object({
+  code: z.string().regex(/^\d{1,6}$/),
+  station: Id.optional().meta({ description: 'Station of the show where it is dialled.' }),
+});
+
+export const DialReply = z.object({
+  /** Null: nothing has this code. */
+  runs: Shortcut.shape.runs.nullable(),
+  /** What it runs, in words. */
+  words: z.string(),
+  /** The shortcut that gives it this code; left out: it is a macro's own number. */
+  shortcut: z.string().optional(),
+  /** So many longer codes begin with these digits. */
+  longer: z.number(),
+});
+export type DialReply = z.infer<typeof DialReply>;

@@ -1,6 +1,8 @@
 import { performance } from 'node:perf_hooks';
 import type * as api from '@umbek/protocol';
 import { buttonCsv, buttonSheet, shortcutCsv, shortcutRows, shortcutSheet } from '@umbek/core/programming';
+import { entryWords } from '@umbek/core/entryWords';
+import { dialled, longerCodes, runsAt } from '@umbek/core/shortcut';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
 import type { Router } from './router';
@@ -87,13 +89,26 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     ({ query: { station }, response }) => void response.json({ back: deps.host().takeBack(station) }),
   );
 
+  router.on('GET /api/dial', ({ query: { code, station = null }, response }) => {
+    const { document } = deps.host().engine.program;
+    const found = dialled(document, code, station);
+    const reply: api.DialReply = {
+      runs: found?.runs ?? null,
+      words: found === null ? '' : entryWords(document, runsAt(found.runs)) || 'something that is gone',
+      ...(found?.shortcut === undefined ? {} : { shortcut: found.shortcut }),
+      longer: longerCodes(document, code, station),
+    };
+    response.json(reply);
+  });
+
   router.on('GET /api/shortcuts', ({ response }) => {
     const rows = shortcutRows(deps.host().engine.program.document);
-    const reply: api.ShortcutsReply = rows.map(({ shortcut: { id, on, runs }, words, clashes }) => ({
+    const reply: api.ShortcutsReply = rows.map(({ shortcut: { id, on, runs, station }, words, clashes }) => ({
       id,
       kind: on.kind,
       words,
       runs,
+      ...(station === null ? {} : { station }),
       clashes: [...clashes],
     }));
     response.json(reply);

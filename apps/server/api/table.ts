@@ -309,6 +309,11 @@ export const ROUTES = {
     status: 201,
   },
   'DELETE /api/tokens/{id}': { needs: 'admit', summary: 'Revoke a token', reply: api.TokensReply },
+  'GET /api/dial': {
+    summary: 'What a code on a dial pad runs',
+    query: api.DialQuery,
+    reply: api.DialReply,
+  },
   'GET /api/shortcuts': {
     summary: 'What runs a button or macro from outside the panels',
     reply: api.ShortcutsReply,

@@ -188,6 +188,7 @@ export const shortcuts = pgTable('shortcut', {
   showId: showId(),
   on: jsonb('pressed').notNull(),
   runs: jsonb('runs').notNull(),
+  station: text('station'),
   order: order(),
 });
 

@@ -51,7 +51,7 @@ describe('the shortcuts of a show', () => {
     expect(shortcutOn(document.shortcuts, key('F2'))?.id).toBe('s1');
     expect(rows.map(({ clashes }) => clashes)).toEqual([['s2'], ['s1']]);
     expect(rows[0]?.fault).toBe('');
-    expect(rows[1]?.fault).toMatch(/^F2 presses .* already\. Choose another key\.$/);
+    expect(rows[1]?.fault).toMatch(/^F2 presses .* already\. Choose another one\.$/);
   });
 
   it('say when what they ran is gone, when the page needs the key, and when a button is turned', () => {
@@ -68,8 +68,8 @@ describe('the shortcuts of a show', () => {
     };
     const faults = new Map(shortcutRows(document).map(({ shortcut, fault }) => [shortcut.id, fault]));
     expect(faults.get('s1')).toBe('What it ran is gone. Remove the shortcut, or undo the removal.');
-    expect(faults.get('s2')).toBe('Enter presses the cap that has the focus. Choose another key.');
-    expect(faults.get('s3')).toBe('This button is turned, and a key only presses. Choose another button.');
+    expect(faults.get('s2')).toBe('Enter presses the cap that has the focus. Choose another one.');
+    expect(faults.get('s3')).toBe('This button is turned, and a shortcut only presses. Choose another button.');
   });
 
   it('go out as CSV and as a sheet that runs nothing', () => {
@@ -77,7 +77,9 @@ describe('the shortcuts of a show', () => {
       ...withShortcuts([key('Equal'), { macro: macro.id }]),
       macros: [{ ...macro, number: 7, name: 'Star, <b>"rise"' }],
     };
-    expect(shortcutCsv(document)).toBe('Key,Runs,Note\r\n\'=,"Macro 7 · Star, <b>""rise""",\r\n');
+    expect(shortcutCsv(document)).toBe(
+      'Pressed,Runs,Station,Note\r\n\'=,"Macro 7 · Star, <b>""rise""",everywhere,\r\n',
+    );
     expect(shortcutSheet(document)).toContain('<td>Macro 7 · Star, &lt;b&gt;&quot;rise&quot;<td>');
   });
 });

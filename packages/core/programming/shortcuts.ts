@@ -1,6 +1,7 @@
 import { runsAt } from '../shortcut/find';
-import { keptFor, keyWords, type Layout, sameKey } from '../shortcut/key';
-import { entryWords, type KeyOn, type Shortcut, type ShowDocument } from '../show/index';
+import type { Layout } from '../shortcut/key';
+import { keptFor, onWords, sameOn } from '../shortcut/on';
+import { entryWords, type Shortcut, type ShortcutOn, type ShowDocument } from '../show/index';
 import { inOrder, orderBetween } from './order';
 import { csvOf, escaped, printedPage, tableOf } from './sheet';
 
@@ -17,15 +18,17 @@ export const shortcutsTo = ({ shortcuts }: Pick<ShowDocument, 'shortcuts'>, runs
 export const newShortcut = (
   { shortcuts }: Pick<ShowDocument, 'shortcuts'>,
   id: string,
-  on: KeyOn,
+  on: ShortcutOn,
   runs: ShortcutRuns,
-): Shortcut => ({ id, on, runs, order: orderBetween(inOrder(shortcuts).at(-1)?.order ?? null, null) });
+): Shortcut => ({ id, on, runs, station: null, order: orderBetween(inOrder(shortcuts).at(-1)?.order ?? null, null) });
 
 /** A shortcut as lists tell it. */
 export interface ShortcutRow {
   readonly shortcut: Shortcut;
   /** What is pressed, in words. */
   readonly words: string;
+  /** Name of the station where it counts; empty: everywhere. */
+  readonly station: string;
   /** What it runs, with what that stands in; empty where it is gone. */
   readonly runs: string;
   /** Ids of the others on the same key. */
@@ -42,23 +45,27 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
       const at = runsAt(shortcut.runs);
       const there = document[at.entity].some(({ id }) => id === at.id);
       const runs = there ? entryWords(document, at) : '';
-      const words = keyWords(shortcut.on, layout);
-      const same = sorted.filter((one) => sameKey(one.on, shortcut.on));
+      const words = onWords(shortcut.on, layout);
+      const same = sorted.filter((one) => sameOn(one.on, shortcut.on) && one.station === shortcut.station);
+      const station = document.stations.find(({ id }) => id === shortcut.station);
       const kept = keptFor(shortcut.on);
       const first = same[0] ?? shortcut;
       const fault = !there
         ? 'What it ran is gone. Remove the shortcut, or undo the removal.'
-        : kept !== null
-          ? `${words} ${kept}. Choose another key.`
-          : first !== shortcut
-            ? `${words} presses ${entryWords(document, runsAt(first.runs))} already. Choose another key.`
-            : turns(document, shortcut.runs)
-              ? 'This button is turned, and a key only presses. Choose another button.'
-              : '';
+        : shortcut.station !== null && station === undefined
+          ? 'The station where it counts is gone. Choose another one, or everywhere.'
+          : kept !== null
+            ? `${words} ${kept}. Choose another one.`
+            : first !== shortcut
+              ? `${words} presses ${entryWords(document, runsAt(first.runs))} already. Choose another one.`
+              : turns(document, shortcut.runs)
+                ? 'This button is turned, and a shortcut only presses. Choose another button.'
+                : '';
       return {
         shortcut,
         words,
         runs,
+        station: station?.name ?? '',
         clashes: same.filter((one) => one !== shortcut).map(({ id }) => id),
         fault,
       };
@@ -74,16 +81,20 @@ export const turns = ({ buttons }: Pick<ShowDocument, 'buttons'>, runs: Shortcut
 export function shortcutsFound(rows: readonly ShortcutRow[], search: string): ShortcutRow[] {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
   return rows.filter((row) => {
-    const text = `${row.words} ${row.runs}`.toLowerCase();
+    const text = `${row.words} ${row.runs} ${row.station}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
 }
 
-const HEAD = ['Key', 'Runs', 'Note'];
+const HEAD = ['Pressed', 'Runs', 'Station', 'Note'];
+const EVERYWHERE = 'everywhere';
 
 /** The list as CSV with a head line. */
 export const shortcutCsv = (document: ShowDocument): string =>
-  csvOf([HEAD, ...shortcutRows(document).map(({ words, runs, fault }) => [words, runs, fault])]);
+  csvOf([
+    HEAD,
+    ...shortcutRows(document).map(({ words, runs, station, fault }) => [words, runs, station || EVERYWHERE, fault]),
+  ]);
 
 /** The list as a page to be printed. */
 export const shortcutSheet = (document: ShowDocument): string =>
@@ -92,9 +103,10 @@ export const shortcutSheet = (document: ShowDocument): string =>
     'shortcuts',
     `<h2>Shortcuts</h2>${tableOf(
       HEAD,
-      shortcutRows(document).map(({ words, runs, fault }) => [
+      shortcutRows(document).map(({ words, runs, station, fault }) => [
         `<b>${escaped(words)}</b>`,
         escaped(runs),
+        escaped(station || EVERYWHERE),
         escaped(fault),
       ]),
     )}`,

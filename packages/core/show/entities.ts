@@ -316,11 +316,38 @@ export const KeyOn = z.strictObject({
 });
 export type KeyOn = z.infer<typeof KeyOn>;
 
+/** A code typed on a dial pad. A macro's number is its code where none is given. */
+export const CodeOn = z.strictObject({
+  kind: z.literal('code'),
+  code: z.string().regex(/^\d{1,6}$/, 'A code is one to six digits.'),
+});
+export type CodeOn = z.infer<typeof CodeOn>;
+
+/** A MIDI note, or a controller such as a pedal: down from velocity 1 and value 64 on (MIDI 1.0: 0 to 63 is off). */
+export const MidiOn = z.strictObject({
+  kind: z.literal('midi'),
+  message: z.enum(['note', 'control']),
+  /** 1 to 16. */
+  channel: z.number().int().min(1).max(16),
+  number: z.number().int().min(0).max(127),
+});
+export type MidiOn = z.infer<typeof MidiOn>;
+
+/** A button of a joystick, pad or pedal that the browser knows (W3C Gamepad), counted from 0. */
+export const StickOn = z.strictObject({ kind: z.literal('stick'), button: z.number().int().min(0).max(63) });
+export type StickOn = z.infer<typeof StickOn>;
+
+/** What is pressed outside the panels. */
+export const ShortcutOn = z.discriminatedUnion('kind', [KeyOn, CodeOn, MidiOn, StickOn]);
+export type ShortcutOn = z.infer<typeof ShortcutOn>;
+
 /** Something outside the panels that runs a button as a finger presses it, or a macro. */
 export const Shortcut = z.strictObject({
   id: Id,
   /** What is pressed. */
-  on: KeyOn,
+  on: ShortcutOn,
+  /** Station of the show where it counts, before those that count everywhere; null: everywhere. */
+  station: Id.nullable().default(null),
   runs: z.union([z.strictObject({ button: Id }), z.strictObject({ macro: Id })]),
   /** Of two on one key the first one counts. */
   order: Order,

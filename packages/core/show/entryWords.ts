@@ -1,4 +1,4 @@
-import { keyWords } from '../shortcut/key';
+import { onWords } from '../shortcut/on';
 import type { ShowDocument } from './entities';
 import type { Reference } from './reference';
 
@@ -29,7 +29,7 @@ export function entryWords(document: ShowDocument, { entity, id }: Pick<Referenc
     }
     case 'shortcuts': {
       const on = document.shortcuts.find((one) => one.id === id)?.on;
-      return join('Shortcut', on === undefined ? '' : keyWords(on));
+      return join('Shortcut', on === undefined ? '' : onWords(on));
     }
     case 'profiles':
       return join('Profile', document.profiles.find((one) => one.id === id)?.content.name ?? '');

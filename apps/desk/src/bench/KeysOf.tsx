@@ -1,6 +1,6 @@
 import { made, removed } from '@umbek/core/changes';
 import { newShortcut, shortcutsTo, turns } from '@umbek/core/programming';
-import { keyWords } from '@umbek/core/shortcut';
+import { onWords } from '@umbek/core/shortcut';
 import type { Shortcut, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -30,22 +30,22 @@ export function KeysOf({
   const turned = turns(document, runs);
   return (
     <>
-      <Heading words="Keys" />
+      <Heading words="Shortcuts" />
       {turned ? (
-        <Text style={styles.hint}>It is turned, and a key only presses: no key can run it.</Text>
+        <Text style={styles.hint}>It is turned, and a shortcut only presses: none can run it.</Text>
       ) : keys.length === 0 ? (
-        <Text style={styles.hint}>No key of a keyboard presses it.</Text>
+        <Text style={styles.hint}>Nothing outside the panels presses it.</Text>
       ) : null}
       <View style={styles.row}>
         {keys.map((one) => {
-          const words = keyWords(one.on, layout);
+          const words = onWords(one.on, layout);
           return (
             <Button
               key={one.id}
               mode="outlined"
               icon="close"
-              accessibilityLabel={`Remove the key ${words}`}
-              onPress={() => edits.edit(`Remove key ${words} of ${name}`, [removed('shortcuts', one)])}
+              accessibilityLabel={`Remove the shortcut ${words}`}
+              onPress={() => edits.edit(`Remove shortcut ${words} of ${name}`, [removed('shortcuts', one)])}
             >
               {words}
             </Button>
@@ -53,7 +53,7 @@ export function KeysOf({
         })}
         {turned ? null : (
           <Button mode="outlined" icon="plus" onPress={() => setLearning(true)}>
-            Add a key
+            Add a shortcut
           </Button>
         )}
       </View>
@@ -63,7 +63,7 @@ export function KeysOf({
         visible={learning}
         onClose={() => setLearning(false)}
         onLearn={(on, taken) =>
-          edits.edit(`Key ${keyWords(on)} of ${name}`, [
+          edits.edit(`Shortcut ${onWords(on)} of ${name}`, [
             ...(taken === undefined ? [] : [removed('shortcuts', taken)]),
             made('shortcuts', newShortcut(document, ulid(), on, runs)),
           ])

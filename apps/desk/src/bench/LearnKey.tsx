@@ -1,11 +1,13 @@
 import { entryWords } from '@umbek/core/entryWords';
-import { keptFor, keyOn, keyWords, runsAt, sameKey, shortcutOn } from '@umbek/core/shortcut';
-import type { KeyOn, Shortcut, ShowDocument } from '@umbek/core/show';
+import { keptFor, keyOn, onWords, runsAt, sameOn, shortcutOn } from '@umbek/core/shortcut';
+import type { Shortcut, ShortcutOn, ShowDocument } from '@umbek/core/show';
 import { useEffect, useRef, useState } from 'react';
-import { StyleSheet, Text } from 'react-native';
-import { Button } from 'react-native-paper';
+import { StyleSheet, Text, View } from 'react-native';
+import { Button, TextInput } from 'react-native-paper';
 import { AppDialog } from '../common/AppDialog';
-import { useLayout } from '../keys/keyboard';
+import { takesText, useLayout } from '../keys/keyboard';
+import { knowsMidi, listenMidi } from '../keys/midi';
+import { listenStick } from '../keys/stick';
 import { colour, font } from '../theme/tokens';
 
 /** With these the dialog itself is worked; none of them can be learned. */
@@ -19,32 +21,35 @@ interface LearnKeyProps {
   readonly changing?: Shortcut;
   readonly visible: boolean;
   /** @param taken the shortcut that had the key, where it gives it up */
-  readonly onLearn: (on: KeyOn, taken?: Shortcut) => void;
+  readonly onLearn: (on: ShortcutOn, taken?: Shortcut) => void;
   readonly onClose: () => void;
 }
 
-/** Takes the next key that is pressed. One that is free is taken at once; of one that is not, it is said what has it. */
+/** Takes the next key, MIDI note, pedal or stick button that is pressed, or a code. One that is free is taken at once; of one that is not, it is said what has it. */
 export function LearnKey({ document, runs, changing, visible, onLearn, onClose }: LearnKeyProps) {
   const layout = useLayout();
-  const [heard, setHeard] = useState<KeyOn | null>(null);
+  const station = changing?.station ?? null;
+  const [code, setCode] = useState<string | null>(null);
+  const [heard, setHeard] = useState<ShortcutOn | null>(null);
   const kept = heard === null ? null : keptFor(heard);
-  const other = heard === null || kept !== null ? undefined : shortcutOn(document.shortcuts, heard);
+  const other = heard === null || kept !== null ? undefined : shortcutOn(document.shortcuts, heard, station);
   const own = other !== undefined && runsAt(other.runs).id === runsAt(runs).id;
   const what = entryWords(document, runsAt(runs));
-  const hear = useRef((_on: KeyOn): void => undefined);
+  const hear = useRef((_on: ShortcutOn): void => undefined);
   hear.current = (on) => {
-    const taken = shortcutOn(document.shortcuts, on);
+    const taken = shortcutOn(document.shortcuts, on, station);
     if (keptFor(on) === null && taken === undefined) {
       onLearn(on);
       onClose();
-    } else if (changing !== undefined && sameKey(changing.on, on)) onClose();
+    } else if (changing !== undefined && sameOn(changing.on, on)) onClose();
     else setHeard(on);
   };
   useEffect(() => {
     if (!visible) return undefined;
     setHeard(null);
+    setCode(null);
     const handler = (event: KeyboardEvent): void => {
-      if (OF_THE_DIALOG.test(event.code)) return;
+      if (takesText(event.target) || OF_THE_DIALOG.test(event.code)) return;
       event.preventDefault();
       event.stopImmediatePropagation();
       const on = event.repeat ? null : keyOn(event);
@@ -53,13 +58,27 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
     const ending = new AbortController();
     // Before anything of the page hears it.
     window.addEventListener('keydown', handler, { capture: true, signal: ending.signal });
-    return () => ending.abort();
+    const ends = [
+      listenMidi(
+        (_port, { on, down }) => down && hear.current(on),
+        () => undefined,
+      ),
+      listenStick(
+        (_pad, button, down) => down && hear.current({ kind: 'stick', button }),
+        () => undefined,
+      ),
+      () => ending.abort(),
+    ];
+    return () => ends.forEach((end) => end());
   }, [visible]);
-  const words = heard === null ? '' : keyWords(heard, layout);
+  const takeCode = (): void => {
+    if (code !== null && code !== '') hear.current({ kind: 'code', code });
+  };
+  const words = heard === null ? '' : onWords(heard, layout);
   return (
     <AppDialog
       visible={visible}
-      title="Press the key"
+      title="Press it now"
       onClose={onClose}
       actions={
         <>
@@ -80,25 +99,53 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
         </>
       }
     >
-      <Text style={styles.words}>{`It will press ${what}, while the Desk is shown and nobody types.`}</Text>
+      <Text
+        style={styles.words}
+      >{`The key, note, pedal or stick button that you press now will press ${what}, while the Desk is shown and nobody types.`}</Text>
       {heard === null ? (
         <Text style={styles.hint}>
-          Also with Ctrl, Alt or Shift held. This machine needs a keyboard for it: a phone without one hears no key.
+          {`A key also with Ctrl, Alt or Shift held. ${knowsMidi() ? 'A MIDI note or controller, such as a pedal, as soon as the browser was allowed to hear MIDI.' : 'This browser hears no MIDI.'} A stick is heard once one of its buttons was pressed.`}
         </Text>
       ) : (
         <Text style={styles.fault} role="alert">
           {kept !== null
-            ? `${words} ${kept}. Press another key.`
+            ? `${words} ${kept}. Press another.`
             : own
-              ? `${words} presses it already. Press another key.`
-              : `${words} presses ${entryWords(document, runsAt(other?.runs ?? runs))} now. Press another key, or take this one.`}
+              ? `${words} presses it already. Press another.`
+              : `${words} presses ${entryWords(document, runsAt(other?.runs ?? runs))} now. Press another, or take this one.`}
         </Text>
+      )}
+      {code === null ? (
+        <Button mode="outlined" style={styles.left} onPress={() => setCode('')}>
+          A code for the dial pad instead
+        </Button>
+      ) : (
+        <View style={styles.row}>
+          <TextInput
+            mode="outlined"
+            dense
+            autoFocus
+            style={styles.code}
+            label="Code for the dial pad"
+            accessibilityLabel="Code for the dial pad"
+            inputMode="numeric"
+            value={code}
+            onChangeText={(text) => setCode(text.replace(/\D/g, '').slice(0, 6))}
+            onSubmitEditing={takeCode}
+          />
+          <Button mode="outlined" disabled={code === ''} onPress={takeCode}>
+            Take the code
+          </Button>
+        </View>
       )}
     </AppDialog>
   );
 }
 
 const styles = StyleSheet.create({
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  left: { alignSelf: 'flex-start' },
+  code: { flexGrow: 1, flexBasis: 180 },
   words: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.text },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
   fault: { fontFamily: font.medium, fontSize: 16, lineHeight: 22, color: colour.warning },

@@ -7,7 +7,7 @@ import {
   shortcutsFound,
 } from '@umbek/core/programming';
 import { entryWords } from '@umbek/core/entryWords';
-import { keyWords, runsAt } from '@umbek/core/shortcut';
+import { onWords, runsAt } from '@umbek/core/shortcut';
 import type { ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
@@ -26,6 +26,7 @@ import { LearnKey } from './LearnKey';
 import { ListRow } from './ListRow';
 import { OtherGear } from './OtherGear';
 import { RunsPicker } from './RunsPicker';
+import { ShortcutWhere } from './ShortcutWhere';
 
 /** What stands in the address while the tokens of other gear are shown. */
 const BESIDE = 'gear';
@@ -50,23 +51,23 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         part="shortcuts"
         rows={rows}
         keyOf={({ shortcut }) => shortcut.id}
-        draw={({ shortcut, words, runs: where, fault }) => (
+        draw={({ shortcut, words, runs: where, station, fault }) => (
           <ListRow
             id={shortcut.id}
             what="Shortcut"
             name={words}
-            told={fault === '' ? where : [where, fault].filter(Boolean).join(' · ')}
+            told={[where, station === '' ? '' : `at ${station}`, fault].filter(Boolean).join(' · ')}
             chosen={shortcut.id === v}
             onOpen={open}
           />
         )}
         search={search}
         onSearch={setSearch}
-        searched="Key, or what it runs"
+        searched="What is pressed, or what it runs"
         empty={
           all.length === 0
-            ? 'A key of a keyboard can press a button or run a macro while the Desk is shown. Add one here, or from the button itself, under Does.'
-            : `No shortcut has “${search.trim()}” in its key or in what it runs.`
+            ? 'A key, a code on a dial pad, a MIDI note, a pedal or a stick’s button can press a button or run a macro while the Desk is shown. Add one here, or from the button itself, under Does.'
+            : `No shortcut has “${search.trim()}” in what is pressed, in what it runs or in its station.`
         }
         add="Add a shortcut"
         onAdd={() => setChoosing(true)}
@@ -77,7 +78,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
             <ShortcutEditor key={v} document={document} row={row} onOpen={open} />
           )
         }
-        beside="Choose a shortcut to change its key or what it runs. Gear that can send a request runs buttons and macros with a token: Other gear."
+        beside="Choose a shortcut to change what is pressed or what it runs. Gear that can send a request runs buttons and macros with a token: Other gear."
         onClose={() => open(undefined)}
       >
         <View style={styles.row}>
@@ -107,7 +108,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
           onClose={() => setRuns(null)}
           onLearn={(on, taken) => {
             const added = newShortcut(document, ulid(), on, runs);
-            edits.edit(`Key ${keyWords(on)} of ${entryWords(document, runsAt(runs))}`, [
+            edits.edit(`Shortcut ${onWords(on)} of ${entryWords(document, runsAt(runs))}`, [
               ...(taken === undefined ? [] : [removed('shortcuts', taken)]),
               made('shortcuts', added),
             ]);
@@ -146,17 +147,19 @@ function ShortcutEditor({
           Press something else
         </Button>
         <Button mode="outlined" onPress={() => setLearning(true)}>
-          Another key
+          Something else pressed
         </Button>
       </View>
+      <ShortcutWhere document={document} shortcut={shortcut} words={words} />
       <Text style={styles.hint}>
-        It presses while the Desk is shown and nobody types, and lets go with the key. Held down, it is one press.
+        It presses while the Desk is shown and nobody types, and lets go with what is pressed. Held down, it is one
+        press.
       </Text>
       <Removal
-        what={`key ${words}`}
-        words="The button stays. Undo brings the key back."
+        what={words}
+        words="The button stays. Undo brings the shortcut back."
         onRemove={() => {
-          edits.edit(`Remove key ${words}`, [removed('shortcuts', shortcut)]);
+          edits.edit(`Remove shortcut ${words}`, [removed('shortcuts', shortcut)]);
           onOpen(undefined);
         }}
       />
@@ -164,7 +167,7 @@ function ShortcutEditor({
         document={document}
         visible={choosing}
         onClose={() => setChoosing(false)}
-        onChoose={(to) => edits.edit(`What key ${words} presses`, [changed('shortcuts', shortcut, 'runs', to)])}
+        onChoose={(to) => edits.edit(`What ${words} presses`, [changed('shortcuts', shortcut, 'runs', to)])}
       />
       <LearnKey
         document={document}
@@ -173,7 +176,7 @@ function ShortcutEditor({
         visible={learning}
         onClose={() => setLearning(false)}
         onLearn={(on, taken) =>
-          edits.edit(`Key ${keyWords(on)} in place of ${words}`, [
+          edits.edit(`${onWords(on)} in place of ${words}`, [
             ...(taken === undefined ? [] : [removed('shortcuts', taken)]),
             changed('shortcuts', shortcut, 'on', on),
           ])

@@ -26,8 +26,9 @@ import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
 import { useMyPanel } from './useMyPanel';
 import { KeyHints, useKeyHints } from '../keys/KeyHints';
+import { DialPad } from '../keys/DialPad';
 import { KeyTold } from '../keys/KeyTold';
-import { useShortcutKeys } from '../keys/useShortcutKeys';
+import { useShortcuts } from '../keys/useShortcuts';
 import { capWidthIn, columnsIn } from '../caps/StripFrame';
 import { PanelChoice } from '../common/PanelChoice';
 
@@ -43,7 +44,7 @@ export function DeskScreen() {
   // The panel stands in the address: a link leads to it, and who comes back finds it.
   const { panel: asked = null, page = null } = useLocalSearchParams<{ panel?: string; page?: string }>();
   const live = useLive();
-  const { document, held, allowed, chosen } = useMyPanel(asked);
+  const { document, held, allowed, chosen, station } = useMyPanel(asked);
   // Until the buttons of the chosen panel are there, the one before stays.
   const [shown, setShown] = useState<string | null>(null);
   const ready = chosen !== null && held.has(chosen) ? chosen : shown;
@@ -58,8 +59,8 @@ export function DeskScreen() {
   const toShow = useRef(choose);
   toShow.current = (panel, wanted) => (panel === PEOPLE_LIST ? setFinding(true) : choose(panel, wanted));
   useEffect(() => live.onShow((panel, wanted) => toShow.current(panel, wanted === '' ? undefined : wanted)), [live]);
-  const pressed = useShortcutKeys(document?.shortcuts ?? NO_SHORTCUTS);
-  const hints = useKeyHints(document?.shortcuts ?? NO_SHORTCUTS);
+  const pressed = useShortcuts(document?.shortcuts ?? NO_SHORTCUTS, station);
+  const hints = useKeyHints(document?.shortcuts ?? NO_SHORTCUTS, station);
   const told = ready ?? allowed[0]?.id ?? null;
   useEffect(() => live.showPanel(told), [live, told]);
   useEffect(() => () => live.showPanel(null), [live]);
@@ -67,7 +68,7 @@ export function DeskScreen() {
   return (
     <>
       <KeyHints.Provider value={hints}>
-        <Desk document={document} panels={allowed} chosen={ready} page={page} onChoose={choose} />
+        <Desk document={document} panels={allowed} chosen={ready} page={page} onChoose={choose} station={station} />
       </KeyHints.Provider>
       <KeyTold press={pressed} document={document} />
       <FindPerson visible={finding} onClose={() => setFinding(false)} />
@@ -94,6 +95,7 @@ function Desk({
   chosen,
   page: askedPage,
   onChoose,
+  station,
 }: {
   readonly document: ShowDocument;
   /** Those that may be shown here. */
@@ -102,6 +104,8 @@ function Desk({
   /** Page that is asked for; the first one where it is none of the panel's. */
   readonly page: string | null;
   readonly onChoose: (panel: string, page?: string) => void;
+  /** Station of the show that this page acts as. */
+  readonly station: string | null;
 }) {
   const { width, height } = useWindowDimensions();
   const router = useRouter();
@@ -197,6 +201,7 @@ function Desk({
               <>
                 <Runs />
                 <LastRun />
+                <DialPad shortcuts={document.shortcuts} station={station} />
               </>
             ) : (
               <RunSlot />
@@ -213,6 +218,7 @@ function Desk({
           {wide ? <View style={styles.gap}>{choice(PANELS_BESIDE)}</View> : null}
           {pages === null ? null : <View style={styles.gap}>{pages}</View>}
           {caps}
+          {wide ? null : <DialPad shortcuts={document.shortcuts} station={station} />}
           {wide && height >= 560 ? (
             <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
           ) : null}
@@ -239,6 +245,7 @@ function Desk({
       <ScrollView style={styles.fill} contentContainerStyle={styles.column}>
         {low ? top : null}
         {caps}
+        <DialPad shortcuts={document.shortcuts} station={station} />
       </ScrollView>
       {pages === null ? null : <View style={styles.pages}>{pages}</View>}
       <View style={[styles.bottom, width < 330 && styles.stack]}>

@@ -5,7 +5,7 @@ import { FlatList, Pressable, StyleSheet, Text, type TextInput as NativeInput } 
 import { Button } from 'react-native-paper';
 import { Search } from '../common/Search';
 import { Sheet } from '../common/Sheet';
-import { useLive, usePoint } from '../live/LiveContext';
+import { useLinkGroup, useLive, usePoint } from '../live/LiveContext';
 import { ask } from '../show/ask';
 import { colour, font } from '../theme/tokens';
 
@@ -15,7 +15,7 @@ export function FindPerson({ visible, onClose }: { readonly visible: boolean; re
   const [search, setSearch] = useState('');
   const [at, setAt] = useState(0);
   const input = useRef<NativeInput>(null);
-  const chosen = usePoint('chosen@main.person');
+  const chosen = usePoint(`chosen@${useLinkGroup() ?? 'main'}.person`);
   useEffect(() => {
     if (!visible) return undefined;
     setSearch('');

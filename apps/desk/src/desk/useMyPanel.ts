@@ -18,6 +18,8 @@ export function useMyPanel(asked: string | null): {
   readonly held: ReadonlySet<string>;
   readonly allowed: readonly Panel[];
   readonly chosen: string | null;
+  /** Station of the show that this page acts as. */
+  readonly station: string | null;
 } {
   const live = useLive();
   const linkGroup = useLinkGroup();
@@ -36,5 +38,5 @@ export function useMyPanel(asked: string | null): {
     told.current = group;
     live.introduce();
   }, [group, linkGroup, live]);
-  return { document, held, allowed, chosen };
+  return { document, held, allowed, chosen, station: station?.id ?? null };
 }

@@ -1,4 +1,4 @@
-import { keptFor, keyWords, runsAt, sameKey } from '@umbek/core/shortcut';
+import { keptFor, onWords, runsAt, shortcutOn } from '@umbek/core/shortcut';
 import { inOrder } from '@umbek/core/order';
 import type { Shortcut } from '@umbek/core/show';
 import { createContext, useMemo } from 'react';
@@ -16,19 +16,17 @@ export const KeyHints = createContext<Hints>(NONE);
 const hasKeyboard = (): boolean => window.matchMedia('(hover: hover) and (pointer: fine)').matches;
 
 /** The keys that work here, by what they press. */
-export function useKeyHints(shortcuts: readonly Shortcut[]): Hints {
+export function useKeyHints(shortcuts: readonly Shortcut[], station: string | null): Hints {
   const layout = useLayout();
   return useMemo(() => {
     if (shortcuts.length === 0 || !hasKeyboard()) return NONE;
     const hints = new Map<string, string>();
-    const taken: Shortcut[] = [];
     for (const shortcut of inOrder(shortcuts)) {
       const { on, runs } = shortcut;
-      if (keptFor(on) !== null || taken.some((one) => sameKey(one.on, on))) continue;
-      taken.push(shortcut);
+      if (on.kind !== 'key' || keptFor(on) !== null || shortcutOn(shortcuts, on, station) !== shortcut) continue;
       const { id } = runsAt(runs);
-      if (!hints.has(id)) hints.set(id, keyWords(on, layout));
+      if (!hints.has(id)) hints.set(id, onWords(on, layout));
     }
     return hints;
-  }, [shortcuts, layout]);
+  }, [shortcuts, station, layout]);
 }

@@ -1,34 +1,25 @@
-import { keyWords } from '@umbek/core/shortcut';
+import { onWords } from '@umbek/core/shortcut';
 import type { ShowDocument } from '@umbek/core/show';
 import { useEffect, useState } from 'react';
 import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { usePressState } from '../live/LiveContext';
-import type { PressState } from '../live/pressBook';
 import { colour, font, WIDE } from '../theme/tokens';
+import { answerOf } from './answerOf';
 import { useLayout } from './keyboard';
-import type { KeyPress } from './useShortcutKeys';
+import type { ShortcutPress } from './useShortcuts';
 
 const SHOWN_MS = 4000;
 /** Below this height the lower left corner is that of the take. */
 const LOW = 640;
 
-/** What became of a press, in a word; the whole of it where it was refused. */
-function answerOf(press: PressState | undefined): string {
-  switch (press?.phase) {
-    case 'failed':
-    case 'asking':
-      return press.why ?? press.short ?? 'refused';
-    case 'working':
-      return 'running';
-    case 'done':
-      return 'done';
-    default:
-      return 'sent';
-  }
-}
-
 /** What a key has just pressed, and what became of it: its cap may stand on another panel. It hides neither what is on air nor what takes and stops; touches go through it. */
-export function KeyTold({ press, document }: { readonly press: KeyPress | null; readonly document: ShowDocument }) {
+export function KeyTold({
+  press,
+  document,
+}: {
+  readonly press: ShortcutPress | null;
+  readonly document: ShowDocument;
+}) {
   const { width, height } = useWindowDimensions();
   const place = width >= WIDE && height >= LOW ? styles.left : width > height ? styles.right : styles.upright;
   const [shown, setShown] = useState(0);
@@ -48,7 +39,7 @@ export function KeyTold({ press, document }: { readonly press: KeyPress | null; 
   const refused = state?.phase === 'failed' || state?.phase === 'asking';
   return (
     <View style={[styles.told, place]} pointerEvents="none" role="status" testID="key-told">
-      <Text style={styles.key}>{keyWords(press.on, layout)}</Text>
+      <Text style={styles.key}>{onWords(press.on, layout)}</Text>
       <Text style={[styles.words, refused && styles.refused]} numberOfLines={3}>
         {[legend.replace(/\{\{.*?\}\}/g, '–'), answerOf(state)].filter(Boolean).join(' · ')}
       </Text>

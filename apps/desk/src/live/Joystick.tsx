@@ -4,14 +4,12 @@ import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text } from 'react-native';
 import { useDeskShow } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { readIdentity } from './identity';
-import { useLive, usePoint, usePressState, useScopes } from './LiveContext';
-import { act } from './deeds';
+import { useLinkGroup, useLive, usePoint, usePressState, useScopes } from './LiveContext';
 import { isHead } from '@umbek/core/part';
 
 /** A stick is read this often; a new deflection goes out no more often than a held press is renewed. */
 const READ_MS = 50;
-const CHOSEN = 'chosen@main.camera';
+const chosenIn = (linkGroup: string | null): string => `chosen@${linkGroup ?? 'main'}.camera`;
 
 const padNow = (): Pad | null => [...navigator.getGamepads()].find((pad) => pad !== null) ?? null;
 
@@ -19,12 +17,15 @@ const padNow = (): Pad | null => [...navigator.getGamepads()].find((pad) => pad 
 export function Joystick() {
   const live = useLive();
   const { document } = useDeskShow();
+  const chosen = chosenIn(useLinkGroup());
   const [plugged, setPlugged] = useState(false);
   useScopes(plugged ? ['chosen'] : []);
   const heads = useRef<readonly string[]>([]);
   heads.current = document
     ? inOrder(document.devices.filter((one) => isHead(one, document))).map((one) => one.key)
     : [];
+  const taken = useRef<ReadonlySet<number>>(new Set());
+  taken.current = new Set(document?.shortcuts.flatMap(({ on }) => (on.kind === 'stick' ? [on.button] : [])));
   useEffect(() => {
     const look = (): void => setPlugged(padNow() !== null);
     window.addEventListener('gamepadconnected', look);
@@ -47,19 +48,16 @@ export function Joystick() {
     const timer = setInterval(() => {
       const pad = padNow();
       if (!pad) return letGo();
-      const button = chosenBy(pad, heads.current.length);
+      const first = chosenBy(pad, heads.current.length);
+      // A button that is a shortcut chooses nothing.
+      const button = first !== null && taken.current.has(first) ? null : first;
       if (button !== null && button !== choosing) {
         letGo();
         const to = heads.current[button] ?? '';
-        act('/api/steps/run', {
-          name: 'Joystick chooses',
-          steps: [{ id: 'choose', kind: 'set', target: 'chosen.camera', to }],
-          station: readIdentity().station,
-          // Without contact the stick moves nothing, and the caps say so.
-        }).catch(() => undefined);
+        live.sendCommand('chosen', 'camera', { to });
       }
       choosing = button;
-      const camera = live.point(CHOSEN);
+      const camera = live.point(chosen);
       const deflection = deflectionOf(pad);
       if (typeof camera !== 'string' || rests(deflection)) return letGo();
       if (held && held.camera !== camera) letGo();
@@ -79,14 +77,14 @@ export function Joystick() {
       clearInterval(timer);
       letGo();
     };
-  }, [plugged, live]);
+  }, [plugged, live, chosen]);
   if (!plugged) return null;
   return <JoystickWords />;
 }
 
 function JoystickWords() {
   const { document } = useDeskShow();
-  const camera = usePoint(CHOSEN);
+  const camera = usePoint(chosenIn(useLinkGroup()));
   const own = document?.devices.find((one) => one.key === camera);
   const press = usePressState(`${own === undefined ? 'chosen.camera' : own.key}.nudge`);
   const name = (own ?? document?.sources.find((one) => one.key === camera))?.name;

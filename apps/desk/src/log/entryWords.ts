@@ -1,6 +1,6 @@
 import type { JournalEvent } from '@umbek/core/journal';
 import { kindOf } from '@umbek/core/devices';
-import { keyWords } from '@umbek/core/shortcut';
+import { onWords } from '@umbek/core/shortcut';
 import { commandWords } from '@umbek/core/sentence';
 import type { PlainValue, ShowDocument } from '@umbek/core/show';
 
@@ -39,7 +39,7 @@ export function byKey(
 ): string {
   if (shortcut === undefined) return '';
   const on = shortcuts.find(({ id }) => id === shortcut)?.on;
-  return on === undefined ? ' by a key' : ` by ${keyWords(on)}`;
+  return on === undefined ? ' by a shortcut' : ` by ${onWords(on)}`;
 }
 
 /** One line of the log in words, with the names of today. */

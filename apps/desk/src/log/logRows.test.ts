@@ -38,13 +38,13 @@ describe('the log', () => {
 
   it('says by which key it was pressed, as the keys are today', () => {
     const on = { kind: 'key', code: 'F2', shift: true, ctrl: false, alt: false, meta: false } as const;
-    const keyed = { ...show, shortcuts: [{ id: 'k', on, runs: { button: 'b' }, order: 'a' }] };
+    const keyed = { ...show, shortcuts: [{ id: 'k', on, runs: { button: 'b' }, station: null, order: 'a' }] };
     const press = (shortcut: string): LogEntry[] => {
       const [first, ...rest] = run('done');
       return [{ ...first, shortcut } as LogEntry, ...rest].reverse();
     };
     expect(logRows(press('k'), keyed)[0]?.words).toBe('Pressed Ines close by Shift + F2 · done in 2.37 s');
-    expect(logRows(press('gone'), keyed)[0]?.words).toBe('Pressed Ines close by a key · done in 2.37 s');
+    expect(logRows(press('gone'), keyed)[0]?.words).toBe('Pressed Ines close by a shortcut · done in 2.37 s');
     expect(logRows(press('k').slice(-1), keyed)[0]?.words).toBe('Pressed b by Shift + F2');
   });
 

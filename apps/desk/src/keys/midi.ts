@@ -1,0 +1,62 @@
+import { midiOn } from '@umbek/core/shortcut';
+
+type Heard = NonNullable<ReturnType<typeof midiOn>>;
+
+/** What of Web MIDI is used here. */
+interface MidiInput extends EventTarget {
+  readonly id: string;
+  readonly type: string;
+  readonly state: string;
+}
+interface MidiAccess extends EventTarget {
+  readonly inputs: ReadonlyMap<string, MidiInput>;
+}
+interface MidiNavigator {
+  requestMIDIAccess?(options: { readonly sysex: boolean }): Promise<MidiAccess>;
+}
+
+/** Whether this browser knows MIDI at all; it asks the person when it is used for the first time. */
+export const knowsMidi = (): boolean => (navigator as MidiNavigator).requestMIDIAccess !== undefined;
+
+/**
+ * Listens to every MIDI input, those that are plugged in later as well.
+ * @param heard what was pressed or let go, and by which input
+ * @param gone an input was pulled out
+ * @returns what ends it
+ */
+export function listenMidi(heard: (port: string, what: Heard) => void, gone: (port: string) => void): () => void {
+  const ending = new AbortController();
+  const { signal } = ending;
+  const known = new WeakSet<MidiInput>();
+  const attach = (input: MidiInput): void => {
+    if (known.has(input)) return;
+    known.add(input);
+    input.addEventListener(
+      'midimessage',
+      (event) => {
+        const what = midiOn((event as Event & { readonly data?: Uint8Array }).data ?? []);
+        if (what !== null) heard(input.id, what);
+      },
+      { signal },
+    );
+  };
+  (navigator as MidiNavigator).requestMIDIAccess?.({ sysex: false }).then(
+    (access) => {
+      if (signal.aborted) return;
+      access.inputs.forEach(attach);
+      access.addEventListener(
+        'statechange',
+        (event) => {
+          const { port } = event as Event & { readonly port?: MidiInput };
+          if (port?.type !== 'input') return;
+          if (port.state === 'disconnected') gone(port.id);
+          else attach(port);
+        },
+        { signal },
+      );
+    },
+    // Refused by the person or the system: nothing comes.
+    () => undefined,
+  );
+  return () => ending.abort();
+}

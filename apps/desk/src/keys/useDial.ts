@@ -1,0 +1,125 @@
+import { runsAt, shortcutOn } from '@umbek/core/shortcut';
+import type { Shortcut } from '@umbek/core/show';
+import type { DialReply } from '@umbek/protocol';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { layerIsOpen } from '../common/useLayer';
+import { listen } from '../live/listen';
+import { useLive } from '../live/LiveContext';
+import { ask } from '../show/ask';
+import { takesText } from './keyboard';
+
+/** Digits that nobody goes on with are forgotten after so long: the next hand begins anew. */
+export const FORGOTTEN_MS = 6000;
+const LONGEST = 6;
+
+/** What the digits run, as the engine says; `asking` until it has. */
+export type Match = { readonly digits: string } & ({ readonly asking: true } | DialReply | { readonly lost: true });
+
+export interface Dial {
+  /** The numeric keypad of this machine dials. */
+  readonly on: boolean;
+  readonly digits: string;
+  readonly match: Match | null;
+  /** The button or macro that was dialled last. */
+  readonly last: string | null;
+  switchTo(on: boolean): void;
+  digit(one: string): void;
+  back(): void;
+  clear(): void;
+  /** Enter goes down. @returns what lets it go; null where nothing has this code */
+  enter(): (() => void) | null;
+}
+
+/**
+ * The dial pad of this station: digits on the screen or on the numeric keypad, and Enter presses what has this code. What it would press is asked
+ * for at each digit and seen before Enter.
+ */
+export function useDial(shortcuts: readonly Shortcut[], station: string | null): Dial {
+  const live = useLive();
+  const [on, setOn] = useState(false);
+  const [digits, setDigits] = useState('');
+  const [match, setMatch] = useState<Match | null>(null);
+  const [last, setLast] = useState<string | null>(null);
+  useEffect(() => {
+    setMatch(digits === '' ? null : { digits, asking: true });
+    if (digits === '') return undefined;
+    let over = false;
+    const query = new URLSearchParams({ code: digits, ...(station === null ? {} : { station }) });
+    ask(`/api/dial?${query}`)
+      .then(async (response) => {
+        if (!response.ok) throw new Error(String(response.status));
+        const reply = (await response.json()) as DialReply;
+        if (!over) setMatch({ digits, ...reply });
+      })
+      .catch(() => !over && setMatch({ digits, lost: true }));
+    const timer = setTimeout(() => setDigits(''), FORGOTTEN_MS);
+    return () => {
+      over = true;
+      clearTimeout(timer);
+    };
+  }, [digits, station]);
+  const latest = useRef({ on, digits, match, shortcuts, station });
+  latest.current = { on, digits, match, shortcuts, station };
+
+  const digit = useCallback((one: string): void => setDigits((now) => (now + one).slice(0, LONGEST)), []);
+  const back = useCallback((): void => setDigits((now) => now.slice(0, -1)), []);
+  const clear = useCallback((): void => setDigits(''), []);
+  const switchTo = useCallback((to: boolean): void => {
+    setOn(to);
+    setDigits('');
+  }, []);
+  const enter = useCallback((): (() => void) | null => {
+    const { match: found } = latest.current;
+    if (found === null || !('runs' in found) || found.runs === null) return null;
+    const { id } = runsAt(found.runs);
+    const pressId = live.down(id, found.shortcut);
+    setLast(id);
+    setDigits('');
+    return () => live.up(pressId);
+  }, [live]);
+
+  useEffect(() => {
+    let release: (() => void) | null = null;
+    const letGo = (): void => {
+      release?.();
+      release = null;
+    };
+    const down = (event: KeyboardEvent): void => {
+      if (event.defaultPrevented || takesText(event.target) || layerIsOpen()) return;
+      const { on: dials, digits: typed, shortcuts: all, station: here } = latest.current;
+      if (event.ctrlKey || event.altKey || event.metaKey || event.shiftKey) return;
+      const number = /^Numpad(\d)$/.exec(event.code)?.[1];
+      // A key that is a shortcut of its own dials only while the pad was switched on.
+      const free = (): boolean =>
+        shortcutOn(all, { kind: 'key', code: event.code, shift: false, ctrl: false, alt: false, meta: false }, here) ===
+        undefined;
+      if (number !== undefined && !event.repeat && (dials || free())) {
+        setOn(true);
+        digit(number);
+      } else if (!dials) return;
+      else if (event.code === 'NumpadEnter') {
+        if (!event.repeat) release = enter();
+      } else if (event.code === 'NumpadDecimal' || event.code === 'Backspace') back();
+      else if (event.code === 'Escape' && typed !== '') clear();
+      else return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+    };
+    const up = (event: KeyboardEvent): void => {
+      if (event.code === 'NumpadEnter') letGo();
+    };
+    // Before shortcuts and caps hear it: while the pad dials, its keys are the pad's.
+    const ending = new AbortController();
+    window.addEventListener('keydown', down, { capture: true, signal: ending.signal });
+    const stop = listen(window, { keyup: up, blur: letGo });
+    return () => {
+      letGo();
+      stop();
+      ending.abort();
+    };
+  }, [digit, back, clear, enter]);
+  return useMemo(
+    () => ({ on, digits, match, last, switchTo, digit, back, clear, enter }),
+    [on, digits, match, last, switchTo, digit, back, clear, enter],
+  );
+}

@@ -1,0 +1,97 @@
+import { keptFor, keyOn, runsAt, shortcutOn } from '@umbek/core/shortcut';
+import type { Shortcut, ShortcutOn } from '@umbek/core/show';
+import { useEffect, useRef, useState } from 'react';
+import { layerIsOpen } from '../common/useLayer';
+import { listen } from '../live/listen';
+import { useLive } from '../live/LiveContext';
+import { takesText } from './keyboard';
+import { listenMidi } from './midi';
+import { PressedThings } from './pressedThings';
+import { listenStick } from './stick';
+
+/** What a shortcut of this station pressed last. */
+export interface ShortcutPress {
+  readonly on: ShortcutOn;
+  /** The button or macro that it runs. */
+  readonly id: string;
+  /** Counts presses: the same again is another one. */
+  readonly count: number;
+}
+
+/** Nothing of a shortcut counts while a dialog or menu lies over the place. */
+const covered = (): boolean => layerIsOpen();
+
+/**
+ * Presses what the shortcuts of the show say while a key, a MIDI note or pedal, or a button of a stick is down, and lets go with it. Nothing while
+ * somebody types or while a dialog or menu lies over the place; a key that goes on repeating is the same press. What takes it away (another
+ * window, another place, a device that is pulled out) lets go as well.
+ * @param station of the show that this page acts as: its own shortcuts come before those that count everywhere
+ */
+export function useShortcuts(shortcuts: readonly Shortcut[], station: string | null): ShortcutPress | null {
+  const live = useLive();
+  const latest = useRef({ shortcuts, station });
+  latest.current = { shortcuts, station };
+  const [last, setLast] = useState<ShortcutPress | null>(null);
+  const uses = (kind: ShortcutOn['kind']): boolean => shortcuts.some(({ on }) => on.kind === kind);
+  const [midi, stick] = [uses('midi'), uses('stick')];
+  const things = useRef<PressedThings | null>(null);
+  things.current ??= new PressedThings(
+    (on) => {
+      const shortcut =
+        keptFor(on) === null ? shortcutOn(latest.current.shortcuts, on, latest.current.station) : undefined;
+      if (shortcut === undefined) return null;
+      const { id } = runsAt(shortcut.runs);
+      setLast((one) => ({ on, id, count: (one?.count ?? 0) + 1 }));
+      return live.down(id, shortcut.id);
+    },
+    (pressId) => live.up(pressId),
+  );
+  const pressed = things.current;
+  useEffect(() => {
+    const down = (event: KeyboardEvent): void => {
+      const name = `key ${event.code}`;
+      if (pressed.isDown(name)) {
+        if (event.repeat) return event.preventDefault();
+        // It went up and nobody told: some systems keep that to themselves.
+        pressed.up(name);
+      }
+      if (event.repeat || event.isComposing || event.defaultPrevented) return;
+      if (takesText(event.target) || covered()) return;
+      const on = keyOn(event);
+      if (on === null || !pressed.down(name, on)) return;
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    const up = (event: KeyboardEvent): void => {
+      if (pressed.up(`key ${event.code}`)) event.preventDefault();
+    };
+    const stop = listen(window, { keydown: down, keyup: up, blur: () => pressed.letGo('key') });
+    return () => {
+      pressed.letGo('');
+      stop();
+    };
+  }, [pressed]);
+  useEffect(() => {
+    if (!midi) return undefined;
+    return listenMidi(
+      (port, { on, down }) => {
+        const name = `midi ${port} ${on.message} ${on.channel} ${on.number}`;
+        if (!down) pressed.up(name);
+        else if (!covered()) pressed.down(name, on);
+      },
+      (port) => pressed.letGo(`midi ${port} `),
+    );
+  }, [midi, pressed]);
+  useEffect(() => {
+    if (!stick) return undefined;
+    return listenStick(
+      (pad, button, down) => {
+        const name = `stick ${pad} ${button}`;
+        if (!down) pressed.up(name);
+        else if (!covered()) pressed.down(name, { kind: 'stick', button });
+      },
+      (pad) => pressed.letGo(`stick ${pad} `),
+    );
+  }, [stick, pressed]);
+  return last;
+}

@@ -1,0 +1,1 @@
+ALTER TABLE "shortcut" ADD COLUMN "station" text;

@@ -1,0 +1,258 @@
+import { demoId } from '@umbek/demo';
+import type { ShortcutOn } from '@umbek/core/show';
+import type { BrowserContext, Page } from 'playwright-core';
+import { ulid } from 'ulid';
+import { browser, freshDemo, SIZES, sizes, useBrowser } from './support/browser';
+import { type Demo, until } from './support/demo';
+
+jest.setTimeout(120_000);
+useBrowser();
+
+const STAR_CHARTS = demoId('BTN', 5);
+let demo: Demo;
+const contexts: BrowserContext[] = [];
+beforeAll(async () => (demo = await freshDemo()));
+afterEach(async () => {
+  for (const context of contexts.splice(0)) await context.close();
+});
+
+/** MIDI inputs and a stick that a script plays, in place of those of the machine. */
+const SCRIPTED = `
+  const inputs = new Map();
+  const access = Object.assign(new EventTarget(), { inputs, outputs: new Map() });
+  const port = (id) => Object.assign(new EventTarget(), { id, type: 'input', state: 'connected' });
+  const tell = (one) => access.dispatchEvent(Object.assign(new Event('statechange'), { port: one }));
+  navigator.requestMIDIAccess = () => Promise.resolve(access);
+  const pads = [null];
+  navigator.getGamepads = () => pads;
+  const buttons = (down) => Array.from({ length: 12 }, (_none, at) => ({ pressed: down.includes(at), value: 0 }));
+  window.scripted = {
+    plug(id) { const one = port(id); inputs.set(id, one); tell(one); },
+    pull(id) { const one = inputs.get(id); inputs.delete(id); one.state = 'disconnected'; tell(one); },
+    midi(id, bytes) { inputs.get(id).dispatchEvent(Object.assign(new Event('midimessage'), { data: new Uint8Array(bytes) })); },
+    stick(down) { pads[0] = down === null ? null : { index: 0, mapping: '', axes: [0, 0, 0], buttons: buttons(down) }; },
+  };
+  window.scripted.plug('keys');
+`;
+interface Scripted {
+  plug(id: string): void;
+  pull(id: string): void;
+  midi(id: string, bytes: number[]): void;
+  stick(down: number[] | null): void;
+}
+const play = (page: Page, what: keyof Scripted, ...args: unknown[]): Promise<void> =>
+  page.evaluate(
+    ([name, given]) => {
+      const { scripted } = window as unknown as { scripted: Record<string, (...all: unknown[]) => void> };
+      scripted[name as string]?.(...(given as unknown[]));
+    },
+    [what, args] as const,
+  );
+
+async function openScripted(size: keyof typeof SIZES, path = '/'): Promise<Page> {
+  const context = await browser.newContext({ viewport: SIZES[size], hasTouch: size === 'phone' });
+  contexts.push(context);
+  await context.addInitScript(SCRIPTED);
+  const page = await context.newPage();
+  await page.goto(`${demo.url}${path}`);
+  if (path === '/') await page.getByText(/^(\d+) of \1 reached$/).waitFor({ timeout: 20_000 });
+  return page;
+}
+
+const show = async () =>
+  (await (await fetch(`${demo.url}/api/show`)).json()) as {
+    shortcuts: { id: string; on: ShortcutOn }[];
+    macros: { id: string; number: number; name: string }[];
+    buttons: { id: string; legend: string; mode: string }[];
+  };
+const effects = async (command: string): Promise<number> =>
+  (await demo.standins.switcher.report()).effects.filter((one) => one.command === command).length;
+const previews = (): Promise<number> => effects('preview');
+const moving = async (): Promise<unknown> => (await demo.standins.deskCam.report()).points.travelling;
+
+async function shortcut(on: ShortcutOn, runs: object, station: string | null = null): Promise<void> {
+  const id = ulid();
+  const to = { id, on, runs, station, order: `a${id.slice(-4)}` };
+  const edit = {
+    editId: ulid(),
+    label: 'Shortcut',
+    by: 'test',
+    changes: [{ entity: 'shortcuts', id, field: '*', from: null, to }],
+  };
+  expect((await demo.post('/api/edits', edit)).status).toBe(200);
+}
+/** The demo's button that moves the chosen camera to the left while it is held. */
+const LEFT = async (): Promise<string> =>
+  (await show()).buttons.find(({ legend, mode }) => mode === 'hold' && legend === 'Left')?.id ?? '';
+const choose = (camera: string) =>
+  demo.post('/api/steps/run', {
+    name: 'Choose',
+    steps: [{ id: 'c', kind: 'set', target: 'chosen.camera', to: camera }],
+    station: 'test',
+  });
+
+describe.each(sizes)('a dial pad (%s)', (size) => {
+  it('runs a macro by its own number without any set-up: what it would run is seen before Enter', async () => {
+    const page = await openScripted(size);
+    await page.getByRole('button', { name: 'Dial a number' }).click();
+    const pad = page.getByTestId('dial-pad');
+    await pad.getByText('Dialling').waitFor();
+    await pad.getByRole('button', { name: 'Dial 9' }).click();
+    await pad.getByText('Nothing has this code').waitFor();
+    await pad.getByRole('button', { name: 'Take the last digit back' }).click();
+    await pad.getByRole('button', { name: 'Dial 1', exact: true }).click();
+    await pad.getByText('Macro 1 · Opening').waitFor();
+    await pad.getByRole('button', { name: 'Enter' }).click();
+    const runs = await until('the macro runs', async () => {
+      const now = await demo.runs();
+      return now.length > 0 && now;
+    });
+    await pad.getByText(/^(sent|running)$/).waitFor();
+    for (const run of runs) await demo.post(`/api/runs/${run}/stop`, { station: 'test' });
+    await until('it is over', async () => (await demo.runs()).length === 0);
+    // Digits that nobody goes on with are forgotten.
+    await pad.getByRole('button', { name: 'Dial 1', exact: true }).click();
+    await pad.getByText('Macro 1 · Opening').waitFor();
+    await pad.getByText('Macro 1 · Opening').waitFor({ state: 'detached', timeout: 10_000 });
+    await pad.getByRole('button', { name: 'Close' }).click();
+    await page.getByRole('button', { name: 'Dial a number' }).waitFor();
+  });
+});
+
+describe('what presses from outside the panels', () => {
+  it('a code on the numeric keypad presses a button, and holds it while Enter is held', async () => {
+    await choose('deskCam');
+    await shortcut({ kind: 'code', code: '42' }, { button: await LEFT() });
+    const page = await openScripted('wide');
+    await page.keyboard.press('Numpad4');
+    await page
+      .getByTestId('dial-pad')
+      .getByText(/^Nothing yet · 1 longer code$/)
+      .waitFor();
+    await page.keyboard.press('Numpad2');
+    await page.getByTestId('dial-match').getByText(/Left/).waitFor();
+    await page.keyboard.down('NumpadEnter');
+    await until('the head moves', async () => (await moving()) === true);
+    await page.keyboard.up('NumpadEnter');
+    await until('the head stands', async () => (await moving()) === false);
+    await until('the as-run says by what', async () =>
+      (await demo.asRun()).some(({ kind, shortcut: by }) => kind === 'press' && by !== undefined),
+    );
+  });
+
+  it('a MIDI note is learned in three touches, presses once, and is let go once when its keyboard is pulled out', async () => {
+    const bench = await openScripted('wide', '/bench');
+    await bench.getByRole('button', { name: 'Edit Star charts' }).first().click();
+    await bench.getByRole('button', { name: 'Add a shortcut' }).click();
+    await bench.getByText('Press it now', { exact: true }).waitFor();
+    await play(bench, 'midi', 'keys', [0x90, 60, 90]);
+    await bench.getByRole('button', { name: 'Remove the shortcut MIDI note 60, channel 1' }).waitFor();
+    expect((await show()).shortcuts.map(({ on }) => on)).toContainEqual({
+      kind: 'midi',
+      message: 'note',
+      channel: 1,
+      number: 60,
+    });
+    await shortcut({ kind: 'midi', message: 'note', channel: 1, number: 61 }, { button: await LEFT() });
+    const page = await openScripted('wide');
+    const before = await previews();
+    await play(page, 'midi', 'keys', [0x90, 60, 90]);
+    await play(page, 'midi', 'keys', [0x90, 60, 90]);
+    await play(page, 'midi', 'keys', [0x80, 60, 0]);
+    await until('the switcher was told', async () => (await previews()) > before);
+    await page.getByTestId('key-told').getByText('MIDI note 60, channel 1').waitFor();
+    await play(page, 'midi', 'keys', [0x90, 61, 1]);
+    await until('the head moves', async () => (await moving()) === true);
+    await play(page, 'pull', 'keys');
+    await until('the head stands', async () => (await moving()) === false);
+    expect(await previews()).toBe(before + 1);
+  });
+
+  it('a pedal holds, and a babbling one presses no more than hands do', async () => {
+    await choose('deskCam');
+    await shortcut({ kind: 'midi', message: 'control', channel: 1, number: 64 }, { button: await LEFT() });
+    await shortcut({ kind: 'midi', message: 'control', channel: 1, number: 67 }, { button: STAR_CHARTS });
+    const page = await openScripted('wide');
+    for (const value of [10, 70, 127, 90]) await play(page, 'midi', 'keys', [0xb0, 64, value]);
+    await until('the head moves', async () => (await moving()) === true);
+    await play(page, 'midi', 'keys', [0xb0, 64, 30]);
+    await until('the head stands', async () => (await moving()) === false);
+    const pressed = async (): Promise<number> =>
+      (await demo.asRun()).filter(
+        ({ kind, phase, buttonId }) => kind === 'press' && phase === 'down' && buttonId === STAR_CHARTS,
+      ).length;
+    const before = await pressed();
+    await page.evaluate(() => {
+      const { scripted } = window as unknown as { scripted: { midi(id: string, bytes: number[]): void } };
+      for (let round = 0; round < 1000; round += 1)
+        for (const value of [127, 0]) scripted.midi('keys', [0xb0, 67, value]);
+    });
+    // Thirty a second, less the pedal's own of the same second.
+    await until('they arrive', async () => (await pressed()) >= before + 29);
+    await page.waitForTimeout(500);
+    expect(await pressed()).toBeLessThanOrEqual(before + 30);
+  });
+
+  it('a button of a stick presses and holds, chooses no camera then, and lets go when the stick is pulled out', async () => {
+    await choose('deskCam');
+    await shortcut({ kind: 'stick', button: 1 }, { button: await LEFT() });
+    const page = await openScripted('wide');
+    await play(page, 'stick', []);
+    await page.evaluate(() => window.dispatchEvent(new Event('gamepadconnected')));
+    await page.getByText('Joystick moves Desk cam').waitFor();
+    await play(page, 'stick', [1]);
+    await until('the head moves', async () => (await moving()) === true);
+    await play(page, 'stick', null);
+    await until('the head stands', async () => (await moving()) === false);
+    expect((await (await fetch(`${demo.url}/api/devices/deskCam/points`)).json()) as object).toBeTruthy();
+    await play(page, 'stick', [0]);
+    await page.getByText('Joystick moves Desk cam').waitFor();
+  });
+
+  it('counts at its station before everywhere; the list says where, and which clash', async () => {
+    const stations = (await (await fetch(`${demo.url}/api/stations`)).json()) as { id: string; name: string }[];
+    const gate = stations.find(({ name }) => name === 'Gate room')?.id ?? '';
+    const [mix, cut] = [demoId('BTN', 6), demoId('BTN', 7)];
+    const on: ShortcutOn = { kind: 'code', code: '5' };
+    await shortcut(on, { button: mix });
+    await shortcut(on, { button: cut }, gate);
+    const dial = async (station: string | null): Promise<unknown> =>
+      (
+        (await (await fetch(`${demo.url}/api/dial?code=5${station === null ? '' : `&station=${station}`}`)).json()) as {
+          runs: unknown;
+        }
+      ).runs;
+    expect(await dial(null)).toEqual({ button: mix });
+    expect(await dial(gate)).toEqual({ button: cut });
+    await shortcut(on, { button: STAR_CHARTS }, gate);
+    const rows = (await (await fetch(`${demo.url}/api/shortcuts`)).json()) as {
+      words: string;
+      station?: string;
+      clashes: string[];
+    }[];
+    const dialled = rows.filter(({ words }) => words === 'Dial 5');
+    expect(dialled.map(({ station, clashes }) => [station ?? null, clashes.length]).sort()).toEqual(
+      [
+        [null, 0],
+        [gate, 1],
+        [gate, 1],
+      ].sort(),
+    );
+    const bench = await openScripted('phone', '/bench?list=shortcuts');
+    await bench
+      .getByLabel('Search: What is pressed, or what it runs')
+      .or(bench.getByPlaceholder('What is pressed, or what it runs'))
+      .first()
+      .fill('gate room');
+    await bench
+      .getByRole('button', { name: /^Shortcut Dial 5, .* at Gate room/ })
+      .first()
+      .click();
+    await bench.getByRole('group', { name: 'Counts at' }).getByRole('button', { name: 'Phone' }).click();
+    await until('it counts there', async () =>
+      ((await (await fetch(`${demo.url}/api/shortcuts`)).json()) as { station?: string }[]).some(
+        ({ station }) => station === stations.find(({ name }) => name === 'Phone')?.id,
+      ),
+    );
+  });
+});
