@@ -13,7 +13,7 @@ const TIMES = 9;
 
 /** Figures of programming panels: touches from the opened place of an existing rig, and how soon an edit of many buttons is on another page. */
 export async function benchPanels(): Promise<BenchRow[]> {
-  const demo = await Demo.start(await freshDatabase(), freshFolder());
+  const demo = await Demo.start(await freshDatabase(), freshFolder(), [], {});
   await startBrowser();
   try {
     const rows: BenchRow[] = [];
@@ -40,6 +40,7 @@ export async function benchPanels(): Promise<BenchRow[]> {
   }
 }
 
+const JOIN = 'a phone joins, the certificate trusted before';
 const INPUT = 'input of a source changed, every button and lamp following';
 
 const showOf = async (demo: Demo): Promise<ShowDocument> =>
@@ -123,6 +124,49 @@ const WAYS: readonly (readonly [
       return until('the key', async () =>
         (await showOf(demo)).shortcuts.some(({ on }) => on.kind === 'key' && on.code === 'F2'),
       );
+    },
+  ],
+  [
+    'a macro by its own number, dialled',
+    3,
+    async (hand, page, demo) => {
+      await page.goto(demo.url);
+      await hand.button('Dial a number');
+      await hand.button('Dial 1');
+      await page.getByText('Macro 1 · Opening').waitFor();
+      await hand.button('Enter');
+      await until('it runs', async () => (await demo.runs()).length > 0);
+      return demo.post('/api/stop-all', { station: 'bench' });
+    },
+  ],
+  [
+    'another code for a button',
+    5,
+    async (hand, page, demo) => {
+      await hand.tap(page.getByRole('button', { name: 'Edit Star charts' }).first());
+      await hand.button('Add a shortcut');
+      await hand.button('A code for the dial pad instead');
+      await page.keyboard.type('42');
+      await hand.button('Take the code');
+      return until('the code', async () => (await showOf(demo)).shortcuts.some(({ on }) => on.kind === 'code'));
+    },
+  ],
+  [
+    JOIN,
+    4,
+    async (hand, page, demo) => {
+      await hand.button('This station');
+      await hand.button('Let a device in');
+      // What the phone's camera reads; its own touch is "Ask to join".
+      const code = (await page.getByTestId('invitation-code').getAttribute('aria-label'))?.replaceAll(' ', '') ?? '';
+      const context = await browser.newContext({ ignoreHTTPSErrors: true, hasTouch: true });
+      const phone = await context.newPage();
+      await phone.goto(demo.supervisor.room[0] ?? '');
+      await phone.getByLabel('Six figures').fill(code);
+      await hand.tap(phone.getByRole('button', { name: 'Ask to join' }));
+      await hand.button('Let it in');
+      await phone.waitForURL((url) => url.pathname === '/');
+      return context.close();
     },
   ],
   [

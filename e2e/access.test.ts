@@ -12,7 +12,7 @@ useBrowser();
 
 let demo: Demo;
 beforeAll(async () => {
-  demo = await Demo.start(await freshDatabase(), freshFolder());
+  demo = await Demo.start(await freshDatabase(), freshFolder(), [], {});
 });
 
 /** What opens more of a view, so that it is looked at as well. */
@@ -152,6 +152,24 @@ const VIEWS: readonly {
     },
   },
   {
+    name: 'stations',
+    path: '/rig?part=stations',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Let a device in' }).click();
+      await page.getByTestId('invitation').waitFor();
+      await page.getByRole('button', { name: 'Change Dome left' }).click();
+    },
+  },
+  {
+    name: 'a dial pad',
+    path: '/',
+    open: async (page) => {
+      await page.getByRole('button', { name: 'Dial a number' }).click();
+      await page.getByRole('button', { name: 'Dial 1', exact: true }).click();
+      await page.getByText('Macro 1 · Opening').waitFor();
+    },
+  },
+  {
     name: 'other gear',
     path: '/bench?list=shortcuts&v=gear',
     open: async (page) => {
@@ -219,6 +237,7 @@ const WIDE_TOO: ReadonlySet<string> = new Set([
   'Log',
   'macros',
   'people',
+  'stations',
   'a panel and its pages',
   // Also takes back the other one's cut: the tests below find on air what was on air.
   'what would be taken back',

@@ -1,4 +1,5 @@
 import { request } from 'node:https';
+import AxeBuilder from '@axe-core/playwright';
 import { demoId } from '@umbek/demo';
 import type { BrowserContext, Page } from 'playwright-core';
 import { ulid } from 'ulid';
@@ -176,6 +177,10 @@ describe('a phone', () => {
     // What the camera reads stands in the code alone; figures typed into the same page are the other way.
     const phone = await phoneAt(guest, '/');
     await phone.waitForURL('**/join');
+    const { violations } = await new AxeBuilder({ page: phone }).setLegacyMode(true).analyze();
+    expect(
+      violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id }) => id),
+    ).toEqual([]);
     await phone.getByLabel('Six figures').fill(`${code.slice(0, 3)} ${code.slice(3)}`);
     await phone.getByLabel('Name of this device').fill('Ines phone');
     await phone.getByRole('button', { name: 'Ask to join' }).tap();

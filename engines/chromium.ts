@@ -19,7 +19,7 @@ export class Chromium implements BrowserEngine {
     this.page = await browser.newPage({ viewport: size });
     this.page.on('pageerror', (error) => this.heard.push(String(error)));
     this.page.on('console', (message) => {
-      if (message.type() === 'error') this.heard.push(message.text());
+      if (message.type() === 'error') this.heard.push(`${message.text()} ${message.location().url}`);
     });
     await this.page.goto(url);
   }

@@ -10,7 +10,7 @@ const REST_MS = 900;
 
 /** npm run shots: the main views from the demo show, at the sizes that the README shows. */
 async function main(): Promise<void> {
-  const demo = await Demo.start(await freshDatabase(), freshFolder());
+  const demo = await Demo.start(await freshDatabase(), freshFolder(), [], {});
   await startBrowser();
   const wide = await openDesk(demo.url, 'wide');
   const phone = await openDesk(demo.url, 'phone');
@@ -31,6 +31,13 @@ async function main(): Promise<void> {
   await phone.setViewportSize({ width: 844, height: 390 });
   await phone.waitForTimeout(REST_MS);
   await phone.screenshot({ path: `${FOLDER}/desk-sideways.png` });
+
+  const stations = await openAt(demo.url, 'wide', '/rig?part=stations');
+  await stations.getByRole('button', { name: 'Let a device in' }).click();
+  await stations.getByTestId('invitation').waitFor();
+  await stations.waitForTimeout(REST_MS);
+  await stations.screenshot({ path: `${FOLDER}/stations-wide.png` });
+  await stations.close();
 
   const INES = demoId('BTN', 7);
   for (const size of ['phone', 'wide'] as const) {
@@ -57,7 +64,7 @@ async function main(): Promise<void> {
     const camera = await openAt(demo.url, size, '/rig/deskCam');
     await camera.getByRole('button', { name: 'Store as new' }).waitFor();
     await camera.waitForTimeout(REST_MS);
-    await camera.screenshot({ path: `${FOLDER}/camera-${size}.png` });
+    if (size === 'phone') await camera.screenshot({ path: `${FOLDER}/camera-${size}.png` });
     await camera.close();
     const log = await openAt(demo.url, size, '/log');
     await log

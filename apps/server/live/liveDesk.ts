@@ -261,9 +261,9 @@ export class LiveDesk {
             };
             this.stations.set(station.name, client);
             this.present.set(client, station);
-            say(client, youAre(station));
             if (this.selected.size > 0) this.tellOthers(station.name, client);
-            return room.join(client, message.shows === undefined ? null : new View(message.shows), message.resume);
+            room.join(client, message.shows === undefined ? null : new View(message.shows), message.resume);
+            return say(client, youAre(station));
           }
           if (station === null)
             return say(client, refused('no-hello', 'This socket has not said who it is.', 'Send hello first.'));

@@ -181,7 +181,7 @@ function Joined({ station }: { readonly station: JoinedStation }) {
         />
       ) : (
         <Confirm
-          words={`${name} is let in no more, at once; what it holds is let go. It can join again with new figures.`}
+          words={`${name} is let in no more, at once; what it holds is released. It can join again with new figures.`}
           keep="Keep it"
           onKeep={() => setHow('seen')}
           go="Send it away"
