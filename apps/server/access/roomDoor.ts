@@ -58,7 +58,7 @@ export class RoomDoor implements Room {
     onTrouble: (error: unknown) => void,
   ): Promise<RoomDoor> {
     const held = await certificateOf(config, folder, clock.wall());
-    const server = createServer({ cert: held.cert, key: held.key, minVersion: 'TLSv1.2' }, serve);
+    const server = createServer({ cert: held.cert, key: held.key }, serve);
     // Whoever connects and then says nothing, or no TLS, holds nothing for long.
     server.headersTimeout = 10_000;
     server.on('tlsClientError', (_error, socket) => socket.destroy());
