@@ -18,6 +18,18 @@ const NOT_OPEN: api.ErrorReply = {
   mend: 'Start it with npm start -- --room.',
 };
 
+const nameTaken = (response: Response, name: string): void =>
+  refuse(
+    response,
+    {
+      code: 'name-taken',
+      message: `There is a station ${name} already.`,
+      mend: 'Give this one another name: the log and undo go by it.',
+      path: 'name',
+    },
+    409,
+  );
+
 /** The dark modules of a QR code, row by row, as runs. */
 function qrOf(text: string): api.InvitationReply['qr'] {
   const { size, data } = QRCode.create(text, { errorCorrectionLevel: 'M' }).modules;
@@ -165,17 +177,7 @@ export function addJoinRoutes(router: Router, deps: RouteDependencies): void {
         message: `There are ${STATION_LIMITS.stations} stations already.`,
         mend: 'Send one away that nobody uses.',
       });
-    if (body.let && known?.some(({ name }) => name === body.name) === true)
-      return refuse(
-        response,
-        {
-          code: 'name-taken',
-          message: `There is a station ${body.name} already.`,
-          mend: 'Give this one another name: the log and undo go by it.',
-          path: 'name',
-        },
-        409,
-      );
+    if (body.let && known?.some(({ name }) => name === body.name) === true) return nameTaken(response, body.name);
     const waiting = invitations.waiting().find((one) => one.id === id);
     if (!invitations.answer(id, body.let ? body : null)) return unknown(response, 'Nobody waits for this answer.');
     deps
@@ -193,16 +195,7 @@ export function addJoinRoutes(router: Router, deps: RouteDependencies): void {
   router.on('POST /api/joined/{id}', ({ body, path: { id = '' }, who, response }) =>
     guarded(response, AWAY, async () => {
       if (stations.list()?.some((one) => one.name === body.name && one.id !== id) === true)
-        return refuse(
-          response,
-          {
-            code: 'name-taken',
-            message: `There is a station ${body.name} already.`,
-            mend: 'Give this one another name: the log and undo go by it.',
-            path: 'name',
-          },
-          409,
-        );
+        return nameTaken(response, body.name);
       if (!(await stations.change(id, body))) return unknown(response, 'There is no such station any more.');
       deps
         .host()
