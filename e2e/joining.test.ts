@@ -1,4 +1,3 @@
-import { request } from 'node:https';
 import AxeBuilder from '@axe-core/playwright';
 import { demoId } from '@umbek/demo';
 import type { BrowserContext, Page } from 'playwright-core';
@@ -7,6 +6,7 @@ import WebSocket from 'ws';
 import { browser, openAt, SIZES, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';
+import { keyOf, say, withKey } from './support/room';
 import { RoomProxy } from './support/roomProxy';
 
 jest.setTimeout(120_000);
@@ -34,36 +34,6 @@ async function machine(address: string): Promise<RoomProxy> {
   return proxy;
 }
 
-interface Said {
-  readonly status: number;
-  readonly headers: Readonly<Record<string, string | readonly string[] | undefined>>;
-  readonly text: string;
-  readonly body: Record<string, unknown>;
-}
-/** What a program says that trusts any certificate. */
-const say = (
-  url: string,
-  { method = 'GET', body, headers = {} }: { method?: string; body?: unknown; headers?: Record<string, string> } = {},
-): Promise<Said> =>
-  new Promise((resolve, reject) => {
-    const asked = request(url, { method, rejectUnauthorized: false, headers, agent: false }, (response) => {
-      let text = '';
-      response.setEncoding('utf8');
-      response.on('data', (part: string) => (text += part));
-      response.on('end', () => {
-        let parsed: Record<string, unknown> = {};
-        try {
-          parsed = JSON.parse(text) as Record<string, unknown>;
-        } catch {
-          // No JSON.
-        }
-        resolve({ status: response.statusCode ?? 0, headers: response.headers, text, body: parsed });
-      });
-    });
-    asked.once('error', reject);
-    asked.end(body === undefined ? undefined : JSON.stringify(body));
-  });
-
 const effects = async (command: string): Promise<number> =>
   (await demo.standins.switcher.report()).effects.filter((one) => one.command === command).length;
 
@@ -79,18 +49,6 @@ async function phoneAt(proxy: RoomProxy, path: string): Promise<Page> {
   return page;
 }
 
-/** Invited, asked, and let in with these rights by the engine's own machine. @returns the key */
-async function keyOf(proxy: RoomProxy, name: string, rights: readonly string[]): Promise<string> {
-  const invitation = (await demo.post('/api/invitations', {})).body;
-  const asked = await say(`${proxy.url}/api/join`, { method: 'POST', body: { code: invitation.code, name } });
-  expect(asked.status).toBe(202);
-  const { id, secret } = asked.body;
-  expect((await demo.post(`/api/joining/${String(id)}`, { let: true, name, person: '', rights })).status).toBe(200);
-  const waited = await say(`${proxy.url}/api/join/wait`, { method: 'POST', body: { id, secret } });
-  expect(waited.body.state).toBe('in');
-  return String(waited.body.key);
-}
-const withKey = (key: string): Record<string, string> => ({ authorization: `Bearer ${key}` });
 const joined = async (): Promise<{ id: string; name: string; present: number; note: string }[]> =>
   ((await (await fetch(`${demo.url}/api/joining`)).json()) as { joined: never[] }).joined;
 
@@ -245,7 +203,7 @@ describe('a phone', () => {
 
   it('that is sent away while it holds a cap lets it go, and its key opens nothing', async () => {
     const guest = await machine('127.0.0.22');
-    const key = await keyOf(guest, 'Camera phone', ['see', 'operate']);
+    const key = await keyOf(demo, guest, 'Camera phone', ['see', 'operate']);
     const socket = new WebSocket(`${guest.url.replace('https', 'wss')}/api/live`, {
       rejectUnauthorized: false,
       headers: withKey(key),
@@ -285,7 +243,7 @@ describe('a phone', () => {
 
   it('is still let in after the engine was killed', async () => {
     const guest = await machine('127.0.0.24');
-    const key = await keyOf(guest, 'Stays', ['see']);
+    const key = await keyOf(demo, guest, 'Stays', ['see']);
     const pid = demo.supervisor.pid();
     process.kill(pid ?? 0, 'SIGKILL');
     await until('another engine', () => Promise.resolve(demo.supervisor.pid() !== pid));

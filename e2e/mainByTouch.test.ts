@@ -3,7 +3,7 @@ import { type Field, fieldsOf, lampChoices, type StepChoice, stepChoices } from 
 import { sentenceOf, waitWords } from '@umbek/core/sentence';
 import type { Button, LampRule, ShowDocument, Step } from '@umbek/core/show';
 import type { Page } from 'playwright-core';
-import { cap, freshDemo, openAt, useBrowser } from './support/browser';
+import { cap, freshDemo, goTo, openAt, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 import { Hand } from './support/hand';
 
@@ -236,7 +236,7 @@ describe('the panel Main of the demo, built by touch from nothing but the rig', 
     expect(engineer.hand.touches).toBeLessThanOrEqual(14 * built.buttons.length + 30);
 
     // Operated: camera, wait, cut and name, as the demo's own.
-    await page.goto(demo.url);
+    await goTo(page, demo.url);
     await cap(page, 'Ines close').first().tap();
     await page.getByTestId('on-air').getByText('Desk cam', { exact: true }).waitFor({ timeout: 15_000 });
     await until('her name', async () => (await demo.standins.captions.report()).points.nameText === 'Ines Halloran');

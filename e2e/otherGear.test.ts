@@ -202,3 +202,62 @@ describe('a run from other gear', () => {
     expect(press.status).toBe(202);
   });
 });
+
+describe('a link for gear that only opens an address', () => {
+  const linkFor = async (may: object[] | null): Promise<{ status: number; body: Record<string, unknown> }> =>
+    demo.post('/api/tokens', { id: ulid(), name: 'Wall panel', may, kind: 'link' });
+  const open = (link: string, init: RequestInit = {}): Promise<Response> => fetch(`${demo.url}/api/run/${link}`, init);
+
+  it('runs its one thing, never from another origin, ahead of a person or by a look at it, and is revoked', async () => {
+    const id = ulid();
+    const made = await demo.post('/api/tokens', { id, name: 'Wall panel', may: [{ button: CHARTS }], kind: 'link' });
+    const link = String(made.body.token);
+    const before = await effects('preview');
+    for (const headers of [
+      { origin: 'http://elsewhere.example' },
+      { 'sec-fetch-site': 'cross-site' },
+      { 'sec-purpose': 'prefetch;prerender' },
+    ] as Record<string, string>[])
+      expect((await open(link, { headers })).ok).toBe(false);
+    expect((await open(link, { method: 'HEAD' })).ok).toBe(false);
+    expect((await open(link, { method: 'POST', body: '{}' })).ok).toBe(false);
+    expect((await run(link, { button: CHARTS })).status).toBe(401);
+    const opened = await open(link);
+    expect([opened.status, opened.headers.get('cache-control')]).toEqual([202, 'no-store']);
+    await until('it was run once', async () => (await effects('preview')) === before + 1);
+    await fetch(`${demo.url}/api/tokens/${id}`, { method: 'DELETE' });
+    expect(await open(link).then(async (reply) => [reply.status, await reply.json()])).toMatchObject([
+      401,
+      { message: 'This link is not known here, or was revoked.' },
+    ]);
+    expect(await effects('preview')).toBe(before + 1);
+  });
+
+  it('is for one thing alone', async () => {
+    for (const may of [[{ button: CHARTS }, { macro: ulid() }], null])
+      expect(await linkFor(may)).toMatchObject({
+        status: 400,
+        body: { message: 'may: A link runs one button or macro. Choose one.' },
+      });
+    const bearer = await tokenFor('Light desk', [{ button: CHARTS }]);
+    expect((await open(bearer)).status).toBe(401);
+  });
+
+  it('is made at the Bench, shown once with its whole address', async () => {
+    const page = await openAt(demo.url, 'phone', '/bench?list=shortcuts&v=gear');
+    await page.getByRole('button', { name: 'New token' }).click();
+    await page.getByLabel('Name of the gear, such as Sound desk').fill('Door panel');
+    await page.getByText('A link that runs one thing', { exact: true }).click();
+    await page.getByRole('button', { name: 'A button or macro' }).click();
+    await page.getByPlaceholder('Search').fill('Star charts');
+    await page.getByRole('button', { name: 'Sources · Star charts', exact: true }).first().click();
+    await page.getByRole('button', { name: 'Leave out Main · Sources · Star charts' }).waitFor();
+    await page.getByRole('button', { name: 'Make the token' }).click();
+    const link = (await page.getByTestId('token').textContent()) ?? '';
+    expect(link.startsWith(`${demo.url}/api/run/umbek_`)).toBe(true);
+    const before = await effects('preview');
+    expect((await fetch(link)).status).toBe(202);
+    await until('it was run', async () => (await effects('preview')) > before);
+    await page.getByText('A link that runs Main · Sources · Star charts.').waitFor();
+  });
+});

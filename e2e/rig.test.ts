@@ -126,9 +126,11 @@ describe('a camera whose moves on air are slow', () => {
     await demo.standins.lawnCam.clear();
     await page.getByRole('button', { name: /^Recall Visitors/ }).click();
     await page.getByRole('button', { name: 'Recall Visitors, here' }).waitFor({ timeout: 15_000 });
-    const sent = (await demo.standins.lawnCam.records())
+    const datagrams = (await demo.standins.lawnCam.records())
       .filter(({ direction, bytes }) => direction === 'in' && bytes.startsWith('01 00'))
-      .map(({ bytes }) => bytes.slice(24));
+      .map(({ bytes }) => bytes);
+    // On a busy machine one is sent again, under its own number.
+    const sent = [...new Set(datagrams)].map((bytes) => bytes.slice(24));
     // 22.5° at 3.33°/s a step take 3.40 s with step 2; 3° down at 3°/s a step take 1.03 s with step 1. 22.5° are 300 counts, 012C.
     expect(sent).toContain('81 01 06 02 02 01 00 01 02 0C 0F 0F 0D 08 FF');
     // The zoom is driven, and then sent to its code.

@@ -1,7 +1,7 @@
 import { demoId } from '@umbek/demo';
 import type { ShowDocument } from '@umbek/core/show';
 import type { Page } from 'playwright-core';
-import { cap, choosePanel, freshDemo, openAt, openDesk, sizes, useBrowser } from './support/browser';
+import { cap, choosePanel, freshDemo, goTo, openAt, openDesk, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 
 jest.setTimeout(120_000);
@@ -58,7 +58,7 @@ describe.each(sizes)('a key (%s)', (size) => {
     await page.getByRole('button', { name: `Remove the shortcut ${key}` }).waitFor();
     await until('it is stored', async () => (await keysTo(id)).includes(key));
 
-    await page.goto(demo.url);
+    await goTo(page, demo.url);
     await cap(page, legend).first().waitFor();
     await page.waitForTimeout(300);
     const before = await previews();

@@ -77,6 +77,18 @@ export async function openAt(url: string, size: keyof typeof SIZES, path: string
   return page;
 }
 
+/** Goes to an address from a page where a sheet was closed just now: the sheet's own step back may still be under way, and takes the first try along. */
+export async function goTo(page: Page, url: string): Promise<void> {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      await page.goto(url);
+      return;
+    } catch (error) {
+      if (tries === 3 || !String(error).includes('ERR_ABORTED')) throw error;
+    }
+  }
+}
+
 /** The cap of a button by what it says first. */
 export const cap = (page: Page, legend: string) => page.locator(`[data-testid^="cap-"][aria-label^="${legend}"]`);
 

@@ -1,8 +1,15 @@
 import { connect, createServer, type Server, type Socket } from 'node:net';
 
+/** While more follows, TCP sends again what got lost after one way there and back (fast retransmit, RFC 5681). */
+const AGAIN_MS = 300;
+
 /** Another machine of the room: what comes to its address goes on to Umbek from that address. Another address of loopback stands for it. */
 export class RoomProxy {
   private readonly sockets = new Set<Socket>();
+  private delayMs = 0;
+  private lossPercent = 0;
+  private stalledUntil = 0;
+  private seed = 20_260_812;
 
   private constructor(
     private readonly server: Server,
@@ -33,10 +40,37 @@ export class RoomProxy {
           proxy.sockets.delete(one);
           other.destroy();
         });
-        one.pipe(other);
+        proxy.carry(one, other);
       }
     });
     return proxy;
+  }
+
+  /** From now on: what is carried takes so long, and of a hundred pieces so many get lost and are sent again by TCP, which takes longer and holds up what follows. */
+  worsen({ delayMs, lossPercent }: { readonly delayMs: number; readonly lossPercent: number }): void {
+    this.delayMs = delayMs;
+    this.lossPercent = lossPercent;
+  }
+
+  /** Nothing is carried for so long, and what came meanwhile is carried then: a network that dies quietly, or a phone that sleeps. */
+  stall(ms: number): void {
+    this.stalledUntil = performance.now() + ms;
+  }
+
+  private carry(from: Socket, to: Socket): void {
+    let due = 0;
+    from.on('data', (piece: Buffer) => {
+      this.seed = (this.seed * 48_271) % 2_147_483_647;
+      const lost = this.seed % 100 < this.lossPercent ? AGAIN_MS : 0;
+      const now = performance.now();
+      due = Math.max(due, now + this.delayMs + lost, this.stalledUntil);
+      if (due <= now) to.write(piece);
+      else
+        setTimeout(() => {
+          if (!to.destroyed) to.write(piece);
+        }, due - now);
+    });
+    from.on('end', () => setTimeout(() => to.end(), Math.max(0, due - performance.now())));
   }
 
   async close(): Promise<void> {

@@ -25,7 +25,21 @@ export type RunBody = z.infer<typeof RunBody>;
 export const TokenMay = z.array(Shortcut.shape.runs).min(1).max(1000).nullable();
 export type TokenMay = z.infer<typeof TokenMay>;
 
-export const NewTokenBody = z.strictObject({ id: Id, name: z.string().trim().min(1).max(60), may: TokenMay });
+/** Bearer tokens go in a header; a link carries its token in its address, for gear that can only open one, and runs one thing. */
+export const TokenKind = z.enum(['bearer', 'link']);
+export type TokenKind = z.infer<typeof TokenKind>;
+
+export const NewTokenBody = z
+  .strictObject({
+    id: Id,
+    name: z.string().trim().min(1).max(60),
+    may: TokenMay,
+    kind: TokenKind.default('bearer'),
+  })
+  .refine(({ kind, may }) => kind === 'bearer' || may?.length === 1, {
+    message: 'A link runs one button or macro. Choose one.',
+    path: ['may'],
+  });
 export type NewTokenBody = z.infer<typeof NewTokenBody>;
 
 export const TokensReply = z.object({
@@ -34,6 +48,7 @@ export const TokensReply = z.object({
       id: z.string(),
       name: z.string(),
       may: TokenMay,
+      kind: TokenKind,
       madeAt: z.string(),
       /** When it was used last since the engine began; null: not yet. */
       usedAt: z.string().nullable(),

@@ -1,4 +1,4 @@
-import { TokenMay } from '@umbek/protocol';
+import { type TokenKind, TokenMay } from '@umbek/protocol';
 import { asc, eq } from 'drizzle-orm';
 import type { Database } from '../database/database';
 import { tokens } from '../database/schema';
@@ -10,6 +10,7 @@ export interface KeptToken {
   /** SHA-256 of the token, in hexadecimal. */
   readonly hash: string;
   readonly may: TokenMay;
+  readonly kind: TokenKind;
   readonly madeAt: string;
 }
 
@@ -30,8 +31,9 @@ export class PgTokenStore implements TokenStore {
   async list(): Promise<KeptToken[]> {
     await this.ready();
     const rows = await this.db.select().from(tokens).orderBy(asc(tokens.madeAt), asc(tokens.id));
-    return rows.map(({ may, madeAt, ...row }) => ({
+    return rows.map(({ may, kind, madeAt, ...row }) => ({
       ...row,
+      kind: kind === 'link' ? 'link' : 'bearer',
       // What cannot be read may run nothing, rather than everything.
       may: may === null ? null : (TokenMay.safeParse(may).data ?? []),
       madeAt: madeAt.toISOString(),

@@ -86,6 +86,16 @@ describe('tokens', () => {
     expect(tokens.find('x'.repeat(1_000_000), 'another').kind).toBe('unknown');
   });
 
+  it('in an address opens nothing as a bearer token, and a bearer token nothing as a link', async () => {
+    const { tokens } = await opened();
+    const link = await tokens.make('a', 'Panel', [{ macro: 'm' }], 'link');
+    const bearer = await tokens.make('b', 'Desk', null);
+    expect(tokens.find(link, 'x', 'link')).toMatchObject({ kind: 'token', token: { name: 'Panel' } });
+    expect(tokens.find(link, 'x').kind).toBe('unknown');
+    expect(tokens.find(bearer, 'x', 'link').kind).toBe('unknown');
+    expect(tokens.list()?.map(({ kind }) => kind)).toEqual(['link', 'bearer']);
+  });
+
   it('a storm with one is slowed down, and others are not', async () => {
     const { tokens, clock } = await opened();
     const [one, two] = [await tokens.make('a', 'One', null), await tokens.make('b', 'Two', null)];

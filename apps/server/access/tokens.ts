@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { Clock } from '@umbek/core/engine';
-import type { TokenMay, TokensReply } from '@umbek/protocol';
+import type { TokenKind, TokenMay, TokensReply } from '@umbek/protocol';
 import { Allowance, RequestAllowances } from '../live/limits';
 import type { KeptToken, TokenStore } from './tokenStore';
 
@@ -65,11 +65,11 @@ export class Tokens {
     this.again();
   }
 
-  /** Who asks with this token. A guess costs its address: after some of them it is no longer looked at whether one is right, unless it is. @param address from which it came */
-  find(token: string, address: string): Found {
+  /** Who asks with this token. A guess costs its address: after some of them it is no longer looked at whether one is right, unless it is. @param address from which it came @param kind how it came: one way opens nothing by the other */
+  find(token: string, address: string, kind: TokenKind = 'bearer'): Found {
     if (this.byHash === null) return { kind: 'not-yet' };
     const kept = token.length > LONGEST ? undefined : this.byHash.get(hashOf(token));
-    if (kept === undefined) return { kind: this.guesses.take(address) ? 'unknown' : 'too-many-guesses' };
+    if (kept?.kind !== kind) return { kind: this.guesses.take(address) ? 'unknown' : 'too-many-guesses' };
     let allowance = this.runs.get(kept.id);
     if (allowance === undefined) {
       allowance = new Allowance(this.clock, TOKEN_LIMITS.runsASecond, TOKEN_LIMITS.runsAtOnce);
@@ -83,19 +83,20 @@ export class Tokens {
   /** @returns what is kept, the oldest first; null before it is known */
   list(): TokensReply['tokens'] | null {
     if (this.byHash === null) return null;
-    return [...this.byHash.values()].map(({ id, name, may, madeAt }) => ({
+    return [...this.byHash.values()].map(({ id, name, may, kind, madeAt }) => ({
       id,
       name,
       may,
+      kind,
       madeAt,
       usedAt: this.usedAt.get(id) ?? null,
     }));
   }
 
   /** @returns the token, told this once. @throws when the database is away: it would be forgotten at the next start */
-  async make(id: string, name: string, may: TokenMay): Promise<string> {
+  async make(id: string, name: string, may: TokenMay, kind: TokenKind = 'bearer'): Promise<string> {
     const token = `${PREFIX}${randomBytes(BYTES).toString('base64url')}`;
-    const kept: KeptToken = { id, name, hash: hashOf(token), may, madeAt: this.clock.wall().toISOString() };
+    const kept: KeptToken = { id, name, hash: hashOf(token), may, kind, madeAt: this.clock.wall().toISOString() };
     await this.store.add(kept);
     this.byHash?.set(kept.hash, kept);
     return token;

@@ -22,6 +22,9 @@ import { addShelfRoutes } from './shelfRoutes';
 import { addTokenRoutes, wantTokens } from './tokenRoutes';
 import { addVersionRoutes } from './versionRoutes';
 
+/** A link is its own key: it stands in no log. */
+const LINK = /^(\/api\/run\/).*$/;
+
 /** The HTTP API. Every body is checked by its schema; every error carries a message, a mend and, where there is one, a path. */
 export function makeApp(deps: RouteDependencies): Express {
   const app = express();
@@ -44,7 +47,10 @@ export function makeApp(deps: RouteDependencies): Express {
       const { method, originalUrl } = request;
       const ms = Math.round((performance.now() - began) * 10) / 10;
       const level = response.statusCode >= 500 ? 'error' : 'debug';
-      deps.log?.[level]({ method, path: originalUrl.slice(0, 200), status: response.statusCode, ms }, 'request');
+      deps.log?.[level](
+        { method, path: originalUrl.replace(LINK, '$1…').slice(0, 200), status: response.statusCode, ms },
+        'request',
+      );
     });
     next();
   });

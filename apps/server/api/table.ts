@@ -296,6 +296,12 @@ export const ROUTES = {
     reply: api.JoiningReply,
   },
   'DELETE /api/joined/{id}': { needs: 'admit', summary: 'Send a station away', reply: api.JoiningReply },
+  'GET /api/run/{token}': {
+    summary: 'Run the one button or macro of a link, for gear that can only open an address',
+    reply: api.PressReply,
+    status: 202,
+    token: true,
+  },
   'GET /api/tokens': {
     needs: 'admit',
     summary: 'Tokens by which other gear runs buttons and macros',

@@ -9,6 +9,9 @@ import { refuse } from './respond';
 import type { Router } from './router';
 import { ROUTES, type RouteSpec } from './table';
 
+/** A link carries its token at the end of its address. */
+const IN_ADDRESS = '/{token}';
+
 const AWAY = 'The database does not answer, so tokens can neither be made nor revoked for good.';
 
 const NOT_YET: api.ErrorReply = {
@@ -24,9 +27,26 @@ const asking = new WeakMap<Request, KeptToken>();
 export function wantTokens(app: Express, deps: Pick<RouteDependencies, 'tokens'>): void {
   for (const [key, spec] of Object.entries(ROUTES) as [string, RouteSpec][]) {
     if (spec.token !== true) continue;
-    app.all(key.split(' ')[1] ?? '', (request: Request, response: Response, next) => {
-      const [, token = ''] = /^Bearer ([\x21-\x7e]+)$/i.exec(request.headers.authorization ?? '') ?? [];
-      const found = deps.tokens.find(token, request.socket.remoteAddress ?? '');
+    const [, path = ''] = key.split(' ');
+    const link = path.endsWith(IN_ADDRESS);
+    app.all(path.replace(IN_ADDRESS, '/:token'), (request: Request, response: Response, next) => {
+      const [, bearer = ''] = /^Bearer ([\x21-\x7e]+)$/i.exec(request.headers.authorization ?? '') ?? [];
+      const token = link ? String(request.params.token ?? '') : bearer;
+      // A browser that fetches ahead of its person presses nothing, and a look at the head alone neither.
+      const ahead = /prefetch|prerender/i.test(
+        `${String(request.headers['sec-purpose'])} ${String(request.headers.purpose)}`,
+      );
+      if (link && (ahead || request.method !== 'GET'))
+        return refuse(
+          response,
+          {
+            code: 'not-pressed',
+            message: 'This link was fetched ahead, or only looked at; nothing was pressed.',
+            mend: 'Open the link itself.',
+          },
+          409,
+        );
+      const found = deps.tokens.find(token, request.socket.remoteAddress ?? '', link ? 'link' : 'bearer');
       switch (found.kind) {
         case 'token':
           asking.set(request, found.token);
@@ -54,12 +74,16 @@ export function wantTokens(app: Express, deps: Pick<RouteDependencies, 'tokens'>
             429,
           );
         case 'unknown':
-          response.setHeader('www-authenticate', 'Bearer');
+          if (!link) response.setHeader('www-authenticate', 'Bearer');
           return refuse(
             response,
             {
               code: 'unknown-token',
-              message: token === '' ? 'This wants a bearer token.' : 'This token is not known here, or was revoked.',
+              message: link
+                ? 'This link is not known here, or was revoked.'
+                : token === ''
+                  ? 'This wants a bearer token.'
+                  : 'This token is not known here, or was revoked.',
               mend: 'Make a token in the Bench, under Shortcuts.',
             },
             401,
@@ -83,9 +107,23 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
     response.status(status).json(body);
   };
 
-  router.on('POST /api/run', ({ body, request, response }) => {
+  const tokenOf = (request: Request): KeptToken => {
     const token = asking.get(request);
     if (token === undefined) throw new Error('A run came without a token.');
+    return token;
+  };
+
+  router.on('GET /api/run/{token}', ({ request, response }) => {
+    const token = tokenOf(request);
+    const [only] = token.may ?? [];
+    // Nothing on the way answers for it the next time.
+    response.setHeader('cache-control', 'no-store');
+    if (only !== undefined) run(token, only, response);
+  });
+
+  router.on('POST /api/run', ({ body, request, response }) => run(tokenOf(request), body, response));
+
+  function run(token: KeptToken, body: api.RunBody, response: Response): void {
     const host = deps.host();
     const { program } = host.engine;
     const refused = (code: string, message: string, mend: string, path: string, status?: number): void =>
@@ -136,7 +174,7 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
     host.press({ ...press, phase: 'up' });
     if (answer.accepted) response.status(202).json(answer);
     else refuse(response, answer.error);
-  });
+  }
 
   router.on('GET /api/tokens', ({ response }) => list(response));
 
@@ -161,7 +199,7 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
           },
           409,
         );
-      const token = await deps.tokens.make(body.id, body.name, body.may);
+      const token = await deps.tokens.make(body.id, body.name, body.may, body.kind);
       const reply: api.NewTokenReply = { token, tokens: deps.tokens.list() ?? [] };
       response.setHeader('cache-control', 'no-store');
       response.status(201).json(reply);

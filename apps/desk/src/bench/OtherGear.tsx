@@ -21,6 +21,10 @@ import { NewName } from './NewName';
 import { RunsPicker } from './RunsPicker';
 
 type Token = TokensReply['tokens'][number];
+/** What is shown this once. */
+interface Told extends Pick<Token, 'name' | 'kind'> {
+  readonly token: string;
+}
 const QUERY = ['tokens'];
 
 async function read(): Promise<TokensReply> {
@@ -34,18 +38,18 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
   const edits = useEdits();
   const queries = useQueryClient();
   const [making, setMaking] = useState(false);
-  const [told, setTold] = useState<{ readonly name: string; readonly token: string } | null>(null);
+  const [told, setTold] = useState<Told | null>(null);
   const { data, isError } = useQuery({ queryKey: QUERY, queryFn: read, staleTime: 0, refetchInterval: 5000 });
   const failed = (error: Error): void => edits.tell(error.message, true);
   const make = useMutation({
-    mutationFn: async ({ name, may }: Pick<Token, 'name' | 'may'>) => {
-      const response = await act('/api/tokens', { id: ulid(), name, may });
+    mutationFn: async ({ name, may, kind }: Pick<Token, 'name' | 'may' | 'kind'>) => {
+      const response = await act('/api/tokens', { id: ulid(), name, may, kind });
       if (!response.ok) throw new Error(replyWords((await response.json()) as object));
-      return { name, ...((await response.json()) as NewTokenReply) };
+      return { name, kind, ...((await response.json()) as NewTokenReply) };
     },
-    onSuccess: ({ name, token, tokens }) => {
+    onSuccess: ({ name, kind, token, tokens }) => {
       setMaking(false);
-      setTold({ name, token });
+      setTold({ name, kind, token });
       queries.setQueryData(QUERY, { tokens });
     },
     onError: failed,
@@ -65,14 +69,14 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
     <ScrollView contentContainerStyle={styles.body}>
       <EditorHead title="Other gear" onClose={onClose} />
       <Text style={styles.hint}>
-        A program on this machine runs a button or a macro by a request with a token. A token belongs to this
-        installation, not to the show, and can be revoked at any time.
+        Gear runs a button or a macro by a request with a token, or by opening a link. Both belong to this installation,
+        not to the show, and can be revoked at any time.
       </Text>
-      {told === null ? null : <Told name={told.name} token={told.token} onDone={() => setTold(null)} />}
+      {told === null ? null : <ToldOnce told={told} onDone={() => setTold(null)} />}
       {making ? (
         <NewToken
           document={document}
-          onMake={(name, may) => make.mutate({ name, may })}
+          onMake={(name, may, kind) => make.mutate({ name, may, kind })}
           onCancel={() => setMaking(false)}
         />
       ) : (
@@ -103,28 +107,37 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
 const placeOf = (document: ShowDocument, runs: ShortcutRuns): string =>
   entryWords(document, runsAt(runs)) || 'something of another show';
 
-/** The token, which is never shown again, and a request that can be tried at once. */
-function Told({ name, token, onDone }: { readonly name: string; readonly token: string; readonly onDone: () => void }) {
+/** The token or link, which is never shown again, and a request that can be tried at once. */
+function ToldOnce({ told: { name, kind, token }, onDone }: { readonly told: Told; readonly onDone: () => void }) {
   const edits = useEdits();
+  const isLink = kind === 'link';
+  const what = isLink ? 'link' : 'token';
+  const secret = isLink ? `${window.location.origin}/api/run/${token}` : token;
   const copy = (): void =>
-    void (navigator.clipboard?.writeText(token) ?? Promise.reject(new Error())).then(
-      () => edits.tell('The token is copied.', false),
-      () => edits.tell('This browser does not copy here. Select the token and copy it.', true),
+    void (navigator.clipboard?.writeText(secret) ?? Promise.reject(new Error())).then(
+      () => edits.tell(`The ${what} is copied.`, false),
+      () => edits.tell(`This browser does not copy here. Select the ${what} and copy it.`, true),
     );
   return (
     <View style={styles.card}>
-      <Text style={styles.name}>{`Token of ${name}`}</Text>
+      <Text style={styles.name}>{`${isLink ? 'Link' : 'Token'} of ${name}`}</Text>
       <Text style={styles.fault}>It is shown only this once. Copy it now; if it gets lost, make another one.</Text>
       <Text selectable style={styles.code} testID="token">
-        {token}
+        {secret}
       </Text>
-      <Text style={styles.hint}>A request that runs macro 1:</Text>
-      <Text selectable style={styles.code}>
-        {`curl -H 'Authorization: Bearer ${token}' -d '{"macro":1}' ${window.location.origin}/api/run`}
+      <Text style={styles.hint}>
+        {isLink
+          ? 'Whoever opens it presses. Give it to the gear alone, and open it in no browser that keeps a history.'
+          : 'A request that runs macro 1:'}
       </Text>
+      {isLink ? null : (
+        <Text selectable style={styles.code}>
+          {`curl -H 'Authorization: Bearer ${token}' -d '{"macro":1}' ${window.location.origin}/api/run`}
+        </Text>
+      )}
       <View style={styles.row}>
         <Button mode="contained" onPress={copy}>
-          Copy the token
+          {`Copy the ${what}`}
         </Button>
         <Button mode="outlined" onPress={onDone}>
           I have it
@@ -140,11 +153,12 @@ function NewToken({
   onCancel,
 }: {
   readonly document: ShowDocument;
-  readonly onMake: (name: string, may: Token['may']) => void;
+  readonly onMake: (name: string, may: Token['may'], kind: Token['kind']) => void;
   readonly onCancel: () => void;
 }) {
   const edits = useEdits();
-  const [all, setAll] = useState(false);
+  const [way, setWay] = useState<'chosen' | 'all' | 'link'>('chosen');
+  const all = way === 'all';
   const [chosen, setChosen] = useState<readonly ShortcutRuns[]>([]);
   const [choosing, setChoosing] = useState(false);
   const same = (one: ShortcutRuns, other: ShortcutRuns): boolean => runsAt(one).id === runsAt(other).id;
@@ -155,15 +169,18 @@ function NewToken({
       onCancel={onCancel}
       onMake={(name) => {
         if (!all && chosen.length === 0) return edits.tell('Choose first what it may run.', true);
-        onMake(name.slice(0, 60), all ? null : [...chosen]);
+        if (way === 'link' && chosen.length > 1)
+          return edits.tell('A link runs one thing. Leave the others out.', true);
+        onMake(name.slice(0, 60), all ? null : [...chosen], way === 'link' ? 'link' : 'bearer');
       }}
     >
       <Segments
-        value={all ? 'all' : 'chosen'}
-        onChange={(to) => setAll(to === 'all')}
+        value={way}
+        onChange={(to) => setWay(to === 'all' || to === 'link' ? to : 'chosen')}
         options={[
           { value: 'chosen', label: 'Runs what is chosen' },
           { value: 'all', label: 'Runs everything' },
+          { value: 'link', label: 'A link that runs one thing' },
         ]}
       />
       {all ? null : (
@@ -187,10 +204,12 @@ function NewToken({
       <RunsPicker
         document={document}
         title="What may it run?"
-        several
+        several={way !== 'link'}
         visible={choosing}
         onClose={() => setChoosing(false)}
-        onChoose={(runs) => setChosen((before) => [...before.filter((one) => !same(one, runs)), runs])}
+        onChoose={(runs) =>
+          setChosen((before) => (way === 'link' ? [runs] : [...before.filter((one) => !same(one, runs)), runs]))
+        }
       />
     </NewName>
   );
@@ -209,7 +228,7 @@ function TokenCard({
   readonly onRevoke: () => void;
 }) {
   const [sure, setSure] = useState(false);
-  const { name, may, usedAt, madeAt } = token;
+  const { name, may, kind, usedAt, madeAt } = token;
   const time = (at: string): string => new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' });
   const runs =
     may === null
@@ -221,7 +240,7 @@ function TokenCard({
   return (
     <View style={styles.card} testID={`token-${token.id}`}>
       <Heading words={name} />
-      <Text style={styles.text}>{`Runs ${runs}.`}</Text>
+      <Text style={styles.text}>{`${kind === 'link' ? 'A link that runs' : 'Runs'} ${runs}.`}</Text>
       <Text style={styles.hint}>
         {`Made ${time(madeAt)} · ${usedAt === null ? 'not used since the engine began' : `last used ${time(usedAt)}`}`}
       </Text>

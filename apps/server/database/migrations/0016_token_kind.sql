@@ -1,0 +1,1 @@
+ALTER TABLE "token" ADD COLUMN "kind" text DEFAULT 'bearer' NOT NULL;
