@@ -57,7 +57,7 @@ a { color: #E9E4D6; display: inline-flex; min-height: 44px; align-items: center;
 ${
   ownAuthority
     ? `<details><summary>This browser warns about the page</summary><div>
-<p>Umbek’s certificate is its own, so your device does not know it yet. Trust it once, and the warning is gone; the page can then also be kept on the home screen and keep the screen on.</p>
+<p>Umbek’s certificate is its own, so your device does not know it yet. Trust it once, and the warning is gone.</p>
 <p><a href="/join/umbek.crt" download>Get the certificate</a></p>
 <ol data-on="ios" hidden><li>Get the certificate and allow the profile.</li><li>Settings, General, VPN &amp; Device Management: install “Umbek of …”.</li><li>Settings, General, About, Certificate Trust Settings: switch it on.</li></ol>
 <ol data-on="android" hidden><li>Get the certificate.</li><li>Settings: search for “CA certificate”, and install it from the downloads.</li></ol>

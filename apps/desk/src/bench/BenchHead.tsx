@@ -39,6 +39,7 @@ export function BenchHead({ part }: { readonly part: BenchPart }) {
           } as never)
         }
         options={BENCH_PARTS}
+        most={4}
       />
     </>
   );

@@ -175,6 +175,8 @@ function NewToken({
       }}
     >
       <Segments
+        // As chips: side by side a phone would cut each of them short.
+        most={2}
         value={way}
         onChange={(to) => setWay(to === 'all' || to === 'link' ? to : 'chosen')}
         options={[

@@ -10,11 +10,14 @@ interface SegmentsProps {
   readonly most?: number;
 }
 
+/** So many short words fit a phone's width as chips close together; as one bar they were cut short. */
+const FIVE = 5;
+
 /** One of a few: side by side where they fit, as chips in rows where they do not. */
 export function Segments({ value, onChange, options, most = 5 }: SegmentsProps) {
   if (options.length > most) {
     return (
-      <View style={styles.chips} role="radiogroup">
+      <View style={[styles.chips, options.length === FIVE && styles.closeChips]} role="radiogroup">
         {options.map((option) => (
           <Pressable
             key={option.value}
@@ -22,7 +25,7 @@ export function Segments({ value, onChange, options, most = 5 }: SegmentsProps) 
             aria-checked={option.value === value}
             accessibilityLabel={option.accessibilityLabel ?? option.label}
             onPress={() => onChange(option.value)}
-            style={[styles.chip, option.value === value && styles.chipOn]}
+            style={[styles.chip, options.length === FIVE && styles.close, option.value === value && styles.chipOn]}
           >
             <Text style={[styles.label, option.value === value && styles.chosen]}>{option.label}</Text>
           </Pressable>
@@ -54,6 +57,8 @@ const styles = StyleSheet.create({
     borderWidth: 1,
     borderColor: colour.hairline,
   },
+  close: { paddingHorizontal: 8, flexGrow: 1, alignItems: 'center' },
+  closeChips: { gap: 6 },
   chipOn: { backgroundColor: '#36595A', borderColor: '#36595A' },
   segment: { minWidth: 0, flex: 1 },
   // Each as wide as its word: on a phone five of one width cut the longer ones short.
