@@ -1,16 +1,28 @@
 import { createConnection } from 'node:net';
 import { generic } from '@umbek/core/devices';
-import { RealClock } from '@umbek/host';
+import { VirtualClock } from '@umbek/core/rehearse';
 import { Faults } from './faults';
 import { openSampleDoor } from './sampleDoor';
 
-/** Says lines to a sample's stand-in, one after the other. @returns what it answered to each */
-async function saidTo(profile: string, lines: readonly string[]) {
+/** Goes on at each reading, as real time does; the later the reading, the less. */
+class RestlessClock extends VirtualClock {
+  private readings = 0;
+
+  override now(): number {
+    this.readings += 1;
+    this.runTo(super.now() + 0.1 / this.readings);
+    return super.now();
+  }
+}
+
+/** Says lines to a sample's stand-in, one after the other; a number lets so many milliseconds pass. @returns what it answered to each line */
+async function saidTo(profile: string, lines: readonly (string | number)[]) {
+  const clock = new RestlessClock();
   const door = await openSampleDoor({
     kind: generic,
     settings: { profile },
     port: 0,
-    clock: new RealClock(),
+    clock,
     faults: () => Faults.parse({}),
     chance: () => 0.5,
     pass: (_direction, _peer, _bytes, _mayDouble, work) => work(),
@@ -19,6 +31,10 @@ async function saidTo(profile: string, lines: readonly string[]) {
   socket.setEncoding('utf8');
   const answers: string[] = [];
   for (const line of lines) {
+    if (typeof line === 'number') {
+      clock.runTo(clock.now() + line);
+      continue;
+    }
     const answered = new Promise<string>((next) => socket.once('data', (text) => next(String(text).trim())));
     socket.write(`${line}\r\n`);
     answers.push(await answered);
@@ -36,12 +52,28 @@ it('the mast goes to its memories, runs until it is halted, and names none of th
   expect(report.effects.map(({ command }) => command)).toEqual(['GO 3', 'HALT', 'RUN -1 0.5', 'HALT']);
 });
 
-it('the slit runs to where it is sent, and halts', async () => {
-  const { answers, report } = await saidTo('domeSlit', ['STATE?', 'SLIT 50', 'HALT', 'SLIT 200']);
+it('the slit takes four seconds for its whole way, and halts where it is', async () => {
+  const { answers, report } = await saidTo('domeSlit', [
+    'STATE?',
+    'SLIT 50',
+    1000,
+    'STATE?',
+    'HALT',
+    1000,
+    'STATE?',
+    'SLIT 50',
+    1100,
+    'STATE?',
+    'SLIT 200',
+  ]);
   expect(answers).toEqual([
     'SLIT=0 MOTOR=STAND',
     'SLIT=0 MOTOR=RUN',
-    expect.stringMatching(/^SLIT=\d MOTOR=STAND$/),
+    'SLIT=25 MOTOR=RUN',
+    'SLIT=25 MOTOR=STAND',
+    'SLIT=25 MOTOR=STAND',
+    'SLIT=25 MOTOR=RUN',
+    'SLIT=50 MOTOR=STAND',
     'ERR',
   ]);
   expect(report.malformed).toBe(1);

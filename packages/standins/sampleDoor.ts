@@ -105,29 +105,34 @@ function openSlit(host: DoorHost): Promise<Door> {
   const effects: Effect[] = [];
   let malformed = 0;
   let motion = { from: 0, to: 0, since: clock.now() };
-  const opening = (): number => {
-    const gone = ((clock.now() - motion.since) / TRAVEL_MS) * 100;
+  const openingAt = (now: number): number => {
+    const gone = ((now - motion.since) / TRAVEL_MS) * 100;
     return Math.abs(motion.to - motion.from) <= gone
       ? motion.to
       : motion.from + Math.sign(motion.to - motion.from) * gone;
   };
-  const state = (): string => `SLIT=${Math.round(opening())} MOTOR=${opening() === motion.to ? 'STAND' : 'RUN'}`;
   const answerTo = (line: string, peer: string): string => {
+    // One moment for a whole line: a clock that goes on between two readings would halt the slit beside where it stands.
+    const now = clock.now();
+    const opening = openingAt(now);
     const wanted = /^SLIT (\d{1,3})$/.exec(line)?.[1];
     if (wanted !== undefined && Number(wanted) <= 100)
-      motion = { from: opening(), to: Number(wanted), since: clock.now() };
-    else if (line === 'HALT') motion = { from: opening(), to: opening(), since: clock.now() };
+      motion = { from: opening, to: Number(wanted), since: now };
+    else if (line === 'HALT') motion = { from: opening, to: opening, since: now };
     else if (line !== 'STATE?') {
       malformed += 1;
       return 'ERR';
     }
     if (line !== 'STATE?') noted(effects, clock.wall(), peer, line, {});
-    return state();
+    return `SLIT=${Math.round(openingAt(now))} MOTOR=${openingAt(now) === motion.to ? 'STAND' : 'RUN'}`;
   };
   return openLines(
     host,
     answerTo,
-    () => ({ points: { opening: Math.round(opening()), moving: opening() !== motion.to }, effects, malformed }),
+    () => {
+      const opening = openingAt(clock.now());
+      return { points: { opening: Math.round(opening), moving: opening !== motion.to }, effects, malformed };
+    },
     'slit',
   );
 }
