@@ -116,8 +116,7 @@ function openSlit(host: DoorHost): Promise<Door> {
     const now = clock.now();
     const opening = openingAt(now);
     const wanted = /^SLIT (\d{1,3})$/.exec(line)?.[1];
-    if (wanted !== undefined && Number(wanted) <= 100)
-      motion = { from: opening, to: Number(wanted), since: now };
+    if (wanted !== undefined && Number(wanted) <= 100) motion = { from: opening, to: Number(wanted), since: now };
     else if (line === 'HALT') motion = { from: opening, to: opening, since: now };
     else if (line !== 'STATE?') {
       malformed += 1;

@@ -1,4 +1,4 @@
-import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
+import { appendFileSync, existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { corvaneHill, demoId } from '@umbek/demo';
@@ -6,6 +6,7 @@ import type { Change, ShowDocument } from '@umbek/core/show';
 import { sql } from 'drizzle-orm';
 import { ulid } from 'ulid';
 import { freshDatabase } from '../../../e2e/support/database';
+import { holds } from '../../../e2e/support/holds';
 import { type Database, migrateDatabase, openDatabase } from '../database/database';
 import { UnreadableVersion, VersionStore } from '../database/versionStore';
 import { PgShowStore } from '../database/showStore';
@@ -131,8 +132,9 @@ describe('the keeper of the show', () => {
     const keeper = await open(where);
     await keeper.replace(corvaneHill());
     await keeper.edit(edit(legend('Ines close', 'Ines tight')));
-    await new Promise((next) => setTimeout(next, 50));
-    appendFileSync(join(where, 'show-edits.jsonl'), '{"version":2,"revision":9');
+    const edits = join(where, 'show-edits.jsonl');
+    await holds(() => existsSync(edits) && readFileSync(edits, 'utf8').endsWith('\n'));
+    appendFileSync(edits, '{"version":2,"revision":9');
     const copy = await new FileCopy(where).load();
     expect([copy?.document.buttons.find((one) => one.id === INES)?.legend, copy?.revision]).toEqual([
       'Ines tight',
@@ -144,7 +146,7 @@ describe('the keeper of the show', () => {
     const keeper = await ShowKeeper.open(new PgShowStore(db), new FileCopy('/proc/none'), corvaneHill, ulid);
     await keeper.replace(corvaneHill());
     expect(await keeper.edit(edit(legend('Ines close', 'Ines tight')))).toMatchObject({ ok: true });
-    await new Promise((next) => setTimeout(next, 50));
+    await holds(() => keeper.copyTrouble !== null);
     expect(keeper.copyTrouble).toMatch(/ENOENT/);
   });
 

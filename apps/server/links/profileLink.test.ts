@@ -6,19 +6,13 @@ import { MAST_CAM } from '@umbek/core/samples';
 import { ProfileFile, type ShowDocument } from '@umbek/core/show';
 import { RealClock } from '@umbek/host';
 import { WebSocketServer } from 'ws';
+import { holds } from '../../../e2e/support/holds';
 import { realNetwork } from '../border/realNetwork';
 import { DeviceSockets, type GuardedMove } from '../engine/deviceSockets';
 import { stopSender } from '../supervisor/stopSender';
 
 const closers: (() => void)[] = [];
 afterEach(() => closers.splice(0).forEach((close) => close()));
-
-const until = async (holds: () => boolean): Promise<void> => {
-  for (const end = Date.now() + 5000; !holds();) {
-    if (Date.now() > end) throw new Error('Waited 5 s in vain.');
-    await new Promise((next) => setTimeout(next, 5));
-  }
-};
 
 /** An engine with one device by this profile at a port. */
 function engineWith(profile: object, port: number) {
@@ -67,7 +61,7 @@ function engineWith(profile: object, port: number) {
   sockets.follow();
   let presses = 0;
   return {
-    reached: () => until(() => engine.board.read('it.reached') === true),
+    reached: () => holds(() => engine.board.read('it.reached') === true),
     point: (key: string) => engine.board.read(`it.${key}`),
     send: (command: string, params: Record<string, number | string> = {}) => {
       const press = {
@@ -147,10 +141,10 @@ describe('a device by profile on its real socket', () => {
     );
     await it.reached();
     expect(it.send('go', { level: 9 })).toBe(true);
-    await until(() => it.point('level') === 9);
+    await holds(() => it.point('level') === 9);
     expect([heard, it.outcomes]).toEqual([['{"set":9}'], ['sent']]);
     for (const client of server.clients) client.terminate();
-    await until(() => it.words()?.includes('does not answer') === true);
+    await holds(() => it.words()?.includes('does not answer') === true);
     expect(it.send('go', { level: 1 })).toBe(false);
     await it.reached();
   });
@@ -172,9 +166,9 @@ describe('a device by profile on its real socket', () => {
       port,
     );
     await it.reached();
-    await until(() => it.point('level') === 3);
+    await holds(() => it.point('level') === 3);
     it.send('go', { level: 12 });
-    await until(() => it.point('level') === 12);
+    await holds(() => it.point('level') === 12);
   });
 
   it('speaks raw bytes over TCP, and reads its answers as bytes', async () => {
@@ -193,7 +187,7 @@ describe('a device by profile on its real socket', () => {
     );
     await it.reached();
     it.send('go', { level: 200 });
-    await until(() => it.point('level') === 200);
+    await holds(() => it.point('level') === 200);
     expect(heard).toEqual([[2, 200, 3]]);
   });
 
@@ -221,7 +215,7 @@ describe('a device by profile on its real socket', () => {
     );
     await it.reached();
     it.send('go', { level: 100 });
-    await until(() => it.point('fader') === 99);
+    await holds(() => it.point('fader') === 99);
     expect(heard).toEqual([[0x91, 60, 100]]);
   });
 
@@ -246,7 +240,7 @@ describe('a head by profile on its real socket', () => {
     await it.reached();
     // A move that nobody holds has no end: only a held press may begin it.
     const held = it.hold('nudge', { x: -1, y: 0 });
-    await until(() => lines.includes('RUN -1 0'));
+    await holds(() => lines.includes('RUN -1 0'));
     expect(it.guarded).toEqual([
       {
         host: '127.0.0.1',
@@ -256,13 +250,13 @@ describe('a head by profile on its real socket', () => {
       },
     ]);
     held.up();
-    await until(() => lines.includes('HALT'));
-    await until(() => it.guarded.at(-1) === null);
+    await holds(() => lines.includes('HALT'));
+    await holds(() => it.guarded.at(-1) === null);
     it.hold('nudge', { x: 1, y: 0 });
-    await until(() => lines.includes('RUN 1 0'));
+    await holds(() => lines.includes('RUN 1 0'));
     lines.length = 0;
     it.close();
-    await until(() => lines.includes('HALT'));
+    await holds(() => lines.includes('HALT'));
   });
 
   it('is stopped by a process that never spoke to it, over TCP, HTTP and a WebSocket', async () => {
@@ -276,12 +270,12 @@ describe('a head by profile on its real socket', () => {
     server.on('connection', (socket) => socket.on('message', (data: Buffer) => heard.push(data.toString())));
     await new Promise((open) => server.once('listening', open));
     stopSender.send('127.0.0.1', tcp, [Buffer.from('HALT\r\n')], { kind: 'tcp' });
-    await until(() => heard.length === 1);
+    await holds(() => heard.length === 1);
     stopSender.send('127.0.0.1', (server.address() as AddressInfo).port, [Buffer.from('{"halt":1}')], {
       kind: 'webSocket',
       path: '/control',
     });
-    await until(() => heard.length === 2);
+    await holds(() => heard.length === 2);
     expect(heard).toEqual(['HALT\r\n', '{"halt":1}']);
     // A request of a profile over HTTP is left with the parent as it stands on the wire.
     const byHttp = engineWith(
