@@ -1,5 +1,7 @@
+import { createSocket } from 'node:dgram';
 import { demoId } from '@umbek/demo';
 import type { ShowDocument } from '@umbek/core/show';
+import { decodeOsc, encodeOsc } from '@umbek/wire/osc';
 import { ulid } from 'ulid';
 import { freshDemo, openAt, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
@@ -259,5 +261,82 @@ describe('a link for gear that only opens an address', () => {
     expect((await fetch(link)).status).toBe(202);
     await until('it was run', async () => (await effects('preview')) > before);
     await page.getByText('A link that runs Main · Sources · Star charts.').waitFor();
+  });
+});
+
+describe.each(sizes)('OSC of other gear (%s)', (size) => {
+  it('is let in by the Bench, runs what it may, holds and lets go, and is told what was not done', async () => {
+    const left = (await show()).buttons.find(({ legend, mode }) => mode === 'hold' && legend === 'Left')?.id ?? '';
+    await demo.post('/api/steps/run', {
+      name: 'Choose',
+      steps: [{ id: 'c', kind: 'set', target: 'chosen.camera', to: 'deskCam' }],
+      station: 'test',
+    });
+    const name = `Light desk ${size}`;
+    const page = await openAt(demo.url, size, '/bench?list=shortcuts');
+    await page.getByRole('button', { name: 'Other gear' }).click();
+    await page.getByRole('button', { name: 'New token' }).click();
+    await page.getByLabel('Name of the gear, such as Sound desk').fill(name);
+    await page.getByRole('radio', { name: 'OSC messages' }).click();
+    await page.getByRole('button', { name: 'A button or macro' }).click();
+    await page.getByPlaceholder('Search').fill('Star charts');
+    await page.getByRole('button', { name: 'Sources · Star charts', exact: true }).first().click();
+    await page.getByPlaceholder('Search').fill('Left');
+    await page
+      .getByRole('button', { name: /· Left$/ })
+      .first()
+      .click();
+    await page
+      .getByRole('button', { name: /^(Done|Close)$/ })
+      .first()
+      .click();
+    await page.getByRole('button', { name: 'Make the token' }).click();
+    const addresses = (await page.getByTestId('token').innerText()).split('\n');
+    expect(addresses).toEqual([
+      expect.stringMatching(new RegExp(`^/umbek/[A-Za-z0-9_-]{22}/button/${CHARTS}$`)),
+      expect.stringMatching(new RegExp(`/button/${left}$`)),
+    ]);
+    const { osc } = (await (await fetch(`${demo.url}/api/tokens`)).json()) as { osc: { port: number } };
+    await page.getByText(`Send to UDP port ${osc.port} of 127.0.0.1:`).waitFor();
+    await page.getByRole('button', { name: 'I have it' }).click();
+
+    const socket = createSocket('udp4');
+    const heard: string[] = [];
+    socket.on('message', (bytes) => {
+      const found = decodeOsc(bytes);
+      if (found.ok) heard.push(...found.value.map(({ address, values }) => `${address} ${values.join(' ')}`));
+    });
+    const send = (address: string, ...values: number[]): void =>
+      socket.send(
+        encodeOsc([{ address, args: values.map((value) => ({ type: 'i' as const, value })) }]),
+        osc.port,
+        '127.0.0.1',
+      );
+    const [charts = '', nudge = ''] = addresses;
+    const before = await effects('preview');
+    send(charts, 1);
+    await until('it is on preview', async () => (await effects('preview')) === before + 1);
+    await until('its sender is told', async () => heard.some((one) => one.startsWith('/umbek/accepted ')));
+
+    const moving = async () => (await demo.standins.deskCam.report()).points.travelling === true;
+    const holding = setInterval(() => send(nudge, 1), 100);
+    await until('the head moves', moving);
+    await new Promise((next) => setTimeout(next, 800));
+    expect(await moving()).toBe(true);
+    clearInterval(holding);
+    // No message tells that it lifts: its lease ends it.
+    await until('the head stands', async () => !(await moving()));
+
+    send(charts.replace(CHARTS, demoId('BTN', 6)), 1);
+    await page.getByText(`${name}: The token ${name} may not run this.`, { exact: false }).waitFor();
+    await page.getByRole('button', { name: `Revoke the token of ${name}` }).click();
+    await page.getByRole('button', { name: 'Revoke it' }).click();
+    await page.getByText(`The token of ${name} is revoked.`, { exact: false }).waitFor();
+    send(charts, 1);
+    await new Promise((next) => setTimeout(next, 200));
+    expect(await effects('preview')).toBe(before + 1);
+    const after = (await (await fetch(`${demo.url}/api/tokens`)).json()) as { osc: { port: number | null } };
+    expect(after.osc.port).toBeNull();
+    socket.close();
   });
 });

@@ -18,7 +18,7 @@ import {
 
 /**
  * npm start: everything from an empty machine to a running demo show. `npm start -- --empty` begins without the demo, `npm start -- --room` lets
- * phones and other machines join. UMBEK_PORT, UMBEK_ROOM_PORT, UMBEK_DATA and UMBEK_PG_PORT set ports and data folder.
+ * phones and other machines join. UMBEK_PORT, UMBEK_ROOM_PORT, UMBEK_OSC_PORT, UMBEK_DATA and UMBEK_PG_PORT set ports and data folder.
  */
 const began = Date.now();
 const empty = process.argv.includes('--empty');
@@ -151,6 +151,8 @@ try {
         page: PAGE,
         seed: empty ? 'empty' : 'demo',
         controlToken,
+        // Opened with the first token for it.
+        oscPort: Number(process.env.UMBEK_OSC_PORT ?? port + 44),
         room: room
           ? {
               port: roomPort,

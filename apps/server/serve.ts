@@ -8,6 +8,7 @@ import { ulid } from 'ulid';
 import { z } from 'zod';
 import { Doors } from './access/doors';
 import { Invitations } from './access/invitations';
+import { OscIn, OscMessages } from './access/oscIn';
 import { RoomConfig, RoomDoor } from './access/roomDoor';
 import { StationKeys } from './access/stationKeys';
 import { PgStationStore } from './access/stationStore';
@@ -51,6 +52,8 @@ export const ServerConfig = z.strictObject({
   controlToken: z.string().default(''),
   /** How it listens in the room, over TLS; null: on loopback alone. */
   room: RoomConfig.nullable().default(null),
+  /** UDP port on which other gear speaks OSC, opened with the first token for it, on the same addresses as the room's port; 0: any that is free. */
+  oscPort: z.number().int().min(0).max(65_535).default(0),
   /** The helper's bundle; left out: beside that of the engine. */
   helper: z.string().optional(),
 });
@@ -165,7 +168,22 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   const hostAllowed = (request: IncomingMessage): boolean =>
     sameOrigin(request, doors.fromRoom(request) ? ANY_HOST : config.host);
   const tokens = new Tokens(new PgTokenStore(database.db, ready), clock);
-  void tokens.start();
+  const oscIn = new OscIn(
+    { port: config.oscPort, host: config.room?.host ?? config.host },
+    new OscMessages({
+      tokens,
+      clock,
+      program: () => running.engine.program,
+      press: (input) => running.press(input),
+    }),
+    {
+      tokens,
+      clock,
+      addresses: () => room?.addresses().map((address) => new URL(address).hostname) ?? [config.host],
+      onTrouble: (error) => running.trouble('the OSC port', error),
+    },
+  );
+  tokens.onKnown = () => void oscIn.follow();
   const app = makeApp({
     host: () => running,
     helper,
@@ -174,6 +192,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     versions: new VersionStore(database.db),
     shelf: new ShowShelf(database.db),
     tokens,
+    oscIn,
     doors,
     stations,
     invitations: new Invitations(clock),
@@ -224,6 +243,8 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   });
   server.on('error', (error) => running.trouble('the server', error));
   running.open();
+  // Only now: a press that came before would find an engine that is not open.
+  void tokens.start();
   log.info({ epoch: parent.epoch, version: config.version }, 'engine ready');
   projection.start();
   const address = server.address();
@@ -238,6 +259,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
       await room?.close();
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));
+      oscIn.close();
       tokens.close();
       stations.close();
       await projection.close();

@@ -25,8 +25,11 @@ export type RunBody = z.infer<typeof RunBody>;
 export const TokenMay = z.array(Shortcut.shape.runs).min(1).max(1000).nullable();
 export type TokenMay = z.infer<typeof TokenMay>;
 
-/** Bearer tokens go in a header; a link carries its token in its address, for gear that can only open one, and runs one thing. */
-export const TokenKind = z.enum(['bearer', 'link']);
+/**
+ * Bearer tokens go in a header; a link carries its token in its address, for gear that can only open one, and runs one thing; that of an OSC
+ * sender stands in the address of each message.
+ */
+export const TokenKind = z.enum(['bearer', 'link', 'osc']);
 export type TokenKind = z.infer<typeof TokenKind>;
 
 export const NewTokenBody = z
@@ -36,13 +39,27 @@ export const NewTokenBody = z
     may: TokenMay,
     kind: TokenKind.default('bearer'),
   })
-  .refine(({ kind, may }) => kind === 'bearer' || may?.length === 1, {
+  .refine(({ kind, may }) => kind !== 'link' || may?.length === 1, {
     message: 'A link runs one button or macro. Choose one.',
     path: ['may'],
   });
 export type NewTokenBody = z.infer<typeof NewTokenBody>;
 
+/** Where OSC is heard. Open only while there is a token of that kind. */
+const OscHeard = z.object({
+  /** UDP port; null: closed. */
+  port: z.number().nullable(),
+  /** Addresses to which it is sent. */
+  addresses: z.array(z.string()),
+  /** Why it is not open although it should be. */
+  trouble: z.string().nullable(),
+  /** The last message that was not done. */
+  notDone: z.object({ from: z.string(), words: z.string(), agoMs: z.number() }).nullable(),
+});
+export type OscHeard = z.infer<typeof OscHeard>;
+
 export const TokensReply = z.object({
+  osc: OscHeard,
   tokens: z.array(
     z.object({
       id: z.string(),

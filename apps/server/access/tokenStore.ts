@@ -1,4 +1,4 @@
-import { type TokenKind, TokenMay } from '@umbek/protocol';
+import { TokenKind, TokenMay } from '@umbek/protocol';
 import { asc, eq } from 'drizzle-orm';
 import type { Database } from '../database/database';
 import { tokens } from '../database/schema';
@@ -33,7 +33,7 @@ export class PgTokenStore implements TokenStore {
     const rows = await this.db.select().from(tokens).orderBy(asc(tokens.madeAt), asc(tokens.id));
     return rows.map(({ may, kind, madeAt, ...row }) => ({
       ...row,
-      kind: kind === 'link' ? 'link' : 'bearer',
+      kind: TokenKind.catch('bearer').parse(kind),
       // What cannot be read may run nothing, rather than everything.
       may: may === null ? null : (TokenMay.safeParse(may).data ?? []),
       madeAt: madeAt.toISOString(),

@@ -1,21 +1,9 @@
 import { VirtualClock } from '@umbek/core/rehearse';
 import { isValid } from 'ulid';
-import type { KeptToken, TokenStore } from './tokenStore';
+import { MemoryTokenStore } from './memoryTokenStore';
 import { hashOf, pressOf, TOKEN_LIMITS, Tokens } from './tokens';
 
-class MemoryStore implements TokenStore {
-  kept: KeptToken[] = [];
-  away = false;
-  private there(): void {
-    if (this.away) throw new Error('away');
-  }
-  list = (): Promise<KeptToken[]> => Promise.resolve().then(() => (this.there(), [...this.kept]));
-  add = (token: KeptToken): Promise<void> => Promise.resolve().then(() => (this.there(), void this.kept.push(token)));
-  drop = (id: string): Promise<void> =>
-    Promise.resolve().then(() => (this.there(), void (this.kept = this.kept.filter((one) => one.id !== id))));
-}
-
-async function opened(store = new MemoryStore()) {
+async function opened(store = new MemoryTokenStore()) {
   const clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'));
   const tokens = new Tokens(store, clock);
   await tokens.start();
@@ -57,7 +45,7 @@ describe('tokens', () => {
   });
 
   it('of a database that is away at the start are asked for again', async () => {
-    const store = new MemoryStore();
+    const store = new MemoryTokenStore();
     store.away = true;
     const { clock, tokens } = await opened(store);
     expect(tokens.list()).toBeNull();

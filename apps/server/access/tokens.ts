@@ -18,6 +18,8 @@ export const TOKEN_LIMITS = {
 
 /** 256 bits: beyond guessing. */
 const BYTES = 32;
+/** Of an OSC sender 128, which are beyond guessing too: many senders take short addresses only. */
+const OSC_BYTES = 16;
 const PREFIX = 'umbek_';
 /** Longer than any of ours, so that nothing long is worked on. */
 const LONGEST = 200;
@@ -26,7 +28,8 @@ const AGAIN_MS = 2000;
 
 export type Found =
   | { readonly kind: 'token'; readonly token: KeptToken }
-  | { readonly kind: 'unknown' | 'too-many-guesses' | 'too-many-runs' | 'not-yet' };
+  | { readonly kind: 'unknown' | 'too-many-guesses' | 'not-yet' }
+  | { readonly kind: 'too-many-runs' };
 
 export const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
@@ -41,6 +44,8 @@ export class Tokens {
   private readonly guesses: RequestAllowances;
   private again: () => void = () => undefined;
   private closed = false;
+  /** Called once it is known which tokens there are. */
+  onKnown: () => void = () => undefined;
 
   constructor(
     private readonly store: TokenStore,
@@ -55,6 +60,7 @@ export class Tokens {
     try {
       const kept = await this.store.list();
       this.byHash = new Map(kept.map((token) => [token.hash, token]));
+      this.onKnown();
     } catch {
       if (!this.closed) this.again = this.clock.at(this.clock.now() + AGAIN_MS, () => void this.start());
     }
@@ -65,19 +71,35 @@ export class Tokens {
     this.again();
   }
 
-  /** Who asks with this token. A guess costs its address: after some of them it is no longer looked at whether one is right, unless it is. @param address from which it came @param kind how it came: one way opens nothing by the other */
+  /** Who asks with this token, for one run. @param address from which it came @param kind how it came: one way opens nothing by the other */
   find(token: string, address: string, kind: TokenKind = 'bearer'): Found {
+    const found = this.know(token, address, kind);
+    return found.kind === 'token' && !this.spend(found.token.id) ? { kind: 'too-many-runs' } : found;
+  }
+
+  /** Like `find`, and spends no run. A guess costs its address: after some of them it is no longer looked at whether one is right, unless it is. */
+  know(token: string, address: string, kind: TokenKind): Exclude<Found, { kind: 'too-many-runs' }> {
     if (this.byHash === null) return { kind: 'not-yet' };
     const kept = token.length > LONGEST ? undefined : this.byHash.get(hashOf(token));
     if (kept?.kind !== kind) return { kind: this.guesses.take(address) ? 'unknown' : 'too-many-guesses' };
-    let allowance = this.runs.get(kept.id);
+    return { kind: 'token', token: kept };
+  }
+
+  /** One run more with a token. @returns whether it is allowed */
+  spend(id: string): boolean {
+    let allowance = this.runs.get(id);
     if (allowance === undefined) {
       allowance = new Allowance(this.clock, TOKEN_LIMITS.runsASecond, TOKEN_LIMITS.runsAtOnce);
-      this.runs.set(kept.id, allowance);
+      this.runs.set(id, allowance);
     }
-    if (!allowance.take()) return { kind: 'too-many-runs' };
-    this.usedAt.set(kept.id, this.clock.wall().toISOString());
-    return { kind: 'token', token: kept };
+    if (!allowance.take()) return false;
+    this.usedAt.set(id, this.clock.wall().toISOString());
+    return true;
+  }
+
+  /** Whether there is a token of this kind. */
+  has(kind: TokenKind): boolean {
+    return [...(this.byHash?.values() ?? [])].some((one) => one.kind === kind);
   }
 
   /** @returns what is kept, the oldest first; null before it is known */
@@ -95,7 +117,10 @@ export class Tokens {
 
   /** @returns the token, told this once. @throws when the database is away: it would be forgotten at the next start */
   async make(id: string, name: string, may: TokenMay, kind: TokenKind = 'bearer'): Promise<string> {
-    const token = `${PREFIX}${randomBytes(BYTES).toString('base64url')}`;
+    const token =
+      kind === 'osc'
+        ? randomBytes(OSC_BYTES).toString('base64url')
+        : `${PREFIX}${randomBytes(BYTES).toString('base64url')}`;
     const kept: KeptToken = { id, name, hash: hashOf(token), may, kind, madeAt: this.clock.wall().toISOString() };
     await this.store.add(kept);
     this.byHash?.set(kept.hash, kept);

@@ -8,6 +8,7 @@ import type { ShowShelf } from '../database/showShelf';
 import type { VersionStore } from '../database/versionStore';
 import type { Doors } from '../access/doors';
 import type { Invitations } from '../access/invitations';
+import type { OscIn } from '../access/oscIn';
 import type { Room } from '../access/roomDoor';
 import type { StationKeys } from '../access/stationKeys';
 import type { Tokens } from '../access/tokens';
@@ -22,6 +23,7 @@ export interface RouteDependencies {
   readonly versions: VersionStore;
   readonly shelf: ShowShelf;
   readonly tokens: Tokens;
+  readonly oscIn: OscIn;
   readonly doors: Doors;
   readonly stations: StationKeys;
   readonly invitations: Invitations;

@@ -1,6 +1,7 @@
 import type * as api from '@umbek/protocol';
 import type { Express, Request, Response } from 'express';
 import { ulid } from 'ulid';
+import { gearRun } from '../access/gearRun';
 import type { KeptToken } from '../access/tokenStore';
 import { pressOf, TOKEN_LIMITS } from '../access/tokens';
 import type { RouteDependencies } from './dependencies';
@@ -103,7 +104,7 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
   const list = async (response: Response, status = 200): Promise<void> => {
     const tokens = await known();
     if (tokens === null) return refuse(response, NOT_YET);
-    const body: api.TokensReply = { tokens };
+    const body: api.TokensReply = { tokens, osc: deps.oscIn.told() };
     response.status(status).json(body);
   };
 
@@ -125,47 +126,18 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
 
   function run(token: KeptToken, body: api.RunBody, response: Response): void {
     const host = deps.host();
-    const { program } = host.engine;
-    const refused = (code: string, message: string, mend: string, path: string, status?: number): void =>
-      refuse(response, { code, message, mend, path }, status);
-    const id = 'button' in body ? body.button : macroId(body.macro, program.document.macros);
-    const button = 'button' in body ? program.buttons.get(body.button) : undefined;
-    const macro = 'button' in body ? undefined : program.macros.get(id);
-    const runs = 'button' in body ? { button: id } : { macro: id };
-    const may = token.may === null || token.may.some((one) => JSON.stringify(one) === JSON.stringify(runs));
-    if (!may)
-      return refused(
-        'not-given',
-        `The token ${token.name} may not run this.`,
-        'Make a token that may, in the Bench, under Shortcuts.',
-        'button' in body ? 'button' : 'macro',
-        403,
-      );
-    if ('button' in body) {
-      if (button === undefined)
-        return refused('unknown-button', `There is no button ${id}.`, 'Take its id from GET /api/panels.', 'button');
-      if (button.dial !== null || button.mode === 'hold')
-        return refused(
-          'not-held',
-          `${button.legend} is held or turned by a hand, and a request has none.`,
-          'Run a button that is pressed once, or a macro.',
-          'button',
-        );
-    } else {
-      if (macro === undefined)
-        return refused('unknown-macro', `There is no macro ${body.macro}.`, 'See the macros in the Bench.', 'macro');
-      const odd = Object.keys(body.params ?? {}).find((key) => !macro.params.some((one) => one.key === key));
-      if (odd !== undefined)
-        return refused(
-          'bad-field',
-          `Macro ${macro.number} has no parameter ${odd}.`,
-          macro.params.length === 0 ? 'Leave it out.' : `It has ${macro.params.map(({ key }) => key).join(', ')}.`,
-          `params.${odd}`,
-        );
-    }
+    const found = gearRun(token, body, host.engine.program);
+    if ('error' in found) return refuse(response, found.error, found.status);
+    if ('button' in found && (found.button.dial !== null || found.button.mode === 'hold'))
+      return refuse(response, {
+        code: 'not-held',
+        message: `${found.button.legend} is held or turned by a hand, and a request has none.`,
+        mend: 'Run a button that is pressed once, or a macro.',
+        path: 'button',
+      });
     const press = {
       pressId: body.runKey === undefined ? ulid() : pressOf(token.id, body.runKey),
-      buttonId: id,
+      buttonId: found.id,
       station: token.name,
       ...('params' in body && body.params !== undefined ? { given: body.params } : {}),
     };
@@ -200,7 +172,8 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
           409,
         );
       const token = await deps.tokens.make(body.id, body.name, body.may, body.kind);
-      const reply: api.NewTokenReply = { token, tokens: deps.tokens.list() ?? [] };
+      await deps.oscIn.follow();
+      const reply: api.NewTokenReply = { token, tokens: deps.tokens.list() ?? [], osc: deps.oscIn.told() };
       response.setHeader('cache-control', 'no-store');
       response.status(201).json(reply);
     }),
@@ -211,7 +184,10 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
       response,
       'The database does not answer. The token is refused from now on, and may be known again after the next start.',
       async () => {
-        if (await deps.tokens.revoke(id)) return list(response);
+        // At once, also where the database has to be waited for.
+        const revoked = deps.tokens.revoke(id);
+        deps.oscIn.revoked(id);
+        if (await revoked) return list(response);
         refuse(
           response,
           {
@@ -226,8 +202,3 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
     ),
   );
 }
-
-const macroId = (
-  asked: number | string,
-  macros: readonly { readonly id: string; readonly number: number }[],
-): string => (typeof asked === 'number' ? (macros.find(({ number }) => number === asked)?.id ?? '') : asked);

@@ -211,7 +211,7 @@ export const tokens = pgTable('token', {
   hash: text('hash').notNull().unique(),
   /** What it may run, or null for every button and macro. */
   may: jsonb('may'),
-  /** `bearer`, or `link` for one that stands in an address. */
+  /** `bearer`; `link` or `osc` for one that stands in an address. */
   kind: text('kind').notNull().default('bearer'),
   madeAt: timestamp('made_at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
 });

@@ -3,7 +3,7 @@ import { entryWords } from '@umbek/core/entryWords';
 import type { ShortcutRuns } from '@umbek/core/programming';
 import { runsAt } from '@umbek/core/shortcut';
 import type { ShowDocument } from '@umbek/core/show';
-import type { NewTokenReply, TokensReply } from '@umbek/protocol';
+import type { NewTokenReply, OscHeard, TokensReply } from '@umbek/protocol';
 import { useState } from 'react';
 import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -12,6 +12,7 @@ import { Confirm } from '../common/Confirm';
 import { EditorHead } from '../common/EditorHead';
 import { Heading } from '../common/fields';
 import { Segments } from '../common/Segments';
+import { agoWords } from '../live/Ago';
 import { act } from '../live/deeds';
 import { ask } from '../show/ask';
 import { replyWords } from '../show/replyWords';
@@ -22,7 +23,7 @@ import { RunsPicker } from './RunsPicker';
 
 type Token = TokensReply['tokens'][number];
 /** What is shown this once. */
-interface Told extends Pick<Token, 'name' | 'kind'> {
+interface Told extends Pick<Token, 'name' | 'kind' | 'may'> {
   readonly token: string;
 }
 const QUERY = ['tokens'];
@@ -45,12 +46,12 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
     mutationFn: async ({ name, may, kind }: Pick<Token, 'name' | 'may' | 'kind'>) => {
       const response = await act('/api/tokens', { id: ulid(), name, may, kind });
       if (!response.ok) throw new Error(replyWords((await response.json()) as object));
-      return { name, kind, ...((await response.json()) as NewTokenReply) };
+      return { name, kind, may, ...((await response.json()) as NewTokenReply) };
     },
-    onSuccess: ({ name, kind, token, tokens }) => {
+    onSuccess: ({ name, kind, may, token, tokens, osc }) => {
       setMaking(false);
-      setTold({ name, kind, token });
-      queries.setQueryData(QUERY, { tokens });
+      setTold({ name, kind, may, token });
+      queries.setQueryData(QUERY, { tokens, osc });
     },
     onError: failed,
   });
@@ -69,10 +70,13 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
     <ScrollView contentContainerStyle={styles.body}>
       <EditorHead title="Other gear" onClose={onClose} />
       <Text style={styles.hint}>
-        Gear runs a button or a macro by a request with a token, or by opening a link. Both belong to this installation,
-        not to the show, and can be revoked at any time.
+        Gear runs a button or a macro by a request with a token, by opening a link, or by an OSC message. All of them
+        belong to this installation, not to the show, and can be revoked at any time.
       </Text>
-      {told === null ? null : <ToldOnce told={told} onDone={() => setTold(null)} />}
+      {told === null || data === undefined ? null : (
+        <ToldOnce document={document} told={told} osc={data.osc} onDone={() => setTold(null)} />
+      )}
+      {data === undefined ? null : <HeardOsc osc={data.osc} />}
       {making ? (
         <NewToken
           document={document}
@@ -107,12 +111,80 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
 const placeOf = (document: ShowDocument, runs: ShortcutRuns): string =>
   entryWords(document, runsAt(runs)) || 'something of another show';
 
+/** So many addresses of a new OSC token are written out. */
+const WRITTEN = 3;
+
+/** What a sender of OSC sends for what its token may run. */
+function oscAddresses(document: ShowDocument, { token, may }: Told): string[] {
+  const [first] = document.macros;
+  const runs = may ?? (first === undefined ? [] : [{ macro: first.id }]);
+  return runs.slice(0, WRITTEN).map((one) => {
+    const { id } = runsAt(one);
+    const macro = document.macros.find((each) => each.id === id);
+    return `/umbek/${token}/${macro === undefined ? `button/${id}` : `macro/${macro.number}`}`;
+  });
+}
+
+/** Where OSC is heard, and what of it was not done last: nobody else tells whoever sets up a sender. */
+function HeardOsc({ osc }: { readonly osc: OscHeard }) {
+  const { port, addresses, trouble, notDone } = osc;
+  if (port === null && trouble === null && notDone === null) return null;
+  return (
+    <View style={styles.card} testID="osc">
+      <Heading words="OSC" />
+      {port === null ? null : (
+        <Text style={styles.text}>{`Heard on UDP port ${port} of ${addresses.join(' and ')}.`}</Text>
+      )}
+      {trouble === null ? null : (
+        <Text style={styles.fault} role="alert">
+          {trouble}
+        </Text>
+      )}
+      {notDone === null ? null : (
+        <Text style={styles.fault}>
+          {`Not done, ${agoWords(notDone.agoMs)} ago, from ${notDone.from}: ${notDone.words}`}
+        </Text>
+      )}
+    </View>
+  );
+}
+
+const WAYS: Readonly<Record<Token['kind'], { readonly what: string; readonly called: string; readonly hint: string }>> =
+  {
+    bearer: { what: 'token', called: 'Token', hint: 'A request that runs macro 1:' },
+    link: {
+      what: 'link',
+      called: 'Link',
+      hint: 'Whoever opens it presses. Give it to the gear alone, and open it in no browser that keeps a history.',
+    },
+    osc: {
+      what: 'address',
+      called: 'OSC',
+      hint: 'Arguments are the parameters of the macro, in their order. A button takes 1 for down and 0 for up; send 1 again three times a second to hold it. OSC is not encrypted: whoever listens on the network can send the same.',
+    },
+  };
+
 /** The token or link, which is never shown again, and a request that can be tried at once. */
-function ToldOnce({ told: { name, kind, token }, onDone }: { readonly told: Told; readonly onDone: () => void }) {
+function ToldOnce({
+  document,
+  told,
+  osc: { port, addresses },
+  onDone,
+}: {
+  readonly document: ShowDocument;
+  readonly told: Told;
+  readonly osc: OscHeard;
+  readonly onDone: () => void;
+}) {
   const edits = useEdits();
-  const isLink = kind === 'link';
-  const what = isLink ? 'link' : 'token';
-  const secret = isLink ? `${window.location.origin}/api/run/${token}` : token;
+  const { name, kind, token } = told;
+  const { what, called, hint } = WAYS[kind];
+  const secret =
+    kind === 'link'
+      ? `${window.location.origin}/api/run/${token}`
+      : kind === 'osc'
+        ? oscAddresses(document, told).join('\n')
+        : token;
   const copy = (): void =>
     void (navigator.clipboard?.writeText(secret) ?? Promise.reject(new Error())).then(
       () => edits.tell(`The ${what} is copied.`, false),
@@ -120,21 +192,20 @@ function ToldOnce({ told: { name, kind, token }, onDone }: { readonly told: Told
     );
   return (
     <View style={styles.card}>
-      <Text style={styles.name}>{`${isLink ? 'Link' : 'Token'} of ${name}`}</Text>
+      <Text style={styles.name}>{`${called} of ${name}`}</Text>
       <Text style={styles.fault}>It is shown only this once. Copy it now; if it gets lost, make another one.</Text>
+      {kind === 'osc' && port !== null ? (
+        <Text style={styles.text}>{`Send to UDP port ${port} of ${addresses.join(' or ')}:`}</Text>
+      ) : null}
       <Text selectable style={styles.code} testID="token">
         {secret}
       </Text>
-      <Text style={styles.hint}>
-        {isLink
-          ? 'Whoever opens it presses. Give it to the gear alone, and open it in no browser that keeps a history.'
-          : 'A request that runs macro 1:'}
-      </Text>
-      {isLink ? null : (
+      <Text style={styles.hint}>{hint}</Text>
+      {kind === 'bearer' ? (
         <Text selectable style={styles.code}>
           {`curl -H 'Authorization: Bearer ${token}' -d '{"macro":1}' ${window.location.origin}/api/run`}
         </Text>
-      )}
+      ) : null}
       <View style={styles.row}>
         <Button mode="contained" onPress={copy}>
           {`Copy the ${what}`}
@@ -157,7 +228,7 @@ function NewToken({
   readonly onCancel: () => void;
 }) {
   const edits = useEdits();
-  const [way, setWay] = useState<'chosen' | 'all' | 'link'>('chosen');
+  const [way, setWay] = useState<'chosen' | 'all' | 'link' | 'osc'>('chosen');
   const all = way === 'all';
   const [chosen, setChosen] = useState<readonly ShortcutRuns[]>([]);
   const [choosing, setChoosing] = useState(false);
@@ -171,18 +242,19 @@ function NewToken({
         if (!all && chosen.length === 0) return edits.tell('Choose first what it may run.', true);
         if (way === 'link' && chosen.length > 1)
           return edits.tell('A link runs one thing. Leave the others out.', true);
-        onMake(name.slice(0, 60), all ? null : [...chosen], way === 'link' ? 'link' : 'bearer');
+        onMake(name.slice(0, 60), all ? null : [...chosen], way === 'link' || way === 'osc' ? way : 'bearer');
       }}
     >
       <Segments
         // As chips: side by side a phone would cut each of them short.
         most={2}
         value={way}
-        onChange={(to) => setWay(to === 'all' || to === 'link' ? to : 'chosen')}
+        onChange={(to) => setWay(to === 'all' || to === 'link' || to === 'osc' ? to : 'chosen')}
         options={[
           { value: 'chosen', label: 'Runs what is chosen' },
           { value: 'all', label: 'Runs everything' },
           { value: 'link', label: 'A link that runs one thing' },
+          { value: 'osc', label: 'OSC messages' },
         ]}
       />
       {all ? null : (
@@ -242,7 +314,9 @@ function TokenCard({
   return (
     <View style={styles.card} testID={`token-${token.id}`}>
       <Heading words={name} />
-      <Text style={styles.text}>{`${kind === 'link' ? 'A link that runs' : 'Runs'} ${runs}.`}</Text>
+      <Text
+        style={styles.text}
+      >{`${kind === 'link' ? 'A link that runs' : kind === 'osc' ? 'OSC that runs' : 'Runs'} ${runs}.`}</Text>
       <Text style={styles.hint}>
         {`Made ${time(madeAt)} · ${usedAt === null ? 'not used since the engine began' : `last used ${time(usedAt)}`}`}
       </Text>
