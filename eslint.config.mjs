@@ -6,17 +6,19 @@ const LAYERS = {
   'packages/core': [],
   'packages/wire': [],
   'packages/protocol': ['@umbek/core'],
+  'packages/look': ['@umbek/core'],
   'packages/demo': ['@umbek/core'],
   'packages/host': ['@umbek/core'],
   'packages/standins': ['@umbek/core', '@umbek/demo', '@umbek/wire', '@umbek/host'],
-  'apps/server': ['@umbek/core', '@umbek/protocol', '@umbek/demo', '@umbek/wire', '@umbek/host'],
-  'apps/desk': ['@umbek/core', '@umbek/protocol'],
+  'apps/server': ['@umbek/core', '@umbek/look', '@umbek/protocol', '@umbek/demo', '@umbek/wire', '@umbek/host'],
+  'apps/desk': ['@umbek/core', '@umbek/look', '@umbek/protocol'],
 };
 /** Places of the page: none knows another one, and what they share knows none of them. */
 const PLACES = ['desk', 'bench', 'rig', 'log'];
 const SHARED = ['csv', 'caps', 'common', 'live', 'picture', 'show', 'steps', 'theme'];
 const ALL = [
   '@umbek/core',
+  '@umbek/look',
   '@umbek/protocol',
   '@umbek/demo',
   '@umbek/wire',
@@ -39,13 +41,14 @@ export default tseslint.config(
     },
   },
   {
-    files: ['scripts/**/*.mjs', 'bench/**/*.mjs', 'simulate/**/*.mjs'],
+    files: ['scripts/**/*.mjs', 'examples/**/*.mjs', 'bench/**/*.mjs', 'simulate/**/*.mjs'],
     languageOptions: {
       globals: {
         process: 'readonly',
         Buffer: 'readonly',
         console: 'readonly',
         setTimeout: 'readonly',
+        clearTimeout: 'readonly',
         setInterval: 'readonly',
         clearInterval: 'readonly',
         URL: 'readonly',

@@ -114,7 +114,7 @@ export const BUNDLE = {
   platform: 'node',
   format: 'esm',
   target: 'node20',
-  external: ['pg-native', 'playwright-core'],
+  external: ['pg-native', 'playwright-core', '@napi-rs/canvas'],
   banner: {
     js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);",
   },
@@ -129,6 +129,7 @@ export async function buildProcesses() {
     const entryPoints = {
       engine: 'apps/server/main.ts',
       helper: 'apps/server/helper/main.ts',
+      painter: 'apps/server/pads/painterMain.ts',
       standin: 'packages/standins/main.ts',
       supervisor: 'apps/server/supervisor/index.ts',
     };
@@ -148,7 +149,7 @@ export const PAGE = join(ROOT, 'apps', 'desk', 'dist');
 
 /** The page for the web, with compressed copies beside the files. */
 export async function buildPage() {
-  if (!olderThan(join(PAGE, 'index.html'), 'apps/desk', 'packages/core', 'packages/protocol')) return;
+  if (!olderThan(join(PAGE, 'index.html'), 'apps/desk', 'packages/core', 'packages/look', 'packages/protocol')) return;
   await step('Building the page (about two minutes when nothing is cached)', async () => {
     const env = { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1' };
     await run('npx', ['expo', 'export', '--platform', 'web', '--output-dir', 'dist'], {

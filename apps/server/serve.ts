@@ -32,6 +32,9 @@ import type { LeftBehind } from './journal/fold';
 import { Projection } from './journal/projection';
 import { PgTravelStore } from './learning/travelStore';
 import { LiveSocket } from './live/liveSocket';
+import { PadDesk } from './pads/padDesk';
+import { PadPlaces } from './pads/padPlaces';
+import { ProcessPainter } from './pads/painter';
 
 /** What the server is started with; the parent hands it on as JSON. */
 export const ServerConfig = z.strictObject({
@@ -184,6 +187,18 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     },
   );
   tokens.onKnown = () => void oscIn.follow();
+  const painter = new ProcessPainter(
+    join(dirname(helperFile), 'painter.mjs'),
+    config.page === null ? '' : join(config.page, 'fonts'),
+    (error) => running.trouble('the painter of pads', error),
+  );
+  const pads = new PadDesk({
+    desk: running.live,
+    program: () => running.engine.program,
+    clock,
+    places: new PadPlaces(join(config.folder, 'pads.json')),
+    painter,
+  });
   const app = makeApp({
     host: () => running,
     helper,
@@ -193,6 +208,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     shelf: new ShowShelf(database.db),
     tokens,
     oscIn,
+    pads,
     doors,
     stations,
     invitations: new Invitations(clock),
@@ -207,7 +223,11 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   });
   const server = createServer(app);
   server.on('clientError', (_error, socket) => socket.destroy());
-  const sockets = new LiveSocket(running.live, hostAllowed, (request) => {
+  const ways = {
+    '/api/live': running.live.connect.bind(running.live),
+    '/api/pad': pads.connect.bind(pads),
+  };
+  const sockets = new LiveSocket(ways, hostAllowed, (request) => {
     const found = doors.who(request);
     if (found.kind !== 'station' || !may(found.who, 'see')) return null;
     const { key } = found.who;
@@ -259,6 +279,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
       await room?.close();
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));
+      painter.close();
       oscIn.close();
       tokens.close();
       stations.close();

@@ -15,3 +15,4 @@ export * from './stations';
 export * from './tokens';
 export * from './presses';
 export * from './runs';
+export * from './pads';

@@ -15,6 +15,8 @@ export const StationsReply = z.array(
     linkGroup: z.string(),
     /** Of a station of the show: pages that act as it, where they are several. */
     pages: z.number(),
+    /** Left out: what acts as it is a page. */
+    pad: z.object({ serial: z.string(), columns: z.number(), rows: z.number() }).optional(),
   }),
 );
 export type StationsReply = z.infer<typeof StationsReply>;

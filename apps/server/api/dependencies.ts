@@ -12,6 +12,7 @@ import type { OscIn } from '../access/oscIn';
 import type { Room } from '../access/roomDoor';
 import type { StationKeys } from '../access/stationKeys';
 import type { Tokens } from '../access/tokens';
+import type { PadDesk } from '../pads/padDesk';
 import type { Projection } from '../journal/projection';
 
 /** What the routes need of the rest of the server. */
@@ -24,6 +25,7 @@ export interface RouteDependencies {
   readonly shelf: ShowShelf;
   readonly tokens: Tokens;
   readonly oscIn: OscIn;
+  readonly pads: PadDesk;
   readonly doors: Doors;
   readonly stations: StationKeys;
   readonly invitations: Invitations;

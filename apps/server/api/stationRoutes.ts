@@ -1,3 +1,4 @@
+import { stationOf } from '@umbek/core/shown';
 import type { Response } from 'express';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
@@ -16,7 +17,7 @@ const notThere = (response: Response): void =>
   );
 
 /** Stations: who is there, what each shows, and what they are sent. */
-export function addStationRoutes(router: Router, deps: Pick<RouteDependencies, 'host'>): void {
+export function addStationRoutes(router: Router, deps: Pick<RouteDependencies, 'host' | 'pads'>): void {
   router.on('GET /api/stations', ({ response }) => response.json(deps.host().live.list()));
 
   router.on('POST /api/stations/{id}/show', ({ body: { panel }, path: { id = '' }, response }) => {
@@ -39,5 +40,33 @@ export function addStationRoutes(router: Router, deps: Pick<RouteDependencies, '
   router.on('POST /api/stations/{id}/flash', ({ path: { id = '' }, response }) => {
     if (!deps.host().live.flash(id)) return notThere(response);
     response.status(202).json({});
+  });
+
+  router.on('POST /api/pads/place', async ({ body: { serial, station }, response }) => {
+    if (station !== null && stationOf(deps.host().engine.program.document, station) === undefined)
+      return refuse(
+        response,
+        {
+          code: 'unknown-id',
+          message: 'There is no such station in this show.',
+          mend: 'Take its id from GET /api/stations.',
+          path: 'station',
+        },
+        404,
+      );
+    try {
+      await deps.pads.place(serial, station);
+      response.json({});
+    } catch {
+      refuse(
+        response,
+        {
+          code: 'not-kept',
+          message: 'The disk does not take it: the pad keeps this place only until Umbek is started again.',
+          mend: 'Make room on the disk, and give the pad its place again.',
+        },
+        507,
+      );
+    }
   });
 }

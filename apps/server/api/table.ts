@@ -256,6 +256,12 @@ export const ROUTES = {
     reply: Empty,
     status: 202,
   },
+  'POST /api/pads/place': {
+    needs: 'program',
+    summary: 'Give a pad its place: the station that it acts as, also when it is plugged in again',
+    body: api.PadPlaceBody,
+    reply: Empty,
+  },
   'GET /api/me': { summary: 'Who asks, and what it may do', reply: api.MeReply },
   'POST /api/join': {
     summary: 'Ask to be let in, with six figures or what a QR code carries',

@@ -39,8 +39,13 @@ interface Station {
   readonly linkGroup: string;
   /** Station of the show that it acts as. */
   readonly claims: string | null;
+  /** Left out: a page. */
+  readonly pad?: PadOf;
   panel: string | null;
 }
+
+/** What a pad with keys tells of itself. */
+export type PadOf = NonNullable<StationsReply[number]['pad']>;
 
 /** One connection of a page: what comes from it, and that it is gone. */
 export interface LiveConnection {
@@ -137,11 +142,12 @@ export class LiveDesk {
           ...(last === undefined || last.person === '' ? {} : { person: last.person }),
           linkGroup,
           pages: here.length,
+          ...(last?.pad === undefined ? {} : { pad: last.pad }),
         };
       }),
       ...all
         .filter(({ claims }) => stationOf(document, claims) === undefined)
-        .map(({ name, person, panel, linkGroup }) => ({
+        .map(({ name, person, panel, linkGroup, pad }) => ({
           id: name,
           name: name.replace(/#\d+$/, ''),
           present: true,
@@ -149,6 +155,7 @@ export class LiveDesk {
           ...(person === '' ? {} : { person }),
           linkGroup,
           pages: 1,
+          ...(pad === undefined ? {} : { pad }),
         })),
     ];
   }
@@ -213,7 +220,7 @@ export class LiveDesk {
   }
 
   /** A page connects. Null when there are too many already. */
-  connect(client: LiveClient, who: Who = HERE): LiveConnection | null {
+  connect(client: LiveClient, who: Who = HERE, padOf?: () => PadOf | undefined): LiveConnection | null {
     if (this.connections >= LIMITS.connections) {
       say(client, refused('too-many', `There are ${LIMITS.connections} pages connected already.`, 'Close some.'));
       return null;
@@ -249,6 +256,7 @@ export class LiveDesk {
                 refused('too-many', `There are ${LIMITS.linkGroups} link groups in use already.`, 'Join one of them.'),
               );
             if (station !== null) this.leave(client, station);
+            const pad = padOf?.();
             // Stations of the same name are told apart, so that one closing does not release what the other holds.
             station = {
               name: `${who.key === null ? message.station : who.name}#${connection}`,
@@ -257,6 +265,7 @@ export class LiveDesk {
               who,
               linkGroup,
               claims,
+              ...(pad === undefined ? {} : { pad: { serial: pad.serial, columns: pad.columns, rows: pad.rows } }),
               panel,
             };
             this.stations.set(station.name, client);

@@ -2,7 +2,7 @@ import type { IncomingMessage, Server } from 'node:http';
 import { WebSocket, WebSocketServer } from 'ws';
 import type { Who } from '../access/who';
 import { LIMITS } from './limits';
-import type { LiveDesk } from './liveDesk';
+import type { LiveConnection } from './liveDesk';
 import type { LiveClient } from './liveRoom';
 
 const MAX_MESSAGE_BYTES = 64 * 1024;
@@ -11,14 +11,17 @@ const PING_MS = 5000;
 /** A page that is let go has so long to close its end. */
 const GOES_MS = 1000;
 
-/** The live socket at `/api/live`: a WebSocket for each page. */
+/** Takes a connection; null: there are too many already. */
+type Connect = (client: LiveClient, who: Who) => LiveConnection | null;
+
+/** The live sockets: at `/api/live` a WebSocket for each page, at `/api/pad` one for each pad. */
 export class LiveSocket {
   private readonly sockets: WebSocketServer;
   private readonly alive = new WeakSet<WebSocket>();
   private readonly pings: NodeJS.Timeout;
 
   constructor(
-    private readonly desk: LiveDesk,
+    private readonly ways: Readonly<Record<string, Connect>>,
     private readonly hostAllowed: (request: IncomingMessage) => boolean,
     /** Who comes, and what is called when they are gone; null: nobody who was let in. */
     private readonly whoComes: (request: IncomingMessage) => { readonly who: Who; readonly gone: () => void } | null,
@@ -43,11 +46,13 @@ export class LiveSocket {
       // A peer that resets while it is being refused is nobody's trouble.
       socket.on('error', () => socket.destroy());
       const refuse = (status: string): void => void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`);
-      if (request.url?.split('?')[0] !== '/api/live' || !this.hostAllowed(request)) return refuse('403 Forbidden');
+      const [path = ''] = request.url?.split('?') ?? [];
+      const connect = Object.hasOwn(this.ways, path) ? this.ways[path] : undefined;
+      if (connect === undefined || !this.hostAllowed(request)) return refuse('403 Forbidden');
       const comes = this.whoComes(request);
       if (comes === null) return refuse('401 Unauthorized');
       socket.once('close', comes.gone);
-      this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client, comes.who));
+      this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client, comes.who, connect));
     });
   }
 
@@ -57,7 +62,7 @@ export class LiveSocket {
     this.sockets.close();
   }
 
-  private serve(socket: WebSocket, who: Who): void {
+  private serve(socket: WebSocket, who: Who, connect: Connect): void {
     this.alive.add(socket);
     const client: LiveClient = {
       send: (text) => {
@@ -75,7 +80,7 @@ export class LiveSocket {
       },
     };
     socket.on('error', () => socket.terminate());
-    const connection = this.desk.connect(client, who);
+    const connection = connect(client, who);
     if (connection === null) return socket.close(1013);
     socket.on('pong', () => this.alive.add(socket));
     socket.on('message', (data) => {

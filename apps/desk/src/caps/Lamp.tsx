@@ -2,24 +2,10 @@ import { memo, useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Path, Polyline } from 'react-native-svg';
 import { reducedMotion } from '../live/motion';
+import type { LampKind } from '@umbek/look';
 import { colour, families } from '../theme/tokens';
 
-export type LampKind =
-  'onAir' | 'onPreview' | 'chosen' | 'up' | 'arrived' | 'armed' | 'recording' | 'working' | 'done' | 'failed' | null;
-
-/** What each lamp says, for those who do not see it. */
-export const lampWords: Readonly<Record<Exclude<LampKind, null>, string>> = {
-  onAir: 'on air',
-  onPreview: 'next',
-  chosen: 'chosen',
-  up: 'up',
-  arrived: 'arrived',
-  armed: 'armed',
-  recording: 'recording',
-  working: 'working',
-  done: 'done',
-  failed: 'failed',
-};
+export { type LampKind, lampWords } from '@umbek/look';
 
 /** The light bar along a cap's head. Every state has a shape of its own; the colour only repeats it. */
 export const Lamp = memo(function Lamp({ kind }: { readonly kind: LampKind }) {

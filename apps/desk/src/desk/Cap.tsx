@@ -7,7 +7,7 @@ import { usePressTarget } from '../live/usePressTarget';
 import { KeyHints } from '../keys/KeyHints';
 import { CapFace } from '../caps/CapFace';
 import { CapPicture } from '../caps/CapPicture';
-import { type LampKind, lampWords } from '../caps/Lamp';
+import { type LampKind, lampWords, pictureWords, secondLine } from '@umbek/look';
 import { colour, font } from '../theme/tokens';
 
 export interface CapProps {
@@ -37,15 +37,6 @@ export function lampOf(press: Pick<PressState, 'phase'> | undefined, sign: strin
   if (sign) return sign as LampKind;
   return press?.phase === 'done' ? 'done' : null;
 }
-
-/** The second line: on air and next are said, not only coloured, before what is live text; otherwise what the button says of itself. */
-function said(lamp: LampKind, note: string, live: string | undefined): string {
-  if (lamp !== 'onAir' && lamp !== 'onPreview') return live ?? note;
-  return [lampWords[lamp], note === '' ? (live ?? '') : ''].filter(Boolean).join(' · ');
-}
-
-/** What is wrong with the picture of the source that a cap shows. */
-const PICTURE_WORDS = { none: 'no picture', black: 'picture is black', frozen: 'picture is frozen' } as const;
 
 /** Where a cap comes and goes: its place is kept, so that no other one moves. */
 const EmptyPlace = ({ id, words }: { readonly id: string; readonly words: string }) => (
@@ -103,10 +94,10 @@ function PressedCap({
         : face?.lost
           ? 'no answer'
           : face?.picture !== undefined
-            ? PICTURE_WORDS[face.picture]
+            ? pictureWords[face.picture]
             : face?.asSent
               ? 'as last sent'
-              : (told ?? said(lamp, note, face?.note))) ?? '';
+              : (told ?? secondLine(lamp, note, face?.note))) ?? '';
   // An alternating button says what its next press does.
   // Live text is only known once the engine has told it.
   const says = face?.legend ?? (legend.includes('{{') ? legend.replace(/\{\{.*?\}\}/gs, '–') : legend);

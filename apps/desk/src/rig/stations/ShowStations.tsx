@@ -1,4 +1,4 @@
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { changed, made, removed } from '@umbek/core/changes';
 import { inOrder, orderBetween } from '@umbek/core/order';
 import type { Panel, ShowDocument, Station } from '@umbek/core/show';
@@ -70,8 +70,16 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
         {others.map((one) => (
           <View key={one.id} style={styles.card} testID={`page-${one.name}`}>
             <Text style={styles.name}>{one.person === undefined ? one.name : `${one.name} · ${one.person}`}</Text>
-            <Text style={styles.text}>{`${shows(document, one)} It acts as no station of the show.`}</Text>
-            <Ways document={document} id={one.id} allowed={inOrder(document.panels)} />
+            <Text style={styles.text}>
+              {one.pad === undefined
+                ? `${shows(document, one)} It acts as no station of the show.`
+                : `${padWords(one.pad)}, serial number ${one.pad.serial}. It has no place yet, so it shows nothing.`}
+            </Text>
+            {one.pad === undefined ? (
+              <Ways document={document} id={one.id} allowed={inOrder(document.panels)} />
+            ) : (
+              <PadWays document={document} id={one.id} pad={one.pad} />
+            )}
           </View>
         ))}
       </View>
@@ -85,9 +93,13 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
 const panelName = ({ panels }: ShowDocument, id: string | null): string | undefined =>
   panels.find((one) => one.id === id)?.name;
 
-function shows(document: ShowDocument, { panel, pages }: Present): string {
+type PadOf = NonNullable<Present['pad']>;
+const padWords = ({ columns, rows }: PadOf): string => `A pad of ${columns} × ${rows} keys`;
+
+function shows(document: ShowDocument, { panel, pages, pad }: Present): string {
   const name = panelName(document, panel);
-  return `${pages > 1 ? `Here, with ${pages} pages` : 'Here'}${name === undefined ? ', off the Desk' : `, shows ${name}`}.`;
+  const here = pad === undefined ? 'Here' : `${padWords(pad)} is here`;
+  return `${pages > 1 ? `${here}, with ${pages} pages` : here}${name === undefined ? ', off the Desk' : `, shows ${name}`}.`;
 }
 
 function StationCard({
@@ -141,10 +153,90 @@ function StationCard({
           {mine ? 'No longer this page' : 'Act as it here'}
         </Button>
         {present?.present === true ? <Ways document={document} id={id} allowed={allowed} /> : null}
+        {present?.pad === undefined ? null : <TakeOff pad={present.pad} name={name} />}
       </View>
       {open ? <StationEditor document={document} station={station} onClose={() => onOpen(false)} /> : null}
     </View>
   );
+}
+
+/** Gives a pad its place, which it keeps when it is plugged in again. */
+function usePlace() {
+  const edits = useEdits();
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async ({ told, ...body }: { serial: string; station: string | null; told: string }) => {
+      const response = await act('/api/pads/place', body);
+      if (!response.ok) throw new Error(replyWords((await response.json()) as object));
+      edits.tell(told, false);
+    },
+    onError: (error: Error) => edits.tell(error.message, true),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['stations'] }),
+  });
+}
+
+function PadWays({ document, id, pad }: { readonly document: ShowDocument; readonly id: string; readonly pad: PadOf }) {
+  const place = usePlace();
+  const [choosing, setChoosing] = useState(false);
+  return (
+    <View style={styles.row}>
+      <Button mode="contained" loading={place.isPending} onPress={() => setChoosing(true)}>
+        Give it a place
+      </Button>
+      <Which id={id} />
+      {choosing ? (
+        <Picker
+          title="As which station does it act?"
+          visible
+          memory="stations"
+          choices={inOrder(document.stations).map((one) => ({ key: one.id, group: 'Stations', words: one.name }))}
+          onChoose={({ key, words }) => {
+            setChoosing(false);
+            place.mutate({
+              serial: pad.serial,
+              station: key,
+              told: `The pad acts as ${words} now, also when it is plugged in again.`,
+            });
+          }}
+          onClose={() => setChoosing(false)}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+function TakeOff({ pad, name }: { readonly pad: PadOf; readonly name: string }) {
+  const place = usePlace();
+  return (
+    <Button
+      mode="outlined"
+      loading={place.isPending}
+      onPress={() =>
+        place.mutate({ serial: pad.serial, station: null, told: `The pad does not act as ${name} any more.` })
+      }
+    >
+      Take the pad from here
+    </Button>
+  );
+}
+
+/** Has a page or pad show its name for a moment. */
+function Which({ id }: { readonly id: string }) {
+  const edits = useEdits();
+  const flash = useMutation({
+    mutationFn: () => toStation(id, 'flash', {}),
+    onError: (error: Error) => edits.tell(error.message, true),
+  });
+  return (
+    <Button mode="outlined" onPress={() => flash.mutate()}>
+      Which is it?
+    </Button>
+  );
+}
+
+async function toStation(id: string, what: 'show' | 'flash', body: object): Promise<void> {
+  const response = await act(`/api/stations/${encodeURIComponent(id)}/${what}`, body);
+  if (!response.ok) throw new Error(replyWords((await response.json()) as object));
 }
 
 /** What a station that is there can be sent. */
@@ -160,10 +252,7 @@ function Ways({
   const edits = useEdits();
   const [choosing, setChoosing] = useState(false);
   const send = useMutation({
-    mutationFn: async ({ what, body = {} }: { readonly what: 'show' | 'flash'; readonly body?: object }) => {
-      const response = await act(`/api/stations/${encodeURIComponent(id)}/${what}`, body);
-      if (!response.ok) throw new Error(replyWords((await response.json()) as object));
-    },
+    mutationFn: (panel: string) => toStation(id, 'show', { panel }),
     onError: (error: Error) => edits.tell(error.message, true),
   });
   return (
@@ -171,9 +260,7 @@ function Ways({
       <Button mode="outlined" onPress={() => setChoosing(true)}>
         Show a panel there
       </Button>
-      <Button mode="outlined" onPress={() => send.mutate({ what: 'flash' })}>
-        Which is it?
-      </Button>
+      <Which id={id} />
       {choosing ? (
         <Picker
           title="Which panel?"
@@ -182,7 +269,7 @@ function Ways({
           choices={allowed.map((one) => ({ key: one.id, group: 'Panels', words: panelName(document, one.id) ?? '' }))}
           onChoose={({ key }) => {
             setChoosing(false);
-            send.mutate({ what: 'show', body: { panel: key } });
+            send.mutate(key);
           }}
           onClose={() => setChoosing(false)}
         />
