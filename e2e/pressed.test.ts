@@ -1,9 +1,12 @@
+import { createSocket } from 'node:dgram';
 import { demoId } from '@umbek/demo';
 import type { ShortcutOn } from '@umbek/core/show';
+import { encodeOsc } from '@umbek/wire/osc';
 import type { BrowserContext, Page } from 'playwright-core';
 import { ulid } from 'ulid';
 import { browser, freshDemo, SIZES, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
+import { ExamplePad } from './support/examplePad';
 
 jest.setTimeout(120_000);
 useBrowser();
@@ -64,6 +67,7 @@ const show = async () =>
     shortcuts: { id: string; on: ShortcutOn }[];
     macros: { id: string; number: number; name: string }[];
     buttons: { id: string; legend: string; mode: string }[];
+    stations: { id: string; name: string }[];
   };
 const effects = async (command: string): Promise<number> =>
   (await demo.standins.switcher.report()).effects.filter((one) => one.command === command).length;
@@ -138,6 +142,39 @@ describe('what presses from outside the panels', () => {
     await until('the as-run says by what', async () =>
       (await demo.asRun()).some(({ kind, shortcut: by }) => kind === 'press' && by !== undefined),
     );
+  });
+
+  it('Enter right behind the digits presses what they run, never what stood there before; late, it presses nothing and says so', async () => {
+    const pressed = async (): Promise<unknown[]> =>
+      (await demo.asRun())
+        .filter(({ kind, phase }) => kind === 'press' && phase === 'down')
+        .map(({ buttonId }) => buttonId);
+    await shortcut({ kind: 'code', code: '31' }, { button: demoId('BTN', 6) });
+    await shortcut({ kind: 'code', code: '314' }, { button: STAR_CHARTS });
+    const page = await openScripted('wide');
+    let delay = 300;
+    await page.route(/api.dial/, async (route) => {
+      await new Promise((next) => setTimeout(next, delay));
+      await route.continue();
+    });
+    const before = (await pressed()).length;
+    for (const stroke of ['Numpad3', 'Numpad1']) await page.keyboard.press(stroke);
+    await page
+      .getByTestId('dial-match')
+      .getByText(/1 longer code/)
+      .waitFor();
+    // In one piece of work: no drawing lies between them.
+    await page.evaluate(() => {
+      for (const code of ['Numpad4', 'NumpadEnter'])
+        for (const type of ['keydown', 'keyup'])
+          document.body.dispatchEvent(new KeyboardEvent(type, { code, bubbles: true, cancelable: true }));
+    });
+    await until('it was pressed', async () => (await pressed()).length === before + 1);
+    expect((await pressed()).at(-1)).toBe(STAR_CHARTS);
+    delay = 1500;
+    for (const stroke of ['Numpad3', 'Numpad1', 'NumpadEnter']) await page.keyboard.press(stroke);
+    await page.getByTestId('dial-match').getByText('The engine did not answer: nothing was pressed').waitFor();
+    expect(await pressed()).toHaveLength(before + 1);
   });
 
   it('a MIDI note is learned in three touches, presses once, and is let go once when its keyboard is pulled out', async () => {
@@ -254,5 +291,88 @@ describe('what presses from outside the panels', () => {
         ({ station }) => station === stations.find(({ name }) => name === 'Phone')?.id,
       ),
     );
+  });
+
+  it('the same cap by touch, key, code, note, pedal, stick, HTTP, OSC and pad: each is done once, and the as-run tells them apart', async () => {
+    for (const on of [
+      { kind: 'key', code: 'KeyJ', shift: false, ctrl: false, alt: false, meta: false },
+      { kind: 'code', code: '77' },
+      { kind: 'midi', message: 'note', channel: 2, number: 10 },
+      { kind: 'midi', message: 'control', channel: 2, number: 64 },
+      { kind: 'stick', button: 5 },
+    ] as const)
+      await shortcut(on, { button: STAR_CHARTS });
+    const tokenFor = async (kind: 'bearer' | 'osc'): Promise<string> =>
+      String(
+        (await demo.post('/api/tokens', { id: ulid(), name: `By ${kind}`, may: [{ button: STAR_CHARTS }], kind })).body
+          .token,
+      );
+    const [bearer, secret] = [await tokenFor('bearer'), await tokenFor('osc')];
+    const phone = (await show()).stations.find(({ name }) => name === 'Phone')?.id ?? '';
+    expect((await demo.post('/api/pads/place', { serial: 'ways-1', station: phone })).status).toBe(200);
+    const padUrl = `${demo.url.replace('http', 'ws')}/api/pad`;
+    const pad = ExamplePad.start('--url', padUrl, '--serial', 'ways-1', '--name', 'Pad', '--grid', '8x4');
+    const key = await pad.key('Star charts', 8, 4);
+    const page = await openScripted('phone');
+    await play(page, 'stick', []);
+    await page.evaluate(() => window.dispatchEvent(new Event('gamepadconnected')));
+    await page.getByText('Joystick moves Desk cam').waitFor();
+
+    const ways: Readonly<Record<string, () => Promise<unknown>>> = {
+      touch: () => page.getByTestId(`cap-${STAR_CHARTS}`).tap(),
+      key: () => page.keyboard.press('KeyJ'),
+      code: async () => {
+        for (const stroke of ['Numpad7', 'Numpad7', 'NumpadEnter']) await page.keyboard.press(stroke);
+      },
+      note: async () => {
+        await play(page, 'midi', 'keys', [0x91, 10, 90]);
+        await play(page, 'midi', 'keys', [0x81, 10, 0]);
+      },
+      pedal: async () => {
+        await play(page, 'midi', 'keys', [0xb1, 64, 127]);
+        await play(page, 'midi', 'keys', [0xb1, 64, 0]);
+      },
+      stick: async () => {
+        await play(page, 'stick', [5]);
+        await page.waitForTimeout(150);
+        await play(page, 'stick', []);
+      },
+      http: () =>
+        fetch(`${demo.url}/api/run`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${bearer}` },
+          body: JSON.stringify({ button: STAR_CHARTS }),
+        }),
+      osc: async () => {
+        const { osc } = (await (await fetch(`${demo.url}/api/tokens`)).json()) as { osc: { port: number } };
+        const socket = createSocket('udp4');
+        const address = `/umbek/${secret}/button/${STAR_CHARTS}`;
+        await new Promise((sent) => socket.send(encodeOsc([{ address, args: [] }]), osc.port, '127.0.0.1', sent));
+        socket.close();
+      },
+      pad: () => Promise.resolve(pad.do(`press ${key}`)),
+    };
+    const first = await previews();
+    const downs = async () =>
+      (await demo.asRun()).filter(
+        ({ kind, phase, buttonId }) => kind === 'press' && phase === 'down' && buttonId === STAR_CHARTS,
+      );
+    const before = (await downs()).length;
+    for (const [at, [name, press]] of Object.entries(ways).entries()) {
+      await press();
+      await until(`${name} reaches the switcher`, async () => (await previews()) >= first + at + 1);
+      // A second touch at once would be the same hand's.
+      await page.waitForTimeout(150);
+      expect([name, await previews()]).toEqual([name, first + at + 1]);
+    }
+    const presses = (await downs()).slice(before);
+    expect(presses).toHaveLength(9);
+    expect(presses.filter(({ shortcut: by }) => by !== undefined)).toHaveLength(5);
+    expect(presses.slice(6).map(({ station }) => String(station).replace(/#\d+$/, ''))).toEqual([
+      'By bearer',
+      'By osc',
+      'Pad',
+    ]);
+    await pad.kill();
   });
 });

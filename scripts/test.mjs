@@ -39,6 +39,7 @@ const PATIENT = [
   'macros',
   'mainByTouch',
   'moving',
+  'pads',
   'pages',
   'pressed',
   'newUser',

@@ -17,7 +17,7 @@ const ROWS = [
 /** What Enter would do, before it is pressed. */
 function matchWords(match: Match | null): string {
   if (match === null) return 'Type a macro’s number or a code';
-  if ('lost' in match) return 'The engine does not answer';
+  if ('lost' in match) return 'The engine did not answer: nothing was pressed';
   if ('asking' in match) return ' ';
   const more = match.longer === 0 ? '' : match.longer === 1 ? '1 longer code' : `${match.longer} longer codes`;
   if (match.runs === null) return more === '' ? 'Nothing has this code' : `Nothing yet · ${more}`;

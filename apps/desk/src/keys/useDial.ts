@@ -11,6 +11,8 @@ import { takesText } from './keyboard';
 /** Digits that nobody goes on with are forgotten after so long: the next hand begins anew. */
 export const FORGOTTEN_MS = 6000;
 const LONGEST = 6;
+/** Enter that came before the engine has said what the digits run is done within this; later it would surprise. */
+const ENTER_WAITS_MS = 1000;
 
 /** What the digits run, as the engine says; `asking` until it has. */
 export type Match = { readonly digits: string } & ({ readonly asking: true } | DialReply | { readonly lost: true });
@@ -26,8 +28,16 @@ export interface Dial {
   digit(one: string): void;
   back(): void;
   clear(): void;
-  /** Enter goes down. @returns what lets it go; null where nothing has this code */
+  /** Enter goes down. Where the engine has not said yet what the digits run, it waits for that. @returns what lets it go; null where nothing has this code */
   enter(): (() => void) | null;
+}
+
+/** An Enter that waits for what its digits run. */
+interface Due {
+  readonly digits: string;
+  readonly at: number;
+  lifted: boolean;
+  release: (() => void) | null;
 }
 
 /**
@@ -40,8 +50,41 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
   const [digits, setDigits] = useState('');
   const [match, setMatch] = useState<Match | null>(null);
   const [last, setLast] = useState<string | null>(null);
+  // As typed, before the page is drawn anew: Enter right behind a digit must never press what stood there before it.
+  const typed = useRef('');
+  const found = useRef<Match | null>(null);
+  const due = useRef<Due | null>(null);
+  const type = useCallback((to: string): void => {
+    typed.current = to;
+    due.current = null;
+    setDigits(to);
+  }, []);
+  const press = useCallback(
+    ({ runs, shortcut }: DialReply): (() => void) | null => {
+      if (runs === null) return null;
+      const { id } = runsAt(runs);
+      const pressId = live.down(id, shortcut);
+      setLast(id);
+      type('');
+      return () => live.up(pressId);
+    },
+    [live, type],
+  );
+  const know = useCallback(
+    (now: Match | null): void => {
+      found.current = now;
+      setMatch(now);
+      const waiting = due.current;
+      if (now === null || waiting?.digits !== now.digits || 'asking' in now) return;
+      due.current = null;
+      if ('lost' in now || performance.now() - waiting.at > ENTER_WAITS_MS) return setMatch({ ...now, lost: true });
+      waiting.release = press(now);
+      if (waiting.lifted) waiting.release?.();
+    },
+    [press],
+  );
   useEffect(() => {
-    setMatch(digits === '' ? null : { digits, asking: true });
+    know(digits === '' ? null : { digits, asking: true });
     if (digits === '') return undefined;
     let over = false;
     const query = new URLSearchParams({ code: digits, ...(station === null ? {} : { station }) });
@@ -49,34 +92,40 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
       .then(async (response) => {
         if (!response.ok) throw new Error(String(response.status));
         const reply = (await response.json()) as DialReply;
-        if (!over) setMatch({ digits, ...reply });
+        if (!over) know({ digits, ...reply });
       })
-      .catch(() => !over && setMatch({ digits, lost: true }));
-    const timer = setTimeout(() => setDigits(''), FORGOTTEN_MS);
+      .catch(() => !over && know({ digits, lost: true }));
+    const timer = setTimeout(() => type(''), FORGOTTEN_MS);
     return () => {
       over = true;
       clearTimeout(timer);
     };
-  }, [digits, station]);
-  const latest = useRef({ on, digits, match, shortcuts, station });
-  latest.current = { on, digits, match, shortcuts, station };
+  }, [digits, station, know, type]);
+  const latest = useRef({ on, shortcuts, station });
+  latest.current = { on, shortcuts, station };
 
-  const digit = useCallback((one: string): void => setDigits((now) => (now + one).slice(0, LONGEST)), []);
-  const back = useCallback((): void => setDigits((now) => now.slice(0, -1)), []);
-  const clear = useCallback((): void => setDigits(''), []);
-  const switchTo = useCallback((to: boolean): void => {
-    setOn(to);
-    setDigits('');
-  }, []);
+  const digit = useCallback((one: string): void => type((typed.current + one).slice(0, LONGEST)), [type]);
+  const back = useCallback((): void => type(typed.current.slice(0, -1)), [type]);
+  const clear = useCallback((): void => type(''), [type]);
+  const switchTo = useCallback(
+    (to: boolean): void => {
+      setOn(to);
+      type('');
+    },
+    [type],
+  );
   const enter = useCallback((): (() => void) | null => {
-    const { match: found } = latest.current;
-    if (found === null || !('runs' in found) || found.runs === null) return null;
-    const { id } = runsAt(found.runs);
-    const pressId = live.down(id, found.shortcut);
-    setLast(id);
-    setDigits('');
-    return () => live.up(pressId);
-  }, [live]);
+    if (typed.current === '') return null;
+    const now = found.current;
+    if (now?.digits === typed.current && 'runs' in now) return press(now);
+    if (now?.digits === typed.current && 'lost' in now) return null;
+    const waiting: Due = { digits: typed.current, at: performance.now(), lifted: false, release: null };
+    due.current = waiting;
+    return () => {
+      waiting.lifted = true;
+      waiting.release?.();
+    };
+  }, [press]);
 
   useEffect(() => {
     let release: (() => void) | null = null;
@@ -86,7 +135,7 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
     };
     const down = (event: KeyboardEvent): void => {
       if (event.defaultPrevented || takesText(event.target) || layerIsOpen()) return;
-      const { on: dials, digits: typed, shortcuts: all, station: here } = latest.current;
+      const { on: dials, shortcuts: all, station: here } = latest.current;
       if (event.ctrlKey || event.altKey || event.metaKey || event.shiftKey) return;
       const number = /^Numpad(\d)$/.exec(event.code)?.[1];
       // A key that is a shortcut of its own dials only while the pad was switched on.
@@ -100,7 +149,7 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
       else if (event.code === 'NumpadEnter') {
         if (!event.repeat) release = enter();
       } else if (event.code === 'NumpadDecimal' || event.code === 'Backspace') back();
-      else if (event.code === 'Escape' && typed !== '') clear();
+      else if (event.code === 'Escape' && typed.current !== '') clear();
       else return;
       event.preventDefault();
       event.stopImmediatePropagation();

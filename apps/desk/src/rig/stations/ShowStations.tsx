@@ -73,7 +73,7 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
             <Text style={styles.text}>
               {one.pad === undefined
                 ? `${shows(document, one)} It acts as no station of the show.`
-                : `${padWords(one.pad)}, serial number ${one.pad.serial}. It has no place yet, so it shows nothing.`}
+                : `${padWords(one.pad)}, serial number ${one.pad.serial}. It has no place yet, so it shows nothing.${stations.length === 0 ? ' Add a station for it first.' : ''}`}
             </Text>
             {one.pad === undefined ? (
               <Ways document={document} id={one.id} allowed={inOrder(document.panels)} />
@@ -180,7 +180,12 @@ function PadWays({ document, id, pad }: { readonly document: ShowDocument; reado
   const [choosing, setChoosing] = useState(false);
   return (
     <View style={styles.row}>
-      <Button mode="contained" loading={place.isPending} onPress={() => setChoosing(true)}>
+      <Button
+        mode="contained"
+        disabled={document.stations.length === 0}
+        loading={place.isPending}
+        onPress={() => setChoosing(true)}
+      >
         Give it a place
       </Button>
       <Which id={id} />
