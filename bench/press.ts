@@ -51,12 +51,17 @@ export interface OurEngine extends Path {
   /** `http://127.0.0.1:port`. */
   readonly url: string;
   readonly databaseUrl: string;
+  /** Process of the engine's parent. */
+  readonly parent: number;
+  /** All of its live clients end at once and come back. */
+  returnAll(): Promise<void>;
   /** Ends the engine as a crash would. */
   kill(): void;
   close(): Promise<void>;
 }
 
 /**
+ * @param count live clients beside the one that presses; one at least
  * @param levels port of a mixer that tells its levels all the time; left out: none
  * @param folder for the journal and what else belongs to the show
  * @param make the show, with the ports of its devices
@@ -65,6 +70,7 @@ export async function startEngine(
   levels?: number,
   folder = mkdtempSync(join(tmpdir(), 'umbek-bench-')),
   make: (ports: Record<keyof typeof DEMO_PORTS, number>) => ShowDocument = (ports) => showWithButtons(BUTTONS, ports),
+  count = CLIENTS,
 ): Promise<OurEngine> {
   const clock = new RealClock();
   const deviceSocket = createSocket('udp4');
@@ -107,8 +113,14 @@ export async function startEngine(
     }),
   ]);
   const url = `ws://127.0.0.1:${parent.message.port ?? 0}/api/live`;
-  const clients = await child('liveClients.mjs', [url, String(CLIENTS)]);
+  const clients = await child('liveClients.mjs', [url, String(count)]);
   const path: OurEngine = {
+    parent: parent.process.pid ?? 0,
+    returnAll: () =>
+      new Promise((back) => {
+        clients.process.once('message', () => back());
+        clients.process.send('return');
+      }),
     socket: await openSocket(url),
     onDatagram: null,
     samples: [],

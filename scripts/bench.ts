@@ -8,6 +8,7 @@ import { benchPage } from '../bench/page';
 import { benchPanels } from '../bench/panels';
 import { benchPress } from '../bench/press';
 import { benchRehearsal } from '../bench/rehearsal';
+import { benchStations } from '../bench/stations';
 import type { BenchRow } from '../bench/result';
 
 /** In a process of its own: what the other figures leave behind in this one's memory and compiled code is not its matter. */
@@ -27,6 +28,7 @@ const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = {
   panels: benchPanels,
   machines: benchMachines,
   press: benchPress,
+  stations: benchStations,
   big: benchBig,
 };
 

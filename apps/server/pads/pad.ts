@@ -340,19 +340,25 @@ export class Pad implements LiveClient {
     };
     const size = this.hello?.picture ?? null;
     if (size === null) return this.say({ ...head, whole, caps: [...caps] });
-    for (let from = 0; from < caps.length; from += DRAWN_AT_ONCE) {
-      const part = caps.slice(from, from + DRAWN_AT_ONCE);
-      const pictures = await this.deps.painter.paint(
+    const parts = Array.from({ length: Math.ceil(caps.length / DRAWN_AT_ONCE) }, (_none, at) =>
+      caps.slice(at * DRAWN_AT_ONCE, (at + 1) * DRAWN_AT_ONCE),
+    );
+    // All of them are asked for at once: the painter goes on while what it has drawn is sent.
+    const drawing = parts.map((part) =>
+      this.deps.painter.paint(
         part.map(({ key: _key, holds: _holds, ...cap }) => cap),
         size,
-      );
+      ),
+    );
+    for (const [at, part] of parts.entries()) {
+      const pictures = await drawing[at];
       // Whatever cannot be drawn is told in words.
       const drawn = part.map((cap, index) => ({
         ...cap,
         ...(pictures?.[index] ? { picture: pictures[index] } : {}),
       }));
       if (this.ended) return;
-      this.say({ ...head, whole: whole && caps.length <= DRAWN_AT_ONCE, caps: drawn });
+      this.say({ ...head, whole: whole && parts.length === 1, caps: drawn });
     }
   }
 
@@ -393,7 +399,7 @@ export class Pad implements LiveClient {
       key,
       legend: face?.legend ?? button.legend.replace(/\{\{.*?\}\}/gs, '–'),
       note,
-      family: document.strips.find(({ id }) => id === button.stripId)?.family ?? 'stone',
+      family: button.family ?? document.strips.find(({ id }) => id === button.stripId)?.family ?? 'stone',
       lamp,
       lost: face?.lost === true,
       holds: button.mode === 'hold',
