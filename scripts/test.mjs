@@ -45,6 +45,7 @@ const PATIENT = [
   'newUser',
   'otherGear',
   'people',
+  'phone',
   'profiles',
   'rig',
   'rigging',

@@ -1,3 +1,4 @@
+import { feel } from './haptics';
 import type { LivePoint, LiveServerMessage } from '@umbek/protocol';
 import type { Topics } from './topics';
 
@@ -105,6 +106,7 @@ export class PressBook {
     if (answer.accepted || what === undefined || phase !== 'down') return;
     const topic = topicOf(what);
     const why = error ? `${error.message} ${error.mend}` : 'The engine refused it.';
+    feel('refused');
     if (error?.code !== 'second-touch') return this.refused(topic, why);
     this.tell(topic, { phase: 'asking', why, short: error.short ?? error.mend, since: this.now() });
   }

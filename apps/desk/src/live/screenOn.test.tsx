@@ -1,5 +1,5 @@
 import { act, create, type ReactTestRenderer } from 'react-test-renderer';
-import { setScreenStaysOn, useScreenOn } from './screenOn';
+import { screenStaysOn, useScreenOn } from './screenOn';
 
 function Page() {
   useScreenOn();
@@ -61,7 +61,7 @@ describe('the screen', () => {
     stored = 'no';
     const page = await shown();
     expect(asked).toBe(0);
-    await act(async () => setScreenStaysOn(true));
+    await act(async () => screenStaysOn.set(true));
     await settled();
     expect([asked, stored]).toEqual([1, 'yes']);
     await act(async () => page.unmount());

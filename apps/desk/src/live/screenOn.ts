@@ -1,30 +1,12 @@
 import { useEffect } from 'react';
+import { keptSwitch } from './kept';
 import { listen } from './listen';
-
-const KEY = 'umbek.screenOn';
 
 /** Whether this browser can be kept from letting the screen go dark; on a page that is not served securely it cannot (W3C Screen Wake Lock). */
 export const canKeepScreenOn = (): boolean => 'wakeLock' in navigator;
 
-/** Whether the screen is to stay on while this page is in sight: yes, until somebody says otherwise. */
-export function screenStaysOn(): boolean {
-  try {
-    return window.localStorage.getItem(KEY) !== 'no';
-  } catch {
-    return true;
-  }
-}
-
-const changed = new EventTarget();
-
-export function setScreenStaysOn(on: boolean): void {
-  try {
-    window.localStorage.setItem(KEY, on ? 'yes' : 'no');
-  } catch {
-    // A browser that keeps nothing asks anew at the next start.
-  }
-  changed.dispatchEvent(new Event('changed'));
-}
+/** Whether the screen is to stay on while this page is in sight. */
+export const screenStaysOn = keptSwitch('umbek.screenOn');
 
 /** Keeps the screen on while the page is in sight: a phone that goes dark in the middle of a show is one touch too late. */
 export function useScreenOn(): void {
@@ -33,7 +15,7 @@ export function useScreenOn(): void {
     let lock: WakeLockSentinel | null = null;
     let over = false;
     const follow = async (): Promise<void> => {
-      const wanted = !over && screenStaysOn() && document.visibilityState === 'visible';
+      const wanted = !over && screenStaysOn.isOn() && document.visibilityState === 'visible';
       if (!wanted) {
         const held = lock;
         lock = null;
@@ -48,7 +30,7 @@ export function useScreenOn(): void {
     const again = (): void => void follow();
     again();
     // The browser lets go of it whenever the page goes out of sight.
-    const stops = [listen(document, { visibilitychange: again }), listen(changed, { changed: again })];
+    const stops = [listen(document, { visibilitychange: again }), listen(screenStaysOn.changed, { changed: again })];
     return () => {
       over = true;
       for (const stop of stops) stop();

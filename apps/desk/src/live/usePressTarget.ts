@@ -1,4 +1,5 @@
 import type { View } from 'react-native';
+import { feel } from './haptics';
 import { useLive } from './LiveContext';
 import type { LiveStore } from './liveStore';
 import { useHeld } from './useHeld';
@@ -15,6 +16,7 @@ export function usePressTarget(
   const live = useLive();
   return useHeld(() => {
     const pressId = begin(live);
+    feel('touched');
     onHeld?.(true);
     return () => {
       live.up(pressId);

@@ -5,7 +5,9 @@ import { Button, IconButton, Switch, TextInput } from 'react-native-paper';
 import { AppDialog } from '../common/AppDialog';
 import { readIdentity, writeIdentity } from '../live/identity';
 import { useJoined, useLive, useRights } from '../live/LiveContext';
-import { canKeepScreenOn, screenStaysOn, setScreenStaysOn } from '../live/screenOn';
+import { canFillScreen, runsByItself, useFullScreen } from '../live/fullScreen';
+import { canBeFelt, feel, touchIsFelt } from '../live/haptics';
+import { canKeepScreenOn, screenStaysOn } from '../live/screenOn';
 import { rightsWords } from '../live/rightsWords';
 import { setBrightness, useBrightness } from '../theme/brightness';
 import { colour, font } from '../theme/tokens';
@@ -19,7 +21,9 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
   const brightness = useBrightness();
   const [station, setStation] = useState('');
   const [person, setPerson] = useState('');
-  const [screenOn, setScreenOn] = useState(screenStaysOn);
+  const [screenOn, setScreenOn] = useState(screenStaysOn.isOn);
+  const [felt, setFelt] = useState(touchIsFelt.isOn);
+  const [full, setFull] = useFullScreen();
   useEffect(() => {
     if (!visible) return;
     const known = readIdentity();
@@ -109,7 +113,7 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
             value={screenOn}
             onValueChange={(on) => {
               setScreenOn(on);
-              setScreenStaysOn(on);
+              screenStaysOn.set(on);
             }}
             accessibilityLabel="Keep this screen on"
           />
@@ -117,6 +121,30 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
       ) : (
         <Text style={styles.hint}>
           This browser cannot keep the screen on here. Set the screen of this device to stay on before the show.
+        </Text>
+      )}
+      {canBeFelt() ? (
+        <View style={styles.row}>
+          <Text style={styles.label}>Feel each touch</Text>
+          <Switch
+            value={felt}
+            onValueChange={(on) => {
+              setFelt(on);
+              touchIsFelt.set(on);
+              feel('touched');
+            }}
+            accessibilityLabel="Feel each touch"
+          />
+        </View>
+      ) : null}
+      {runsByItself() && !full ? null : canFillScreen() ? (
+        <View style={styles.row}>
+          <Text style={styles.label}>Fill the screen</Text>
+          <Switch value={full} onValueChange={setFull} accessibilityLabel="Fill the screen" />
+        </View>
+      ) : (
+        <Text style={styles.hint}>
+          To fill the screen, add this page to the home screen of the device and open it from there.
         </Text>
       )}
       <View style={styles.ways}>
@@ -147,7 +175,7 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
 
 const styles = StyleSheet.create({
   hint: { fontFamily: font.regular, fontSize: 13, color: colour.muted },
-  row: { flexDirection: 'row', alignItems: 'center' },
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: 44 },
   ways: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   label: { flex: 1, fontFamily: font.medium, fontSize: 15, color: colour.text },
   value: {
