@@ -1,3 +1,4 @@
+import type { ShowDocument } from '@umbek/core/show';
 import type { StationsReply } from '@umbek/protocol';
 import type { Page } from 'playwright-core';
 import { browser, freshDemo, openAt, SIZES, sizes, useBrowser } from './support/browser';
@@ -121,4 +122,46 @@ describe('stations', () => {
     const gone = await demo.post(`/api/stations/${(await station('Gate room'))?.id ?? ''}/flash`, {});
     expect(gone).toMatchObject({ status: 404, body: { message: 'Nothing acts as this station now.' } });
   });
+});
+
+it('of two hands on one head the later one has it: it moves on, the earlier cap says who took it, and both fingers may lift', async () => {
+  const { buttons, strips, panels } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+  const left = buttons.find(({ mode, legend }) => mode === 'hold' && legend === 'Left');
+  const panel = panels.find(({ id }) => id === strips.find((one) => one.id === left?.stripId)?.panelId);
+  await demo.post('/api/steps/run', {
+    name: 'Choose',
+    steps: [{ id: 'c', kind: 'set', target: 'chosen.camera', to: 'deskCam' }],
+    station: 'test',
+  });
+  const moving = async () => (await demo.standins.deskCam.report()).points.travelling === true;
+  const [early, late] = [
+    await openAt(demo.url, 'wide', `/?panel=${panel?.id}`),
+    await openAt(demo.url, 'wide', `/?panel=${panel?.id}`),
+  ];
+  const on = async (page: Page): Promise<void> => {
+    const cap = page.getByTestId(`cap-${left?.id}`);
+    await cap.hover();
+    await page.mouse.down();
+  };
+  await on(early);
+  await until('the head moves', moving);
+  await on(late);
+  await early
+    .getByTestId(`cap-${left?.id}`)
+    .getByText(/has Desk cam now\.$/)
+    .waitFor();
+  await early
+    .getByTestId('last-run')
+    .getByText(/Left .* has Desk cam now\./)
+    .waitFor();
+  await late
+    .getByTestId('last-run')
+    .getByText(/Left You took Desk cam from /)
+    .waitFor();
+  await early.mouse.up();
+  await early.waitForTimeout(700);
+  // The earlier finger has lifted, and the later one still moves it.
+  expect(await moving()).toBe(true);
+  await late.mouse.up();
+  await until('the head stands', async () => !(await moving()));
 });

@@ -105,6 +105,10 @@ function take(message) {
     case 'answer':
       if (!message.accepted) told = [message.words, message.mend].filter(Boolean).join(' ');
       break;
+    case 'taken':
+      told = message.words;
+      if (!message.mine) for (const [key, touch] of down) if (touch.id === message.press) lift(key);
+      break;
     case 'flash':
       told = `>>> ${message.name} <<<`;
       break;

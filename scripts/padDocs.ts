@@ -9,6 +9,7 @@ import {
   PadHello,
   PadHold,
   PadShift,
+  PadTaken,
   PadTime,
   PadTold,
   PadUp,
@@ -112,7 +113,7 @@ Each of the \`caps\`:
 
 ${table(PadCap)}
 
-${[PadAnswer, PadFlash, PadTold, PadError].map(part).join('\n\n')}
+${[PadAnswer, PadTaken, PadFlash, PadTold, PadError].map(part).join('\n\n')}
 
 ## Limits
 

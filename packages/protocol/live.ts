@@ -212,6 +212,8 @@ export type LiveServerMessage =
   | { readonly type: 'others'; readonly others: readonly LiveOther[] }
   /** What this page may do, at its hello and each time that it changes. */
   | ({ readonly type: 'you'; readonly linkGroup: string } & MeReply)
+  /** Of two hands on one device the later one has it: both are told. `mine`: this page took it; otherwise its press is over. */
+  | { readonly type: 'taken'; readonly pressId: string; readonly mine: boolean; readonly words: string }
   /** Somebody looks for this station: it shows its name for a moment. */
   | { readonly type: 'flash'; readonly name: string }
   /** What taking the last press back would do, answer to `askBack`; null when there is nothing to take back. */

@@ -115,6 +115,14 @@ export const PadAnswer = z
     mend: z.string().optional().meta({ description: 'What helps.' }),
   })
   .meta({ description: 'What became of a touch, before any device has replied. An accepted `hold` is not answered.' });
+export const PadTaken = z
+  .object({
+    type: z.literal('taken'),
+    press: z.string(),
+    mine: z.boolean().meta({ description: 'This pad took it. Otherwise its touch is over, whatever its finger does.' }),
+    words: z.string(),
+  })
+  .meta({ description: 'Two hands moved one device: the later one has it, and both are told.' });
 export const PadFlash = z
   .object({ type: z.literal('flash'), name: z.string(), forMs: z.number() })
   .meta({ description: 'Somebody looks for this pad: show the name on all keys for so long, milliseconds.' });
@@ -125,7 +133,15 @@ export const PadError = z
   .object({ type: z.literal('error'), code: z.string(), words: z.string(), mend: z.string() })
   .meta({ description: 'Something sent was not done. With `pad-too-old` and `pad-too-new` the connection ends.' });
 
-export const PadTelling = z.discriminatedUnion('type', [PadWelcome, PadCaps, PadAnswer, PadFlash, PadTold, PadError]);
+export const PadTelling = z.discriminatedUnion('type', [
+  PadWelcome,
+  PadCaps,
+  PadAnswer,
+  PadTaken,
+  PadFlash,
+  PadTold,
+  PadError,
+]);
 export type PadTelling = z.infer<typeof PadTelling>;
 
 export const PadPlaceBody = z

@@ -89,6 +89,7 @@ export class EngineHost {
       newId: () => `e${epoch}n${(this.ids += 1)}`,
       restored: new Map(left.values),
       onRun: (run, ended) => this.told(run, ended),
+      onTaken: (taken) => live?.taken(taken),
       onPublished: (keys) => {
         live?.published(keys);
         this.feed.changed(keys);

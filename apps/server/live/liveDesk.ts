@@ -10,7 +10,7 @@ import {
   type TakeBackReply,
 } from '@umbek/protocol';
 import { pointsOf } from '@umbek/core/devices';
-import type { Clock, Engine, RunView } from '@umbek/core/engine';
+import type { Clock, Engine, RunView, Taken, TakenHand } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
 import { HERE, may, mayNot, type Who } from '../access/who';
 import { stationOf } from '@umbek/core/shown';
@@ -189,6 +189,18 @@ export class LiveDesk {
       if (!may(station.who, 'operate')) this.deps.engine.stationLost(station.name);
       say(client, youAre(station));
     }
+  }
+
+  /** Of two hands on one device the later one has it: both are told who has it. */
+  taken({ device, from, by }: Taken): void {
+    const { devices, sources } = this.deps.engine.program.document;
+    const name = [...devices, ...sources].find(({ key }) => key === device)?.name ?? device;
+    const told = (hand: TakenHand, mine: boolean, words: string): void => {
+      const client = this.stations.get(hand.station);
+      if (client !== undefined) say(client, { type: 'taken', pressId: hand.pressId, mine, words });
+    };
+    told(from, false, `${whoIs(by)} has ${name} now.`);
+    told(by, true, `You took ${name} from ${whoIs(from)}.`);
   }
 
   /** A button that this station pressed shows it another panel, or another page. */
@@ -447,6 +459,12 @@ function oftenKeysOf({ document }: Engine['program']): ReadonlySet<string> {
   }
   return keys;
 }
+
+/** A hand as people call it: the person, where one is known, and the station. */
+const whoIs = ({ station, person }: TakenHand): string => {
+  const name = station.replace(/#\d+$/, '');
+  return person === '' ? name : `${person} (${name})`;
+};
 
 const say = (client: LiveClient, message: LiveServerMessage): void => client.send(JSON.stringify(message));
 

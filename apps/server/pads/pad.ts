@@ -159,6 +159,9 @@ export class Pad implements LiveClient {
         this.asked = { panel: message.panel, page: message.page };
         this.at = 0;
         return this.lay();
+      case 'taken':
+        if (!message.mine) this.touches.delete(message.pressId);
+        return this.say({ type: 'taken', press: message.pressId, mine: message.mine, words: message.words });
       case 'flash':
         return this.say({ type: 'flash', name: message.name, forMs: FLASH_MS });
       case 'error':

@@ -54,13 +54,14 @@ export function commandStep(
     return end(bad(`${nameOf(device, run)} does not answer.`));
   const commandId = commandIdOf(run.runId, path);
   const { runId } = run;
+  const drives = definition.endedBy !== undefined && command.params.forSeconds === undefined;
+  // Before its own command stands in the as-run: another hand on the device is let go first, and its stop goes out first.
+  if (drives && definition.endedBy !== undefined) task.drives.began(device, definition.endedBy);
   journal.append({ kind: 'command', t: clock.now(), runId, commandId, device, command });
   // What is about to be forgotten is what stood before.
   const forgotten = task.deeds === null ? null : unsettles.map((key) => [key, board.read(key)] as const);
   for (const key of unsettles) board.forget(key);
-  if (definition.endedBy !== undefined && command.params.forSeconds === undefined)
-    task.drives.began(device, definition.endedBy);
-  else task.drives.sent(device, command.command);
+  if (!drives) task.drives.sent(device, command.command);
   let deed: Deed | null = null;
   let hold: Hold | null = null;
   let stepOver = false;

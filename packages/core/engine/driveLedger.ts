@@ -4,8 +4,16 @@ import type { DeviceCommand } from '../devices/index';
 export class DriveLedger {
   private readonly open = new Map<string, DeviceCommand>();
 
+  /** @param onBegan told before a move of a device begins, so that another hand on it can be let go first */
+  constructor(private readonly onBegan: (device: string) => void = () => undefined) {}
+
   began(device: string, end: DeviceCommand): void {
+    this.onBegan(device);
     this.open.set(device, end);
+  }
+
+  has(device: string): boolean {
+    return this.open.has(device);
   }
 
   /** A command that may be what ends the move. */

@@ -7,7 +7,7 @@ import type { Cause, Journal } from './journal';
 import { LampBoard } from './lamps';
 import { LiveLists } from './liveLists';
 import { MacroRunner, type RunView } from './macroRunner';
-import type { PressAnswer, PressInput } from './pressInput';
+import type { PressAnswer, PressInput, Taken } from './pressInput';
 import { PressIntake, type TakeBack } from './pressIntake';
 import { followPeople } from './people';
 import type { Program } from './program';
@@ -29,6 +29,8 @@ export interface EngineOptions {
   /** Names runs and commands. */
   readonly newId: () => string;
   readonly onRun?: (run: RunView, ended: boolean) => void;
+  /** A hand took a device that another one had been moving. */
+  readonly onTaken?: (taken: Taken) => void;
   /** Lamps are shown otherwise than their rules say, or as they say again. */
   readonly onFaces?: () => void;
   /** A press asked that its station shows a panel, or a page of one; empty: the page that was shown last. */
@@ -93,7 +95,13 @@ export class Engine {
       ...(options.onShow === undefined ? {} : { onShow: options.onShow }),
       ...(options.answerAsks === true ? { answerAsks: true } : {}),
     });
-    this.intake = new PressIntake({ ...shared, runner: this.runner, program: () => this.current, onTrouble });
+    this.intake = new PressIntake({
+      ...shared,
+      runner: this.runner,
+      program: () => this.current,
+      onTrouble,
+      ...(options.onTaken === undefined ? {} : { onTaken: options.onTaken }),
+    });
     for (const value of this.current.document.values) {
       const key = `value.${value.key}`;
       this.board.set(key, options.restored?.get(key) ?? value.start);

@@ -13,7 +13,7 @@ export { inputKey, onAirKey, onPreviewKey } from './airWatch';
 export { callIdentity, type RunRequest, type RunView, type SecondPress } from './run';
 export { MOST_STEPS_AN_INSTANT } from './stepKit';
 export type { DirectCommand } from './directButton';
-export type { PressAnswer, PressInput } from './pressInput';
+export type { PressAnswer, PressInput, Taken, TakenHand } from './pressInput';
 export { LEASE_MS, OLDEST_PRESS_MS } from './pressIntake';
 export { SECOND_TOUCH_MS } from './secondTouch';
 export * from './program';

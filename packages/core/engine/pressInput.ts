@@ -33,3 +33,16 @@ export interface PressInput {
 /** What a phase of a press was answered, before any device has replied. */
 export type PressAnswer =
   { readonly accepted: true; readonly runId: string | null } | { readonly accepted: false; readonly error: AppError };
+
+/** A hand took a device that another one had been moving. */
+export interface Taken {
+  /** Key of the device, or of the source whose window is moved. */
+  readonly device: string;
+  readonly from: TakenHand;
+  readonly by: TakenHand;
+}
+export interface TakenHand {
+  readonly pressId: string;
+  readonly station: string;
+  readonly person: string;
+}

@@ -8,13 +8,14 @@ import type { MacroRunner } from './macroRunner';
 import { awayOf, obstacleOf } from './obstacle';
 import type { Sure } from './onAir';
 import { buttonFor, secondPressOf, startParams, turnedTo, unfit } from './pressedButton';
-import type { PressAnswer, PressInput } from './pressInput';
+import type { PressAnswer, PressInput, Taken, TakenHand } from './pressInput';
 import type { Program } from './program';
 import { pinsOf, readerFor, readerOf, type Scope } from './scope';
 import { SecondTouches } from './secondTouch';
 import type { StateBoard } from './stateBoard';
 import { type TakeBack, TakeBacks, type TakenPress } from './takeBacks';
 import { Turns } from './turns';
+import { windowOfKey } from './windowDrive';
 import type { Addition, AppError, Button, Step } from '../show/index';
 
 export { type TakeBack, TAKE_BACK_MS } from './takeBacks';
@@ -50,6 +51,9 @@ export class PressIntake {
   /** In order of arrival, so that the oldest are forgotten first. */
   private readonly records = new Map<string, PressRecord>();
 
+  /** Those of them that are held now. */
+  private readonly holding = new Set<PressRecord>();
+
   private readonly touches: SecondTouches;
   private readonly turns: Turns;
   private readonly backs: TakeBacks;
@@ -62,6 +66,7 @@ export class PressIntake {
       readonly runner: MacroRunner;
       readonly program: () => Program;
       readonly onTrouble: (where: string, error: unknown) => void;
+      readonly onTaken?: (taken: Taken) => void;
     },
   ) {
     this.touches = new SecondTouches(deps.clock);
@@ -206,7 +211,8 @@ export class PressIntake {
       if (target.down?.accepted === true && target.down.runId !== null)
         this.deps.runner.stop(target.down.runId, 'Taken back.');
     }
-    const drives = button.mode === 'hold' ? new DriveLedger() : undefined;
+    const drives =
+      button.mode === 'hold' ? new DriveLedger((device) => this.takeFromOthers(device, record)) : undefined;
     const deeds = (record.deeds = new DeedLedger());
     record.legend = button.legend;
     this.backs.pressed(record);
@@ -239,6 +245,7 @@ export class PressIntake {
         cancelLease: () => undefined,
         cancelLater: () => undefined,
       };
+      this.holding.add(record);
       this.watchLease(record, record.held);
       if (later !== undefined) this.watchLater(record, record.held, later);
     }
@@ -334,6 +341,7 @@ export class PressIntake {
     const { held } = record;
     if (!held) return;
     record.held = null;
+    this.holding.delete(record);
     held.cancelLease();
     this.log('up', record, why);
     held.cancelLater();
@@ -354,6 +362,18 @@ export class PressIntake {
       hurried,
       deeds: held.deeds,
     });
+  }
+
+  /**
+   * Of two hands on one device the later one has it. The earlier one's press ends now, its stops before the later one's move: ended by its own
+   * finger, it would stop the other's.
+   */
+  private takeFromOthers(device: string, by: PressRecord): void {
+    for (const from of [...this.holding]) {
+      if (from.station === by.station || from.held?.drives.has(device) !== true) continue;
+      this.release(from, `${nameOfStation(by)} took ${deviceName(device, from.held.program)}.`, true);
+      this.deps.onTaken?.({ device: windowOfKey(device) ?? device, from: handOf(from), by: handOf(by) });
+    }
   }
 
   /** What a button does beside its press once it has been held for so long. */
@@ -444,4 +464,14 @@ export class PressIntake {
     this.records.set(input.pressId, record);
     return record;
   }
+}
+
+const handOf = ({ pressId, station, person }: PressRecord): TakenHand => ({ pressId, station, person: person ?? '' });
+/** Pages of one name are told apart by a number that says nothing to people. */
+const nameOfStation = ({ station }: PressRecord): string => station.replace(/#\d+$/, '');
+
+function deviceName(device: string, { document }: Program): string {
+  const source = windowOfKey(device);
+  const all = source === null ? document.devices : document.sources;
+  return all.find(({ key }) => key === (source ?? device))?.name ?? device;
 }

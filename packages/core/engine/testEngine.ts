@@ -4,6 +4,7 @@ import type { Button, Macro, PlainValue } from '../show/index';
 import type { CommandEvent } from './devicePort';
 import { Engine } from './engine';
 import type { JournalEvent } from './journal';
+import type { Taken } from './pressInput';
 import { programOf, testShow } from './testShow';
 
 /** A port whose answers the test gives by hand. */
@@ -32,12 +33,14 @@ export const done: CommandEvent = { type: 'outcome', outcome: 'done' };
 export function setUp(buttons: Button[], macros: Macro[] = [], restored?: ReadonlyMap<string, PlainValue>) {
   const clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'));
   const entries: JournalEvent[] = [];
+  const taken: Taken[] = [];
   let ids = 0;
   const engine = new Engine({
     clock,
     program: programOf(testShow(buttons, macros)),
     journal: { append: (entry) => entries.push(entry) },
     newId: () => `n${(ids += 1)}`,
+    onTaken: (one) => taken.push(one),
     ...(restored === undefined ? {} : { restored }),
   });
   const ports = {
@@ -60,5 +63,5 @@ export function setUp(buttons: Button[], macros: Macro[] = [], restored?: Readon
     entries.flatMap((entry) =>
       entry.kind === 'runEnd' ? [`${entry.how}${entry.why === undefined ? '' : `: ${entry.why}`}`] : [],
     );
-  return { clock, engine, entries, ports, press, ends };
+  return { clock, engine, entries, taken, ports, press, ends };
 }

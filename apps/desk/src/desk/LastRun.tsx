@@ -22,7 +22,7 @@ export function LastRun() {
   const mixing = usePoint(`${switcher}.mixing`) === true;
   const position = Number(usePoint(`${switcher}.mixPosition`) ?? 0);
   const [kind = 'mix'] = String(usePoint(`${switcher}.transition`) ?? 'mix').split(' ');
-  const runId = last !== null && last.how !== 'refused' ? last.run.runId : null;
+  const runId = last !== null && 'run' in last ? last.run.runId : null;
   const run = useQuery({
     queryKey: ['run', runId],
     queryFn: () => load(runId ?? ''),
@@ -38,7 +38,7 @@ export function LastRun() {
       </View>
     );
   const name =
-    last === null ? '' : last.how === 'refused' ? legendOf(last.buttonId, document) : (run.data?.name ?? last.run.name);
+    last === null ? '' : 'buttonId' in last ? legendOf(last.buttonId, document) : (run.data?.name ?? last.run.name);
   const told = mixing
     ? { words: `the ${kind} goes on: ${Math.round(position * 100)} %`, well: true }
     : last === null

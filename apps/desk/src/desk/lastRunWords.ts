@@ -16,6 +16,7 @@ export function lastRunWords(
   last: LastRun,
   compared: Compared | null,
 ): { readonly words: string; readonly well: boolean } {
+  if (last.how === 'taken') return { words: last.why, well: false };
   if (last.how === 'refused') return { words: `refused: ${last.why}`, well: false };
   const why = (last.why ?? '').trim();
   const { stepNumber } = last.run;

@@ -74,6 +74,8 @@ const TAKE_BACK_MS = 10_000;
 const MOST_SELECTED = 200;
 /** A held press is renewed so often. */
 const HOLD_MS = 100;
+/** That a hand took something is told for so long, whatever else its press does. */
+const TAKEN_SHOWN_MS = 8000;
 
 const now = (): number => performance.now();
 
@@ -110,7 +112,7 @@ export class LiveStore {
     (runId) => this.taken(runId),
   );
   private readonly runs = new RunBook(this.presses, now, (runs, last) =>
-    this.set({ runs, ...(last === undefined ? {} : { lastRun: last }) }),
+    this.set({ runs, ...(last === undefined || this.isOfTaken(last) ? {} : { lastRun: last }) }),
   );
   private readonly faces = new Map<string, LiveFace>();
   /** What the page shows: nothing else is told to it. */
@@ -458,6 +460,11 @@ export class LiveStore {
         if (message.joined) this.named({ station: message.name, person: message.person });
         this.set({ rights: message.rights, joined: message.joined, linkGroup: message.linkGroup });
         break;
+      case 'taken': {
+        const buttonId = this.presses.taken(message.pressId, message.mine, message.words);
+        if (buttonId !== undefined) this.set({ lastRun: { how: 'taken', buttonId, why: message.words, at: now() } });
+        break;
+      }
       case 'flash':
         this.set({ flash: { name: message.name, at: now() } });
         break;
@@ -465,6 +472,13 @@ export class LiveStore {
         if (message.error.code === 'not-joined') this.sentAway();
         break;
     }
+  }
+
+  /** Whether the run of what was just taken, or its release, only went as it should: that it was taken says more. */
+  private isOfTaken(last: LastRun): boolean {
+    const { lastRun } = this.state;
+    if (lastRun?.how !== 'taken' || last.how !== 'done') return false;
+    return last.run.buttonId === lastRun.buttonId && now() - lastRun.at < TAKEN_SHOWN_MS;
   }
 
   private setFaces(faces: Readonly<Record<string, LiveFace>>): void {

@@ -9,6 +9,8 @@ export interface PressState {
   readonly why?: string;
   /** The same in so few words that they fit a cap. */
   readonly short?: string;
+  /** Another hand took what it moved. */
+  readonly taken?: true;
   /** Engine's own time that is left of the present wait or pause, at `since`. */
   readonly leftMs?: number | null;
   /** This page's own clock, milliseconds. */
@@ -94,6 +96,18 @@ export class PressBook {
       this.tell(topicOf(what), { phase: 'failed', why: UNANSWERED, short: 'no contact', since: this.now() });
     }
     this.pressed.clear();
+  }
+
+  /** Two hands are on one device. @param mine this page took it; otherwise its press is over, whatever its finger does. @returns what was pressed */
+  taken(pressId: string, mine: boolean, words: string): string | undefined {
+    const what = this.pressed.get(pressId);
+    if (what === undefined) return undefined;
+    const topic = topicOf(what);
+    if (!mine) {
+      feel('refused');
+      this.tell(topic, { phase: 'failed', why: words, short: words, taken: true, since: this.now() });
+    }
+    return topic;
   }
 
   answered(answer: Answer): void {

@@ -4,7 +4,9 @@ import type { PressBook } from './pressBook';
 /** What became of the last press of a button: its run, or why there was none. */
 export type LastRun =
   | { readonly how: 'done' | 'failed' | 'stopped' | 'interrupted'; readonly run: LiveRun; readonly why?: string }
-  | { readonly how: 'refused'; readonly buttonId: string; readonly why: string };
+  | { readonly how: 'refused'; readonly buttonId: string; readonly why: string }
+  /** Another hand took what it moved, or it took that from another. */
+  | { readonly how: 'taken'; readonly buttonId: string; readonly why: string; readonly at: number };
 
 const ENDED_KEPT = 200;
 
@@ -46,7 +48,7 @@ export class RunBook {
     const [oldest] = this.ended;
     if (this.ended.size > ENDED_KEPT && oldest !== undefined) this.ended.delete(oldest);
     const { why } = run.ended;
-    const how = run.ended.how as Exclude<LastRun['how'], 'refused'>;
+    const how = run.ended.how as Exclude<LastRun['how'], 'refused' | 'taken'>;
     this.change(others, run.buttonId === undefined ? undefined : { how, run, ...(why === undefined ? {} : { why }) });
     if (show) this.show(run);
   }
@@ -58,7 +60,8 @@ export class RunBook {
 
   /** On the cap of its button. */
   private show({ buttonId, ended, leftMs }: LiveRun): void {
-    if (buttonId === undefined) return;
+    // That another hand took it says more than that its release ran.
+    if (buttonId === undefined || this.presses.state(buttonId)?.taken === true) return;
     const since = this.now();
     if (!ended) this.presses.tell(buttonId, { phase: 'working', leftMs, since });
     else if (ended.how === 'done') this.presses.tell(buttonId, { phase: 'done', since });
