@@ -180,8 +180,12 @@ export class SimClient {
     return this.machine.host?.clock.now();
   }
 
+  /** Presses of this page of which it was told that two hands are on one device, and whether it has it now. */
+  readonly taken = new Map<string, boolean>();
+
   private heard(message: LiveServerMessage): void {
     if (message.type === 'snapshot' || message.type === 'changes') this.told(message);
+    if (message.type === 'taken') this.taken.set(message.pressId, message.mine);
     if (message.type !== 'answer' || message.phase === 'hold') return;
     const press = this.byId.get(message.pressId);
     if (press === undefined) return;

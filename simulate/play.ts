@@ -18,6 +18,8 @@ const TURNS = 12;
 /** Values that a hand turns: one after the other, that none may take another one's place. */
 const DIALS = 10;
 const DIAL_EVERY_MS = 11_000;
+/** Heads that two hands are on at once. */
+const HANDS = 6;
 /** So long after it was let go a value must be there: a queue of half a second, and a head that says it again. */
 const TURNED_MS = 2500;
 /** After everything is healed, so long until all must be over. */
@@ -63,6 +65,7 @@ export const CLASSES: readonly string[] = [
   'in turn',
   'taken back',
   'value turned',
+  'hand taken',
   'orderly end while moving',
 ];
 
@@ -170,6 +173,23 @@ export async function play(seed: number): Promise<Played> {
       });
     });
   }
+
+  // Two hands on one head: the later one has it, and the earlier one's finger ends nothing of it.
+  const moves = show.meant.filter(({ what }) => what === 'nudge');
+  for (let count = 0; count < HANDS; count += 1)
+    clock.at(3000 + more.next() * (PLAY_MS - 6000), () => {
+      const meant = more.pick(moves);
+      const [early, late] = more.is(0.5) ? [clients[0], clients[1]] : [clients[1], clients[2]];
+      tell(`two hands on ${meant.button.legend}`);
+      const before = early?.press(meant, more.whole(500, 2000), more.pick(['up', 'nothing'] as const), false);
+      clock.at(clock.now() + more.whole(100, 400), () => {
+        const after = late?.press(meant, more.whole(300, 2500), 'up', false);
+        clock.at(clock.now() + 4000, () => {
+          const [gave, took] = [early?.taken.get(before?.pressId ?? ''), late?.taken.get(after?.pressId ?? '')];
+          if (gave === false && took === true) met.add('hand taken');
+        });
+      });
+    });
 
   const setFaults = (key: string, faults: Partial<LinkFaults>, ms: number): void => {
     const device = devices.get(key);
