@@ -75,13 +75,29 @@ describe.each(sizes)('a pad with keys (%s)', (size) => {
     // Its lamp says so: a circle is next.
     await pad.shows(/○ Star charts/);
 
+    // The same keys on the screen, at the same places, and they work.
+    await page.getByRole('button', { name: 'Show the keys of Phone on this screen' }).click();
+    const grid = page.getByTestId('key-grid');
+    await grid.getByText('As a pad of 8 × 4 keys shows it, page 1 of 2').waitFor();
+    const legends = await grid.locator('[data-testid^="cap-"]').evaluateAll((caps) => caps.map((one) => one.ariaLabel));
+    const places = pad
+      .screen(4)
+      .slice(1, -1)
+      .flatMap((line) => line.split('│').map((cell) => cell.slice(2).trim()));
+    const named = places.filter((legend) => legend !== '' && legend !== 'More');
+    expect(legends.map((label, at) => label?.startsWith(named[at] ?? '?'))).toEqual(named.map(() => true));
+    await grid.getByRole('button', { name: /^Lawn cam,/ }).click();
+    await pad.shows(/○ Lawn cam/);
+    await grid.getByRole('button', { name: 'More' }).click();
+    await grid.getByText('As a pad of 8 × 4 keys shows it, page 2 of 2').waitFor();
+    await page.goto(`${demo.url}/rig?part=stations`);
     await page.getByRole('button', { name: 'Take the pad from here' }).click();
     await page.getByText('The pad does not act as Phone any more.').waitFor();
     await pad.shows('Give it a pl');
     pad.from();
     pad.do(`press ${charts}`);
     await pad.shows('Nothing stands on this key.');
-    expect(await effects('preview')).toBe(before + 1);
+    expect(await effects('preview')).toBe(before + 2);
   });
 });
 

@@ -15,6 +15,7 @@ import { colour, font, WIDE } from '../theme/tokens';
 import { AirPictures } from './AirPictures';
 import { FindPerson } from './FindPerson';
 import { Cap } from './Cap';
+import { type GridSize, gridSizeOf, KeyGrid } from './KeyGrid';
 import { LastRun } from './LastRun';
 import { moveAmongCaps } from './nearestCap';
 import { Runs, RunSlot } from './Notices';
@@ -42,7 +43,11 @@ const LOW = 640;
 export function DeskScreen() {
   const router = useRouter();
   // The panel stands in the address: a link leads to it, and who comes back finds it.
-  const { panel: asked = null, page = null } = useLocalSearchParams<{ panel?: string; page?: string }>();
+  const {
+    panel: asked = null,
+    page = null,
+    grid,
+  } = useLocalSearchParams<{ panel?: string; page?: string; grid?: string }>();
   const live = useLive();
   const { document, held, allowed, chosen, station } = useMyPanel(asked);
   // Until the buttons of the chosen panel are there, the one before stays.
@@ -68,7 +73,16 @@ export function DeskScreen() {
   return (
     <>
       <KeyHints.Provider value={hints}>
-        <Desk document={document} panels={allowed} chosen={ready} page={page} onChoose={choose} station={station} />
+        <Desk
+          document={document}
+          panels={allowed}
+          chosen={ready}
+          page={page}
+          grid={gridSizeOf(grid)}
+          onNoGrid={() => router.setParams({ grid: undefined } as never)}
+          onChoose={choose}
+          station={station}
+        />
       </KeyHints.Provider>
       <KeyTold press={pressed} document={document} />
       <FindPerson visible={finding} onClose={() => setFinding(false)} />
@@ -94,6 +108,8 @@ function Desk({
   panels,
   chosen,
   page: askedPage,
+  grid,
+  onNoGrid,
   onChoose,
   station,
 }: {
@@ -103,6 +119,9 @@ function Desk({
   readonly chosen: string | null;
   /** Page that is asked for; the first one where it is none of the panel's. */
   readonly page: string | null;
+  /** The panel is shown as the keys of a pad of this size show it; null: as it is. */
+  readonly grid: GridSize | null;
+  readonly onNoGrid: () => void;
   readonly onChoose: (panel: string, page?: string) => void;
   /** Station of the show that this page acts as. */
   readonly station: string | null;
@@ -150,6 +169,18 @@ function Desk({
             To the Rig
           </Button>
         </View>
+      </View>
+    ) : grid !== null ? (
+      <View style={dim}>
+        <KeyGrid
+          document={document}
+          panelId={panel?.id}
+          page={page?.id ?? null}
+          shift={shift.on}
+          size={grid}
+          width={room}
+          onClose={onNoGrid}
+        />
       </View>
     ) : (
       <View style={dim}>

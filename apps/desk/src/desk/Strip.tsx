@@ -26,35 +26,46 @@ export const Strip = memo(function Strip({
   readonly document?: ShowDocument;
 }) {
   useStripShown(strip.id);
-  const items = buttons.map((button) => {
-    const { id, dial, icon } = button;
-    const legend = legendFor(button.legend, button.short, width);
-    const family = button.family ?? strip.family;
-    if (dial !== null && dial.by === 0)
-      // A drag needs a way to go.
-      return {
-        key: id,
-        broad: true,
-        node: <DialCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} />,
-      };
-    if (dial !== null)
-      return { key: id, node: <StepCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} /> };
-    return {
-      key: id,
-      tall: button.picture !== '',
-      node: (
-        <Cap
-          buttonId={id}
-          legend={legend}
-          icon={icon}
-          note={button.note.includes('{{') ? '' : button.note}
-          family={family}
-          hold={button.mode === 'hold'}
-          follows={button.there !== ''}
-          {...(button.picture === '' || document === undefined ? {} : { picture: button.picture, document })}
-        />
-      ),
-    };
-  });
+  const items = buttons.map((button) => ({
+    key: button.id,
+    // A drag needs a way to go.
+    broad: button.dial?.by === 0,
+    tall: button.picture !== '' && button.dial === null,
+    node: (
+      <CapOf button={button} family={strip.family} width={width} {...(document === undefined ? {} : { document })} />
+    ),
+  }));
   return <StripFrame strip={strip} columns={columns} items={items} places={places} />;
 });
+
+/** The cap of a button, whatever it does. */
+export function CapOf({
+  button: { id, dial, icon, legend: long, short, family: own, note, mode, there, picture },
+  family: ofStrip,
+  width,
+  document,
+}: {
+  readonly button: Button;
+  readonly family: StripData['family'];
+  /** CSS pixels. */
+  readonly width: number;
+  readonly document?: ShowDocument;
+}) {
+  const legend = legendFor(long, short, width);
+  const family = own ?? ofStrip;
+  if (dial !== null && dial.by === 0)
+    return <DialCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} />;
+  if (dial !== null) return <StepCap buttonId={id} legend={legend} icon={icon} family={family} dial={dial} />;
+  return (
+    <Cap
+      buttonId={id}
+      legend={legend}
+      icon={icon}
+      note={note.includes('{{') ? '' : note}
+      family={family}
+      hold={mode === 'hold'}
+      follows={there !== ''}
+      {...(picture === '' || document === undefined ? {} : { picture, document })}
+    />
+  );
+}

@@ -4,6 +4,7 @@ import { inOrder, orderBetween } from '@umbek/core/order';
 import type { Panel, ShowDocument, Station } from '@umbek/core/show';
 import { panelsFor } from '@umbek/core/shown';
 import type { StationsReply } from '@umbek/protocol';
+import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -153,6 +154,7 @@ function StationCard({
           {mine ? 'No longer this page' : 'Act as it here'}
         </Button>
         {present?.present === true ? <Ways document={document} id={id} allowed={allowed} /> : null}
+        {present?.pad === undefined ? null : <OnScreen pad={present.pad} panel={present.panel} name={name} />}
         {present?.pad === undefined ? null : <TakeOff pad={present.pad} name={name} />}
       </View>
       {open ? <StationEditor document={document} station={station} onClose={() => onOpen(false)} /> : null}
@@ -207,6 +209,21 @@ function PadWays({ document, id, pad }: { readonly document: ShowDocument; reado
         />
       ) : null}
     </View>
+  );
+}
+
+/** The keys of a pad as a likeness on this screen, which works. */
+function OnScreen({ pad, panel, name }: { readonly pad: PadOf; readonly panel: string | null; readonly name: string }) {
+  const router = useRouter();
+  if (panel === null) return null;
+  return (
+    <Button
+      mode="outlined"
+      accessibilityLabel={`Show the keys of ${name} on this screen`}
+      onPress={() => router.navigate(`/?panel=${panel}&grid=${pad.columns}x${pad.rows}` as never)}
+    >
+      Its keys on this screen
+    </Button>
   );
 }
 
