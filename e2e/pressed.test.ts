@@ -22,14 +22,22 @@ afterEach(async () => {
 /** MIDI inputs and a stick that a script plays, in place of those of the machine. */
 const SCRIPTED = `
   const inputs = new Map();
-  const access = Object.assign(new EventTarget(), { inputs, outputs: new Map() });
-  const port = (id) => Object.assign(new EventTarget(), { id, type: 'input', state: 'connected' });
+  const lit = {};
+  const out = (name) => ({ id: 'out ' + name, type: 'output', state: 'connected', name, send: ([status, number, value]) => {
+    (lit[name] ??= {})[status + ' ' + number] = value;
+    // A port that is looped through gives back what it is sent.
+    if (name === 'loop') inputs.get('loop')?.dispatchEvent(Object.assign(new Event('midimessage'), { data: new Uint8Array([status, number, value]) }));
+  } });
+  const outputs = new Map(['keys', 'loop', 'synth'].map((name) => [name, out(name)]));
+  const access = Object.assign(new EventTarget(), { inputs, outputs });
+  const port = (id) => Object.assign(new EventTarget(), { id, type: 'input', state: 'connected', name: id });
   const tell = (one) => access.dispatchEvent(Object.assign(new Event('statechange'), { port: one }));
   navigator.requestMIDIAccess = () => Promise.resolve(access);
   const pads = [null];
   navigator.getGamepads = () => pads;
   const buttons = (down) => Array.from({ length: 12 }, (_none, at) => ({ pressed: down.includes(at), value: 0 }));
   window.scripted = {
+    lit,
     plug(id) { const one = port(id); inputs.set(id, one); tell(one); },
     pull(id) { const one = inputs.get(id); inputs.delete(id); one.state = 'disconnected'; tell(one); },
     midi(id, bytes) { inputs.get(id).dispatchEvent(Object.assign(new Event('midimessage'), { data: new Uint8Array(bytes) })); },
@@ -203,6 +211,31 @@ describe('what presses from outside the panels', () => {
     await play(page, 'pull', 'keys');
     await until('the head stands', async () => (await moving()) === false);
     expect(await previews()).toBe(before + 1);
+  });
+
+  it('MIDI keys are lit as their caps are: on the device that presses, and nowhere else; a loop presses nothing', async () => {
+    await shortcut({ kind: 'midi', message: 'note', channel: 1, number: 70 }, { button: STAR_CHARTS });
+    await shortcut({ kind: 'midi', message: 'note', channel: 1, number: 71 }, { button: demoId('BTN', 6) });
+    const page = await openScripted('wide');
+    await play(page, 'plug', 'loop');
+    const lit = (): Promise<Record<string, Record<string, number>>> =>
+      page.evaluate(
+        () => (window as unknown as { scripted: { lit: Record<string, Record<string, number>> } }).scripted.lit,
+      );
+    await play(page, 'midi', 'keys', [0x90, 71, 90]);
+    await play(page, 'midi', 'keys', [0x80, 71, 0]);
+    await until('the key is lit', async () => (await lit()).keys?.['144 71'] === 96);
+    await page.waitForTimeout(150);
+    await play(page, 'midi', 'loop', [0x90, 70, 90]);
+    await play(page, 'midi', 'loop', [0x80, 70, 0]);
+    const pressed = async (): Promise<number> =>
+      (await demo.asRun()).filter(({ kind, phase }) => kind === 'press' && phase === 'down').length;
+    await until('the other key is lit', async () => (await lit()).keys?.['144 70'] === 96);
+    expect(await lit()).toMatchObject({ keys: { '144 71': 0, '144 70': 96 }, loop: { '144 70': 96 } });
+    expect((await lit()).synth).toBeUndefined();
+    const count = await pressed();
+    await page.waitForTimeout(500);
+    expect(await pressed()).toBe(count);
   });
 
   it('a pedal holds, and a babbling one presses no more than hands do', async () => {

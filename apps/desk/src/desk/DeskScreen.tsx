@@ -64,7 +64,7 @@ export function DeskScreen() {
   const toShow = useRef(choose);
   toShow.current = (panel, wanted) => (panel === PEOPLE_LIST ? setFinding(true) : choose(panel, wanted));
   useEffect(() => live.onShow((panel, wanted) => toShow.current(panel, wanted === '' ? undefined : wanted)), [live]);
-  const pressed = useShortcuts(document?.shortcuts ?? NO_SHORTCUTS, station);
+  const pressed = useShortcuts(document ?? undefined, station);
   const hints = useKeyHints(document?.shortcuts ?? NO_SHORTCUTS, station);
   const told = ready ?? allowed[0]?.id ?? null;
   useEffect(() => live.showPanel(told), [live, told]);

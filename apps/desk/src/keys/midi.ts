@@ -7,9 +7,14 @@ interface MidiInput extends EventTarget {
   readonly id: string;
   readonly type: string;
   readonly state: string;
+  readonly name?: string | null;
+}
+interface MidiOutput extends MidiInput {
+  send(bytes: readonly number[]): void;
 }
 interface MidiAccess extends EventTarget {
   readonly inputs: ReadonlyMap<string, MidiInput>;
+  readonly outputs: ReadonlyMap<string, MidiOutput>;
 }
 interface MidiNavigator {
   requestMIDIAccess?(options: { readonly sysex: boolean }): Promise<MidiAccess>;
@@ -20,11 +25,14 @@ export const knowsMidi = (): boolean => (navigator as MidiNavigator).requestMIDI
 
 /**
  * Listens to every MIDI input, those that are plugged in later as well.
- * @param heard what was pressed or let go, and by which input
+ * @param heard what was pressed or let go, by which input, and what that is called
  * @param gone an input was pulled out
  * @returns what ends it
  */
-export function listenMidi(heard: (port: string, what: Heard) => void, gone: (port: string) => void): () => void {
+export function listenMidi(
+  heard: (port: string, what: Heard, name: string) => void,
+  gone: (port: string) => void,
+): () => void {
   const ending = new AbortController();
   const { signal } = ending;
   const known = new WeakSet<MidiInput>();
@@ -35,7 +43,7 @@ export function listenMidi(heard: (port: string, what: Heard) => void, gone: (po
       'midimessage',
       (event) => {
         const what = midiOn((event as Event & { readonly data?: Uint8Array }).data ?? []);
-        if (what !== null) heard(input.id, what);
+        if (what !== null) heard(input.id, what, input.name ?? '');
       },
       { signal },
     );
@@ -59,4 +67,47 @@ export function listenMidi(heard: (port: string, what: Heard) => void, gone: (po
     () => undefined,
   );
   return () => ending.abort();
+}
+
+/**
+ * The MIDI outputs of this machine.
+ * @param open told once they are there, and each time that one is plugged in
+ * @returns what sends to those of a name, and what ends it
+ */
+export function openMidiOut(open: () => void): {
+  readonly send: (names: ReadonlySet<string>, bytes: readonly number[]) => void;
+  readonly close: () => void;
+} {
+  const ending = new AbortController();
+  const { signal } = ending;
+  let outputs: ReadonlyMap<string, MidiOutput> = new Map();
+  (navigator as MidiNavigator).requestMIDIAccess?.({ sysex: false }).then(
+    (access) => {
+      if (signal.aborted) return;
+      ({ outputs } = access);
+      access.addEventListener(
+        'statechange',
+        (event) => {
+          const { port } = event as Event & { readonly port?: MidiInput };
+          if (port?.type === 'output' && port.state === 'connected') open();
+        },
+        { signal },
+      );
+      open();
+    },
+    () => undefined,
+  );
+  return {
+    send: (names, bytes) => {
+      for (const output of outputs.values()) {
+        if (!names.has(output.name ?? '')) continue;
+        try {
+          output.send(bytes);
+        } catch {
+          // Pulled out this moment: it is told anew when it comes back.
+        }
+      }
+    },
+    close: () => ending.abort(),
+  };
 }

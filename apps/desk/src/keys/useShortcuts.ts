@@ -1,5 +1,5 @@
 import { keptFor, keyOn, runsAt, shortcutOn } from '@umbek/core/shortcut';
-import type { Shortcut, ShortcutOn } from '@umbek/core/show';
+import type { Shortcut, ShortcutOn, ShowDocument } from '@umbek/core/show';
 import { useEffect, useRef, useState } from 'react';
 import { layerIsOpen } from '../common/useLayer';
 import { listen } from '../live/listen';
@@ -8,6 +8,9 @@ import { takesText } from './keyboard';
 import { listenMidi } from './midi';
 import { PressedThings } from './pressedThings';
 import { listenStick } from './stick';
+import { useMidiLamps } from './useMidiLamps';
+
+const NONE: readonly Shortcut[] = [];
 
 /** What a shortcut of this station pressed last. */
 export interface ShortcutPress {
@@ -25,10 +28,16 @@ const covered = (): boolean => layerIsOpen();
  * Presses what the shortcuts of the show say while a key, a MIDI note or pedal, or a button of a stick is down, and lets go with it. Nothing while
  * somebody types or while a dialog or menu lies over the place; a key that goes on repeating is the same press. What takes it away (another
  * window, another place, a device that is pulled out) lets go as well.
+ * @param document left out while it is not known
  * @param station of the show that this page acts as: its own shortcuts come before those that count everywhere
  */
-export function useShortcuts(shortcuts: readonly Shortcut[], station: string | null): ShortcutPress | null {
+export function useShortcuts(
+  document: Pick<ShowDocument, 'buttons' | 'shortcuts'> | undefined,
+  station: string | null,
+): ShortcutPress | null {
   const live = useLive();
+  const shortcuts = document?.shortcuts ?? NONE;
+  const keys = useMidiLamps(document, shortcuts, station);
   const latest = useRef({ shortcuts, station });
   latest.current = { shortcuts, station };
   const [last, setLast] = useState<ShortcutPress | null>(null);
@@ -74,14 +83,15 @@ export function useShortcuts(shortcuts: readonly Shortcut[], station: string | n
   useEffect(() => {
     if (!midi) return undefined;
     return listenMidi(
-      (port, { on, down }) => {
+      (port, { on, down }, device) => {
         const name = `midi ${port} ${on.message} ${on.channel} ${on.number}`;
         if (!down) pressed.up(name);
-        else if (!covered()) pressed.down(name, on);
+        else if (!covered() && keys.current?.isEcho(on) !== true && pressed.down(name, on))
+          keys.current?.pressedOn(device);
       },
       (port) => pressed.letGo(`midi ${port} `),
     );
-  }, [midi, pressed]);
+  }, [midi, pressed, keys]);
   useEffect(() => {
     if (!stick) return undefined;
     return listenStick(
