@@ -310,8 +310,8 @@ describe('what presses from outside the panels', () => {
     );
     const bench = await openScripted('phone', '/bench?list=shortcuts');
     await bench
-      .getByLabel('Search: What is pressed, or what it runs')
-      .or(bench.getByPlaceholder('What is pressed, or what it runs'))
+      .getByLabel('Search: What presses what')
+      .or(bench.getByPlaceholder('What presses what'))
       .first()
       .fill('gate room');
     await bench

@@ -1,6 +1,7 @@
 import type { ShowDocument } from '@umbek/core/show';
 import type { StationsReply } from '@umbek/protocol';
 import type { Page } from 'playwright-core';
+import { ulid } from 'ulid';
 import { browser, freshDemo, openAt, SIZES, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 
@@ -122,6 +123,70 @@ describe('stations', () => {
     const gone = await demo.post(`/api/stations/${(await station('Gate room'))?.id ?? ''}/flash`, {});
     expect(gone).toMatchObject({ status: 404, body: { message: 'Nothing acts as this station now.' } });
   });
+});
+
+it('two stations share a destination: chosen on one, it is lit on the other, which routes a source to it', async () => {
+  const [left, right] = [await actingAs('Dome left'), await actingAs('Dome right')];
+  const { buttons, strips } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+  const cap = (page: Page, strip: string, legend: string) => {
+    const stripId = strips.find(({ name }) => name === strip)?.id;
+    const id = buttons.find((one) => one.stripId === stripId && one.legend === legend)?.id;
+    return page.getByTestId(`cap-${id}`);
+  };
+  const out4 = async () => (await demo.standins.exchange.report()).points.out4;
+  // Nothing is chosen yet: nothing is routed, and it is said why.
+  await cap(right.page, 'To that destination', 'Slides').click();
+  await cap(right.page, 'To that destination', 'Slides')
+    .getByText(/Choose the destination first/)
+    .waitFor();
+  expect(await out4()).not.toBe(6);
+  await cap(left.page, 'Destination', 'Gate wall').click();
+  await until(
+    'it is lit on the other',
+    async () => (await cap(right.page, 'Destination', 'Gate wall').getAttribute('data-lamp')) === 'chosen',
+  );
+  await cap(right.page, 'To that destination', 'Slides').click();
+  await until('it is routed', async () => (await out4()) === 6);
+  await until(
+    'the first station sees it',
+    async () => (await cap(left.page, 'To that destination', 'Slides').getAttribute('data-lamp')) === 'chosen',
+  );
+  await left.close();
+  await right.close();
+});
+
+it('of a show with many panels, those of a station are searched', async () => {
+  const { panels } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+  const [first] = panels;
+  const more = Array.from({ length: 10 }, (_none, at) => ({
+    ...first,
+    id: ulid(),
+    name: `More ${at}`,
+    order: `z${at}`,
+  }));
+  const edit = async (there: boolean): Promise<void> => {
+    const changes = more.map((panel) => ({
+      entity: 'panels',
+      id: panel.id,
+      field: '*',
+      from: there ? null : panel,
+      to: there ? panel : null,
+    }));
+    expect((await demo.post('/api/edits', { editId: ulid(), label: 'Panels', by: 'test', changes })).status).toBe(200);
+  };
+  await edit(true);
+  const page = await openAt(demo.url, 'phone', '/rig?part=stations');
+  await page.getByRole('button', { name: 'Change Gate room' }).click();
+  await page.getByRole('button', { name: 'A panel', exact: true }).click();
+  await page.getByRole('button', { name: 'More 3', exact: true }).click();
+  await page.keyboard.press('Escape');
+  const card = page.getByTestId('station-Gate room');
+  await card.getByText(/Opens on More 3\. Shows More 3\./).waitFor();
+  await page.getByRole('checkbox', { name: 'All panels' }).click();
+  await page.getByRole('button', { name: 'Another panel' }).click();
+  await page.getByRole('button', { name: 'More 7', exact: true }).click();
+  await card.getByText(/Opens on More 7\. Shows all panels\./).waitFor();
+  await edit(false);
 });
 
 it('of two hands on one head the later one has it: it moves on, the earlier cap says who took it, and both fingers may lift', async () => {

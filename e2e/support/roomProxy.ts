@@ -58,19 +58,33 @@ export class RoomProxy {
   }
 
   private carry(from: Socket, to: Socket): void {
-    let due = 0;
+    // One line, in order: timers of a piece each may fire the wrong way round within a millisecond, and TLS ends at the first byte out of place.
+    const line: { readonly piece: Buffer | null; readonly due: number }[] = [];
+    let timer: NodeJS.Timeout | null = null;
+    const flush = (): void => {
+      timer = null;
+      for (let first = line[0]; first !== undefined; first = line[0]) {
+        const left = first.due - performance.now();
+        if (left > 0) {
+          timer = setTimeout(flush, left);
+          return;
+        }
+        line.shift();
+        if (to.destroyed) continue;
+        if (first.piece === null) to.end();
+        else to.write(first.piece);
+      }
+    };
+    const put = (piece: Buffer | null, due: number): void => {
+      line.push({ piece, due: Math.max(due, line.at(-1)?.due ?? 0) });
+      if (timer === null) flush();
+    };
     from.on('data', (piece: Buffer) => {
       this.seed = (this.seed * 48_271) % 2_147_483_647;
       const lost = this.seed % 100 < this.lossPercent ? AGAIN_MS : 0;
-      const now = performance.now();
-      due = Math.max(due, now + this.delayMs + lost, this.stalledUntil);
-      if (due <= now) to.write(piece);
-      else
-        setTimeout(() => {
-          if (!to.destroyed) to.write(piece);
-        }, due - now);
+      put(piece, Math.max(performance.now() + this.delayMs + lost, this.stalledUntil));
     });
-    from.on('end', () => setTimeout(() => to.end(), Math.max(0, due - performance.now())));
+    from.on('end', () => put(null, 0));
   }
 
   async close(): Promise<void> {

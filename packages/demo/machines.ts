@@ -138,6 +138,8 @@ const everyRecorder = (id: string, name: string, params: (key: MachineKey) => Re
 });
 
 /** Sources of the router and its first destination, as the demo cables them. */
+/** Destinations of the exchange, from 1 on. */
+const DESTINATIONS = ['Lawn screen', 'Press tent', 'Host monitor', 'Gate wall'];
 const FEEDS = ['Program', 'Desk cam', 'Lawn cam', 'Dome cam', 'Roof cam', 'Slides'];
 
 export const REPLAY: readonly StripPlan[] = [
@@ -425,5 +427,32 @@ export const ROUTING: readonly StripPlan[] = [
         lamps: lit('exchange.out1Protected', 'armed'),
       },
     ],
+  },
+  {
+    name: 'Destination',
+    family: 'slate',
+    firstButton: 321,
+    buttons: DESTINATIONS.map((legend, index) => ({
+      legend,
+      note: `{{ "from " + string(exchange.out${index + 1}) }}`,
+      steps: [{ id: 'choose', onFail: 'stop', kind: 'set', target: 'chosen.destination', to: index + 1 }],
+      lamps: lit(`chosen.destination == ${index + 1}`, 'chosen'),
+    })),
+  },
+  {
+    name: 'To that destination',
+    family: 'lagoon',
+    firstButton: 331,
+    buttons: FEEDS.map((feed, index) => ({
+      legend: feed,
+      note: `source ${index + 1}`,
+      steps: [
+        command('route', 'exchange', 'connect', { destination: { cel: 'chosen.destination' }, source: index + 1 }),
+      ],
+      lamps: DESTINATIONS.map((_name, at) => ({
+        when: `chosen.destination == ${at + 1} && exchange.out${at + 1} == ${index + 1}`,
+        show: 'chosen' as const,
+      })),
+    })),
   },
 ];

@@ -17,6 +17,7 @@ import { stationOf } from '@umbek/core/shown';
 import type { DeviceSockets } from '../engine/deviceSockets';
 import { Allowance, LIMITS } from './limits';
 import { type LiveClient, LiveRoom, View } from './liveRoom';
+import { type PadOf, plainName, type Station, stationList } from './stationList';
 
 /** A larger edit is not told to every page; they load the show. */
 const MOST_EDIT_CHARACTERS = 200_000;
@@ -29,23 +30,6 @@ const MOST_BEHIND = 100_000;
 const NO_STRIPS: ReadonlySet<string> = new Set();
 /** A link group that nobody looks at any more is kept for so long: pages come back. */
 const EMPTY_ROOM_MS = 30_000;
-
-interface Station {
-  readonly name: string;
-  readonly person: string;
-  /** It says so itself; what it was given counts beside it. */
-  readonly operate: boolean;
-  readonly who: Who;
-  readonly linkGroup: string;
-  /** Station of the show that it acts as. */
-  readonly claims: string | null;
-  /** Left out: a page. */
-  readonly pad?: PadOf;
-  panel: string | null;
-}
-
-/** What a pad with keys tells of itself. */
-export type PadOf = NonNullable<StationsReply[number]['pad']>;
 
 /** One connection of a page: what comes from it, and that it is gone. */
 export interface LiveConnection {
@@ -127,37 +111,7 @@ export class LiveDesk {
 
   /** Stations of the show, present or not, and pages that act as none of them. */
   list(): StationsReply {
-    const { document } = this.deps.engine.program;
-    const all = [...this.present.values()];
-    return [
-      ...document.stations.map(({ id, name, opensOn, linkGroup }) => {
-        const here = all.filter(({ claims }) => claims === id);
-        // Of several the one that came last.
-        const last = here.at(-1);
-        return {
-          id,
-          name,
-          present: last !== undefined,
-          panel: last === undefined ? opensOn : last.panel,
-          ...(last === undefined || last.person === '' ? {} : { person: last.person }),
-          linkGroup,
-          pages: here.length,
-          ...(last?.pad === undefined ? {} : { pad: last.pad }),
-        };
-      }),
-      ...all
-        .filter(({ claims }) => stationOf(document, claims) === undefined)
-        .map(({ name, person, panel, linkGroup, pad }) => ({
-          id: name,
-          name: name.replace(/#\d+$/, ''),
-          present: true,
-          panel,
-          ...(person === '' ? {} : { person }),
-          linkGroup,
-          pages: 1,
-          ...(pad === undefined ? {} : { pad }),
-        })),
-    ];
+    return stationList(this.deps.engine.program.document, [...this.present.values()]);
   }
 
   /** Tells every page of a station something. @param id of the show's station, or the name of a connection @returns whether one is there */
@@ -179,7 +133,7 @@ export class LiveDesk {
   /** @returns whether the station is there */
   flash(id: string): boolean {
     const named = stationOf(this.deps.engine.program.document, id)?.name;
-    return this.tell(id, (name) => ({ type: 'flash', name: named ?? name.replace(/#\d+$/, '') }));
+    return this.tell(id, (name) => ({ type: 'flash', name: named ?? plainName(name) }));
   }
 
   /** What a station may do, or is called, is something else now. */
@@ -334,7 +288,7 @@ export class LiveDesk {
     const before = this.selected.get(name);
     if (ids.length === 0 ? before === undefined : before?.ids.join(' ') === ids.join(' ')) return;
     if (ids.length === 0) this.selected.delete(name);
-    else this.selected.set(name, { station: name.replace(/#\d+$/, ''), person, ids });
+    else this.selected.set(name, { station: plainName(name), person, ids });
     for (const [other, client] of this.stations) if (other !== name) this.tellOthers(other, client);
   }
 
@@ -462,7 +416,7 @@ function oftenKeysOf({ document }: Engine['program']): ReadonlySet<string> {
 
 /** A hand as people call it: the person, where one is known, and the station. */
 const whoIs = ({ station, person }: TakenHand): string => {
-  const name = station.replace(/#\d+$/, '');
+  const name = plainName(station);
   return person === '' ? name : `${person} (${name})`;
 };
 

@@ -28,6 +28,11 @@ describe('a step as a sentence', () => {
     );
   });
 
+  it('tells a selection as what is chosen', () => {
+    const route = command('r', 'exchange', 'connect', { destination: { cel: 'chosen.destination' }, source: 3 });
+    expect(sentenceOf(route, corvaneHill())).toBe('Route source 3 to destination as chosen');
+  });
+
   it('tells commands without a phrase by their words, what they are given, and their device', () => {
     expect(words(command('a', 'deskCam', 'goTo', { pan: 10, tilt: 5 }))).toBe(
       'Go to pan, tilt and zoom: 10, 5 · Desk cam',

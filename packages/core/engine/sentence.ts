@@ -4,7 +4,10 @@ import { type CommandDefinition, kindOf, ptzHead } from '../devices/index';
 import { type Argument, PEOPLE_LIST, type Repetition, type ShowDocument, type Step, unreachable } from '../show/index';
 
 const plain = (argument: Argument | undefined): string =>
-  argument === undefined ? '' : typeof argument === 'object' ? argument.cel : String(argument);
+  argument === undefined ? '' : typeof argument === 'object' ? celWords(argument.cel) : String(argument);
+
+/** A selection by itself is told as what it is. */
+const celWords = (cel: string): string => (/^\s*chosen\.\w+\s*$/.test(cel) ? 'as chosen' : cel);
 
 const seconds = (ms: number): string => `${Number((ms / 1000).toFixed(2))} s`;
 

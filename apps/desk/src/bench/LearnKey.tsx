@@ -78,7 +78,7 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
   return (
     <AppDialog
       visible={visible}
-      title="Press it now"
+      title={code === null ? 'Press it now' : 'A code for the dial pad'}
       onClose={onClose}
       actions={
         <>
@@ -99,10 +99,12 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
         </>
       }
     >
-      <Text
-        style={styles.words}
-      >{`The key, note, pedal or stick button that you press now will press ${what}, while the Desk is shown and nobody types.`}</Text>
-      {heard === null ? (
+      <Text style={styles.words}>
+        {code === null
+          ? `The key, note, pedal or stick button that you press now will press ${what}, while the Desk is shown and nobody types.`
+          : `Whoever dials this code and Enter presses ${what}.`}
+      </Text>
+      {heard === null && code !== null ? null : heard === null ? (
         <Text style={styles.hint}>
           {`A key also with Ctrl, Alt or Shift held. ${knowsMidi() ? 'A MIDI note or controller, such as a pedal, as soon as the browser was allowed to hear MIDI.' : 'This browser hears no MIDI.'} A stick is heard once one of its buttons was pressed.`}
         </Text>

@@ -1,25 +1,23 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { changed, made, removed } from '@umbek/core/changes';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { made } from '@umbek/core/changes';
 import { inOrder, orderBetween } from '@umbek/core/order';
 import type { Panel, ShowDocument, Station } from '@umbek/core/show';
 import { panelsFor } from '@umbek/core/shown';
 import type { StationsReply } from '@umbek/protocol';
-import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
-import { Chip } from '../../common/Chip';
-import { Heading, TextField } from '../../common/fields';
+import { Heading } from '../../common/fields';
 import { Picker } from '../../common/Picker';
-import { Removal } from '../../common/Removal';
-import { act } from '../../live/deeds';
 import { readIdentity, writeIdentity } from '../../live/identity';
 import { useLive } from '../../live/LiveContext';
 import { ask } from '../../show/ask';
-import { replyWords } from '../../show/replyWords';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
+import { OnScreen, PadWays, padWords, TakeOff } from './PadWays';
+import { StationEditor } from './StationEditor';
+import { toStation, Which } from './Which';
 
 type Present = StationsReply[number];
 const LOOK_MS = 2000;
@@ -94,9 +92,6 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
 const panelName = ({ panels }: ShowDocument, id: string | null): string | undefined =>
   panels.find((one) => one.id === id)?.name;
 
-type PadOf = NonNullable<Present['pad']>;
-const padWords = ({ columns, rows }: PadOf): string => `A pad of ${columns} × ${rows} keys`;
-
 function shows(document: ShowDocument, { panel, pages, pad }: Present): string {
   const name = panelName(document, panel);
   const here = pad === undefined ? 'Here' : `${padWords(pad)} is here`;
@@ -162,105 +157,6 @@ function StationCard({
   );
 }
 
-/** Gives a pad its place, which it keeps when it is plugged in again. */
-function usePlace() {
-  const edits = useEdits();
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: async ({ told, ...body }: { serial: string; station: string | null; told: string }) => {
-      const response = await act('/api/pads/place', body);
-      if (!response.ok) throw new Error(replyWords((await response.json()) as object));
-      edits.tell(told, false);
-    },
-    onError: (error: Error) => edits.tell(error.message, true),
-    onSettled: () => queries.invalidateQueries({ queryKey: ['stations'] }),
-  });
-}
-
-function PadWays({ document, id, pad }: { readonly document: ShowDocument; readonly id: string; readonly pad: PadOf }) {
-  const place = usePlace();
-  const [choosing, setChoosing] = useState(false);
-  return (
-    <View style={styles.row}>
-      <Button
-        mode="contained"
-        disabled={document.stations.length === 0}
-        loading={place.isPending}
-        onPress={() => setChoosing(true)}
-      >
-        Give it a place
-      </Button>
-      <Which id={id} />
-      {choosing ? (
-        <Picker
-          title="As which station does it act?"
-          visible
-          memory="stations"
-          choices={inOrder(document.stations).map((one) => ({ key: one.id, group: 'Stations', words: one.name }))}
-          onChoose={({ key, words }) => {
-            setChoosing(false);
-            place.mutate({
-              serial: pad.serial,
-              station: key,
-              told: `The pad acts as ${words} now, also when it is plugged in again.`,
-            });
-          }}
-          onClose={() => setChoosing(false)}
-        />
-      ) : null}
-    </View>
-  );
-}
-
-/** The keys of a pad as a likeness on this screen, which works. */
-function OnScreen({ pad, panel, name }: { readonly pad: PadOf; readonly panel: string | null; readonly name: string }) {
-  const router = useRouter();
-  if (panel === null) return null;
-  return (
-    <Button
-      mode="outlined"
-      accessibilityLabel={`Show the keys of ${name} on this screen`}
-      onPress={() => router.navigate(`/?panel=${panel}&grid=${pad.columns}x${pad.rows}` as never)}
-    >
-      Its keys on this screen
-    </Button>
-  );
-}
-
-function TakeOff({ pad, name }: { readonly pad: PadOf; readonly name: string }) {
-  const place = usePlace();
-  return (
-    <Button
-      mode="outlined"
-      loading={place.isPending}
-      onPress={() =>
-        place.mutate({ serial: pad.serial, station: null, told: `The pad does not act as ${name} any more.` })
-      }
-    >
-      Take the pad from here
-    </Button>
-  );
-}
-
-/** Has a page or pad show its name for a moment. */
-function Which({ id }: { readonly id: string }) {
-  const edits = useEdits();
-  const flash = useMutation({
-    mutationFn: () => toStation(id, 'flash', {}),
-    onError: (error: Error) => edits.tell(error.message, true),
-  });
-  return (
-    <Button mode="outlined" onPress={() => flash.mutate()}>
-      Which is it?
-    </Button>
-  );
-}
-
-async function toStation(id: string, what: 'show' | 'flash', body: object): Promise<void> {
-  const response = await act(`/api/stations/${encodeURIComponent(id)}/${what}`, body);
-  if (!response.ok) throw new Error(replyWords((await response.json()) as object));
-}
-
 /** What a station that is there can be sent. */
 function Ways({
   document,
@@ -300,113 +196,13 @@ function Ways({
   );
 }
 
-/** A name for a link group of its own, from that of its station. */
-const groupOf = (name: string): string => name.replace(/[^A-Za-z0-9]+/g, '-').slice(0, 32) || 'own';
-
-function StationEditor({
-  document,
-  station,
-  onClose,
-}: {
-  readonly document: ShowDocument;
-  readonly station: Station;
-  readonly onClose: () => void;
-}) {
-  const edits = useEdits();
-  const { name, place, panels, linkGroup } = station;
-  const all = inOrder(document.panels);
-  const change = (field: keyof Station, to: unknown, words: string): void =>
-    edits.edit(`${words} of ${name}`, [changed('stations', station, field, to)]);
-  const allowed = panelsFor(all, station);
-  const groups = [...new Set(['main', ...document.stations.map((one) => one.linkGroup)])];
-  const own = groupOf(name);
-  return (
-    <View style={styles.form}>
-      <TextField
-        label="Name"
-        value={name}
-        longest={60}
-        onChange={(to) => to.trim() !== '' && change('name', to.trim(), 'Name')}
-      />
-      <TextField label="Where it stands" value={place} longest={60} onChange={(to) => change('place', to, 'Place')} />
-      <Text style={styles.label}>Opens on</Text>
-      <View style={styles.row} role="group" accessibilityLabel="Opens on">
-        {allowed.map((one) => (
-          <Chip
-            key={one.id}
-            on={one.id === (station.opensOn ?? allowed[0]?.id)}
-            words={one.name}
-            label={`Opens on ${one.name}`}
-            onPress={() => change('opensOn', one.id, 'First panel')}
-          />
-        ))}
-      </View>
-      <Text style={styles.label}>May show</Text>
-      <View style={styles.row} role="group" accessibilityLabel="May show">
-        <Chip
-          role="checkbox"
-          on={panels.length === 0}
-          words="All panels"
-          onPress={() => change('panels', panels.length === 0 ? all.map(({ id }) => id) : [], 'Panels')}
-        />
-        {all.map((one) => (
-          <Chip
-            key={one.id}
-            role="checkbox"
-            on={panels.includes(one.id)}
-            words={one.name}
-            label={`May show ${one.name}`}
-            onPress={() =>
-              change(
-                'panels',
-                panels.includes(one.id) ? panels.filter((other) => other !== one.id) : [...panels, one.id],
-                'Panels',
-              )
-            }
-          />
-        ))}
-      </View>
-      <Text style={styles.label}>Shares what is chosen with the link group</Text>
-      <View style={styles.row} role="group" accessibilityLabel="Link group">
-        {groups.map((group) => (
-          <Chip
-            key={group}
-            on={group === linkGroup}
-            words={groupWords(document, group, station.id)}
-            onPress={() => change('linkGroup', group, 'Link group')}
-          />
-        ))}
-        {groups.includes(own) ? null : (
-          <Chip on={false} words="its own" onPress={() => change('linkGroup', own, 'Link group')} />
-        )}
-      </View>
-      <Removal
-        what={name}
-        words="Pages that act as it act as no station then."
-        onRemove={() => {
-          edits.edit(`Remove station ${name}`, [removed('stations', station)]);
-          onClose();
-        }}
-      />
-    </View>
-  );
-}
-
-/** A link group is told by who is in it. */
-function groupWords({ stations }: ShowDocument, group: string, but: string): string {
-  const names = stations.flatMap((one) => (one.linkGroup === group && one.id !== but ? [one.name] : []));
-  return names.length === 0 ? group : `${group} (${names.join(', ')})`;
-}
-
 const styles = StyleSheet.create({
   all: { gap: 12 },
   cards: { flexDirection: 'row', flexWrap: 'wrap', gap: 12, alignItems: 'flex-start' },
   card: { gap: 8, padding: 14, borderRadius: 8, backgroundColor: colour.raised, flexGrow: 1, flexBasis: 320 },
-  form: { gap: 10, maxWidth: 620 },
   row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
   left: { alignSelf: 'flex-start' },
   name: { fontFamily: font.semibold, fontSize: 17, color: colour.text },
-  label: { fontFamily: font.medium, fontSize: 15, color: colour.text },
   text: { fontFamily: font.regular, fontSize: 16, lineHeight: 21, color: colour.text },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
 });

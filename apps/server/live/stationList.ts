@@ -1,0 +1,58 @@
+import type { ShowDocument } from '@umbek/core/show';
+import { stationOf } from '@umbek/core/shown';
+import type { StationsReply } from '@umbek/protocol';
+import type { Who } from '../access/who';
+
+/** A page or pad that has said who it is. */
+export interface Station {
+  readonly name: string;
+  readonly person: string;
+  /** It says so itself; what it was given counts beside it. */
+  readonly operate: boolean;
+  readonly who: Who;
+  readonly linkGroup: string;
+  /** Station of the show that it acts as. */
+  readonly claims: string | null;
+  /** Left out: a page. */
+  readonly pad?: PadOf;
+  panel: string | null;
+}
+
+/** What a pad with keys tells of itself. */
+export type PadOf = NonNullable<StationsReply[number]['pad']>;
+
+/** Connections of one name are told apart by a number that says nothing to people. */
+export const plainName = (name: string): string => name.replace(/#\d+$/, '');
+
+/** Stations of the show, present or not, and pages and pads that act as none of them. @param all those that are there, the one that came last at the end */
+export function stationList(document: ShowDocument, all: readonly Station[]): StationsReply {
+  return [
+    ...document.stations.map(({ id, name, opensOn, linkGroup }) => {
+      const here = all.filter(({ claims }) => claims === id);
+      // Of several the one that came last.
+      const last = here.at(-1);
+      return {
+        id,
+        name,
+        present: last !== undefined,
+        panel: last === undefined ? opensOn : last.panel,
+        ...(last === undefined || last.person === '' ? {} : { person: last.person }),
+        linkGroup,
+        pages: here.length,
+        ...(last?.pad === undefined ? {} : { pad: last.pad }),
+      };
+    }),
+    ...all
+      .filter(({ claims }) => stationOf(document, claims) === undefined)
+      .map(({ name, person, panel, linkGroup, pad }) => ({
+        id: name,
+        name: plainName(name),
+        present: true,
+        panel,
+        ...(person === '' ? {} : { person }),
+        linkGroup,
+        pages: 1,
+        ...(pad === undefined ? {} : { pad }),
+      })),
+  ];
+}
