@@ -223,7 +223,7 @@ export class OscMessages {
       return answer.accepted ? null : refused(answer.error.message, answer.error.mend);
     }
     if (this.held.size >= OSC_LIMITS.held)
-      return refused(`More than ${OSC_LIMITS.held} buttons are held by messages.`, 'Let some of them go.');
+      return refused(`More than ${OSC_LIMITS.held} buttons are held by messages.`, 'Lift fingers from some of them.');
     if (!tokens.spend(token.id)) return refused('More runs a second came than a token may.', 'Send less at a time.');
     const held: Held = {
       press: { pressId: ulid(), buttonId: id, station: token.name },
