@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { demoId } from '@umbek/demo';
 import type { BrowserContext, Page } from 'playwright-core';
+import { serveStandin } from '@umbek/standins';
 import { ulid } from 'ulid';
 import WebSocket from 'ws';
 import { browser, openAt, SIZES, useBrowser } from './support/browser';
@@ -260,4 +261,30 @@ describe('a phone', () => {
       }),
     ).toMatchObject({ status: 403, body: { code: 'may-not-operate' } });
   });
+});
+
+describe('what announces itself on the network', () => {
+  it.each(['wide', 'phone'] as const)(
+    'is offered with its kind and address, added in two touches, and gone with its goodbye (%s)',
+    async (size) => {
+      const name = `Stage ${size}`;
+      const standin = await serveStandin({ name, kind: 'ptzHead', port: 0, controlPort: 0, announce: true });
+      const page = await openAt(demo.url, size, '/rig');
+      const found = page.getByTestId('found');
+      await found.getByText(`PTZ head · 127.0.0.1:${standin.port}`, { exact: false }).waitFor();
+      await found.getByRole('button', { name: `Add ${name}` }).click();
+      await page.getByRole('button', { name: 'Add it' }).click();
+      await until('it is in the show, and reached', async () =>
+        (await demo.health()).devices.some((one) => one.name === name && one.state === 'reached'),
+      );
+      await found.waitFor({ state: 'detached' });
+      const heard = async (): Promise<string[]> =>
+        ((await (await fetch(`${demo.url}/api/found`)).json()) as { found: { name: string }[] }).found.map(
+          (one) => one.name,
+        );
+      expect(await heard()).toContain(name);
+      await standin.close();
+      await until('its goodbye was heard', async () => !(await heard()).includes(name));
+    },
+  );
 });

@@ -137,7 +137,7 @@ it('two stations share a destination: chosen on one, it is lit on the other, whi
   // Nothing is chosen yet: nothing is routed, and it is said why.
   await cap(right.page, 'To that destination', 'Slides').click();
   await cap(right.page, 'To that destination', 'Slides')
-    .getByText(/Choose the destination first/)
+    .getByText(/Nothing is chosen as destination/)
     .waitFor();
   expect(await out4()).not.toBe(6);
   await cap(left.page, 'Destination', 'Gate wall').click();

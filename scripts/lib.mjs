@@ -130,6 +130,7 @@ export async function buildProcesses() {
       engine: 'apps/server/main.ts',
       helper: 'apps/server/helper/main.ts',
       painter: 'apps/server/pads/painterMain.ts',
+      finder: 'apps/server/discovery/finderMain.ts',
       standin: 'packages/standins/main.ts',
       supervisor: 'apps/server/supervisor/index.ts',
     };

@@ -114,6 +114,7 @@ try {
                 ...standin,
                 controlPort: standin.port + 1000,
                 token: controlToken,
+                announce: room,
               }));
               const child = fork(join(DIST, 'standin.mjs'), [JSON.stringify(configs)], {
                 stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
@@ -151,6 +152,8 @@ try {
         page: PAGE,
         seed: empty ? 'empty' : 'demo',
         controlToken,
+        // Every network of this machine, and loopback, where the stand-ins are.
+        discover: room ? ['0.0.0.0', '127.0.0.1'] : [],
         // Opened with the first token for it.
         oscPort: Number(process.env.UMBEK_OSC_PORT ?? port + 44),
         room: room

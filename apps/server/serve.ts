@@ -23,6 +23,8 @@ import { PgShowStore } from './database/showStore';
 import { ShowShelf } from './database/showShelf';
 import { VersionStore } from './database/versionStore';
 import type { TellGuard } from './engine/deviceSockets';
+import { Discovery } from './discovery/discovery';
+import { processListen } from './discovery/finder';
 import { EngineHost } from './engine/engineHost';
 import { FileCopy, showIn } from './engine/showCopy';
 import { ShowKeeper } from './engine/showKeeper';
@@ -55,6 +57,8 @@ export const ServerConfig = z.strictObject({
   controlToken: z.string().default(''),
   /** How it listens in the room, over TLS; null: on loopback alone. */
   room: RoomConfig.nullable().default(null),
+  /** Addresses of the interfaces on which devices are heard that announce themselves; none: nobody is listened to. */
+  discover: z.array(z.string()).max(8).default([]),
   /** UDP port on which other gear speaks OSC, opened with the first token for it, on the same addresses as the room's port; 0: any that is free. */
   oscPort: z.number().int().min(0).max(65_535).default(0),
   /** The helper's bundle; left out: beside that of the engine. */
@@ -199,6 +203,13 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     places: new PadPlaces(join(config.folder, 'pads.json')),
     painter,
   });
+  const discovery = new Discovery(
+    config.discover.length === 0
+      ? null
+      : processListen(join(dirname(helperFile), 'finder.mjs'), config.discover, (error) =>
+          running.trouble('listening for devices', error),
+        ),
+  );
   const app = makeApp({
     host: () => running,
     helper,
@@ -209,6 +220,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     tokens,
     oscIn,
     pads,
+    discovery,
     doors,
     stations,
     invitations: new Invitations(clock),
@@ -280,6 +292,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));
       painter.close();
+      discovery.close();
       oscIn.close();
       tokens.close();
       stations.close();

@@ -193,6 +193,7 @@ export class Demo {
       page: join(ROOT, 'apps/desk/dist'),
       seed: 'demo',
       demoPorts: ports,
+      discover: room === null ? [] : ['127.0.0.1'],
       room: room === null ? null : { port: await freePort(), host: '127.0.0.1', ...room },
       controlPorts: Object.fromEntries(KEYS.map((key) => [key, demo.standins[key].controlPort])),
     });

@@ -22,3 +22,19 @@ export const StationsReply = z.array(
 export type StationsReply = z.infer<typeof StationsReply>;
 
 export const StationShowBody = z.strictObject({ panel: Id }).meta({ id: 'StationShow' });
+
+export const FoundReply = z.object({
+  /** False: Umbek listens on its own machine only, and so hears nobody. */
+  listens: z.boolean(),
+  found: z.array(
+    z.object({
+      name: z.string(),
+      kind: z.string(),
+      host: z.string(),
+      port: z.number(),
+      /** Name of the device of the show that stands there already; null: none does. */
+      device: z.string().nullable(),
+    }),
+  ),
+});
+export type FoundReply = z.infer<typeof FoundReply>;

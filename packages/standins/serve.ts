@@ -2,6 +2,7 @@ import { createServer } from 'node:http';
 import { DEVICE_KINDS } from '@umbek/core/devices';
 import { RealClock } from '@umbek/host';
 import { z } from 'zod';
+import { announce } from './announce';
 import { type DoorHost, type Fate, LOOPBACK } from './door';
 import { Faults, seeded } from './faults';
 import { bodyOf, openHttpDoor } from './httpDoor';
@@ -23,6 +24,8 @@ export const StandinConfig = z.strictObject({
   token: z.string().default(''),
   /** A head that answers a repeated sequence number with its first answers again. */
   repeats: z.boolean().default(false),
+  /** Announces itself by multicast DNS, on loopback. */
+  announce: z.boolean().default(false),
 });
 export type StandinConfig = z.input<typeof StandinConfig>;
 
@@ -157,12 +160,14 @@ export async function serveStandin(input: StandinConfig): Promise<RunningStandin
     control.listen(config.controlPort, LOOPBACK, () => resolve());
   });
   const address = control.address();
+  const goodbye = config.announce ? await announce(config.name, kind, door.port) : null;
   return {
     port: door.port,
     controlPort: typeof address === 'object' && address !== null ? address.port : config.controlPort,
     close: () =>
       new Promise((resolve) => {
         if (flooding !== null) clearInterval(flooding);
+        goodbye?.();
         door.close();
         control.closeAllConnections();
         control.close(() => resolve());

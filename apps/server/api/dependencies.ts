@@ -12,6 +12,7 @@ import type { OscIn } from '../access/oscIn';
 import type { Room } from '../access/roomDoor';
 import type { StationKeys } from '../access/stationKeys';
 import type { Tokens } from '../access/tokens';
+import type { Discovery } from '../discovery/discovery';
 import type { PadDesk } from '../pads/padDesk';
 import type { Projection } from '../journal/projection';
 
@@ -26,6 +27,7 @@ export interface RouteDependencies {
   readonly tokens: Tokens;
   readonly oscIn: OscIn;
   readonly pads: PadDesk;
+  readonly discovery: Discovery;
   readonly doors: Doors;
   readonly stations: StationKeys;
   readonly invitations: Invitations;

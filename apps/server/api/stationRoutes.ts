@@ -17,7 +17,7 @@ const notThere = (response: Response): void =>
   );
 
 /** Stations: who is there, what each shows, and what they are sent. */
-export function addStationRoutes(router: Router, deps: Pick<RouteDependencies, 'host' | 'pads'>): void {
+export function addStationRoutes(router: Router, deps: Pick<RouteDependencies, 'host' | 'pads' | 'discovery'>): void {
   router.on('GET /api/stations', ({ response }) => response.json(deps.host().live.list()));
 
   router.on('POST /api/stations/{id}/show', ({ body: { panel }, path: { id = '' }, response }) => {
@@ -41,6 +41,10 @@ export function addStationRoutes(router: Router, deps: Pick<RouteDependencies, '
     if (!deps.host().live.flash(id)) return notThere(response);
     response.status(202).json({});
   });
+
+  router.on('GET /api/found', ({ response }) =>
+    response.json(deps.discovery.list(deps.host().engine.program.document)),
+  );
 
   router.on('POST /api/pads/place', async ({ body: { serial, station }, response }) => {
     if (station !== null && stationOf(deps.host().engine.program.document, station) === undefined)

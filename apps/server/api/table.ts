@@ -256,6 +256,7 @@ export const ROUTES = {
     reply: Empty,
     status: 202,
   },
+  'GET /api/found': { summary: 'Devices that announce themselves on the network', reply: api.FoundReply },
   'POST /api/pads/place': {
     needs: 'program',
     summary: 'Give a pad its place: the station that it acts as, also when it is plugged in again',

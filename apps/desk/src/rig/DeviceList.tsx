@@ -14,6 +14,7 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font, WIDE } from '../theme/tokens';
 import { CsvImport } from '../csv/CsvImport';
 import { hostFault, portFault } from '../csv/address';
+import { type Found, FoundDevices } from './FoundDevices';
 import { ManyDevices } from './ManyDevices';
 import { ageWords, useHealth } from './useHealth';
 import { Segments } from '../common/Segments';
@@ -24,13 +25,31 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const health = useHealth();
   const { devices: told } = useLiveState();
   const [adding, setAdding] = useState<'one' | 'many' | 'list' | null>(null);
+  const [found, setFound] = useState<Found | null>(null);
   const [search, setSearch] = useState('');
   const stateOf = (device: Device) =>
     told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
   const groups = useMemo(() => groupsOf(document, search), [document, search]);
   return (
     <View style={styles.list}>
-      {adding === 'one' ? <NewDevice document={document} onClose={() => setAdding(null)} /> : null}
+      {adding === 'one' ? (
+        <NewDevice
+          key={found === null ? '' : `${found.host}:${found.port}`}
+          document={document}
+          first={found}
+          onClose={() => {
+            setAdding(null);
+            setFound(null);
+          }}
+        />
+      ) : (
+        <FoundDevices
+          onAdd={(one) => {
+            setFound(one);
+            setAdding('one');
+          }}
+        />
+      )}
       {adding === 'many' ? <ManyDevices document={document} onClose={() => setAdding(null)} /> : null}
       {adding === 'list' ? <CsvImport document={document} target="devices" onClose={() => setAdding(null)} /> : null}
       {adding === null ? (
@@ -147,12 +166,21 @@ export function groupsOf(document: ShowDocument, search: string): { room: string
     .sort((a, b) => Number(a.room === '') - Number(b.room === ''));
 }
 
-function NewDevice({ document, onClose }: { readonly document: ShowDocument; readonly onClose: () => void }) {
+function NewDevice({
+  document,
+  first,
+  onClose,
+}: {
+  readonly document: ShowDocument;
+  /** What was found on the network; null: all is to be typed. */
+  readonly first: Found | null;
+  readonly onClose: () => void;
+}) {
   const edits = useEdits();
-  const [kind, setKind] = useState('ptzHead');
-  const [name, setName] = useState('');
-  const [host, setHost] = useState('127.0.0.1');
-  const [port, setPort] = useState('52381');
+  const [kind, setKind] = useState(first?.kind ?? 'ptzHead');
+  const [name, setName] = useState(first?.name ?? '');
+  const [host, setHost] = useState(first?.host ?? '127.0.0.1');
+  const [port, setPort] = useState(String(first?.port ?? 52_381));
   const [room, setRoom] = useState('');
   const [profile, setProfile] = useState(document.profiles[0]?.key ?? '');
   const wrong =
