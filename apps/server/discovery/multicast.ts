@@ -17,7 +17,7 @@ export function listenMulticast(interfaces: readonly string[], onTrouble: (error
   return (up, down) => {
     const all = interfaces.map((one) => {
       const bonjour = new Bonjour(
-        { ...(one === EVERY ? {} : { interface: one }), bind: '0.0.0.0', loopback: true },
+        { ...(one === EVERY ? {} : { interface: one }), bind: '0.0.0.0', loopback: true } as object,
         onTrouble,
       );
       for (const { type, protocol } of SERVICES) {
