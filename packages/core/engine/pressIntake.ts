@@ -7,7 +7,7 @@ import type { Journal } from './journal';
 import type { MacroRunner } from './macroRunner';
 import { awayOf, obstacleOf } from './obstacle';
 import type { Sure } from './onAir';
-import { buttonFor, secondPressOf, startParams, turnedTo, unfit } from './pressedButton';
+import { buttonFor, secondPressOf, startParams, turnedTo, unfit, valueOf } from './pressedButton';
 import type { PressAnswer, PressInput, Taken, TakenHand } from './pressInput';
 import type { Program } from './program';
 import { pinsOf, readerFor, readerOf, type Scope } from './scope';
@@ -159,7 +159,9 @@ export class PressIntake {
         : this.backs.button(this.records.get(input.takeBack), input.station);
     if (wanted !== undefined && 'code' in wanted) return this.refuse(record, input, wanted);
     const meant = wanted && this.turns.meant(wanted, input, program, now);
-    const button = meant && input.value !== undefined ? turnedTo(meant, input.value) : meant;
+    const value = meant && valueOf(meant, input, program, now);
+    if (typeof value === 'object') return this.refuse(record, input, value);
+    const button = meant && value !== undefined ? turnedTo(meant, value) : meant;
     if (button === undefined) {
       return this.refuse(record, input, {
         code: 'unknown-button',

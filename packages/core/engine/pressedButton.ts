@@ -153,3 +153,37 @@ export function secondPressOf(button: Button, program: Program, read: ReadKey): 
   }
   return { identity: callIdentity(macro.id, params), again: macro.again };
 }
+
+/**
+ * What a press turns a value in the hand to: what the hand says; of one that goes step by step, a step on from what it is now. A press from outside
+ * the panel, such as a key, brings no value: one that is dragged must not jump to what happens to stand in its step.
+ * @returns undefined where nothing is turned
+ */
+export function valueOf(
+  button: Button,
+  input: PressInput,
+  program: Program,
+  read: ReadKey,
+): number | AppError | undefined {
+  const { dial, legend } = button;
+  if (dial === null) return undefined;
+  if (input.value !== undefined) return input.value;
+  // A rehearsal has no hand, and a step that is tried goes as it is written.
+  if (input.sure === true || input.only !== undefined) return undefined;
+  if (dial.by === 0)
+    return {
+      code: 'no-value',
+      message: `${legend} is turned to a value, and this press brings none.`,
+      mend: 'Turn it on its panel, or make it go step by step in the Bench.',
+      short: 'turn it',
+    };
+  const now = program.expression(dial.reads)?.evaluate(read);
+  return typeof now === 'number' || typeof now === 'bigint'
+    ? Math.min(dial.max, Math.max(dial.min, Number(now) + dial.by))
+    : {
+        code: 'unknown-value',
+        message: `What ${legend} is now is not known.`,
+        mend: 'Wait until its device answers.',
+        short: 'not known',
+      };
+}

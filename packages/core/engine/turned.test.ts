@@ -73,4 +73,39 @@ describe('a value in the hand', () => {
     stopped.hand('up', 0.7);
     expect(stopped.sent()).toEqual([0.2]);
   });
+
+  it('never jumps at a press that brings no value, such as that of a key', () => {
+    const { press, sent } = room();
+    expect(press(lever)).toEqual({
+      accepted: false,
+      error: {
+        code: 'no-value',
+        message: `${lever.legend} is turned to a value, and this press brings none.`,
+        mend: 'Turn it on its panel, or make it go step by step in the Bench.',
+        short: 'turn it',
+      },
+    });
+    expect(sent()).toEqual([]);
+    // Tried as it is written, by whoever programs it.
+    expect(press(lever, 'down', { pressId: 'p2', only: 'l' })).toMatchObject({ accepted: true });
+    expect(sent()).toEqual([0]);
+  });
+
+  it('that goes step by step goes one on from what the device says, within its range', () => {
+    const up = button(2, [command('u', 'switcher', 'lever', { position: 0 })], {
+      dial: { param: 'position', by: 0.2, min: 0, max: 1, step: 0.01, unit: '', reads: 'switcher.lever' },
+    });
+    const { engine, ports, press } = setUp([up]);
+    const sent = (): unknown[] => ports.switcher.sent.map(({ command: { params } }) => params.position);
+    engine.board.set('switcher.lever', 0.5);
+    press(up, 'down', { pressId: 'p1' });
+    press(up, 'up', { pressId: 'p1' });
+    engine.board.set('switcher.lever', 0.9);
+    press(up, 'down', { pressId: 'p2' });
+    press(up, 'up', { pressId: 'p2' });
+    expect(sent()).toEqual([0.7, 1]);
+    engine.board.forget('switcher.lever');
+    expect(press(up, 'down', { pressId: 'p3' })).toMatchObject({ accepted: false, error: { code: 'unknown-value' } });
+    expect(sent()).toEqual([0.7, 1]);
+  });
 });
