@@ -180,26 +180,31 @@ it('a pad with displays is sent a picture of each cap, and a new one when its la
   await until('it is on preview', async () => (await effects('preview')) > charts);
   const { told, socket } = await ownPad({ protocol: 1, picture: { width: 72, height: 72 } });
   const caps = () => told.flatMap((message) => (message.type === 'caps' ? message.caps : []));
-  await until('all keys are told', () => Promise.resolve(new Set(caps().map(({ key }) => key)).size === 32));
+  // While the painter starts, a busy machine sends words first.
+  const drawn = (): number => new Set(caps().flatMap(({ key, picture }) => (picture === undefined ? [] : [key]))).size;
+  await until('all keys are drawn', () => Promise.resolve(drawn() === 32));
   const pictureOf = async (legend: string): Promise<{ size: number[]; head: string }> => {
-    const cap = caps().findLast((one) => one.legend === legend);
+    const cap = caps().findLast((one) => one.legend === legend && one.picture !== undefined);
     const image = await loadImage(Buffer.from(cap?.picture ?? '', 'base64'));
     const context = createCanvas(image.width, image.height).getContext('2d');
     context.drawImage(image, 0, 0);
     const [red, green, blue] = context.getImageData(image.width / 2, 3, 1, 1).data;
     return { size: [image.width, image.height], head: [red, green, blue].join(' ') };
   };
-  expect(caps().every(({ picture }) => picture !== undefined)).toBe(true);
   const quiet = await pictureOf('Lawn cam');
   expect(quiet).toEqual({ size: [72, 72], head: '213 204 185' });
   told.length = 0;
   await press('Lawn cam');
   await until('it is next', () =>
-    Promise.resolve(caps().some(({ legend, lamp }) => legend === 'Lawn cam' && lamp === 'onPreview')),
+    Promise.resolve(
+      caps().some(
+        ({ legend, lamp, picture }) => legend === 'Lawn cam' && lamp === 'onPreview' && picture !== undefined,
+      ),
+    ),
   );
   expect((await pictureOf('Lawn cam')).head).toBe('70 181 106');
   // Only what changed is sent.
-  expect(caps().length).toBeLessThan(10);
+  expect(new Set(caps().map(({ key }) => key)).size).toBeLessThan(10);
   socket.close();
 });
 

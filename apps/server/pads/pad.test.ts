@@ -241,7 +241,7 @@ describe('a pad', () => {
       paint: (caps, { width }) =>
         Promise.resolve(draws ? caps.map(({ legend }) => Buffer.from(`${width} ${legend}`).toString('base64')) : null),
     };
-    const { hello, live, told } = opened({ painter });
+    const { hello, live, told, clock } = opened({ painter });
     await hello({ picture: { width: 72, height: 72 } });
     const picture = (): (string | undefined)[] =>
       told
@@ -253,6 +253,14 @@ describe('a pad', () => {
     live({ type: 'changes', faces: { [button(2)]: { sign: null, lost: true, note: '' } } });
     await settle();
     expect(picture()).toEqual([undefined]);
+    // As soon as it can be drawn again, it is; what changed meanwhile is told once.
+    draws = true;
+    clock.runTo(8000);
+    await settle();
+    expect(picture()).toEqual(['72 Cap 2']);
+    clock.runTo(20_000);
+    await settle();
+    expect(picture()).toEqual([]);
   });
 
   it('that floods is slowed down, and told so once a second', async () => {

@@ -30,6 +30,8 @@ const TOUCHES = 64;
 /** A pad that is so many bytes behind is told nothing new until it has caught up; it is looked for so often. */
 const BEHIND_BYTES = 500_000;
 const BEHIND_MS = 100;
+/** Pictures that could not be drawn are asked for again after so long. */
+const DRAWN_AGAIN_MS = 1000;
 /** Caps that are drawn in one piece: the first are shown while others are still drawn. */
 const DRAWN_AT_ONCE = 8;
 
@@ -354,7 +356,8 @@ export class Pad implements LiveClient {
       ),
     );
     for (const [at, part] of parts.entries()) {
-      const pictures = await drawing[at];
+      const pictures = (await drawing[at]) ?? null;
+      if (pictures === null) this.drawAgain(part);
       // Whatever cannot be drawn is told in words.
       const drawn = part.map((cap, index) => ({
         ...cap,
@@ -363,6 +366,15 @@ export class Pad implements LiveClient {
       if (this.ended) return;
       this.say({ ...head, whole: whole && parts.length === 1, caps: drawn });
     }
+  }
+
+  /** What could be told in words alone is drawn when the painter is back. */
+  private drawAgain(caps: readonly PadCap[]): void {
+    const { clock } = this.deps;
+    clock.at(clock.now() + DRAWN_AGAIN_MS, () => {
+      for (const cap of caps) if (this.told[cap.key] === JSON.stringify(cap)) this.told[cap.key] = '';
+      void this.tell();
+    });
   }
 
   /** The caps that are not yet told as they are. */

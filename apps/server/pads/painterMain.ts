@@ -7,4 +7,5 @@ process.on('message', ({ id, caps, width, height }: Painting) => {
   const pictures = caps.map((cap) => paintCap(cap, { width, height }));
   process.send?.({ id, pictures } satisfies Painted);
 });
+process.send?.({ ready: true } satisfies Painted);
 process.on('disconnect', () => process.exit(0));
