@@ -1,12 +1,12 @@
 /**
  * A pad with keys, as an example of docs/pad-protocol.md: a terminal is its display, a keyboard its keys.
  *
- *   node examples/pad.mjs                                  five by three keys on the engine's own machine
- *   node examples/pad.mjs --grid 8x4 --serial L2 --name "Left pad"
+ *   node examples/pad.mjs                                  six by four keys on the engine's own machine
+ *   node examples/pad.mjs --grid 10x3 --serial L2 --name "Left pad"
  *   node examples/pad.mjs --url wss://192.0.2.10:4443/api/pad --ca umbek.crt --join 123456
- *   node examples/pad.mjs --pictures shown --size 96x96    pictures of the caps, as files in a folder
+ *   node examples/pad.mjs --pictures shown --size 110x80    pictures of the caps, as files in a folder
  *
- * On a keyboard the rows 12345, QWERT, ASDFG, ZXCVB stand for the rows of keys; Ctrl-C ends it. Where no terminal is attached it takes lines:
+ * On a keyboard the rows 123456, QWERTY, ASDFGH, ZXCVBN stand for the rows of keys; Ctrl-C ends it. Where no terminal is attached it takes lines:
  * `press 3`, `down 3`, `up 3`, `shift on`, `shift off`.
  */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -22,9 +22,9 @@ const { values: given } = parseArgs({
     url: { type: 'string', default: 'ws://127.0.0.1:4400/api/pad' },
     name: { type: 'string', default: 'Example pad' },
     serial: { type: 'string', default: 'example-1' },
-    grid: { type: 'string', default: '5x3' },
+    grid: { type: 'string', default: '6x4' },
     pictures: { type: 'string' },
-    size: { type: 'string', default: '96x96' },
+    size: { type: 'string', default: '110x80' },
     join: { type: 'string' },
     ca: { type: 'string' },
     key: { type: 'string', default: 'pad.key' },
@@ -155,7 +155,7 @@ function draw() {
   }, 50);
 }
 
-const BOARD = ['12345', 'qwert', 'asdfg', 'zxcvb'];
+const BOARD = ['123456', 'qwerty', 'asdfgh', 'zxcvbn'];
 /** A terminal does not say when a key is let go: it is when it has not repeated for so long. */
 const LIFTED_MS = 300;
 const lifts = new Map();

@@ -108,7 +108,10 @@ export class OscMessages {
   private message(message: ReceivedMessage, from: Sender): Took {
     const [, secret = '', what = '', name = ''] = ADDRESS.exec(message.address) ?? [];
     if (secret === '') {
-      this.silent(from, 'an address that is none of ours');
+      this.silent(
+        from,
+        'an address that does not begin with /umbek/ and a token, or does not go on with macro/ or button/',
+      );
       return null;
     }
     const { tokens, clock } = this.deps;
@@ -117,7 +120,7 @@ export class OscMessages {
       const words =
         found.kind === 'not-yet'
           ? 'the database does not answer yet, so no token is known'
-          : 'a token that is not known here, or was revoked';
+          : 'a token that is not known here, or was revoked. Make another one, and give the sender its address';
       this.silent(from, words);
       return null;
     }

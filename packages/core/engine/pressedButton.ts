@@ -173,7 +173,7 @@ export function valueOf(
   if (dial.by === 0)
     return {
       code: 'no-value',
-      message: `${legend} is turned to a value, and this press brings none.`,
+      message: `${legend} is turned by hand: a key or a press cannot set it.`,
       mend: 'Turn it on its panel, or make it go step by step in the Bench.',
       short: 'turn it',
     };
@@ -182,7 +182,7 @@ export function valueOf(
     ? Math.min(dial.max, Math.max(dial.min, Number(now) + dial.by))
     : {
         code: 'unknown-value',
-        message: `What ${legend} is now is not known.`,
+        message: `The present value of ${legend} is not known.`,
         mend: 'Wait until its device answers.',
         short: 'not known',
       };

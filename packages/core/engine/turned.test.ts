@@ -80,7 +80,7 @@ describe('a value in the hand', () => {
       accepted: false,
       error: {
         code: 'no-value',
-        message: `${lever.legend} is turned to a value, and this press brings none.`,
+        message: `${lever.legend} is turned by hand: a key or a press cannot set it.`,
         mend: 'Turn it on its panel, or make it go step by step in the Bench.',
         short: 'turn it',
       },
