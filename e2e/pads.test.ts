@@ -178,7 +178,7 @@ it('a pad with displays is sent a picture of each cap, and a new one when its la
   const charts = await effects('preview');
   await press('Star charts');
   await until('it is on preview', async () => (await effects('preview')) > charts);
-  const { told, socket } = await ownPad({ protocol: 1, picture: { width: 110, height: 80 } });
+  const { told, socket } = await ownPad({ protocol: 1, picture: { width: 120, height: 96 } });
   const caps = () => told.flatMap((message) => (message.type === 'caps' ? message.caps : []));
   // While the painter starts, a busy machine sends words first.
   const drawn = (): number => new Set(caps().flatMap(({ key, picture }) => (picture === undefined ? [] : [key]))).size;
@@ -192,7 +192,7 @@ it('a pad with displays is sent a picture of each cap, and a new one when its la
     return { size: [image.width, image.height], head: [red, green, blue].join(' ') };
   };
   const quiet = await pictureOf('Lawn cam');
-  expect(quiet).toEqual({ size: [110, 80], head: '213 204 185' });
+  expect(quiet).toEqual({ size: [120, 96], head: '213 204 185' });
   told.length = 0;
   await press('Lawn cam');
   await until('it is next', () =>

@@ -310,8 +310,8 @@ describe('what presses from outside the panels', () => {
     );
     const bench = await openScripted('phone', '/bench?list=shortcuts');
     await bench
-      .getByLabel('Search: What presses what')
-      .or(bench.getByPlaceholder('What presses what'))
+      .getByLabel('Search: Key or button')
+      .or(bench.getByPlaceholder('Key or button'))
       .first()
       .fill('gate room');
     await bench

@@ -187,7 +187,7 @@ describe('the keys of a show', () => {
     expect(all.map(({ clashes }) => clashes.length)).toEqual([1, 1]);
     const page = await openAt(demo.url, 'phone', '/bench?list=shortcuts');
     await page.getByText(/^\d+ shortcuts · 1 does nothing$/).waitFor();
-    await page.getByLabel('Search: what presses what').fill('f8');
+    await page.getByLabel('Search: key or button').fill('f8');
     await page.getByRole('button', { name: /^Shortcut F8, .* F8 presses .* already\. Choose another one\.$/ }).click();
     await page.getByRole('button', { name: 'Something else pressed' }).click();
     await page.getByText('Press it now', { exact: true }).waitFor();

@@ -135,8 +135,8 @@ it('two stations share a destination: chosen on one, it is lit on the other, whi
   };
   const out4 = async () => (await demo.standins.exchange.report()).points.out4;
   // Nothing is chosen yet: nothing is routed, and it is said why.
-  await cap(right.page, 'To that destination', 'Slides').click();
-  await cap(right.page, 'To that destination', 'Slides')
+  await cap(right.page, 'Goes there', 'Slides').click();
+  await cap(right.page, 'Goes there', 'Slides')
     .getByText(/Nothing is chosen as destination/)
     .waitFor();
   expect(await out4()).not.toBe(6);
@@ -145,11 +145,11 @@ it('two stations share a destination: chosen on one, it is lit on the other, whi
     'it is lit on the other',
     async () => (await cap(right.page, 'Destination', 'Gate wall').getAttribute('data-lamp')) === 'chosen',
   );
-  await cap(right.page, 'To that destination', 'Slides').click();
+  await cap(right.page, 'Goes there', 'Slides').click();
   await until('it is routed', async () => (await out4()) === 6);
   await until(
     'the first station sees it',
-    async () => (await cap(left.page, 'To that destination', 'Slides').getAttribute('data-lamp')) === 'chosen',
+    async () => (await cap(left.page, 'Goes there', 'Slides').getAttribute('data-lamp')) === 'chosen',
   );
   await left.close();
   await right.close();

@@ -4,7 +4,7 @@
  *   node examples/pad.mjs                                  six by four keys on the engine's own machine
  *   node examples/pad.mjs --grid 10x3 --serial L2 --name "Left pad"
  *   node examples/pad.mjs --url wss://192.0.2.10:4443/api/pad --ca umbek.crt --join 123456
- *   node examples/pad.mjs --pictures shown --size 110x80    pictures of the caps, as files in a folder
+ *   node examples/pad.mjs --pictures shown --size 120x96    pictures of the caps, as files in a folder
  *
  * On a keyboard the rows 123456, QWERTY, ASDFGH, ZXCVBN stand for the rows of keys; Ctrl-C ends it. Where no terminal is attached it takes lines:
  * `press 3`, `down 3`, `up 3`, `shift on`, `shift off`.
@@ -24,7 +24,7 @@ const { values: given } = parseArgs({
     serial: { type: 'string', default: 'example-1' },
     grid: { type: 'string', default: '6x4' },
     pictures: { type: 'string' },
-    size: { type: 'string', default: '110x80' },
+    size: { type: 'string', default: '120x96' },
     join: { type: 'string' },
     ca: { type: 'string' },
     key: { type: 'string', default: 'pad.key' },

@@ -434,13 +434,13 @@ export const ROUTING: readonly StripPlan[] = [
     firstButton: 321,
     buttons: DESTINATIONS.map((legend, index) => ({
       legend,
-      note: `{{ "from " + string(exchange.out${index + 1}) }}`,
+      note: `{{ "gets source " + string(exchange.out${index + 1}) }}`,
       steps: [{ id: 'choose', onFail: 'stop', kind: 'set', target: 'chosen.destination', to: index + 1 }],
       lamps: lit(`chosen.destination == ${index + 1}`, 'chosen'),
     })),
   },
   {
-    name: 'To that destination',
+    name: 'Goes there',
     family: 'lagoon',
     firstButton: 331,
     buttons: FEEDS.map((feed, index) => ({

@@ -63,7 +63,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         )}
         search={search}
         onSearch={setSearch}
-        searched="What presses what"
+        searched="Key or button"
         empty={
           all.length === 0
             ? 'A key, a code on a dial pad, a MIDI note, a pedal or a stick’s button can press a button or run a macro while the Desk is shown. Add one here, or from the button itself, under Does.'
