@@ -114,7 +114,7 @@ export const BUNDLE = {
   platform: 'node',
   format: 'esm',
   target: 'node20',
-  external: ['pg-native', 'playwright-core', '@napi-rs/canvas'],
+  external: ['pg-native', 'playwright-core', '@napi-rs/canvas', '@node-rs/argon2'],
   banner: {
     js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);",
   },

@@ -82,6 +82,10 @@ export class MemoryStore implements ShowStore {
     });
   }
 
+  handOver(): Promise<number> {
+    return this.call(() => 0);
+  }
+
   since(): Promise<null> {
     return this.call(() => null);
   }

@@ -10,6 +10,8 @@ import { Doors } from './access/doors';
 import { Invitations } from './access/invitations';
 import { OscIn, OscMessages } from './access/oscIn';
 import { RoomConfig, RoomDoor } from './access/roomDoor';
+import { Crew } from './access/crew';
+import { PgCrewStore } from './access/crewStore';
 import { StationKeys } from './access/stationKeys';
 import { PgStationStore } from './access/stationStore';
 import { may } from './access/who';
@@ -164,12 +166,19 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
   host = running;
   keeper.onCopy = (copy) => running.keeps({ copy });
   running.keeps({ copy: keeper.copyTrouble, database: !projection.away });
-  const stations = new StationKeys(new PgStationStore(database.db, ready), clock, {
-    dismissed: (id) => running.live.dismiss(id),
-    changed: (id) => running.live.rightsChanged(id),
-    journal: (_station, words) => running.access('Umbek', words),
-  });
-  void stations.start();
+  const crew = new Crew(new PgCrewStore(database.db, ready), clock);
+  const stations = new StationKeys(
+    new PgStationStore(database.db, ready),
+    clock,
+    {
+      dismissed: (id) => running.live.dismiss(id),
+      changed: (id) => running.live.rightsChanged(id),
+      journal: (_station, words) => running.access('Umbek', words),
+    },
+    (id) => crew.find(id),
+  );
+  crew.onChanged = (id, signedOut) => stations.crewChanged(id, signedOut);
+  void stations.start().then(() => crew.start());
   const doors = new Doors(stations);
   let room: RoomDoor | null = null;
   const hostAllowed = (request: IncomingMessage): boolean =>
@@ -223,6 +232,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     discovery,
     doors,
     stations,
+    crew,
     invitations: new Invitations(clock),
     room: () => room,
     version: config.version,
@@ -296,6 +306,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
       oscIn.close();
       tokens.close();
       stations.close();
+      crew.close();
       await projection.close();
       helper.close();
       await database.close();

@@ -2,6 +2,7 @@
  * What goes between server, pages and whoever else speaks to the engine: bodies and replies as schemas. The server checks with them, the OpenAPI
  * document is derived from them, clients infer their types.
  */
+export * from './crew';
 export * from './devices';
 export * from './edits';
 export * from './errors';

@@ -73,7 +73,10 @@ const JoinedStation = z.object({
   name: z.string(),
   person: z.string(),
   device: z.string(),
+  /** Its own, whoever works at it. */
   rights: z.array(Right),
+  /** Who of the crew is signed in at it; null: nobody. */
+  signedIn: z.string().nullable(),
   joinedAt: z.string(),
   /** Address from which it came last; empty: it has not come since the engine began. */
   address: z.string(),
@@ -116,5 +119,7 @@ export const MeReply = z.object({
   joined: z.boolean(),
   name: z.string(),
   person: z.string(),
+  /** Somebody of the crew is signed in at it: that is its person. */
+  signedIn: z.boolean(),
 });
 export type MeReply = z.infer<typeof MeReply>;

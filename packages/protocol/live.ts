@@ -214,6 +214,8 @@ export type LiveServerMessage =
   | ({ readonly type: 'you'; readonly linkGroup: string } & MeReply)
   /** Of two hands on one device the later one has it: both are told. `mine`: this page took it; otherwise its press is over. */
   | { readonly type: 'taken'; readonly pressId: string; readonly mine: boolean; readonly words: string }
+  /** Somebody else works at this page from now on, which is at the engine's own machine and says its name itself. */
+  | { readonly type: 'handed'; readonly person: string }
   /** Somebody looks for this station: it shows its name for a moment. */
   | { readonly type: 'flash'; readonly name: string }
   /** What taking the last press back would do, answer to `askBack`; null when there is nothing to take back. */

@@ -1,5 +1,6 @@
 import { VirtualClock } from '@umbek/core/rehearse';
-import { GRACE_MS, ROTATE_MS, STATION_LIMITS, StationKeys } from './stationKeys';
+import type { KeptMember } from './crewStore';
+import { GRACE_MS, ROTATE_MS, SIGNED_IN_MS, STATION_LIMITS, StationKeys } from './stationKeys';
 import type { KeptStation, StationStore } from './stationStore';
 import { may } from './who';
 
@@ -19,13 +20,21 @@ const PHONE = { name: 'Phone', person: 'Ines', device: 'Phone, Firefox', rights:
 
 async function opened(store = new MemoryStore(), clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'))) {
   const told: string[] = [];
-  const keys = new StationKeys(store, clock, {
-    dismissed: (id) => told.push(`dismissed ${id}`),
-    changed: (id) => told.push(`changed ${id}`),
-    journal: (station, words) => told.push(`${station}: ${words}`),
-  });
+  const crew = new Map<string, KeptMember>([
+    ['della', { id: 'della', name: 'Della Quist', rights: ['see', 'program'], phrase: 'x' }],
+  ]);
+  const keys = new StationKeys(
+    store,
+    clock,
+    {
+      dismissed: (id) => told.push(`dismissed ${id}`),
+      changed: (id) => told.push(`changed ${id}`),
+      journal: (station, words) => told.push(`${station}: ${words}`),
+    },
+    (id) => crew.get(id),
+  );
   await keys.start();
-  return { store, clock, keys, told };
+  return { store, clock, keys, told, crew };
 }
 const settle = (): Promise<void> => new Promise((next) => setImmediate(next));
 
@@ -131,5 +140,73 @@ describe('the key of a station', () => {
     expect(kinds.filter((kind) => kind === 'too-many-guesses')).toHaveLength(10_000 - STATION_LIMITS.guessesAtOnce);
     expect(keys.find(key, 'guesser').kind).toBe('station');
     expect(keys.find('x'.repeat(1_000_000), 'other').kind).toBe('unknown');
+  });
+});
+
+describe('somebody of the crew at a station', () => {
+  async function signedIn() {
+    const all = await opened();
+    const key = await all.keys.admit('a', PHONE);
+    await all.keys.signIn('a', 'della');
+    const found = all.keys.find(key, 'x');
+    if (found.kind !== 'station') throw new Error(found.kind);
+    return { ...all, key, who: found.who };
+  }
+
+  it('brings their rights along, and their name; signed out, the station is what it was', async () => {
+    const { keys, who, told } = await signedIn();
+    expect(who).toMatchObject({ person: 'Della Quist', rights: ['see', 'operate', 'program'], signedIn: true });
+    expect(keys.list()).toMatchObject([{ person: 'Ines', rights: ['see', 'operate'], signedIn: 'Della Quist' }]);
+    await keys.signIn('a', null);
+    expect(who).toMatchObject({ person: 'Ines', rights: ['see', 'operate'], signedIn: false });
+    expect(told).toEqual(['changed a', 'changed a']);
+    expect(await keys.signIn('nothing', 'della')).toBe(false);
+  });
+
+  it('is signed out after twelve hours, which the page is told, also where a start lies between', async () => {
+    const { clock, store, who, told, key } = await signedIn();
+    clock.runTo(SIGNED_IN_MS - 1);
+    expect(who.signedIn).toBe(true);
+    const again = await opened(store, clock);
+    const found = again.keys.find(key, 'x');
+    if (found.kind !== 'station') throw new Error(found.kind);
+    expect(found.who.signedIn).toBe(true);
+    clock.runTo(SIGNED_IN_MS);
+    await settle();
+    expect(who).toMatchObject({ signedIn: false, rights: ['see', 'operate'] });
+    expect(found.who.signedIn).toBe(false);
+    expect(told).toEqual(['changed a', 'changed a']);
+    expect(again.told).toEqual(['changed a']);
+    expect(store.kept.get('a')?.signedIn).toBeNull();
+  });
+
+  it('counts with their rights of now, and no more once they are deleted or have another pass phrase', async () => {
+    const { keys, who, told, crew, store } = await signedIn();
+    crew.set('della', { id: 'della', name: 'Della', rights: ['see', 'admit'], phrase: 'x' });
+    keys.crewChanged('della', false);
+    expect(who).toMatchObject({ person: 'Della', rights: ['see', 'operate', 'admit'] });
+    keys.crewChanged('tomasz', true);
+    expect(who.signedIn).toBe(true);
+    // Also while the database is away.
+    store.away = true;
+    keys.crewChanged('della', true);
+    expect(who).toMatchObject({ person: 'Ines', rights: ['see', 'operate'], signedIn: false });
+    expect(told).toEqual(['changed a', 'changed a', 'changed a']);
+  });
+
+  it('is replaced by who works there next, and counts nowhere when the station is sent away', async () => {
+    const { keys, who } = await signedIn();
+    await keys.worksAt('a', 'Tomasz');
+    expect(who).toMatchObject({ person: 'Tomasz', rights: ['see', 'operate'], signedIn: false });
+    await keys.signIn('a', 'della');
+    await keys.revoke('a');
+    expect(who.rights).toEqual([]);
+  });
+
+  it('is in at once when the database is away, which whoever signed in is told', async () => {
+    const { keys, who, store } = await signedIn();
+    store.away = true;
+    await expect(keys.signIn('a', null)).rejects.toThrow('away');
+    expect(who.signedIn).toBe(false);
   });
 });

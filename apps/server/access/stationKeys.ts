@@ -1,7 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { Clock } from '@umbek/core/engine';
-import type { JoinedStation, Right } from '@umbek/protocol';
+import { type JoinedStation, type Right, RIGHTS } from '@umbek/protocol';
 import { RequestAllowances } from '../live/limits';
+import type { KeptMember } from './crewStore';
 import type { KeptStation, StationStore } from './stationStore';
 import type { Who } from './who';
 
@@ -21,6 +22,8 @@ const HOUR_MS = 3_600_000;
 export const ROTATE_MS = 12 * HOUR_MS;
 /** Requests that were on their way with the key before are still taken for so long. */
 export const GRACE_MS = 60_000;
+/** Whoever signed in at a station is signed out after so long: the longest shift. */
+export const SIGNED_IN_MS = 12 * HOUR_MS;
 /** A database that was away is asked again after so long. */
 const AGAIN_MS = 2000;
 
@@ -40,6 +43,7 @@ interface Here {
   /** The key that it was offered and has not used yet: two pages that load at once are offered the same. */
   offered: string | null;
   note: string;
+  cancelSignedIn: () => void;
 }
 
 const hashOf = (key: string): string => createHash('sha256').update(key).digest('hex');
@@ -67,6 +71,8 @@ export class StationKeys {
       /** For the as-run. */
       journal(station: string, words: string): void;
     },
+    /** Who of the crew that is; undefined: nobody any more. */
+    private readonly member: (id: string) => KeptMember | undefined = () => undefined,
   ) {
     this.guesses = new RequestAllowances(clock, STATION_LIMITS.guessesASecond, STATION_LIMITS.guessesAtOnce);
   }
@@ -78,7 +84,7 @@ export class StationKeys {
       const kept = await this.store.list();
       this.byId = new Map();
       this.byHash = new Map();
-      for (const station of kept) this.add(station);
+      for (const station of kept) this.watchSignedIn(this.add(station));
     } catch {
       if (!this.closed) this.again = this.clock.at(this.clock.now() + AGAIN_MS, () => void this.start());
     }
@@ -87,6 +93,7 @@ export class StationKeys {
   close(): void {
     this.closed = true;
     this.again();
+    for (const here of this.byId?.values() ?? []) here.cancelSignedIn();
   }
 
   /** Whose key this is. @param address from which it came */
@@ -132,6 +139,7 @@ export class StationKeys {
       person: kept.person,
       device: kept.device,
       rights: [...kept.rights],
+      signedIn: this.signedInAt(kept)?.name ?? null,
       joinedAt: kept.joinedAt,
       address,
       present: open.length,
@@ -151,6 +159,7 @@ export class StationKeys {
       retiredHash: null,
       keyFrom: now,
       joinedAt: now,
+      signedIn: null,
     };
     await this.store.put(kept);
     this.add(kept);
@@ -190,13 +199,65 @@ export class StationKeys {
     return true;
   }
 
+  /**
+   * From this moment on somebody of the crew works at a station and brings their rights along, or nobody does.
+   * @returns whether there is such a station. @throws when it may be otherwise after the next start: the database is away
+   */
+  async signIn(id: string, crew: string | null): Promise<boolean> {
+    const here = this.byId?.get(id);
+    if (here === undefined) return false;
+    const until = new Date(this.clock.wall().getTime() + SIGNED_IN_MS).toISOString();
+    this.replace(here, { ...here.kept, signedIn: crew === null ? null : { crew, until } });
+    this.watchSignedIn(here);
+    this.told.changed(id);
+    await this.store.put(here.kept);
+    return true;
+  }
+
+  /** Somebody works at a station from now on who brings no rights along; whoever was signed in is not any more. @throws like `signIn` */
+  async worksAt(id: string, person: string): Promise<boolean> {
+    const here = this.byId?.get(id);
+    if (here === undefined) return false;
+    here.cancelSignedIn();
+    this.replace(here, { ...here.kept, person, signedIn: null });
+    this.told.changed(id);
+    await this.store.put(here.kept);
+    return true;
+  }
+
+  /** Somebody of the crew is called otherwise or may do something else. @param signedOut they are signed in nowhere any more */
+  crewChanged(crew: string, signedOut: boolean): void {
+    for (const [id, here] of this.byId ?? [])
+      if (here.kept.signedIn?.crew === crew) {
+        if (signedOut) this.signIn(id, null).catch(() => undefined);
+        else this.told.changed(id);
+      }
+  }
+
+  private signedInAt({ signedIn }: KeptStation): KeptMember | undefined {
+    if (signedIn === null || this.clock.wall().getTime() >= Date.parse(signedIn.until)) return undefined;
+    return this.member(signedIn.crew);
+  }
+
+  /** Signs somebody out when their time is over, also while the page is open. */
+  private watchSignedIn(here: Here): void {
+    here.cancelSignedIn();
+    const { id, signedIn } = here.kept;
+    if (signedIn === null) return;
+    const left = Math.min(SIGNED_IN_MS, Date.parse(signedIn.until) - this.clock.wall().getTime());
+    here.cancelSignedIn = this.clock.at(this.clock.now() + Math.max(0, left), () => {
+      if (!this.closed && here.kept.signedIn === signedIn) this.signIn(id, null).catch(() => undefined);
+    });
+  }
+
   /** From this moment on it is not let in, also while the database is away. @returns whether there was one. @throws when it may come back at the next start: the database is away */
   async revoke(id: string): Promise<boolean> {
     const here = this.byId?.get(id);
     if (here !== undefined) {
       this.byId?.delete(id);
       for (const [hash, one] of this.byHash) if (one === here) this.byHash.delete(hash);
-      here.kept = { ...here.kept, rights: [] };
+      here.cancelSignedIn();
+      here.kept = { ...here.kept, rights: [], signedIn: null };
       this.told.dismissed(id);
     }
     await this.store.drop(id);
@@ -221,7 +282,8 @@ export class StationKeys {
     this.store.put(next).catch(() => undefined);
   }
 
-  private add(kept: KeptStation): void {
+  private add(kept: KeptStation): Here {
+    const signedIn = (): KeptMember | undefined => this.signedInAt(here.kept);
     // The address of nothing is kept: a station that comes after a start comes from anywhere.
     const here: Here = {
       kept,
@@ -231,10 +293,14 @@ export class StationKeys {
           return here.kept.name;
         },
         get person() {
-          return here.kept.person;
+          return signedIn()?.name ?? here.kept.person;
         },
         get rights() {
-          return here.kept.rights;
+          const theirs = signedIn()?.rights ?? [];
+          return RIGHTS.filter((right) => here.kept.rights.includes(right) || theirs.includes(right));
+        },
+        get signedIn() {
+          return signedIn() !== undefined;
         },
       },
       open: [],
@@ -242,9 +308,11 @@ export class StationKeys {
       retiredAt: -Infinity,
       offered: null,
       note: '',
+      cancelSignedIn: () => undefined,
     };
     this.byId?.set(kept.id, here);
     this.index(here);
+    return here;
   }
 
   private replace(here: Here, kept: KeptStation): void {

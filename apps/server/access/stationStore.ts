@@ -2,6 +2,7 @@ import { Rights, type Right } from '@umbek/protocol';
 import { asc, eq } from 'drizzle-orm';
 import type { Database } from '../database/database';
 import { stationKeys } from '../database/schema';
+import { z } from 'zod';
 
 /** A station that was let in, as it is kept: never its key. */
 export interface KeptStation {
@@ -20,7 +21,12 @@ export interface KeptStation {
   /** Since when it has its key. */
   readonly keyFrom: string;
   readonly joinedAt: string;
+  /** Who of the crew is signed in at it, and until when; null: nobody. */
+  readonly signedIn: SignedIn | null;
 }
+
+export const SignedIn = z.object({ crew: z.string(), until: z.iso.datetime() });
+export type SignedIn = z.infer<typeof SignedIn>;
 
 /** Where stations that were let in are kept. Every call throws when the database is away. */
 export interface StationStore {
@@ -40,12 +46,13 @@ export class PgStationStore implements StationStore {
   async list(): Promise<KeptStation[]> {
     await this.ready();
     const rows = await this.db.select().from(stationKeys).orderBy(asc(stationKeys.joinedAt), asc(stationKeys.id));
-    return rows.map(({ rights, keyFrom, joinedAt, ...row }) => ({
+    return rows.map(({ rights, keyFrom, joinedAt, signedIn, ...row }) => ({
       ...row,
       // What cannot be read may look, and nothing else.
       rights: Rights.safeParse(rights).data ?? ['see'],
       keyFrom: keyFrom.toISOString(),
       joinedAt: joinedAt.toISOString(),
+      signedIn: SignedIn.nullable().safeParse(signedIn).data ?? null,
     }));
   }
 

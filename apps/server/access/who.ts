@@ -7,10 +7,13 @@ export interface Who {
   /** Its name, and who works at it, as those who let it in know them; at the engine's own machine it says them itself. */
   readonly name: string;
   readonly person: string;
+  /** Its own, and those of whoever is signed in at it. */
   readonly rights: readonly Right[];
+  /** Whether somebody of the crew is signed in at it, whose name its person then is. */
+  readonly signedIn: boolean;
 }
 
-export const HERE: Who = { key: null, name: '', person: '', rights: RIGHTS };
+export const HERE: Who = { key: null, name: '', person: '', rights: RIGHTS, signedIn: false };
 
 export const may = ({ rights }: Pick<Who, 'rights'>, right: Right): boolean => rights.includes(right);
 
@@ -25,5 +28,5 @@ const DEEDS: Readonly<Record<Right, string>> = {
 export const mayNot = (right: Right): ErrorReply => ({
   code: `may-not-${right}`,
   message: `This station may not ${DEEDS[right]}.`,
-  mend: 'Ask somebody who may let others in: Rig, Stations.',
+  mend: 'Sign in at it as somebody who may: This station. Or ask somebody who may let others in.',
 });

@@ -8,6 +8,7 @@ import { lateness } from './lateness';
 import { LIMITS, RequestAllowances } from '../live/limits';
 import { openApiDocument } from './openapi';
 import { letIn } from './asking';
+import { addCrewRoutes } from './crewRoutes';
 import { addJoinRoutes } from './joinRoutes';
 import { roomPages } from './roomPages';
 import { servePage } from './page';
@@ -96,6 +97,7 @@ export function makeApp(deps: RouteDependencies): Express {
   addStandinRoutes(router, deps);
   addTokenRoutes(router, deps);
   addJoinRoutes(router, deps);
+  addCrewRoutes(router, deps);
   addStationRoutes(router, deps);
   let document: object | null = null;
   router.on('GET /api/openapi.json', ({ response }) => response.json((document ??= openApiDocument(deps.version))));

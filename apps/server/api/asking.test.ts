@@ -6,7 +6,7 @@ import type { StationKeys } from '../access/stationKeys';
 import { letIn, named, whoAsks } from './asking';
 import { ROUTES, type RouteSpec } from './table';
 
-const PHONE: Who = { key: 'a', name: 'Phone', person: 'Ines', rights: ['see', 'operate'] };
+const PHONE: Who = { key: 'a', name: 'Phone', person: 'Ines', rights: ['see', 'operate'], signedIn: false };
 const keys = { find: (key: string) => (key === 'right' ? { kind: 'station', who: PHONE } : { kind: 'unknown' }) };
 const doors = new Doors(keys as unknown as StationKeys);
 

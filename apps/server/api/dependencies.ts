@@ -6,6 +6,7 @@ import type { Helper } from '../helper/helper';
 import type { ShowKeeper } from '../engine/showKeeper';
 import type { ShowShelf } from '../database/showShelf';
 import type { VersionStore } from '../database/versionStore';
+import type { Crew } from '../access/crew';
 import type { Doors } from '../access/doors';
 import type { Invitations } from '../access/invitations';
 import type { OscIn } from '../access/oscIn';
@@ -30,6 +31,7 @@ export interface RouteDependencies {
   readonly discovery: Discovery;
   readonly doors: Doors;
   readonly stations: StationKeys;
+  readonly crew: Crew;
   readonly invitations: Invitations;
   /** The door to the room; null: Umbek listens on its own machine only. */
   readonly room: () => Room | null;

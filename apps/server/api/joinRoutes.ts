@@ -66,16 +66,6 @@ export function addJoinRoutes(router: Router, deps: RouteDependencies): void {
   const unknown = (response: Response, message: string): void =>
     refuse(response, { code: 'unknown-id', message, mend: 'Look at the list again.', path: 'id' }, 404);
 
-  router.on('GET /api/me', ({ who, response }) => {
-    const reply: api.MeReply = {
-      rights: [...who.rights],
-      joined: who.key !== null,
-      name: who.name,
-      person: who.person,
-    };
-    response.json(reply);
-  });
-
   router.on('POST /api/invitations', ({ response }) => {
     const room = deps.room();
     if (room === null) return refuse(response, NOT_OPEN, 409);

@@ -277,6 +277,36 @@ export const ROUTES = {
     reply: api.JoinWaitReply,
     open: true,
   },
+  'GET /api/crew': { summary: 'People who work here, by name', reply: api.CrewReply },
+  'POST /api/crew': {
+    needs: 'admit',
+    summary: 'Take somebody on, or change their name, rights or pass phrase',
+    body: api.CrewBody,
+    reply: api.CrewReply,
+  },
+  'DELETE /api/crew/{id}': {
+    needs: 'admit',
+    summary: 'Delete somebody of the crew; they are signed in nowhere any more',
+    reply: api.CrewReply,
+  },
+  'POST /api/me/sign-in': {
+    summary: 'Sign in at the station that asks, with a pass phrase',
+    body: api.SignInBody,
+    reply: api.MeReply,
+  },
+  'POST /api/me/sign-out': { summary: 'Sign out at the station that asks', reply: api.MeReply },
+  'POST /api/hand-over': {
+    needs: 'program',
+    summary: 'Hand the edits of one engineer over to another one, who can undo them from then on',
+    body: api.HandOverBody,
+    reply: api.HandOverReply,
+  },
+  'POST /api/stations/{id}/hand-over': {
+    needs: 'admit',
+    summary: 'Hand a station to somebody, with the edits of whoever worked at it',
+    body: api.StationHandBody,
+    reply: api.HandOverReply,
+  },
   'GET /api/joining': {
     needs: 'admit',
     summary: 'How devices join, those that ask to be let in, and the stations that were',

@@ -230,6 +230,17 @@ export const stationKeys = pgTable('station_key', {
   retiredHash: text('retired_hash'),
   keyFrom: timestamp('key_from', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
   joinedAt: timestamp('joined_at', { withTimezone: true, precision: 3 }).notNull().defaultNow(),
+  /** Who of the crew is signed in at it, and until when. */
+  signedIn: jsonb('signed_in'),
+});
+
+/** People who work at this installation. */
+export const crewMembers = pgTable('crew_member', {
+  id: id(),
+  name: text('name').notNull(),
+  rights: jsonb('rights').notNull(),
+  /** Argon2id of the pass phrase; null: there is none. */
+  phrase: text('phrase'),
 });
 
 export const setUps = pgTable('set_up', {
@@ -264,6 +275,8 @@ export const edits = pgTable('edit', {
   version: integer('version').notNull().default(1),
   /** Engineer who made it. */
   by: text('by').notNull().default(''),
+  /** Engineer to whom it was handed over, whose undo takes it back; null: whoever made it. */
+  owner: text('owner'),
   /** `edit`, or the `undo` or `redo` of one. */
   kind: text('kind').notNull().default('edit'),
   /** True while it is taken back. */

@@ -26,8 +26,11 @@ export interface StoredEdit {
   readonly label: string;
   readonly by: string;
   readonly changes: readonly Change[];
-  /** `tonight` and `tonightOver` change nothing: from the one to the other, edits can be dropped as one. */
-  readonly kind: 'edit' | 'undo' | 'redo' | 'tonight' | 'tonightOver';
+  /**
+   * `tonight` and `tonightOver` change nothing: from the one to the other, edits can be dropped as one. Nor does `handedOver`, from where on the
+   * edits of one engineer are another one's to undo.
+   */
+  readonly kind: 'edit' | 'undo' | 'redo' | 'tonight' | 'tonightOver' | 'handedOver';
   /** For an undo or redo: the edit that is meant. */
   readonly of?: string;
 }
@@ -62,6 +65,8 @@ export interface ShowStore {
    * since then: a new edit makes an end of what could be done again).
    */
   next(by: string, which: 'undo' | 'redo', show: ShowDocument): Promise<NextEdit>;
+  /** What one engineer could undo or do again is from now on another one's, and so is tonight. @returns how many edits that is */
+  handOver(from: string, to: string): Promise<number>;
   /** The last edits, newest first. */
   history(limit: number): Promise<HistoryEntries>;
   /** Every edit since one, oldest first, as it would be written today; null when there is none of this id. */
@@ -206,7 +211,7 @@ export class PgShowStore implements ShowStore {
   async next(by: string, which: 'undo' | 'redo', show: ShowDocument): Promise<NextEdit> {
     await this.ready();
     const { edits } = tables;
-    const own = and(eq(edits.by, by), eq(edits.kind, 'edit'));
+    const own = and(sql`coalesce(${edits.owner}, ${edits.by}) = ${by}`, eq(edits.kind, 'edit'));
     const columns = {
       editId: edits.editId,
       label: edits.label,
@@ -234,6 +239,18 @@ export class PgShowStore implements ShowStore {
     if (found === undefined) return null;
     const changes = upgradeChanges(found.changes as Change[], found.version, show);
     return { editId: found.editId, label: found.label, changes };
+  }
+
+  async handOver(from: string, to: string): Promise<number> {
+    await this.ready();
+    const { edits } = tables;
+    const theirs = sql`coalesce(${edits.owner}, ${edits.by}) = ${from}`;
+    const rows = await this.db
+      .update(edits)
+      .set({ owner: to })
+      .where(and(theirs, inArray(edits.kind, ['edit', 'tonight'])))
+      .returning({ kind: edits.kind });
+    return rows.filter(({ kind }) => kind === 'edit').length;
   }
 
   async since(editId: string, show: ShowDocument): Promise<EditsSince | null> {
@@ -267,17 +284,23 @@ export class PgShowStore implements ShowStore {
       .select({ edits: count() })
       .from(edits)
       .where(and(gt(edits.revision, mark.revision), eq(edits.kind, 'edit'), eq(edits.undone, false)));
-    return { editId: mark.editId, by: mark.by, at: mark.takenAt.toISOString(), edits: counted?.edits ?? 0 };
+    return {
+      editId: mark.editId,
+      by: mark.owner ?? mark.by,
+      at: mark.takenAt.toISOString(),
+      edits: counted?.edits ?? 0,
+    };
   }
 
   async history(limit: number): Promise<HistoryEntries> {
     await this.ready();
     const rows = await this.db.select().from(tables.edits).orderBy(desc(tables.edits.revision)).limit(limit);
-    return rows.map(({ editId, revision, label, by, takenAt, kind, undone, changes }) => ({
+    return rows.map(({ editId, revision, label, by, owner, takenAt, kind, undone, changes }) => ({
       editId,
       revision,
       label,
       by,
+      ...(owner === null || owner === by ? {} : { handedTo: owner }),
       at: takenAt.toISOString(),
       kind: kind as 'edit',
       undone,

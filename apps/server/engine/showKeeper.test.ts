@@ -246,6 +246,39 @@ describe('the keeper of the show', () => {
     expect(await keeper.since()).toBeNull();
   });
 
+  it('hands edits over: the next engineer undoes them and has tonight, the one before has nothing to undo', async () => {
+    const keeper = await fresh();
+    await keeper.tonight('begin', 'Ines', ulid());
+    await keeper.edit(edit(legend('Ines close', 'Ines tight')));
+    await keeper.edit(edit(legend('Ines tight', 'The host')));
+    await keeper.edit(
+      edit({ entity: 'buttons', id: INES, field: 'note', from: 'arrive, cut, name', to: 'slowly' }, 'Della'),
+    );
+    const { revision } = keeper.current();
+    const handed = await keeper.handOver('Ines', 'Tomasz');
+    expect(handed).toMatchObject({ ok: true, value: { edits: 2 } });
+    expect(keeper.current().revision).toBe(revision + 1);
+    expect(await keeper.next('Ines')).toEqual({ undo: null, redo: null });
+    expect(await keeper.next('Della')).toMatchObject({ undo: 'Legend' });
+    expect(await keeper.since()).toMatchObject({ by: 'Tomasz', edits: 3 });
+    expect((await keeper.history(4)).map(({ kind, by, handedTo }) => ({ kind, by, handedTo }))).toEqual([
+      { kind: 'handedOver', by: 'Ines', handedTo: undefined },
+      { kind: 'edit', by: 'Della', handedTo: undefined },
+      { kind: 'edit', by: 'Ines', handedTo: 'Tomasz' },
+      { kind: 'edit', by: 'Ines', handedTo: 'Tomasz' },
+    ]);
+    await keeper.step('Tomasz', 'undo', ulid());
+    expect(now(keeper)).toBe('Ines tight');
+    await keeper.step('Tomasz', 'redo', ulid());
+    expect(now(keeper)).toBe('The host');
+    // Handed back, and from somebody who has none.
+    expect(await keeper.handOver('Tomasz', 'Ines')).toMatchObject({ ok: true, value: { edits: 2 } });
+    expect((await keeper.history(9)).find(({ label }) => label === 'Legend')?.handedTo).toBeUndefined();
+    const still = keeper.current().revision;
+    expect(await keeper.handOver('Nobody', 'Ines')).toMatchObject({ ok: true, value: { edits: 0 } });
+    expect(keeper.current().revision).toBe(still);
+  });
+
   it('keeps the show that was replaced', async () => {
     const keeper = await fresh();
     await keeper.edit(edit(legend('Ines close', 'Ines tight')));

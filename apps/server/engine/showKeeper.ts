@@ -1,4 +1,5 @@
 import { compileProgram, type Program } from '@umbek/core/engine';
+import { ulid } from 'ulid';
 import {
   type AppError,
   type Change,
@@ -151,6 +152,28 @@ export class ShowKeeper {
           ? ({ kind: 'tonight', label: 'Tonight begins' } as const)
           : ({ kind: 'tonightOver', label: 'Tonight is over' } as const);
       return this.take({ editId, by, changes: [], ...mark });
+    });
+  }
+
+  /** The edits of one engineer are from now on another one's to undo. Where there are any, the history tells so. */
+  handOver(from: string, to: string): Promise<Result<{ readonly program: Program; readonly edits: number }>> {
+    return this.inTurn(async () => {
+      let edits: number;
+      try {
+        edits = await this.store.handOver(from, to);
+      } catch {
+        return fail([
+          {
+            code: 'database-away',
+            message: 'The database does not answer, so nothing was handed over.',
+            mend: 'Try again when it is back.',
+          },
+        ]);
+      }
+      if (edits === 0) return ok({ program: this.program, edits });
+      const label = `${from} handed over to ${to}`.slice(0, 200);
+      const taken = await this.take({ editId: ulid(), by: from, changes: [], kind: 'handedOver', label });
+      return taken.ok ? ok({ program: taken.value, edits }) : taken;
     });
   }
 

@@ -136,10 +136,27 @@ export class LiveDesk {
     return this.tell(id, (name) => ({ type: 'flash', name: named ?? plainName(name) }));
   }
 
+  /**
+   * A station is handed to somebody. A page at the engine's own machine, which says its name itself, takes it over and hands its edits over.
+   * @returns the keys of those that have joined, with as whom their edits counted; null when nothing acts as this station
+   */
+  handTo(id: string, person: string): { readonly key: string; readonly from: string }[] | null {
+    const joined = new Map<string, { key: string; from: string }>();
+    let there = false;
+    for (const [client, { claims, name, who }] of this.present) {
+      if (claims !== id && name !== id) continue;
+      there = true;
+      if (who.key === null) say(client, { type: 'handed', person });
+      else joined.set(who.key, { key: who.key, from: who.person === '' ? who.name : who.person });
+    }
+    return there ? [...joined.values()] : null;
+  }
+
   /** What a station may do, or is called, is something else now. */
   rightsChanged(key: string): void {
     for (const [client, station] of [...this.present]) {
       if (station.who.key !== key) continue;
+      station.person = station.who.person;
       if (!may(station.who, 'operate')) this.deps.engine.stationLost(station.name);
       say(client, youAre(station));
     }
@@ -394,6 +411,7 @@ const youAre = ({ who, linkGroup }: Station): LiveServerMessage => ({
   joined: who.key !== null,
   name: who.name,
   person: who.person,
+  signedIn: who.signedIn,
 });
 
 const oftenKeys = new WeakMap<Engine['program']['document']['devices'], ReadonlySet<string>>();

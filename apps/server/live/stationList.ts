@@ -6,7 +6,7 @@ import type { Who } from '../access/who';
 /** A page or pad that has said who it is. */
 export interface Station {
   readonly name: string;
-  readonly person: string;
+  person: string;
   /** It says so itself; what it was given counts beside it. */
   readonly operate: boolean;
   readonly who: Who;

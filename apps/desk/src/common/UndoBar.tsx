@@ -4,6 +4,7 @@ import { useEffect } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { editorName } from '../live/identity';
+import { usePerson } from '../live/LiveContext';
 import { listen } from '../live/listen';
 import { ask } from '../show/ask';
 import { useEdits, useEditState } from '../show/ShowContext';
@@ -13,6 +14,8 @@ import { colour, font } from '../theme/tokens';
 export function UndoBar() {
   const edits = useEdits();
   const { waiting, revision } = useEditState();
+  // Whoever works here next has edits of their own.
+  usePerson();
   // Grey when there is nothing of one's own to undo. Where that is not known, it can be tried.
   const { data } = useQuery({
     queryKey: ['undo', revision, editorName()],

@@ -55,6 +55,16 @@ function lookWhetherIn(): void {
 export const useRights = (): ReturnType<LiveStore['getState']>['rights'] =>
   useTopic('state', (store) => store.getState().rights);
 
+/** Who works at this page; empty: nobody gave a name. */
+export const usePerson = (): string => useTopic('state', (store) => store.getState().person);
+
+/** Whether that is somebody of the crew, who brought rights along. */
+export const useSignedIn = (): boolean => useTopic('state', (store) => store.getState().signedIn);
+
+/** Somebody handed this page to another person, who has to take it over. */
+export const useHanded = (): ReturnType<LiveStore['getState']>['handed'] =>
+  useTopic('state', (store) => store.getState().handed);
+
 /** Somebody looks for this station. */
 export const useFlash = (): ReturnType<LiveStore['getState']>['flash'] =>
   useTopic('state', (store) => store.getState().flash);

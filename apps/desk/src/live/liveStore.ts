@@ -60,6 +60,12 @@ interface State {
   readonly flash: { readonly name: string; readonly at: number } | null;
   /** It was let in from the network, under the name and person that others gave it. */
   readonly joined: boolean;
+  /** Who works at this page; empty: nobody gave a name. */
+  readonly person: string;
+  /** That is somebody of the crew, who brought rights along. */
+  readonly signedIn: boolean;
+  /** Somebody handed this page to another person, who has to take it over; null: nobody did. */
+  readonly handed: { readonly person: string; readonly at: number } | null;
 }
 
 /** Scope of a point that nothing has: what a component asks for that has no device. */
@@ -100,6 +106,9 @@ export class LiveStore {
     // Until it was told: whatever it may not is refused by the engine.
     rights: ['see', 'operate', 'program', 'admit'],
     joined: false,
+    person: '',
+    signedIn: false,
+    handed: null,
     linkGroup: null,
     flash: null,
   };
@@ -458,7 +467,16 @@ export class LiveStore {
         break;
       case 'you':
         if (message.joined) this.named({ station: message.name, person: message.person });
-        this.set({ rights: message.rights, joined: message.joined, linkGroup: message.linkGroup });
+        this.set({
+          rights: message.rights,
+          joined: message.joined,
+          linkGroup: message.linkGroup,
+          signedIn: message.signedIn,
+          person: message.joined ? message.person : this.identity().person,
+        });
+        break;
+      case 'handed':
+        this.set({ handed: { person: message.person, at: now() } });
         break;
       case 'taken': {
         const buttonId = this.presses.taken(message.pressId, message.mine, message.words);

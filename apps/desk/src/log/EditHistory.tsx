@@ -55,6 +55,7 @@ export function EditHistory() {
                 )}
                 <Text style={styles.who}>
                   {item.by === '' ? 'no name given' : item.by}
+                  {item.handedTo === undefined ? '' : ` · handed over to ${item.handedTo}`}
                   {item.undone ? ' · undone' : ''}
                 </Text>
               </View>

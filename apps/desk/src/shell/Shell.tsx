@@ -11,6 +11,7 @@ import { OtherShow } from './OtherShow';
 import { EditNotice } from './EditNotice';
 import { fetchPlaces } from './laterPlace';
 import { Flash } from './Flash';
+import { Handed } from './Handed';
 import { NameRequest } from './NameRequest';
 import { StationDialog } from './StationDialog';
 
@@ -106,6 +107,7 @@ export function Shell() {
       <OtherShow />
       <EditNotice wide={wide} />
       <Flash />
+      <Handed />
     </View>
   );
 }

@@ -3,14 +3,19 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton, Switch, TextInput } from 'react-native-paper';
 import { AppDialog } from '../common/AppDialog';
-import { readIdentity, writeIdentity } from '../live/identity';
-import { useJoined, useLive, useRights } from '../live/LiveContext';
+import { Chip } from '../common/Chip';
+import { editorName, readIdentity, writeIdentity } from '../live/identity';
+import { handOver } from '../live/handOver';
+import { useJoined, useLive, usePerson, useRights } from '../live/LiveContext';
 import { canFillScreen, runsByItself, useFullScreen } from '../live/fullScreen';
 import { canBeFelt, feel, touchIsFelt } from '../live/haptics';
 import { canKeepScreenOn, screenStaysOn } from '../live/screenOn';
 import { rightsWords } from '../live/rightsWords';
+import { useEdits } from '../show/ShowContext';
+import { useCrew } from '../show/useCrew';
 import { setBrightness, useBrightness } from '../theme/brightness';
 import { colour, font } from '../theme/tokens';
+import { SignIn } from './SignIn';
 
 /** Who this station is, and how bright its caps are. Both are remembered by the browser. */
 export function StationDialog({ visible, onClose }: { readonly visible: boolean; readonly onClose: () => void }) {
@@ -21,6 +26,10 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
   const brightness = useBrightness();
   const [station, setStation] = useState('');
   const [person, setPerson] = useState('');
+  const [along, setAlong] = useState(false);
+  const worksHere = usePerson();
+  const edits = useEdits();
+  const { data: crew = [] } = useCrew(visible && !joined);
   const [screenOn, setScreenOn] = useState(screenStaysOn.isOn);
   const [felt, setFelt] = useState(touchIsFelt.isOn);
   const [full, setFull] = useFullScreen();
@@ -29,17 +38,31 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
     const known = readIdentity();
     setStation(known.station);
     setPerson(known.person);
+    setAlong(false);
   }, [visible]);
+  const from = editorName();
+  const next = person.trim();
+  const another = !joined && next !== '' && next !== from;
+  // Whoever gives a name for the first time is who made the edits.
+  const first = readIdentity().person === '';
   const save = (): void => {
+    onClose();
+    if (!another || !(along || first)) return rename();
+    // Asked before the page says who it is now: that breaks contact for a moment.
+    void handOver(from, next).then(({ done, words }) => {
+      rename();
+      if (!first || !done) edits.tell(words, !done);
+    });
+  };
+  const rename = (): void => {
     const known = readIdentity();
-    const next = {
+    const to = {
       ...known,
       station: station.trim() === '' ? 'Desk' : station.trim().slice(0, 120),
       person: person.trim().slice(0, 120),
     };
-    writeIdentity(next);
-    if (next.station !== known.station || next.person !== known.person) live.introduce();
-    onClose();
+    writeIdentity(to);
+    if (to.station !== known.station || to.person !== known.person) live.introduce();
   };
   return (
     <AppDialog
@@ -59,9 +82,10 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
     >
       {joined ? (
         <Text style={styles.label}>
-          {`${station}${person === '' ? '' : ` · ${person}`}. It may: ${rightsWords(rights).toLowerCase()}.`}
+          {`${station}${worksHere === '' ? '' : ` · ${worksHere}`}. It may: ${rightsWords(rights).toLowerCase()}.`}
         </Text>
       ) : null}
+      {joined && visible ? <SignIn /> : null}
       {joined ? null : (
         <TextInput
           mode="outlined"
@@ -85,6 +109,19 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
           onSubmitEditing={save}
         />
       )}
+      {joined || crew.length === 0 ? null : (
+        <View style={styles.ways} role="group" accessibilityLabel="Of the crew">
+          {crew.map(({ id, name }) => (
+            <Chip key={id} on={name === next} words={name} onPress={() => setPerson(name)} />
+          ))}
+        </View>
+      )}
+      {another && !first ? (
+        <View style={styles.row}>
+          <Text style={styles.label}>{`The edits of ${from} go along, to be undone by ${next}`}</Text>
+          <Switch value={along} onValueChange={setAlong} accessibilityLabel="Edits go along" />
+        </View>
+      ) : null}
       <Text style={styles.hint}>
         {joined
           ? 'Those who let this station in gave it its name and its rights: Rig, Stations.'

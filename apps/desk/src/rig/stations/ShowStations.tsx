@@ -11,11 +11,12 @@ import { ulid } from 'ulid';
 import { Heading } from '../../common/fields';
 import { Picker } from '../../common/Picker';
 import { readIdentity, writeIdentity } from '../../live/identity';
-import { useLive } from '../../live/LiveContext';
+import { useLive, useRights } from '../../live/LiveContext';
 import { ask } from '../../show/ask';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
 import { OnScreen, PadWays, padWords, TakeOff } from './PadWays';
+import { HandOver } from './HandOver';
 import { StationEditor } from './StationEditor';
 import { toStation, Which } from './Which';
 
@@ -75,7 +76,7 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
                 : `${padWords(one.pad)}, serial number ${one.pad.serial}. It has no place yet, so it shows nothing.${stations.length === 0 ? ' Add a station for it first.' : ''}`}
             </Text>
             {one.pad === undefined ? (
-              <Ways document={document} id={one.id} allowed={inOrder(document.panels)} />
+              <Ways document={document} present={one} allowed={inOrder(document.panels)} />
             ) : (
               <PadWays document={document} id={one.id} pad={one.pad} />
             )}
@@ -148,7 +149,7 @@ function StationCard({
         >
           {mine ? 'No longer this page' : 'Act as it here'}
         </Button>
-        {present?.present === true ? <Ways document={document} id={id} allowed={allowed} /> : null}
+        {present?.present === true ? <Ways document={document} present={present} allowed={allowed} /> : null}
         {present?.pad === undefined ? null : <OnScreen pad={present.pad} panel={present.panel} name={name} />}
         {present?.pad === undefined ? null : <TakeOff pad={present.pad} name={name} />}
       </View>
@@ -160,14 +161,15 @@ function StationCard({
 /** What a station that is there can be sent. */
 function Ways({
   document,
-  id,
+  present: { id, name, person = '', pad },
   allowed,
 }: {
   readonly document: ShowDocument;
-  readonly id: string;
+  readonly present: Present;
   readonly allowed: readonly Panel[];
 }) {
   const edits = useEdits();
+  const admits = useRights().includes('admit');
   const [choosing, setChoosing] = useState(false);
   const send = useMutation({
     mutationFn: (panel: string) => toStation(id, 'show', { panel }),
@@ -179,6 +181,7 @@ function Ways({
         Show a panel there
       </Button>
       <Which id={id} />
+      {admits && pad === undefined ? <HandOver id={id} name={name} person={person} /> : null}
       {choosing ? (
         <Picker
           title="Which panel?"

@@ -1,10 +1,8 @@
 import type { Right } from '@umbek/protocol';
 import { useState } from 'react';
-import { StyleSheet, Text, View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
 import { Button, TextInput } from 'react-native-paper';
-import { Chip } from '../../common/Chip';
-import { GIVEN } from '../../live/rightsWords';
-import { colour, font } from '../../theme/tokens';
+import { RightsChoice } from './RightsChoice';
 
 export interface StationSetting {
   readonly name: string;
@@ -52,20 +50,7 @@ export function StationForm({
         onChangeText={setPerson}
         maxLength={60}
       />
-      <View style={styles.row} role="group" accessibilityLabel="What it may do">
-        <Text style={styles.may}>May look, and</Text>
-        {GIVEN.map(({ right, words }) => (
-          <Chip
-            key={right}
-            role="checkbox"
-            on={rights.includes(right)}
-            words={words}
-            onPress={() =>
-              setRights(rights.includes(right) ? rights.filter((one) => one !== right) : [...rights, right])
-            }
-          />
-        ))}
-      </View>
+      <RightsChoice label="What it may do" rights={rights} onChange={setRights} />
       <View style={styles.row}>
         <Button mode="contained" disabled={name.trim() === ''} loading={busy} onPress={done}>
           {go}
@@ -81,5 +66,4 @@ export function StationForm({
 const styles = StyleSheet.create({
   form: { gap: 10, maxWidth: 620 },
   row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
-  may: { fontFamily: font.medium, fontSize: 15, color: colour.text },
 });

@@ -10,6 +10,7 @@ import { useRights } from '../../live/LiveContext';
 import { rightsWords } from '../../live/rightsWords';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
+import { Crew } from './Crew';
 import { ShowStations } from './ShowStations';
 import { Invitation } from './Invitation';
 import { StationForm } from './StationForm';
@@ -28,6 +29,7 @@ export function Stations({ document }: { readonly document: ShowDocument }) {
           {`This station may not let others in. It may: ${rightsWords(rights).toLowerCase()}. Ask at the engine’s own machine, or somebody who may.`}
         </Text>
       )}
+      {rights.includes('admit') ? <Crew /> : null}
       <ShowStations document={document} />
     </View>
   );
@@ -150,7 +152,7 @@ function Asking({ asking, joined }: { readonly asking: AskingStation; readonly j
 function Joined({ station }: { readonly station: JoinedStation }) {
   const [how, setHow] = useState<'seen' | 'changed' | 'sentAway'>('seen');
   const deed = useJoiningDeed();
-  const { id, name, person, device, rights, present, address, note } = station;
+  const { id, name, person, device, rights, signedIn, present, address, note } = station;
   const path = `/api/joined/${id}`;
   const pages = present === 1 ? 'one page open' : `${present} pages open`;
   const where =
@@ -158,7 +160,9 @@ function Joined({ station }: { readonly station: JoinedStation }) {
   return (
     <View style={styles.card} testID={`joined-${name}`}>
       <Text style={styles.name}>{person === '' ? name : `${name} · ${person}`}</Text>
-      <Text style={styles.text}>{`${rightsWords(rights)}.`}</Text>
+      <Text style={styles.text}>
+        {`${rightsWords(rights)}.${signedIn === null ? '' : ` ${signedIn} is signed in at it.`}`}
+      </Text>
       <Text style={styles.hint}>{`${where} · ${device}`}</Text>
       {note === '' ? null : <Text style={styles.fault}>{note}</Text>}
       {how === 'seen' ? (

@@ -19,7 +19,7 @@ export function Which({ id }: { readonly id: string }) {
 }
 
 /** @throws in words when it is not there */
-export async function toStation(id: string, what: 'show' | 'flash', body: object): Promise<void> {
+export async function toStation(id: string, what: 'show' | 'flash' | 'hand-over', body: object): Promise<void> {
   const response = await act(`/api/stations/${encodeURIComponent(id)}/${what}`, body);
   if (!response.ok) throw new Error(replyWords((await response.json()) as object));
 }

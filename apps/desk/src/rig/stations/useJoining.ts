@@ -1,9 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { InvitationReply, JoiningReply } from '@umbek/protocol';
-import { act } from '../../live/deeds';
 import { ask } from '../../show/ask';
-import { replyWords } from '../../show/replyWords';
-import { useEdits } from '../../show/ShowContext';
+import { deed, useListDeed } from '../../show/useListDeed';
 
 const QUERY = ['joining'];
 /** A device that asks is seen at once; otherwise the list is looked at now and then. */
@@ -16,13 +14,6 @@ async function read(): Promise<JoiningReply> {
   return (await response.json()) as JoiningReply;
 }
 
-async function deed<T>(path: string, body: object = {}, method: 'POST' | 'DELETE' = 'POST'): Promise<T> {
-  const response = await act(path, body, { method });
-  const reply = (await response.json()) as object;
-  if (!response.ok) throw new Error(replyWords(reply));
-  return reply as T;
-}
-
 /** How devices join, those that ask, and the stations that were let in. @param soon whether one is expected */
 export const useJoining = (soon: boolean) =>
   useQuery({
@@ -33,24 +24,7 @@ export const useJoining = (soon: boolean) =>
   });
 
 /** Something about joining is done now; the answer is the new list. */
-export function useJoiningDeed() {
-  const edits = useEdits();
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: ({
-      path,
-      body,
-      method,
-    }: {
-      readonly path: string;
-      readonly body?: object;
-      readonly method?: 'POST' | 'DELETE';
-    }) => deed<JoiningReply>(path, body, method),
-    onSuccess: (reply) => queries.setQueryData(QUERY, reply),
-    onError: (error: Error) => edits.tell(error.message, true),
-    onSettled: () => queries.invalidateQueries({ queryKey: QUERY }),
-  });
-}
+export const useJoiningDeed = () => useListDeed<JoiningReply>(QUERY);
 
 export const invite = (): Promise<InvitationReply> => deed<InvitationReply>('/api/invitations');
 export const takeBackInvitation = (id: string): Promise<unknown> => deed(`/api/invitations/${id}`, {}, 'DELETE');
