@@ -26,6 +26,7 @@ const PATIENT = [
   'access',
   'badInput',
   'bench',
+  'crew',
   'desk',
   'disk',
   'doing',

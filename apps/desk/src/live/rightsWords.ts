@@ -7,6 +7,12 @@ export const GIVEN: readonly { readonly right: Right; readonly words: string }[]
   { right: 'admit', words: 'Let others in' },
 ];
 
-/** What a station may do, in words. */
-export const rightsWords = (rights: readonly Right[]): string =>
-  ['Looks', ...GIVEN.flatMap(({ right, words }) => (rights.includes(right) ? [words.toLowerCase()] : []))].join(', ');
+/** What a station or a person may do, to stand behind its name: *may look, operate and change the show*. */
+export function rightsWords(rights: readonly Right[]): string {
+  const all = ['look', ...GIVEN.flatMap(({ right, words }) => (rights.includes(right) ? [words.toLowerCase()] : []))];
+  const last = all.pop() ?? '';
+  return `may ${all.length === 0 ? last : `${all.join(', ')} and ${last}`}`;
+}
+
+/** Begins a sentence. */
+export const titled = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);

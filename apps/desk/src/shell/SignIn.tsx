@@ -68,7 +68,7 @@ export function SignIn() {
       </View>
       {member === undefined ? null : (
         <>
-          <Text style={styles.hint}>{`${member.name}: ${rightsWords(member.rights).toLowerCase()}.`}</Text>
+          <Text style={styles.hint}>{`${member.name} ${rightsWords(member.rights)}.`}</Text>
           <TextInput
             mode="outlined"
             dense

@@ -82,7 +82,7 @@ export function StationDialog({ visible, onClose }: { readonly visible: boolean;
     >
       {joined ? (
         <Text style={styles.label}>
-          {`${station}${worksHere === '' ? '' : ` · ${worksHere}`}. It may: ${rightsWords(rights).toLowerCase()}.`}
+          {`${station}${worksHere === '' ? '' : ` · ${worksHere}`} ${rightsWords(rights)}.`}
         </Text>
       ) : null}
       {joined && visible ? <SignIn /> : null}

@@ -5,7 +5,7 @@ import { Button, TextInput } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Confirm } from '../../common/Confirm';
 import { Heading } from '../../common/fields';
-import { rightsWords } from '../../live/rightsWords';
+import { rightsWords, titled } from '../../live/rightsWords';
 import { useCrew, useCrewDeed } from '../../show/useCrew';
 import { colour, font } from '../../theme/tokens';
 import { RightsChoice } from './RightsChoice';
@@ -56,7 +56,7 @@ function Member({ member }: { readonly member: CrewMember }) {
   return (
     <View style={styles.card} testID={`crew-${name}`}>
       <Text style={styles.name}>{name}</Text>
-      <Text style={styles.text}>{`${rightsWords(rights)}.`}</Text>
+      <Text style={styles.text}>{`${titled(rightsWords(rights))}.`}</Text>
       <Text style={styles.hint}>
         {hasPhrase ? 'Signs in with a pass phrase.' : 'Has no pass phrase: a station is handed to them from here.'}
       </Text>

@@ -7,7 +7,7 @@ import { Button } from 'react-native-paper';
 import { Confirm } from '../../common/Confirm';
 import { Heading } from '../../common/fields';
 import { useRights } from '../../live/LiveContext';
-import { rightsWords } from '../../live/rightsWords';
+import { rightsWords, titled } from '../../live/rightsWords';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
 import { Crew } from './Crew';
@@ -26,7 +26,7 @@ export function Stations({ document }: { readonly document: ShowDocument }) {
         <Admitting />
       ) : (
         <Text style={styles.text}>
-          {`This station may not let others in. It may: ${rightsWords(rights).toLowerCase()}. Ask at the engine’s own machine, or somebody who may.`}
+          {`This station may not let others in. It ${rightsWords(rights)}. Ask at the engine’s own machine, or somebody who may.`}
         </Text>
       )}
       {rights.includes('admit') ? <Crew /> : null}
@@ -161,7 +161,7 @@ function Joined({ station }: { readonly station: JoinedStation }) {
     <View style={styles.card} testID={`joined-${name}`}>
       <Text style={styles.name}>{person === '' ? name : `${name} · ${person}`}</Text>
       <Text style={styles.text}>
-        {`${rightsWords(rights)}.${signedIn === null ? '' : ` ${signedIn} is signed in at it.`}`}
+        {`${titled(rightsWords(rights))}.${signedIn === null ? '' : ` ${signedIn} is signed in at it.`}`}
       </Text>
       <Text style={styles.hint}>{`${where} · ${device}`}</Text>
       {note === '' ? null : <Text style={styles.fault}>{note}</Text>}
