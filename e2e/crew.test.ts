@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { demoId } from '@umbek/demo';
 import type { Page } from 'playwright-core';
+import { ulid } from 'ulid';
 import { openAt, useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';
@@ -214,5 +215,42 @@ describe('a station', () => {
     await desk.getByRole('button', { name: 'Hand over', exact: true }).click();
     await other.getByText('Wen works here now.').first().waitFor();
     await desk.getByTestId('page-Second desk').getByText('Second desk · Wen').waitFor();
+  });
+});
+
+describe('a camera', () => {
+  it('that an engineer reserves is moved by no operator, who is told by whom, until it is free again', async () => {
+    const { page, proxy, key } = await phone('127.0.0.34', 'Operator', ['see', 'operate']);
+    const desk = await openAt(demo.url, 'phone', '/rig/lawnCam');
+    const drive = () =>
+      say(`${proxy.url}/api/send`, {
+        method: 'POST',
+        headers: withKey(key),
+        body: {
+          pressId: ulid(),
+          phase: 'down',
+          station: 'Operator',
+          device: 'lawnCam',
+          command: 'home',
+          params: {},
+        },
+      });
+    await desk.getByRole('button', { name: 'Reserve this camera' }).tap();
+    await desk.getByText('Reserved by Desk. Stations with fewer rights cannot move it.').waitFor();
+    expect(await serious(desk)).toEqual([]);
+    expect((await drive()).body).toMatchObject({ code: 'reserved', message: 'Lawn cam is reserved by Desk.' });
+    await page.goto(`${proxy.url}/rig/lawnCam`);
+    await page.getByText('Reserved by Desk. Stations with fewer rights cannot move it.').waitFor();
+    expect(await page.getByRole('button', { name: 'Free this camera' }).count()).toBe(0);
+    const before = (await demo.standins.lawnCam.report()).effects.length;
+    await page.getByRole('button', { name: 'Nudge left' }).tap();
+    await page.getByText('Lawn cam is reserved by Desk.').first().waitFor();
+    expect((await demo.standins.lawnCam.report()).effects).toHaveLength(before);
+    await desk.getByRole('button', { name: 'Free this camera' }).tap();
+    await page.getByText(/^Reserved by Desk/).waitFor({ state: 'detached' });
+    await until('it is moved again', async () => (await drive()).status === 202);
+    expect(await access()).toEqual(
+      expect.arrayContaining(['Lawn cam is reserved by Desk.', 'Lawn cam is free again.']),
+    );
   });
 });

@@ -1,6 +1,17 @@
 /** Devices as they are set up, measured and heard; stand-ins and their faults. */
 import { z } from 'zod';
 
+export const ReserveBody = z
+  .strictObject({
+    on: z.boolean(),
+    station: z.string().min(1).max(120),
+    person: z.string().max(120).optional(),
+  })
+  .meta({
+    id: 'Reserve',
+    description: 'Reserves a head, or frees it: stations with fewer rights do not move it meanwhile.',
+  });
+
 const PlaceSchema = z.object({ pan: z.number(), tilt: z.number(), zoom: z.number() });
 
 /** Recalls of a head that really happened, oldest first. Times are milliseconds; errors are shares (0.02 is 2 %). */

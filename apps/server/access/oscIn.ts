@@ -1,3 +1,4 @@
+import { GEAR_RANK } from './who';
 import { createSocket, type Socket } from 'node:dgram';
 import { type Clock, LEASE_MS, type PressAnswer, type PressInput, type Program } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
@@ -197,7 +198,7 @@ export class OscMessages {
     if (this.cameTwice(`${from.address}:${from.port} ${JSON.stringify(message)}`)) return null;
     const { tokens, press } = this.deps;
     if (!tokens.spend(token.id)) return refused('More runs a second came than a token may.', 'Send less at a time.');
-    const input = { pressId: ulid(), buttonId: id, station: token.name, ...more };
+    const input = { pressId: ulid(), buttonId: id, station: token.name, rank: GEAR_RANK, ...more };
     const answer = press({ ...input, phase: 'down' });
     press({ ...input, phase: 'up' });
     return answer.accepted ? accepted(answer.runId) : refused(answer.error.message, answer.error.mend);
@@ -229,7 +230,7 @@ export class OscMessages {
       return refused(`More than ${OSC_LIMITS.held} buttons are held by messages.`, 'Lift fingers from some of them.');
     if (!tokens.spend(token.id)) return refused('More runs a second came than a token may.', 'Send less at a time.');
     const held: Held = {
-      press: { pressId: ulid(), buttonId: id, station: token.name },
+      press: { pressId: ulid(), buttonId: id, station: token.name, rank: GEAR_RANK },
       renewedAt: clock.now(),
     };
     const answer = press({ ...held.press, ...turned, phase: 'down' });

@@ -17,6 +17,13 @@ export const HERE: Who = { key: null, name: '', person: '', rights: RIGHTS, sign
 
 export const may = ({ rights }: Pick<Who, 'rights'>, right: Right): boolean => rights.includes(right);
 
+/** How much right somebody has, to be compared: whoever may let others in has most. */
+export const rankOf = ({ rights }: Pick<Who, 'rights'>): number =>
+  rights.includes('admit') ? 3 : rights.includes('program') ? 2 : rights.includes('operate') ? 1 : 0;
+
+/** Rank of other gear, which may run what it was given. */
+export const GEAR_RANK = 1;
+
 const DEEDS: Readonly<Record<Right, string>> = {
   see: 'look at the show',
   operate: 'operate',

@@ -1,5 +1,6 @@
 import type * as api from '@umbek/protocol';
 import { DEVICE_KINDS } from '@umbek/core/devices';
+import { reservedKey } from '@umbek/core/engine';
 import { z } from 'zod';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
@@ -38,6 +39,23 @@ export function addDeviceRoutes(router: Router, deps: RouteDependencies): void {
     const device = engine.program.devices.get(key);
     if (device?.kind !== 'ptzHead') return refuse(response, unknown(key, 'head'));
     response.json(travels.report(device));
+  });
+
+  router.on('POST /api/devices/{key}/reserve', ({ body, path: { key = '' }, who, response }) => {
+    const { engine, reservers } = deps.host();
+    const device = engine.program.devices.get(key);
+    if (device?.kind !== 'ptzHead') return refuse(response, unknown(key, 'head'));
+    if (!reservers.set(key, body.on, who, body.station, body.person ?? ''))
+      return refuse(
+        response,
+        {
+          code: 'reserved',
+          message: `${device.name} is reserved by ${String(engine.board.read(reservedKey(key)))}, who has more rights.`,
+          mend: 'Ask them to free it.',
+        },
+        409,
+      );
+    response.json({});
   });
 
   router.on('POST /api/devices/{key}/travel/forget', async ({ path: { key = '' }, response }) => {

@@ -3,6 +3,7 @@ import type * as api from '@umbek/protocol';
 import { buttonCsv, buttonSheet, shortcutCsv, shortcutRows, shortcutSheet } from '@umbek/core/programming';
 import { entryWords } from '@umbek/core/entryWords';
 import { dialled, longerCodes, runsAt } from '@umbek/core/shortcut';
+import { rankOf } from '../access/who';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
 import type { Router } from './router';
@@ -42,11 +43,12 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     else refuse(response, answer.error);
   };
 
-  router.on('POST /api/press', ({ body: { person, linkGroup, at, ...press }, response }) =>
+  router.on('POST /api/press', ({ body: { person, linkGroup, at, ...press }, who, response }) =>
     answered(
       response,
       deps.host().press({
         ...press,
+        rank: rankOf(who),
         ...(person === undefined ? {} : { person }),
         ...(linkGroup === undefined ? {} : { linkGroup }),
         // The touch came so long ago, whatever the time of day is.
@@ -55,11 +57,12 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     ),
   );
 
-  router.on('POST /api/send', ({ body: { device, command, params, person, ...press }, response }) =>
+  router.on('POST /api/send', ({ body: { device, command, params, person, ...press }, who, response }) =>
     answered(
       response,
       deps.host().press({
         ...press,
+        rank: rankOf(who),
         buttonId: `${device}.${command}`,
         direct: { device, command, params },
         ...(person === undefined ? {} : { person }),
@@ -67,8 +70,16 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     ),
   );
 
-  router.on('POST /api/try', ({ body: { stepId, person, ...press }, response }) =>
-    answered(response, deps.host().press({ ...press, only: stepId, ...(person === undefined ? {} : { person }) })),
+  router.on('POST /api/try', ({ body: { stepId, person, ...press }, who, response }) =>
+    answered(
+      response,
+      deps.host().press({
+        ...press,
+        rank: rankOf(who),
+        only: stepId,
+        ...(person === undefined ? {} : { person }),
+      }),
+    ),
   );
 
   router.on('POST /api/lamps/try', ({ body: { buttonId, sign }, response }) => {

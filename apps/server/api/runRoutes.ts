@@ -3,6 +3,7 @@ import { compileProgram } from '@umbek/core/engine';
 import { compare } from '@umbek/core/rehearse';
 import type { Macro } from '@umbek/core/show';
 import { decodeTime, isValid, ulid } from 'ulid';
+import { rankOf } from '../access/who';
 import type { RouteDependencies } from './dependencies';
 import { lineWords } from './lineWords';
 import { refuse } from './respond';
@@ -76,7 +77,7 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
     response.json({ runId, name: start.name, ...comparison, rehearsed: predicted !== null, lines });
   });
 
-  router.on('POST /api/steps/run', ({ body, response }) => {
+  router.on('POST /api/steps/run', ({ body, who, response }) => {
     const { engine } = deps.host();
     const { document, revision } = engine.program;
     const number = Math.max(0, ...document.macros.map((macro) => macro.number)) + 1;
@@ -93,7 +94,7 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
       owns: body.owns,
     };
     const program = compileProgram({ ...document, macros: [...document.macros, macro] }, revision, engine.program);
-    const started = engine.runSteps(program, macro, { kind: 'station', id: body.station });
+    const started = engine.runSteps(program, macro, { kind: 'station', id: body.station }, rankOf(who));
     if (!started.ok) return refuse(response, started.error);
     response.status(202).json({ accepted: true, runId: started.value });
   });

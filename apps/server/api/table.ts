@@ -60,6 +60,12 @@ export const ROUTES = {
     summary: 'Real recalls of a head beside what is predicted, and the limits learned from them',
     reply: api.TravelReply,
   },
+  'POST /api/devices/{key}/reserve': {
+    needs: 'program',
+    summary: 'Reserve a head, or free it again',
+    body: api.ReserveBody,
+    reply: Empty,
+  },
   'POST /api/devices/{key}/travel/forget': {
     needs: 'program',
     summary: 'Forget what was learned of a head',

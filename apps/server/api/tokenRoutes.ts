@@ -4,6 +4,7 @@ import { ulid } from 'ulid';
 import { gearRun } from '../access/gearRun';
 import type { KeptToken } from '../access/tokenStore';
 import { pressOf, TOKEN_LIMITS } from '../access/tokens';
+import { GEAR_RANK } from '../access/who';
 import type { RouteDependencies } from './dependencies';
 import { guarded } from './guarded';
 import { refuse } from './respond';
@@ -139,6 +140,7 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
       pressId: body.runKey === undefined ? ulid() : pressOf(token.id, body.runKey),
       buttonId: found.id,
       station: token.name,
+      rank: GEAR_RANK,
       ...('params' in body && body.params !== undefined ? { given: body.params } : {}),
     };
     const answer = host.press({ ...press, phase: 'down' });

@@ -18,6 +18,7 @@ import type { DiskState } from '../journal/journalWriter';
 import { TravelKeeper } from '../learning/travelKeeper';
 import type { TravelStore } from '../learning/travelStore';
 import { LiveDesk } from '../live/liveDesk';
+import { Reservers } from '../live/reservers';
 import { BoardFeed } from './boardFeed';
 import { DeviceSockets, type TellGuard } from './deviceSockets';
 
@@ -57,6 +58,7 @@ export class EngineHost {
   readonly devices: DeviceSockets;
   readonly journal: EngineJournal;
   readonly live: LiveDesk;
+  readonly reservers: Reservers;
   readonly travels: TravelKeeper;
   readonly clock: Clock;
   disk: DiskState = { waiting: 0, dropped: 0, trouble: null };
@@ -135,6 +137,7 @@ export class EngineHost {
       })),
     });
     live = this.live;
+    this.reservers = new Reservers({ engine: this.engine, clock, isHere: (owner) => this.live.isHere(owner) });
     this.journal.append({ kind: 'engine', t: clock.now(), words: `The engine began epoch ${epoch}.` });
     for (const { phase, answer, ...press } of left.answers) this.engine.intake.restore(press, phase, answer);
   }

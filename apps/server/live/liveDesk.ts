@@ -12,7 +12,7 @@ import {
 import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView, Taken, TakenHand } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
-import { HERE, may, mayNot, type Who } from '../access/who';
+import { HERE, may, mayNot, rankOf, type Who } from '../access/who';
 import { stationOf } from '@umbek/core/shown';
 import type { DeviceSockets } from '../engine/deviceSockets';
 import { Allowance, LIMITS } from './limits';
@@ -107,6 +107,11 @@ export class LiveDesk {
         this.leave(client, station);
         client.close();
       }
+  }
+
+  /** Whether a page of a station is connected. @param owner the key of one that joined, the name of one that did not */
+  isHere(owner: string): boolean {
+    return [...this.present.values()].some(({ who, name }) => (who.key ?? plainName(name)) === owner);
   }
 
   /** Stations of the show, present or not, and pages that act as none of them. */
@@ -335,6 +340,7 @@ export class LiveDesk {
       direct: isPress ? undefined : { device: message.device, command: message.command, params: message.params },
       station: station.name,
       person: station.person,
+      rank: rankOf(station.who),
       linkGroup: station.linkGroup,
       at: message.at,
       ...(isPress && message.stepId !== undefined ? { only: message.stepId } : {}),

@@ -5,6 +5,7 @@ import type { CommandEvent } from './devicePort';
 import { guardedOnAir, slowOnAir } from './onAir';
 import { resolveCommand } from './resolve';
 import type { Run } from './run';
+import { reservedAgainst } from './reservations';
 import { reachedKey } from './scope';
 import { motorlessOf } from './motorless';
 import { windowStep } from './windowDrive';
@@ -48,6 +49,8 @@ export function commandStep(
     const seen = guardedOnAir(step, program, task.read, task.scope.sure);
     if (seen !== null) return end(bad(seen));
   }
+  const reserved = reservedAgainst(device, step.command, program, task.scope, board);
+  if (reserved !== null) return end(bad(reserved.message));
   const command = slowOnAir(device, resolved.value.command, program, board.read);
   const port = kit.deps.portOf(device);
   if (port === undefined || board.read(reachedKey(device)) !== true)

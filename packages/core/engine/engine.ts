@@ -13,6 +13,7 @@ import { followPeople } from './people';
 import type { Program } from './program';
 import { AirWatch } from './airWatch';
 import type { Sure } from './onAir';
+import { free, rankOf, reserve } from './reservations';
 import { resolveArgument } from './resolve';
 import { callIdentity } from './run';
 import { readerOf, type Scope } from './scope';
@@ -179,7 +180,10 @@ export class Engine {
   detach(device: string): void {
     this.ports.delete(device);
     this.lastSeen_.delete(device);
-    this.board.turn(() => void this.board.forgetScope(device));
+    this.board.turn(() => {
+      this.board.forgetScope(device);
+      free(this.board, device);
+    });
   }
 
   /** The mouthpiece of a device's port. */
@@ -270,7 +274,7 @@ export class Engine {
   }
 
   /** Runs steps that belong to nothing of the show, such as a round through a camera's positions. @param program the show with one macro more, made of these steps */
-  runSteps(program: Program, macro: Macro, cause: Cause): Result<string, AppError> {
+  runSteps(program: Program, macro: Macro, cause: Cause, rank?: number): Result<string, AppError> {
     const fault = program.faultOf(macro.id) ?? program.endlessOf(macro.id);
     if (fault)
       return fail({ code: 'broken-steps', message: fault.message, mend: fault.mend, path: fault.path ?? 'steps' });
@@ -280,7 +284,7 @@ export class Engine {
           name: macro.name,
           identity: `steps ${macro.owns.join(' ')}`,
           program,
-          scope: this.runner.freshScope('main'),
+          scope: { ...this.runner.freshScope('main'), ...(rank === undefined ? {} : { rank }) },
           steps: macro.steps,
           again: 'startOver',
           owns: macro.owns,
@@ -293,6 +297,43 @@ export class Engine {
   /** What taking the last press of a station back would do now; null when there is nothing to take back, or its time is over. */
   takeBack(station: string): TakeBack | null {
     return this.intake.takeBack(station);
+  }
+
+  /**
+   * Somebody reserves a head: whoever has less right does not move it until it is free again, and lets go of it now.
+   * @returns false where somebody with more right has reserved it
+   */
+  reserve(device: string, by: { readonly station: string; readonly person: string; readonly rank: number }): boolean {
+    return this.board.turn(() => {
+      if ((rankOf(this.board, device) ?? -1) > by.rank) return false;
+      const who = by.person === '' ? by.station : `${by.person} at ${by.station}`;
+      reserve(this.board, device, who, by.rank);
+      const words = `${this.nameOf(device)} is reserved by ${who}.`;
+      this.access(by, words);
+      this.intake.releaseBelow(device, by.rank, words);
+      return true;
+    });
+  }
+
+  /** A reserved head is free again. @returns false where somebody with more right has reserved it */
+  free(device: string, by: { readonly station: string; readonly person: string; readonly rank: number }): boolean {
+    return this.board.turn(() => {
+      const rank = rankOf(this.board, device);
+      if (rank === null) return true;
+      if (rank > by.rank) return false;
+      free(this.board, device);
+      this.access(by, `${this.nameOf(device)} is free again.`);
+      return true;
+    });
+  }
+
+  private access({ station, person }: { readonly station: string; readonly person: string }, words: string): void {
+    const { clock, journal } = this.options;
+    journal.append({ kind: 'access', t: clock.now(), station, ...(person === '' ? {} : { person }), words });
+  }
+
+  private nameOf(device: string): string {
+    return this.current.devices.get(device)?.name ?? device;
   }
 
   stationLost(station: string): void {

@@ -18,6 +18,7 @@ export { LEASE_MS, OLDEST_PRESS_MS } from './pressIntake';
 export { SECOND_TOUCH_MS } from './secondTouch';
 export * from './program';
 export * from './resolve';
+export { reservedKey } from './reservations';
 export { readerFor, selectionKey } from './scope';
 export * from './sentence';
 export * from './stateBoard';

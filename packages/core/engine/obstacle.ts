@@ -3,6 +3,7 @@ import { type AppError, type Button, ok, type Step } from '../show/index';
 import type { Program } from './program';
 import { resolveDevice } from './resolve';
 import { motorlessOf } from './motorless';
+import { reservedAgainst } from './reservations';
 import { reachedKey, readerOf, type Scope } from './scope';
 import type { StateBoard } from './stateBoard';
 
@@ -19,7 +20,7 @@ export function awayOf({ there }: Button, program: Program, read: ReadKey): AppE
   };
 }
 
-/** Why the first step cannot go: its device is silent, or a choice is missing. */
+/** Why the first step cannot go: its device is silent or reserved, or a choice is missing. */
 export function obstacleOf(
   step: Step | undefined,
   program: Program,
@@ -48,6 +49,10 @@ export function obstacleOf(
   if (window !== null && 'code' in window) return window;
   const device = window === null ? resolveDevice(step.device, program, readerOf(board, scope)) : ok(window.switcher);
   if (!device.ok) return device.error;
+  if (window === null) {
+    const reserved = reservedAgainst(device.value, step.command, program, scope, board);
+    if (reserved !== null) return { code: 'reserved', ...reserved };
+  }
   if (board.read(reachedKey(device.value)) === true) return null;
   const known = program.devices.get(device.value);
   const wrong = program.deviceFault(device.value);

@@ -8,6 +8,8 @@ export interface PressInput {
   readonly phase: 'down' | 'hold' | 'up';
   readonly station: string;
   readonly person?: string | undefined;
+  /** How much right whoever presses has: the more, the higher. Left out: every right. */
+  readonly rank?: number | undefined;
   /** Link group whose selections the press uses. */
   readonly linkGroup?: string;
   /** Time of the touch on the engine's clock, milliseconds; left out: now. Not a time of day: a stepped clock refuses no press. */

@@ -192,6 +192,7 @@ export class PressIntake {
     const asked: Scope = {
       linkGroup,
       station: input.station,
+      ...(input.rank === undefined ? {} : { rank: input.rank }),
       params: startParams(input, program, now),
       pins,
       sure: null,
@@ -397,6 +398,15 @@ export class PressIntake {
         });
       }),
     );
+  }
+
+  /** Somebody with more right reserved a device: whoever has less and moves it lets go. @returns how many did */
+  releaseBelow(device: string, rank: number, why: string): number {
+    const below = [...this.holding].filter(
+      ({ held }) => held?.drives.has(device) === true && (held.scope.rank ?? Infinity) < rank,
+    );
+    for (const record of below) this.release(record, why, true);
+    return below.length;
   }
 
   private watchLease(record: PressRecord, held: Held): void {

@@ -9,6 +9,8 @@ export interface Scope {
   readonly linkGroup: string;
   /** Station that pressed; left out where none did. */
   readonly station?: string;
+  /** How much right whoever pressed has: the more, the higher. Left out: every right. */
+  readonly rank?: number;
   readonly params: Readonly<Record<string, PlainValue>>;
   /** `chosen.*` as they were at the press, or as its own steps chose since, so that a release goes where the press went. */
   readonly pins: Map<string, PlainValue>;

@@ -15,6 +15,7 @@ import { AimPicture } from './AimPicture';
 import { useOnAir } from './CommandCatalogue';
 import { usePictureState } from '../picture/pictureState';
 import { HoldCap } from './HoldCap';
+import { Reserve } from './Reserve';
 import { StoreAsNew } from './StoreAsNew';
 import { Optics } from './Optics';
 import { ON_AIR, placeNow } from './headWords';
@@ -96,6 +97,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
           onPress={() => setting('nudgeSpeed', Math.min(1, Math.round((step + 0.02) * 100) / 100), 'Speed')}
         />
       </View>
+      <Reserve device={device} />
       <Heading words="Moves on air" />
       <Segments
         value={settings.onAirMoves}
