@@ -1,4 +1,5 @@
 import { createSocket } from 'node:dgram';
+import { PLAIN_BUTTON } from '@umbek/core/show';
 import { demoId } from '@umbek/demo';
 import type { ShortcutOn } from '@umbek/core/show';
 import { encodeOsc } from '@umbek/wire/osc';
@@ -41,6 +42,7 @@ const SCRIPTED = `
     plug(id) { const one = port(id); inputs.set(id, one); tell(one); },
     pull(id) { const one = inputs.get(id); inputs.delete(id); one.state = 'disconnected'; tell(one); },
     midi(id, bytes) { inputs.get(id).dispatchEvent(Object.assign(new Event('midimessage'), { data: new Uint8Array(bytes) })); },
+    lever(axes) { pads[0] = { ...(pads[0] ?? { index: 0, mapping: '', buttons: buttons([]) }), axes }; },
     stick(down) { pads[0] = down === null ? null : { index: 0, mapping: '', axes: [0, 0, 0], buttons: buttons(down) }; },
   };
   window.scripted.plug('keys');
@@ -50,6 +52,7 @@ interface Scripted {
   pull(id: string): void;
   midi(id: string, bytes: number[]): void;
   stick(down: number[] | null): void;
+  lever(axes: number[]): void;
 }
 const play = (page: Page, what: keyof Scripted, ...args: unknown[]): Promise<void> =>
   page.evaluate(
@@ -277,6 +280,78 @@ describe('what presses from outside the panels', () => {
     expect((await (await fetch(`${demo.url}/api/devices/deskCam/points`)).json()) as object).toBeTruthy();
     await play(page, 'stick', [0]);
     await page.getByText('Joystick moves Desk cam').waitFor();
+  });
+
+  it('a controller and a lever turn a value once they have met it, and one that floods or is pulled out leaves it where it was', async () => {
+    const id = ulid();
+    const [panel] = (
+      (await (await fetch(`${demo.url}/api/panels`)).json()) as { panels: { strips: { id: string }[] }[] }
+    ).panels;
+    const dial = { param: 'to', by: 0, min: 0, max: 508, step: 1, unit: '', reads: 'value.meteors' };
+    const made = {
+      ...PLAIN_BUTTON,
+      id,
+      stripId: panel?.strips[0]?.id ?? '',
+      legend: 'Count of meteors',
+      steps: [{ id: 'a', kind: 'set', onFail: 'stop', target: 'value.meteors', to: 0 }],
+      dial,
+      order: 'zz',
+    };
+    const edit = {
+      editId: ulid(),
+      label: 'Count',
+      by: 'test',
+      changes: [{ entity: 'buttons', id, field: '*', from: null, to: made }],
+    };
+    expect((await demo.post('/api/edits', edit)).status).toBe(200);
+    const set = (to: number) =>
+      demo.post('/api/steps/run', {
+        name: 'Count',
+        steps: [{ id: 'c', kind: 'set', target: 'value.meteors', to }],
+        station: 'test',
+      });
+    await set(200);
+    const knob: ShortcutOn = { kind: 'midi', message: 'control', channel: 2, number: 7 };
+    await shortcut(knob, { button: id });
+    const page = await openScripted('wide');
+    const cap = page.getByTestId(`dial-${id}`);
+    const shows = (words: string) => cap.getByText(words, { exact: true }).waitFor();
+    await shows('200');
+    // 200 of 508 stands at 50 of 127.
+    await play(page, 'midi', 'keys', [0xb1, 7, 20]);
+    await page.getByTestId('key-told').getByText('Count of meteors · turn it up, to 200').waitFor();
+    for (const at of [40, 60, 75]) await play(page, 'midi', 'keys', [0xb1, 7, at]);
+    await shows('300');
+    // A flood: the last one counts, and the engine had twenty a second.
+    const before = (await demo.asRun()).filter(({ kind }) => kind === 'run').length;
+    await page.evaluate(() => {
+      const { scripted } = window as unknown as { scripted: { midi(id: string, bytes: number[]): void } };
+      for (let round = 0; round < 1000; round += 1) scripted.midi('keys', [0xb1, 7, round % 128]);
+      scripted.midi('keys', [0xb1, 7, 25]);
+    });
+    await shows('100');
+    await play(page, 'midi', 'keys', [0xb1, 7, 26]);
+    await play(page, 'pull', 'keys');
+    await shows('104');
+    expect((await demo.asRun()).filter(({ kind }) => kind === 'run').length - before).toBeLessThan(12);
+    await play(page, 'plug', 'keys');
+    // Something else changed it meanwhile.
+    await set(400);
+    await shows('400');
+    await play(page, 'midi', 'keys', [0xb1, 7, 27]);
+    await page.getByTestId('key-told').getByText('Count of meteors · turn it up, to 400').waitFor();
+    await shows('400');
+
+    await shortcut({ kind: 'axis', axis: 3 }, { button: id });
+    await play(page, 'lever', [0, 0, 0, 1]);
+    await page.waitForTimeout(200);
+    await play(page, 'lever', [0, 0, 0, 0.5]);
+    await page.getByTestId('key-told').getByText('Stick axis 4').waitFor();
+    await play(page, 'lever', [0, 0, 0, -1]);
+    await shows('508');
+    await play(page, 'stick', null);
+    await set(200);
+    await shows('200');
   });
 
   it('counts at its station before everywhere; the list says where, and which clash', async () => {

@@ -5,7 +5,7 @@ import { z } from 'zod';
 export const ShortcutsReply = z.array(
   z.object({
     id: z.string(),
-    kind: z.enum(['key', 'code', 'midi', 'stick']),
+    kind: z.enum(['key', 'code', 'midi', 'stick', 'axis']),
     /** What is pressed, in words. */
     words: z.string(),
     runs: Shortcut.shape.runs,

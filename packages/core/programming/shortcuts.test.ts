@@ -1,6 +1,6 @@
 import { corvaneHill, demoId } from '@umbek/demo';
 import { shortcutOn } from '../shortcut/index';
-import type { KeyOn, Shortcut, ShowDocument } from '../show/index';
+import type { KeyOn, Shortcut, ShortcutOn, ShowDocument } from '../show/index';
 import { newShortcut, shortcutCsv, shortcutRows, shortcutSheet, shortcutsFound, shortcutsTo } from './shortcuts';
 
 const key = (code: string, held: Partial<KeyOn> = {}): KeyOn => ({
@@ -18,7 +18,7 @@ const name = ({ button }: { button: string }): string => show.buttons.find(({ id
 const macro = show.macros[0];
 if (macro === undefined) throw new Error('The demo has no macro.');
 
-const withShortcuts = (...all: [on: KeyOn, runs: Shortcut['runs']][]): ShowDocument =>
+const withShortcuts = (...all: [on: ShortcutOn, runs: Shortcut['runs']][]): ShowDocument =>
   all.reduce<ShowDocument>(
     (document, [on, runs], at) => ({
       ...document,
@@ -63,13 +63,22 @@ describe('the shortcuts of a show', () => {
         [key('F2'), { button: '01J0C0RVANEH1BTN0000009999' }],
         [key('Enter'), CUT],
         [key('F4'), { button: first.id }],
+        [{ kind: 'midi', message: 'control', channel: 1, number: 7 }, { button: first.id }],
+        [{ kind: 'axis', axis: 3 }, { macro: macro.id }],
       ),
       buttons: [{ ...first, dial }, ...show.buttons.slice(1)],
     };
     const faults = new Map(shortcutRows(document).map(({ shortcut, fault }) => [shortcut.id, fault]));
     expect(faults.get('s1')).toBe('What it ran is gone. Remove the shortcut, or undo the removal.');
     expect(faults.get('s2')).toBe('Enter presses the cap that has the focus. Choose another one.');
-    expect(faults.get('s3')).toBe('This button is turned, and a shortcut only presses. Choose another button.');
+    expect(faults.get('s3')).toBe(
+      'This value is dragged, and a key cannot drag. Use a MIDI controller or a lever, or choose another button.',
+    );
+    expect(faults.get('s4')).toBe('');
+    expect(faults.get('s5')).toBe('A lever turns a value that is dragged, and this is pressed. Choose another one.');
+    // One that goes step by step is pressed like any other.
+    const stepped = { ...document, buttons: [{ ...first, dial: { ...dial, by: 1 } }, ...show.buttons.slice(1)] };
+    expect(shortcutRows(stepped).find(({ shortcut }) => shortcut.id === 's3')?.fault).toBe('');
   });
 
   it('go out as CSV and as a sheet that runs nothing', () => {

@@ -58,9 +58,7 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
             ? `${words} ${kept}. Choose another one.`
             : first !== shortcut
               ? `${words} presses ${entryWords(document, runsAt(first.runs))} already. Choose another one.`
-              : turns(document, shortcut.runs)
-                ? 'This button is turned, and a shortcut only presses. Choose another button.'
-                : '';
+              : misfit(document, shortcut);
       return {
         shortcut,
         words,
@@ -73,9 +71,21 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
     .sort((one, other) => one.words.localeCompare(other.words, 'en', { numeric: true }));
 }
 
-/** Whether it is a value in the hand, which a key cannot turn. */
+/** Whether it is a value that is dragged, which a key cannot turn: a controller or a lever can. */
 export const turns = ({ buttons }: Pick<ShowDocument, 'buttons'>, runs: ShortcutRuns): boolean =>
-  'button' in runs && (buttons.find(({ id }) => id === runs.button)?.dial ?? null) !== null;
+  'button' in runs && buttons.find(({ id }) => id === runs.button)?.dial?.by === 0;
+
+/** Whether something outside the panels can turn a value. */
+export const canTurn = (on: ShortcutOn): boolean =>
+  on.kind === 'axis' || (on.kind === 'midi' && on.message === 'control');
+
+function misfit(document: Pick<ShowDocument, 'buttons'>, { on, runs }: Shortcut): string {
+  if (turns(document, runs))
+    return canTurn(on)
+      ? ''
+      : 'This value is dragged, and a key cannot drag. Use a MIDI controller or a lever, or choose another button.';
+  return on.kind === 'axis' ? 'A lever turns a value that is dragged, and this is pressed. Choose another one.' : '';
+}
 
 /** Rows in which every word of a search is found. */
 export function shortcutsFound(rows: readonly ShortcutRow[], search: string): ShortcutRow[] {

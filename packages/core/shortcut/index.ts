@@ -3,3 +3,4 @@ export * from './dial';
 export * from './find';
 export { keyOn, type KeyEvent, type Layout } from './key';
 export * from './on';
+export * from './turn';

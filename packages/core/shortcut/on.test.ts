@@ -25,6 +25,8 @@ describe('what is pressed', () => {
       { kind: 'midi', message: 'control', channel: 1, number: 60 },
       { kind: 'stick', button: 0 },
       { kind: 'stick', button: 1 },
+      { kind: 'axis', axis: 1 },
+      { kind: 'axis', axis: 2 },
     ];
     all.forEach((one, at) =>
       all.forEach((other, where) => expect([at, where, sameOn(one, other)]).toEqual([at, where, at === where])),
@@ -38,15 +40,25 @@ describe('what is pressed', () => {
       'MIDI controller 60, channel 1',
       'Stick button 1',
       'Stick button 2',
+      'Stick axis 2',
+      'Stick axis 3',
     ]);
   });
 
   it.each([
-    ['note on', [0x90, 60, 100], { on: note(60), down: true }],
-    ['note on without velocity, which is off', [0x91, 60, 0], { on: note(60, 2), down: false }],
-    ['note off', [0x80, 60, 64], { on: note(60), down: false }],
-    ['pedal down', [0xb0, 64, 64], { on: { kind: 'midi', message: 'control', channel: 1, number: 64 }, down: true }],
-    ['pedal up', [0xb0, 64, 63], { on: { kind: 'midi', message: 'control', channel: 1, number: 64 }, down: false }],
+    ['note on', [0x90, 60, 100], { on: note(60), down: true, value: 100 }],
+    ['note on without velocity, which is off', [0x91, 60, 0], { on: note(60, 2), down: false, value: 0 }],
+    ['note off', [0x80, 60, 64], { on: note(60), down: false, value: 64 }],
+    [
+      'pedal down',
+      [0xb0, 64, 64],
+      { on: { kind: 'midi', message: 'control', channel: 1, number: 64 }, down: true, value: 64 },
+    ],
+    [
+      'pedal up',
+      [0xb0, 64, 63],
+      { on: { kind: 'midi', message: 'control', channel: 1, number: 64 }, down: false, value: 63 },
+    ],
     ['clock', [0xf8], null],
     ['program change', [0xc0, 5], null],
     ['half a message', [0x90, 60], null],
@@ -54,6 +66,12 @@ describe('what is pressed', () => {
     ['bytes that no wire has', [0x90, 200, 100], null],
     ['nothing', [], null],
   ])('MIDI: %s', (_name, bytes, what) => expect(midiOn(bytes)).toEqual(what));
+
+  it('is the same controller or lever, whichever way it is told to turn', () => {
+    const knob = { kind: 'midi', message: 'control', channel: 1, number: 7 } as const;
+    expect(sameOn(knob, { ...knob, endless: true })).toBe(true);
+    expect(sameOn({ kind: 'axis', axis: 3 }, { kind: 'axis', axis: 3, reversed: true })).toBe(true);
+  });
 
   it('counts at its own station before everywhere, and at no other', () => {
     const all = [

@@ -17,6 +17,8 @@ export function sameOn(one: ShortcutOn, other: ShortcutOn): boolean {
       );
     case 'stick':
       return other.kind === 'stick' && one.button === other.button;
+    case 'axis':
+      return other.kind === 'axis' && one.axis === other.axis;
   }
 }
 
@@ -34,6 +36,8 @@ export function onWords(on: ShortcutOn, layout?: Layout): string {
       return `MIDI ${on.message === 'note' ? 'note' : 'controller'} ${on.number}, channel ${on.channel}`;
     case 'stick':
       return `Stick button ${on.button + 1}`;
+    case 'axis':
+      return `Stick axis ${on.axis + 1}`;
   }
 }
 
@@ -41,14 +45,17 @@ export function onWords(on: ShortcutOn, layout?: Layout): string {
 const DOWN_FROM = 64;
 
 /** What a MIDI message presses or lets go; null for every other message. @param bytes one whole message, as Web MIDI gives it */
-export function midiOn(bytes: ArrayLike<number>): { readonly on: MidiOn; readonly down: boolean } | null {
+export function midiOn(
+  bytes: ArrayLike<number>,
+): { readonly on: MidiOn; readonly down: boolean; readonly value: number } | null {
   const [status = 0, number = 0, value = 0] = [bytes[0], bytes[1], bytes[2]];
   const kind = status & 0xf0;
   if (status < 0x80 || number > 127 || value > 127 || bytes.length < 3) return null;
   const channel = (status & 0x0f) + 1;
   // A note on without velocity is a note off (MIDI 1.0).
   if (kind === 0x90 || kind === 0x80)
-    return { on: { kind: 'midi', message: 'note', channel, number }, down: kind === 0x90 && value > 0 };
-  if (kind === 0xb0) return { on: { kind: 'midi', message: 'control', channel, number }, down: value >= DOWN_FROM };
+    return { on: { kind: 'midi', message: 'note', channel, number }, down: kind === 0x90 && value > 0, value };
+  if (kind === 0xb0)
+    return { on: { kind: 'midi', message: 'control', channel, number }, down: value >= DOWN_FROM, value };
   return null;
 }

@@ -330,6 +330,8 @@ export const MidiOn = z.strictObject({
   /** 1 to 16. */
   channel: z.number().int().min(1).max(16),
   number: z.number().int().min(0).max(127),
+  /** Of a controller that turns a value: a knob without ends, which tells how far it was turned (1 up, 127 down). */
+  endless: z.boolean().optional(),
 });
 export type MidiOn = z.infer<typeof MidiOn>;
 
@@ -337,11 +339,20 @@ export type MidiOn = z.infer<typeof MidiOn>;
 export const StickOn = z.strictObject({ kind: z.literal('stick'), button: z.number().int().min(0).max(63) });
 export type StickOn = z.infer<typeof StickOn>;
 
-/** What is pressed outside the panels. */
-export const ShortcutOn = z.discriminatedUnion('kind', [KeyOn, CodeOn, MidiOn, StickOn]);
+/** A lever of a joystick that the browser knows, counted from 0: it turns a value, from one end at −1 to the other at 1 (W3C Gamepad). */
+export const AxisOn = z.strictObject({
+  kind: z.literal('axis'),
+  axis: z.number().int().min(0).max(31),
+  /** Its far end is the least and not the most. */
+  reversed: z.boolean().optional(),
+});
+export type AxisOn = z.infer<typeof AxisOn>;
+
+/** What is pressed or turned outside the panels. */
+export const ShortcutOn = z.discriminatedUnion('kind', [KeyOn, CodeOn, MidiOn, StickOn, AxisOn]);
 export type ShortcutOn = z.infer<typeof ShortcutOn>;
 
-/** Something outside the panels that runs a button as a finger presses it, or a macro. */
+/** Something outside the panels that runs a button as a finger presses it, turns its value, or runs a macro. */
 export const Shortcut = z.strictObject({
   id: Id,
   /** What is pressed. */

@@ -31,10 +31,12 @@ export function KeysOf({
   return (
     <>
       <Heading words="Shortcuts" />
-      {turned ? (
-        <Text style={styles.hint}>It is turned, and a shortcut only presses: none can run it.</Text>
-      ) : keys.length === 0 ? (
-        <Text style={styles.hint}>Nothing outside the panels presses it.</Text>
+      {keys.length === 0 ? (
+        <Text style={styles.hint}>
+          {turned
+            ? 'Nothing outside the panels turns it: a MIDI controller or a lever of a stick can.'
+            : 'Nothing outside the panels presses it.'}
+        </Text>
       ) : null}
       <View style={styles.row}>
         {keys.map((one) => {
@@ -51,11 +53,9 @@ export function KeysOf({
             </Button>
           );
         })}
-        {turned ? null : (
-          <Button mode="outlined" icon="plus" onPress={() => setLearning(true)}>
-            Add a shortcut
-          </Button>
-        )}
+        <Button mode="outlined" icon="plus" onPress={() => setLearning(true)}>
+          Add a shortcut
+        </Button>
       </View>
       <LearnKey
         document={document}

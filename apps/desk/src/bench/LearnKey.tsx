@@ -5,10 +5,14 @@ import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, TextInput } from 'react-native-paper';
 import { AppDialog } from '../common/AppDialog';
+import { turns } from '@umbek/core/programming';
 import { takesText, useLayout } from '../keys/keyboard';
 import { knowsMidi, listenMidi } from '../keys/midi';
 import { listenStick } from '../keys/stick';
 import { colour, font } from '../theme/tokens';
+
+/** A lever that is moved beyond this is meant. */
+const FAR = 0.7;
 
 /** With these the dialog itself is worked; none of them can be learned. */
 const OF_THE_DIALOG = /^(Tab|Enter|NumpadEnter|Space|Escape|Arrow(Up|Down|Left|Right))$/;
@@ -35,6 +39,7 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
   const other = heard === null || kept !== null ? undefined : shortcutOn(document.shortcuts, heard, station);
   const own = other !== undefined && runsAt(other.runs).id === runsAt(runs).id;
   const what = entryWords(document, runsAt(runs));
+  const turned = turns(document, runs);
   const hear = useRef((_on: ShortcutOn): void => undefined);
   hear.current = (on) => {
     const taken = shortcutOn(document.shortcuts, on, station);
@@ -52,7 +57,8 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
       if (takesText(event.target) || OF_THE_DIALOG.test(event.code)) return;
       event.preventDefault();
       event.stopImmediatePropagation();
-      const on = event.repeat ? null : keyOn(event);
+      // A key turns nothing.
+      const on = event.repeat || turned ? null : keyOn(event);
       if (on !== null) hear.current(on);
     };
     const ending = new AbortController();
@@ -60,17 +66,18 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
     window.addEventListener('keydown', handler, { capture: true, signal: ending.signal });
     const ends = [
       listenMidi(
-        (_port, { on, down }) => down && hear.current(on),
+        (_port, { on, down }) => (down || (turned && on.message === 'control')) && hear.current(on),
         () => undefined,
       ),
       listenStick(
         (_pad, button, down) => down && hear.current({ kind: 'stick', button }),
         () => undefined,
+        (_pad, axis, value) => turned && Math.abs(value) > FAR && hear.current({ kind: 'axis', axis }),
       ),
       () => ending.abort(),
     ];
     return () => ends.forEach((end) => end());
-  }, [visible]);
+  }, [visible, turned]);
   const takeCode = (): void => {
     if (code !== null && code !== '') hear.current({ kind: 'code', code });
   };
@@ -100,9 +107,11 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
       }
     >
       <Text style={styles.words}>
-        {code === null
-          ? `The key, note, pedal or stick button that you press now will press ${what}, while the Desk is shown and nobody types.`
-          : `Whoever dials this code and Enter presses ${what}.`}
+        {code === null && turned
+          ? `The MIDI controller or lever that you move now will turn ${what}, while the Desk is shown. It turns nothing before it has met the value.`
+          : code === null
+            ? `The key, note, pedal or stick button that you press now will press ${what}, while the Desk is shown and nobody types.`
+            : `Whoever dials this code and Enter presses ${what}.`}
       </Text>
       {heard === null && code !== null ? null : heard === null ? (
         <Text style={styles.hint}>
@@ -117,7 +126,7 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
               : `${words} presses ${entryWords(document, runsAt(other?.runs ?? runs))} now. Press another, or take this one.`}
         </Text>
       )}
-      {code === null ? (
+      {turned ? null : code === null ? (
         <Button mode="outlined" style={styles.left} onPress={() => setCode('')}>
           A code for the dial pad instead
         </Button>

@@ -5,6 +5,7 @@ import {
   type ShortcutRuns,
   shortcutRows,
   shortcutsFound,
+  turns,
 } from '@umbek/core/programming';
 import { entryWords } from '@umbek/core/entryWords';
 import { onWords, runsAt } from '@umbek/core/shortcut';
@@ -23,6 +24,7 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { BenchList } from './BenchList';
 import { LearnKey } from './LearnKey';
+import { KnobWays } from './KnobWays';
 import { ListRow } from './ListRow';
 import { OtherGear } from './OtherGear';
 import { RunsPicker } from './RunsPicker';
@@ -150,10 +152,12 @@ function ShortcutEditor({
           Something else pressed
         </Button>
       </View>
+      <KnobWays document={document} shortcut={shortcut} words={words} />
       <ShortcutWhere document={document} shortcut={shortcut} words={words} />
       <Text style={styles.hint}>
-        It presses while the Desk is shown and nobody types, and lets go with what is pressed. Held down, it is one
-        press.
+        {turns(document, shortcut.runs)
+          ? 'It turns the value while the Desk is shown, once it has met it where it stands: nothing jumps.'
+          : 'It presses while the Desk is shown and nobody types, and lets go with what is pressed. Held down, it is one press.'}
       </Text>
       <Removal
         what={words}

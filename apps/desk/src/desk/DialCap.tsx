@@ -1,7 +1,8 @@
 import type { Dial, Family } from '@umbek/core/show';
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { CapFace } from '../caps/CapFace';
+import { HeldValue } from '../live/heldValue';
 import { listen } from '../live/listen';
 import { useConnection, useFace, useLive, usePressState } from '../live/LiveContext';
 import { useHeld } from '../live/useHeld';
@@ -9,8 +10,6 @@ import { colour } from '../theme/tokens';
 import { lampOf } from './Cap';
 import { dragged, keyed, onScale, placeOf, valueText } from './dial';
 
-/** A value goes out no more often than this while it is dragged; the last one always does. */
-const SENT_MS = 50;
 /** A step button repeats after the finger has stayed for so long, then so often. */
 const REPEAT_AFTER_MS = 400;
 const REPEAT_MS = 120;
@@ -27,48 +26,12 @@ interface DialProps {
   readonly dial: Dial;
 }
 
-/** Sends a value that a hand turns: held from its first to its last, the latest in time, and let go. */
-function useTurning(buttonId: string) {
+/** Sends a value that a hand turns. */
+function useTurning(buttonId: string): HeldValue {
   const live = useLive();
-  const state = useRef<{
-    pressId: string;
-    timer: ReturnType<typeof setTimeout> | null;
-    next: number;
-    at: number;
-  } | null>(null);
-  const turning = useRef({
-    to(value: number): void {
-      const held = state.current;
-      if (held === null) {
-        state.current = { pressId: live.downValue(buttonId, value), timer: null, next: value, at: performance.now() };
-        return;
-      }
-      held.next = value;
-      const wait = held.at + SENT_MS - performance.now();
-      const send = (): void => {
-        held.timer = null;
-        held.at = performance.now();
-        live.turn(held.pressId, held.next);
-      };
-      if (wait <= 0) send();
-      else held.timer ??= setTimeout(send, wait);
-    },
-    end(): void {
-      const held = state.current;
-      if (held === null) return;
-      state.current = null;
-      if (held.timer !== null) {
-        clearTimeout(held.timer);
-        live.turn(held.pressId, held.next);
-      }
-      live.up(held.pressId);
-    },
-  });
-  useEffect(() => {
-    const { current } = turning;
-    return () => current.end();
-  }, []);
-  return turning.current;
+  const held = useMemo(() => new HeldValue(live, buttonId), [live, buttonId]);
+  useEffect(() => () => held.end(), [held]);
+  return held;
 }
 
 /** What caps of both kinds tell: the lamp, and whether the value is known. */

@@ -1,12 +1,7 @@
+import { onScale, valueText } from '@umbek/core/shortcut';
 import type { Dial } from '@umbek/core/show';
 
-/** A value as a dial can be turned to: within its limits, in its steps. */
-export function onScale(value: number, { min, max, step }: Pick<Dial, 'min' | 'max' | 'step'>): number {
-  const within = Math.min(max, Math.max(min, value));
-  const stepped = min + Math.round((within - min) / step) * step;
-  // Sums of tenths are no tenths: as many digits as the step has are kept.
-  return Number(Math.min(max, stepped).toFixed(6));
-}
+export { onScale, valueText };
 
 /** Where a drag has turned a value to: from where it was taken, so that nothing jumps under the finger. @param px along the track, right positive @param width of the track */
 export const dragged = (start: number, px: number, width: number, dial: Pick<Dial, 'min' | 'max' | 'step'>): number =>
@@ -15,12 +10,6 @@ export const dragged = (start: number, px: number, width: number, dial: Pick<Dia
 /** How far along its track a value stands, 0 to 1. */
 export const placeOf = (value: number, { min, max }: Pick<Dial, 'min' | 'max'>): number =>
   max === min ? 0 : Math.min(1, Math.max(0, (value - min) / (max - min)));
-
-/** A value as people read it: no more digits than its step has. */
-export function valueText(value: number, { step, unit }: Pick<Dial, 'step' | 'unit'>): string {
-  const digits = step >= 1 ? 0 : Math.min(3, Math.ceil(-Math.log10(step)));
-  return `${value.toFixed(digits)}${unit === '' ? '' : ` ${unit}`}`;
-}
 
 /** What a key turns a value to; null for keys that are none of its. */
 export function keyed(key: string, value: number, dial: Pick<Dial, 'min' | 'max' | 'step'>): number | null {

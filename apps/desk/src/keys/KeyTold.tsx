@@ -36,12 +36,12 @@ export function KeyTold({
   }, [count, asks, state?.phase]);
   if (press === null || shown !== count) return null;
   const legend = document.buttons.find(({ id }) => id === press.id)?.legend ?? '';
-  const refused = state?.phase === 'failed' || state?.phase === 'asking';
+  const refused = press.waits !== undefined || state?.phase === 'failed' || state?.phase === 'asking';
   return (
     <View style={[styles.told, place]} pointerEvents="none" role="status" testID="key-told">
       <Text style={styles.key}>{onWords(press.on, layout)}</Text>
       <Text style={[styles.words, refused && styles.refused]} numberOfLines={3}>
-        {[legend.replace(/\{\{.*?\}\}/g, '–'), answerOf(state)].filter(Boolean).join(' · ')}
+        {[legend.replace(/\{\{.*?\}\}/g, '–'), press.waits ?? answerOf(state)].filter(Boolean).join(' · ')}
       </Text>
     </View>
   );

@@ -28,7 +28,8 @@ export function useMidiLamps(
       const runs = shortcutOn(shortcuts, on, station)?.runs;
       const id = runs !== undefined && 'button' in runs ? runs.button : null;
       const button = document?.buttons.find((one) => one.id === id);
-      if (button !== undefined) found.push({ on, button: button.id, strip: button.stripId });
+      // A value has no lamp, and a fader with a motor would be moved by one.
+      if (button !== undefined && button.dial?.by !== 0) found.push({ on, button: button.id, strip: button.stripId });
     }
     return found;
   }, [document, shortcuts, station]);

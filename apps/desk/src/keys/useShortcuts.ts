@@ -1,16 +1,19 @@
 import { keptFor, keyOn, runsAt, shortcutOn } from '@umbek/core/shortcut';
-import type { Shortcut, ShortcutOn, ShowDocument } from '@umbek/core/show';
-import { useEffect, useRef, useState } from 'react';
+import type { Button, Shortcut, ShortcutOn, ShowDocument } from '@umbek/core/show';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { layerIsOpen } from '../common/useLayer';
+import { HeldValue } from '../live/heldValue';
 import { listen } from '../live/listen';
 import { useLive } from '../live/LiveContext';
 import { takesText } from './keyboard';
 import { listenMidi } from './midi';
 import { PressedThings } from './pressedThings';
 import { listenStick } from './stick';
+import { type TurnedBy, TurnedThings } from './turnedThings';
 import { useMidiLamps } from './useMidiLamps';
 
 const NONE: readonly Shortcut[] = [];
+const NO_BUTTONS: readonly Button[] = [];
 
 /** What a shortcut of this station pressed last. */
 export interface ShortcutPress {
@@ -19,10 +22,38 @@ export interface ShortcutPress {
   readonly id: string;
   /** Counts presses: the same again is another one. */
   readonly count: number;
+  /** Why a knob turns nothing yet; left out: it presses or turns. */
+  readonly waits?: string;
 }
 
 /** Nothing of a shortcut counts while a dialog or menu lies over the place. */
 const covered = (): boolean => layerIsOpen();
+
+/** What a controller or lever turns: a value that is dragged. */
+function turnedBy(
+  on: ShortcutOn,
+  {
+    buttons,
+    shortcuts,
+    station,
+  }: { buttons: readonly Button[]; shortcuts: readonly Shortcut[]; station: string | null },
+): TurnedBy | null {
+  const shortcut = shortcutOn(shortcuts, on, station);
+  if (shortcut === undefined || !('button' in shortcut.runs)) return null;
+  const { button: id } = shortcut.runs;
+  const button = buttons.find((one) => one.id === id);
+  return button?.dial?.by === 0 ? { shortcut, button: { ...button, dial: button.dial } } : null;
+}
+
+/** Strips whose values a controller or lever turns. */
+function turnedStrips(buttons: readonly Button[], shortcuts: readonly Shortcut[]): string[] {
+  const ids = new Set(
+    shortcuts.flatMap(({ on, runs }) =>
+      (on.kind === 'axis' || on.kind === 'midi') && 'button' in runs ? [runs.button] : [],
+    ),
+  );
+  return [...new Set(buttons.flatMap(({ id, dial, stripId }) => (ids.has(id) && dial?.by === 0 ? [stripId] : [])))];
+}
 
 /**
  * Presses what the shortcuts of the show say while a key, a MIDI note or pedal, or a button of a stick is down, and lets go with it. Nothing while
@@ -38,11 +69,12 @@ export function useShortcuts(
   const live = useLive();
   const shortcuts = document?.shortcuts ?? NONE;
   const keys = useMidiLamps(document, shortcuts, station);
-  const latest = useRef({ shortcuts, station });
-  latest.current = { shortcuts, station };
+  const buttons = document?.buttons ?? NO_BUTTONS;
+  const latest = useRef({ buttons, shortcuts, station });
+  latest.current = { buttons, shortcuts, station };
   const [last, setLast] = useState<ShortcutPress | null>(null);
   const uses = (kind: ShortcutOn['kind']): boolean => shortcuts.some(({ on }) => on.kind === kind);
-  const [midi, stick] = [uses('midi'), uses('stick')];
+  const [midi, stick] = [uses('midi'), uses('stick') || uses('axis')];
   const things = useRef<PressedThings | null>(null);
   things.current ??= new PressedThings(
     (on) => {
@@ -56,6 +88,25 @@ export function useShortcuts(
     (pressId) => live.up(pressId),
   );
   const pressed = things.current;
+  const knobs = useRef<TurnedThings | null>(null);
+  knobs.current ??= new TurnedThings({
+    find: (on) => turnedBy(on, latest.current),
+    value: (buttonId) => {
+      const face = live.face(buttonId);
+      return face?.lost === true || live.getState().connection !== 'live' ? undefined : face?.value;
+    },
+    hold: (buttonId, shortcut) => new HeldValue(live, buttonId, shortcut),
+    tell: (on, id, waits) =>
+      setLast((one) => ({ on, id, count: (one?.count ?? 0) + 1, ...(waits === '' ? {} : { waits }) })),
+    now: () => performance.now(),
+  });
+  const turned = knobs.current;
+  // What is turned is known on every panel.
+  const strips = useMemo(() => turnedStrips(document?.buttons ?? [], shortcuts), [document, shortcuts]);
+  useEffect(() => {
+    const ends = strips.map((strip) => live.showStrip(strip));
+    return () => ends.forEach((end) => end());
+  }, [live, strips]);
   useEffect(() => {
     const down = (event: KeyboardEvent): void => {
       const name = `key ${event.code}`;
@@ -77,21 +128,26 @@ export function useShortcuts(
     const stop = listen(window, { keydown: down, keyup: up, blur: () => pressed.letGo('key') });
     return () => {
       pressed.letGo('');
+      turned.letGo('');
       stop();
     };
-  }, [pressed]);
+  }, [pressed, turned]);
   useEffect(() => {
     if (!midi) return undefined;
     return listenMidi(
-      (port, { on, down }, device) => {
+      (port, { on, down, value }, device) => {
         const name = `midi ${port} ${on.message} ${on.channel} ${on.number}`;
+        if (on.message === 'control' && !covered() && turned.moved(name, on, value)) return;
         if (!down) pressed.up(name);
         else if (!covered() && keys.current?.isEcho(on) !== true && pressed.down(name, on))
           keys.current?.pressedOn(device);
       },
-      (port) => pressed.letGo(`midi ${port} `),
+      (port) => {
+        pressed.letGo(`midi ${port} `);
+        turned.letGo(`midi ${port} `);
+      },
     );
-  }, [midi, pressed, keys]);
+  }, [midi, pressed, turned, keys]);
   useEffect(() => {
     if (!stick) return undefined;
     return listenStick(
@@ -100,8 +156,14 @@ export function useShortcuts(
         if (!down) pressed.up(name);
         else if (!covered()) pressed.down(name, { kind: 'stick', button });
       },
-      (pad) => pressed.letGo(`stick ${pad} `),
+      (pad) => {
+        pressed.letGo(`stick ${pad} `);
+        turned.letGo(`stick ${pad} `);
+      },
+      (pad, axis, value) => {
+        if (!covered()) turned.moved(`stick ${pad} axis ${axis}`, { kind: 'axis', axis }, value);
+      },
     );
-  }, [stick, pressed]);
+  }, [stick, pressed, turned]);
   return last;
 }

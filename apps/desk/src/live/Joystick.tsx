@@ -13,6 +13,11 @@ const chosenIn = (linkGroup: string | null): string => `chosen@${linkGroup ?? 'm
 
 const padNow = (): Pad | null => [...navigator.getGamepads()].find((pad) => pad !== null) ?? null;
 
+const without = (pad: Pad, axes: ReadonlySet<number>): Pad =>
+  axes.size === 0 ? pad : { ...padOf(pad), axes: pad.axes.map((value, at) => (axes.has(at) ? 0 : value)) };
+/** What a browser tells of a pad stands in its prototype, which a spread leaves out. */
+const padOf = ({ mapping, axes, buttons }: Pad): Pad => ({ mapping, axes, buttons });
+
 /** A joystick that the browser knows moves the chosen camera: held like a press, so that a lost page or stick stops it. Seen only while one is plugged in. */
 export function Joystick() {
   const live = useLive();
@@ -26,6 +31,8 @@ export function Joystick() {
     : [];
   const taken = useRef<ReadonlySet<number>>(new Set());
   taken.current = new Set(document?.shortcuts.flatMap(({ on }) => (on.kind === 'stick' ? [on.button] : [])));
+  const levers = useRef<ReadonlySet<number>>(new Set());
+  levers.current = new Set(document?.shortcuts.flatMap(({ on }) => (on.kind === 'axis' ? [on.axis] : [])));
   useEffect(() => {
     const look = (): void => setPlugged(padNow() !== null);
     window.addEventListener('gamepadconnected', look);
@@ -58,7 +65,8 @@ export function Joystick() {
       }
       choosing = button;
       const camera = live.point(chosen);
-      const deflection = deflectionOf(pad);
+      // Nor does a lever that turns a value move a camera.
+      const deflection = deflectionOf(without(pad, levers.current));
       if (typeof camera !== 'string' || rests(deflection)) return letGo();
       if (held && held.camera !== camera) letGo();
       const text = JSON.stringify(deflection);

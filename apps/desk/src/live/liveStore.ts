@@ -237,8 +237,8 @@ export class LiveStore {
   }
 
   /** A value in the hand is taken: turned to this, and on with `turn` until it is let go. */
-  downValue(buttonId: string, value: number): string {
-    return this.begin({ type: 'press', buttonId, value });
+  downValue(buttonId: string, value: number, shortcut?: string): string {
+    return this.begin({ type: 'press', buttonId, value, ...(shortcut === undefined ? {} : { shortcut }) });
   }
 
   /** Turns a held value on. */
