@@ -260,6 +260,32 @@ describe('a joystick', () => {
     const stands = Number((await points('deskCam')).pan);
     await page.waitForTimeout(400);
     expect(Number((await points('deskCam')).pan)).toBe(stands);
+
+    // A value of the show is its full speed: made at the Bench, set by whatever sets values.
+    const bench = await openAt(demo.url, 'phone', '/bench?list=shortcuts');
+    await bench.getByRole('button', { name: 'Joystick', exact: true }).click();
+    await bench.getByText('Even', { exact: true }).click();
+    await bench.getByRole('button', { name: 'Make a value for it' }).click();
+    await bench.getByText(/^All the way is as much of the head’s speed as Joystick speed says/).waitFor();
+    const speedIs = (to: number) =>
+      demo.post('/api/steps/run', {
+        name: 'Speed',
+        steps: [{ id: 's', kind: 'set', target: 'value.joystickSpeed', to }],
+        station: 'test',
+      });
+    await speedIs(0);
+    // The page has the value.
+    await page.waitForTimeout(500);
+    const drives = async (): Promise<number> => (await told('deskCam')).filter((command) => command === 'drive').length;
+    const until0 = await drives();
+    await set([1, 0, 0], null);
+    await page.waitForTimeout(400);
+    expect(await drives()).toBe(until0);
+    await speedIs(0.5);
+    await until('it moves again', async () => (await drives()) > until0);
+    await set([0, 0, 0], null);
+    await until('it stands', async () => (await points('deskCam')).travelling === false);
+    await bench.close();
     await context.close();
   });
 });

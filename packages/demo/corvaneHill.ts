@@ -1,5 +1,5 @@
 import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
-import { type Family, type Position, ShowDocument } from '@umbek/core/show';
+import { type Family, type Position, ShowDocument, STICK } from '@umbek/core/show';
 import { demoId } from './demoId';
 import { MACHINE_PORTS, MACHINES } from './machines';
 import { programmed } from './script';
@@ -126,7 +126,7 @@ const PEOPLE_LIST: [key: string, name: string, title: string, place: string][] =
 /** The demo show with its devices at given ports. */
 export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): ShowDocument {
   const rig = ShowDocument.parse({
-    show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50, airOutputs: [] },
+    show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50, airOutputs: [], stick: STICK },
     devices: [
       ...HEADS.map(([key, name], index) => ({
         id: demoId('DEV', index + 1),

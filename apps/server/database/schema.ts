@@ -17,6 +17,8 @@ export const shows = pgTable('show', {
   name: text('name').notNull(),
   frameRate: doublePrecision('frame_rate').notNull(),
   airOutputs: jsonb('air_outputs').notNull().default([]),
+  /** How a joystick answers the hand. */
+  stick: jsonb('stick').notNull().default({}),
   revision: integer('revision').notNull().default(1),
   /** Version that the rows of this show are written in. */
   version: integer('version').notNull().default(1),

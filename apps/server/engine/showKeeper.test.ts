@@ -2,7 +2,7 @@ import { appendFileSync, existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { corvaneHill, demoId } from '@umbek/demo';
-import type { Change, ShowDocument } from '@umbek/core/show';
+import { type Change, type ShowDocument, STICK } from '@umbek/core/show';
 import { sql } from 'drizzle-orm';
 import { ulid } from 'ulid';
 import { freshDatabase } from '../../../e2e/support/database';
@@ -159,7 +159,7 @@ describe('the keeper of the show', () => {
     await store.replace(
       {
         ...golden,
-        show: { ...golden.show, airOutputs: [] },
+        show: { ...golden.show, airOutputs: [], stick: STICK },
         // A column that came later holds what it begins with.
         macros: golden.macros.map((macro) => ({ ...macro, folder: '' })),
         values: golden.values.map((value) => ({

@@ -10,6 +10,7 @@ import {
   ok,
   type Result,
   type ShowDocument,
+  STICK,
 } from '@umbek/core/show';
 import {
   type EditsSince,
@@ -25,7 +26,7 @@ import { type Breathe, programAfter } from './slicedEdit';
 
 /** A show with nothing in it yet. */
 export const emptyShow = (id: string): ShowDocument => ({
-  show: { id, name: 'New show', frameRate: 50, airOutputs: [] },
+  show: { id, name: 'New show', frameRate: 50, airOutputs: [], stick: STICK },
   devices: [],
   sources: [],
   positions: [],

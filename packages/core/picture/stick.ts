@@ -1,3 +1,8 @@
+import type { Stick } from '../show/entities';
+import { STICK } from '../show/stick';
+
+export { STICK };
+
 /** Where a joystick stands, each from −1 to 1: right, up and closer are positive. */
 export interface Deflection {
   readonly x: number;
@@ -12,15 +17,20 @@ export interface Pad {
   readonly buttons: readonly { readonly pressed: boolean; readonly value: number }[];
 }
 
-/** Below this a stick rests: no stick comes back to exactly nothing. */
-export const DEAD_ZONE = 0.12;
-/** Deflection to the power of this: slow is the useful speed, so most of the way is slow. */
-const CURVE = 2;
+/** How it answers the hand: slow is the useful speed, so most of the way is slow. */
+type Answer = Pick<Stick, 'deadZone' | 'curve'> & {
+  /** Full speed as a share of the head's, 0 to 1. */
+  readonly full: number;
+};
+const USUAL: Answer = { ...STICK, full: 1 };
 
-/** Deflection behind the dead zone, 0 at its edge and 1 at the end, along the curve. */
-export function shaped(raw: number, deadZone = DEAD_ZONE, curve = CURVE): number {
+/** Full speed by the value of the show that says so. @param value what it holds; anything but a number: all of it */
+export const fullOf = (value: unknown): number => (typeof value === 'number' ? Math.min(1, Math.max(0, value)) : 1);
+
+/** Deflection behind the dead zone, 0 at its edge and full at the end, along the curve. */
+export function shaped(raw: number, { deadZone, curve, full }: Answer = USUAL): number {
   const size = Math.min(1, Math.abs(raw));
-  return size <= deadZone ? 0 : Math.sign(raw) * ((size - deadZone) / (1 - deadZone)) ** curve;
+  return size <= deadZone ? 0 : Math.sign(raw) * full * ((size - deadZone) / (1 - deadZone)) ** curve;
 }
 
 /** Left and right shoulder of the standard mapping. */
@@ -29,14 +39,14 @@ const SHOULDERS = [6, 7] as const;
 const TWIST = 2;
 
 /** A stick's first two axes, and twist or the shoulders for zoom. Rounded to hundredths, so that a hand that trembles sends nothing. */
-export function deflectionOf(pad: Pad): Deflection {
+export function deflectionOf(pad: Pad, answer: Answer = USUAL): Deflection {
   const hundredth = (value: number): number => Math.round(value * 100) / 100 || 0;
   const [left, right] = SHOULDERS.map((index) => pad.buttons[index]?.value ?? 0);
   const zoom = pad.mapping === 'standard' ? (right ?? 0) - (left ?? 0) : (pad.axes[TWIST] ?? 0);
   return {
-    x: hundredth(shaped(pad.axes[0] ?? 0)),
-    y: hundredth(-shaped(pad.axes[1] ?? 0)),
-    zoom: hundredth(shaped(zoom)),
+    x: hundredth(shaped(pad.axes[0] ?? 0, answer)),
+    y: hundredth(-shaped(pad.axes[1] ?? 0, answer)),
+    zoom: hundredth(shaped(zoom, answer)),
   };
 }
 

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Argument, Family, Id, Key, Legend, Name, Order, PlainValue } from './primitives';
 import { ProfileFile } from './profile';
 import { type Step, Steps } from './step';
+import { STICK } from './stick';
 
 /** A thing that takes commands and gives states, at an address. */
 export const Device = z.strictObject({
@@ -383,6 +384,17 @@ export const Station = z.strictObject({
 });
 export type Station = z.infer<typeof Station>;
 
+/** How a joystick that moves the chosen camera answers the hand. */
+export const Stick = z.strictObject({
+  /** Share of its way in which it rests; no stick comes back to exactly nothing. */
+  deadZone: z.number().min(0.02).max(0.5).default(0.12),
+  /** Speed is the deflection to the power of this: the more, the slower most of its way is. */
+  curve: z.number().min(1).max(4).default(2),
+  /** Key of a show value that is full speed, as a share of the head's (0 to 1); empty, or a value that is none: all of it. */
+  range: z.string().max(60).default(''),
+});
+export type Stick = z.infer<typeof Stick>;
+
 export const ShowHead = z.strictObject({
   id: Id,
   name: Name,
@@ -393,6 +405,7 @@ export const ShowHead = z.strictObject({
     .array(z.string().regex(/^[a-z][A-Za-z0-9]{0,39}$/))
     .max(64)
     .default([]),
+  stick: Stick.default(STICK),
 });
 export type ShowHead = z.infer<typeof ShowHead>;
 

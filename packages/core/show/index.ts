@@ -4,6 +4,7 @@ export * from './primitives';
 export * from './step';
 export * from './profile';
 export * from './entities';
+export * from './stick';
 export * from './issues';
 export * from './apply';
 export * from './edits';

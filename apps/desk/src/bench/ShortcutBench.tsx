@@ -29,9 +29,11 @@ import { ListRow } from './ListRow';
 import { OtherGear } from './OtherGear';
 import { RunsPicker } from './RunsPicker';
 import { ShortcutWhere } from './ShortcutWhere';
+import { StickBench } from './StickBench';
 
-/** What stands in the address while the tokens of other gear are shown. */
+/** What stands in the address while the tokens of other gear are shown, or the settings of joysticks. */
 const BESIDE = 'gear';
+const STICK = 'stick';
 
 /** Every shortcut of the show in one list: what is pressed, what it runs, and which of them do nothing. */
 export function ShortcutBench({ document }: { readonly document: ShowDocument }) {
@@ -76,6 +78,8 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         editor={
           v === BESIDE ? (
             <OtherGear document={document} onClose={() => open(undefined)} />
+          ) : v === STICK ? (
+            <StickBench document={document} onClose={() => open(undefined)} />
           ) : row === undefined ? null : (
             <ShortcutEditor key={v} document={document} row={row} onOpen={open} />
           )
@@ -86,6 +90,9 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         <View style={styles.row}>
           <Button compact mode={v === BESIDE ? 'contained' : 'text'} onPress={() => open(BESIDE)}>
             Other gear
+          </Button>
+          <Button compact mode={v === STICK ? 'contained' : 'text'} onPress={() => open(STICK)}>
+            Joystick
           </Button>
           <Button compact icon="download" onPress={() => void Linking.openURL('/api/shortcuts.csv')}>
             As CSV

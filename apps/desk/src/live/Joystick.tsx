@@ -1,5 +1,6 @@
-import { chosenBy, deflectionOf, type Pad, rests } from '@umbek/core/picture';
+import { chosenBy, deflectionOf, fullOf, STICK, type Pad, rests } from '@umbek/core/picture';
 import { inOrder } from '@umbek/core/order';
+import type { ShowHead } from '@umbek/core/show';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text } from 'react-native';
 import { useDeskShow } from '../show/ShowContext';
@@ -24,13 +25,15 @@ export function Joystick() {
   const { document } = useDeskShow();
   const chosen = chosenIn(useLinkGroup());
   const [plugged, setPlugged] = useState(false);
-  useScopes(plugged ? ['chosen'] : []);
+  useScopes(plugged ? ['chosen', 'value'] : []);
   const heads = useRef<readonly string[]>([]);
   heads.current = document
     ? inOrder(document.devices.filter((one) => isHead(one, document))).map((one) => one.key)
     : [];
   const taken = useRef<ReadonlySet<number>>(new Set());
   taken.current = new Set(document?.shortcuts.flatMap(({ on }) => (on.kind === 'stick' ? [on.button] : [])));
+  const answer = useRef<ShowHead['stick']>(STICK);
+  answer.current = document?.show.stick ?? STICK;
   const levers = useRef<ReadonlySet<number>>(new Set());
   levers.current = new Set(document?.shortcuts.flatMap(({ on }) => (on.kind === 'axis' ? [on.axis] : [])));
   useEffect(() => {
@@ -66,7 +69,9 @@ export function Joystick() {
       choosing = button;
       const camera = live.point(chosen);
       // Nor does a lever that turns a value move a camera.
-      const deflection = deflectionOf(without(pad, levers.current));
+      const { deadZone, curve, range } = answer.current;
+      const full = range === '' ? 1 : fullOf(live.point(`value.${range}`));
+      const deflection = deflectionOf(without(pad, levers.current), { deadZone, curve, full });
       if (typeof camera !== 'string' || rests(deflection)) return letGo();
       if (held && held.camera !== camera) letGo();
       const text = JSON.stringify(deflection);
