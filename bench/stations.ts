@@ -128,7 +128,20 @@ function showOfPad(ports: Parameters<typeof showWithButtons>[1]): ShowDocument {
         order: key,
       })),
     ],
-    stations: [{ id: STATION, name: 'Pad', place: '', panels: [], opensOn: panel.id, linkGroup: 'main', order: 'a' }],
+    stations: [
+      {
+        id: STATION,
+        name: 'Pad',
+        place: '',
+        panels: [],
+        opensOn: panel.id,
+        linkGroup: 'main',
+        loose: [],
+        parts: [],
+        placed: [],
+        order: 'a',
+      },
+    ],
   };
 }
 

@@ -101,6 +101,55 @@ describe.each(sizes)('a pad with keys (%s)', (size) => {
   });
 });
 
+describe.each(sizes)('the keys of a pad (%s)', (size) => {
+  it('are placed by hand: what changes places there, on the pad and in its likeness, with pages; and are laid out by strips again', async () => {
+    const serial = `hand-${size}`;
+    await place(serial, 'Gate room');
+    await opens('Gate room', 'Main');
+    const pad = start('--serial', serial, '--name', 'Hand pad', '--grid', '8x4');
+    await pad.shows('acts as Gate room');
+    const charts = await pad.key('Star charts', 8, 4);
+    const page = await openAt(demo.url, size, '/rig?part=stations');
+    await page.getByRole('button', { name: 'Place the keys of Gate room' }).click();
+    const key = (row: number, column: number) =>
+      page.getByRole('button', { name: `Key ${column} of row ${row}:`, exact: false });
+    const at = (number: number) => key(Math.floor(number / 8) + 1, (number % 8) + 1);
+    // As they are laid out by strips.
+    expect(await at(charts).getAttribute('aria-label')).toMatch(/: Star charts$/);
+    const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).withTags(['wcag2a', 'wcag2aa']).analyze();
+    expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+    // Star charts and the last key of the first row change places.
+    const before = await at(7).getAttribute('aria-label');
+    await at(charts).click();
+    await page.waitForTimeout(150);
+    await at(7).click();
+    await until('it is the last key of its row', async () => (await pad.key('Star charts', 8, 4)) === 7);
+    expect((await at(charts).getAttribute('aria-label'))?.split(':')[1]).toBe(before?.split(':')[1]);
+    const previews = await effects('preview');
+    pad.do('press 7');
+    await until('it is on preview', async () => (await effects('preview')) === previews + 1);
+    // Another button on it, then nothing.
+    await at(7).click();
+    await page.getByRole('button', { name: 'Put a button on it' }).click();
+    await page.getByRole('button', { name: 'Lawn cam', exact: true }).first().click();
+    await until(
+      'the pad shows it',
+      async () => (await pad.key('Lawn cam', 8, 4)) === 7 || pad.screen(4)[1]?.includes('Lawn cam') === true,
+    );
+    await page.waitForTimeout(150);
+    await at(7).click();
+    await page.getByRole('button', { name: 'Leave it empty' }).click();
+    await until('it is empty', async () => /: empty$/.test((await at(7).getAttribute('aria-label')) ?? ''));
+    await page.getByRole('button', { name: 'Add a page' }).click();
+    await page.getByRole('button', { name: 'Page 2 of the keys' }).waitFor();
+    await page.getByRole('button', { name: 'Lay them out by strips' }).click();
+    await until('as before', async () => (await pad.key('Star charts', 8, 4)) === charts);
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    await place(serial, null);
+    await opens('Gate room', 'Recording');
+  });
+});
+
 it('a held key moves a head until it is lifted, and no longer than its pad is there', async () => {
   await demo.post('/api/steps/run', {
     name: 'Choose',

@@ -104,6 +104,63 @@ describe('stations', () => {
     for (const { close } of [left, right, phone]) await close();
   });
 
+  it('a panel that is cut loose there has a choice of its own, on the panel alone; a part of a panel is shown where the rest stands elsewhere', async () => {
+    const cameras = `/?panel=${await panelId('Cameras')}`;
+    const [left, right] = [await actingAs('Dome left', cameras), await actingAs('Dome right', cameras)];
+    const chosenOn = (page: Page, name: string) =>
+      page.getByRole('button', { name: new RegExp(`^${name}.*chosen`) }).first();
+    const desk = await openAt(demo.url, 'phone', '/rig?part=stations');
+    const card = desk.getByTestId('station-Dome left');
+    await card.getByRole('button', { name: 'Change Dome left' }).click();
+    await card.getByRole('button', { name: 'Cut a panel loose' }).click();
+    await desk.getByRole('button', { name: 'Cameras', exact: true }).last().click();
+    await card.getByText(/Cut loose: Cameras\./).waitFor();
+    await left.page
+      .getByRole('button', { name: /^Dome cam/ })
+      .first()
+      .click();
+    await chosenOn(left.page, 'Dome cam').waitFor();
+    await right.page
+      .getByRole('button', { name: /^Lawn cam/ })
+      .first()
+      .click();
+    await chosenOn(right.page, 'Lawn cam').waitFor();
+    expect(await chosenOn(right.page, 'Dome cam').count()).toBe(0);
+    expect(await chosenOn(left.page, 'Lawn cam').count()).toBe(0);
+    // On another panel it is one of its group again, and back it has what was chosen there.
+    await left.page.goto(`${demo.url}/?panel=${await panelId('Routing')}`);
+    await reached(left.page);
+    await left.page
+      .getByRole('combobox')
+      .or(left.page.getByRole('button', { name: 'Cameras', exact: true }))
+      .first()
+      .click();
+    await chosenOn(left.page, 'Dome cam').waitFor();
+    // Whole again while it is shown: it has what its group chose.
+    await card.getByRole('checkbox', { name: 'Cameras is cut loose' }).click();
+    await chosenOn(left.page, 'Lawn cam').waitFor();
+
+    const { strips } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+    const panel = await panelId('Cameras');
+    const names = strips.filter((one) => one.panelId === panel).map(({ name }) => name);
+    await card.getByRole('button', { name: 'Part of a panel' }).click();
+    await desk.getByRole('button', { name: 'Cameras', exact: true }).last().click();
+    for (const name of names.slice(1))
+      await card.getByRole('checkbox', { name: `Shows the strip ${name}`, exact: true }).click();
+    await card.getByText(/Shows a part of Cameras\./).waitFor();
+    // The last one stays: nothing at all would be no part.
+    await card.getByRole('checkbox', { name: `Shows the strip ${names[0]}`, exact: true }).click();
+    const caps = (page: Page) => page.locator('[data-testid^="cap-"]');
+    const all = await caps(right.page).count();
+    await until('it shows a part', async () => {
+      const shown = await caps(left.page).count();
+      return shown > 0 && shown < all;
+    });
+    await card.getByRole('button', { name: 'Show all of Cameras' }).click();
+    await until('it shows all', async () => (await caps(left.page).count()) === all);
+    for (const { close } of [left, right]) await close();
+  });
+
   it('are sent to another panel and found by a flash, from anywhere', async () => {
     const { page, close } = await actingAs('Gate room');
     await until('it shows its panel', async () => (await station('Gate room'))?.panel === (await panelId('Recording')));

@@ -53,7 +53,20 @@ function make(rig: ShowDocument): Programmed {
     const panel = show.panels.find((one) => one.name === opensOn);
     if (panel === undefined) throw new Error(`The demo has no panel ${opensOn}.`);
     const order = orderBetween(show.stations.at(-1)?.order ?? null, null);
-    edit(made('stations', { id: demoId('STA', at + 1), name, place, panels: [], opensOn: panel.id, linkGroup, order }));
+    edit(
+      made('stations', {
+        id: demoId('STA', at + 1),
+        name,
+        place,
+        panels: [],
+        opensOn: panel.id,
+        linkGroup,
+        loose: [],
+        parts: [],
+        placed: [],
+        order,
+      }),
+    );
   }
   return { stations: show.stations, panels: show.panels, strips: show.strips, buttons: show.buttons };
 }

@@ -197,6 +197,9 @@ export const shortcuts = pgTable('shortcut', {
 export const stations = pgTable('station', {
   id: id(),
   showId: showId(),
+  loose: jsonb('loose').notNull().default([]),
+  parts: jsonb('parts').notNull().default([]),
+  placed: jsonb('placed').notNull().default([]),
   name: text('name').notNull(),
   place: text('place').notNull(),
   panels: jsonb('panels').notNull(),

@@ -13,7 +13,7 @@ import { pointsOf } from '@umbek/core/devices';
 import type { Clock, Engine, RunView, Taken, TakenHand } from '@umbek/core/engine';
 import { errorsOf } from '@umbek/core/show';
 import { HERE, may, mayNot, rankOf, type Who } from '../access/who';
-import { stationOf } from '@umbek/core/shown';
+import { linkGroupOn, stationOf } from '@umbek/core/shown';
 import type { DeviceSockets } from '../engine/deviceSockets';
 import { Allowance, LIMITS } from './limits';
 import { type LiveClient, LiveRoom, View } from './liveRoom';
@@ -200,6 +200,7 @@ export class LiveDesk {
   edited(edit?: LiveEdit): void {
     const told = edit !== undefined && JSON.stringify(edit.changes).length <= MOST_EDIT_CHARACTERS ? edit : undefined;
     for (const room of this.rooms.values()) room.edited(told);
+    for (const [client, station] of this.present) if (station.claims !== null) this.regroup(client, station);
   }
 
   close(): void {
@@ -236,7 +237,7 @@ export class LiveDesk {
           if (message.type === 'time') return say(client, { type: 'time', sent: message.sent, engine: clock.now() });
           if (message.type === 'hello') {
             const { claims = null, panel = null } = message;
-            const linkGroup = stationOf(this.deps.engine.program.document, claims)?.linkGroup ?? message.linkGroup;
+            const linkGroup = this.groupOf(claims, panel, message.linkGroup);
             const room = this.room(linkGroup);
             if (room === null)
               return say(
@@ -252,6 +253,7 @@ export class LiveDesk {
               operate: message.operate,
               who,
               linkGroup,
+              ownGroup: message.linkGroup,
               claims,
               ...(pad === undefined ? {} : { pad: { serial: pad.serial, columns: pad.columns, rows: pad.rows } }),
               panel,
@@ -265,7 +267,11 @@ export class LiveDesk {
           if (station === null)
             return say(client, refused('no-hello', 'This socket has not said who it is.', 'Send hello first.'));
           if (message.type === 'shows' && message.panel !== undefined) station.panel = message.panel;
-          if (message.type === 'shows') return this.rooms.get(station.linkGroup)?.shows(client, new View(message));
+          if (message.type === 'shows') {
+            const view = new View(message);
+            if (!this.regroup(client, station, view)) this.rooms.get(station.linkGroup)?.shows(client, view);
+            return;
+          }
           if (message.type === 'selects') return this.selects(station, message.ids);
           if (message.type === 'askBack') return say(client, { type: 'back', back: this.deps.takeBack(station.name) });
           const code = this.press(client, station, message);
@@ -287,6 +293,32 @@ export class LiveDesk {
     };
   }
 
+  /** By which link group a station counts. @param own the one that a page asks for that acts as none of the show */
+  private groupOf(claims: string | null, panel: string | null, own: string): string {
+    const station = stationOf(this.deps.engine.program.document, claims);
+    return station === undefined ? own : linkGroupOn(station, panel);
+  }
+
+  /**
+   * Shows another panel, or the show was edited: where it counts by another link group now, it is told that one's state.
+   * @param view what it shows from now on; left out: what it showed
+   * @returns whether it changed over
+   */
+  private regroup(client: LiveClient, station: Station, view?: View): boolean {
+    const before = station.linkGroup;
+    const group = this.groupOf(station.claims, station.panel, station.ownGroup);
+    if (group === before) return false;
+    const room = this.room(group);
+    // There are too many: it stays where it is.
+    if (room === null) return false;
+    const showed = this.rooms.get(before)?.leave(client) ?? null;
+    this.emptied(before);
+    station.linkGroup = group;
+    room.join(client, view ?? showed, undefined);
+    say(client, youAre(station));
+    return true;
+  }
+
   private leave(client: LiveClient, station: Station): void {
     this.rooms.get(station.linkGroup)?.leave(client);
     for (const [runId, presser] of this.pressers) if (presser === client) this.pressers.delete(runId);
@@ -294,8 +326,12 @@ export class LiveDesk {
     this.present.delete(client);
     this.selects(station, []);
     this.deps.engine.stationLost(station.name);
+    this.emptied(station.linkGroup);
+  }
+
+  /** Somebody left a link group: one that nobody is in any more is dropped after a while. */
+  private emptied(linkGroup: string): void {
     const { clock, engine } = this.deps;
-    const { linkGroup } = station;
     clock.at(clock.now() + EMPTY_ROOM_MS, () => {
       const room = this.rooms.get(linkGroup);
       if (room === undefined || room.size > 0) return;
@@ -341,7 +377,7 @@ export class LiveDesk {
       station: station.name,
       person: station.person,
       rank: rankOf(station.who),
-      linkGroup: station.linkGroup,
+      linkGroup: isPress ? this.groupOfPress(station, message.buttonId) : station.linkGroup,
       at: message.at,
       ...(isPress && message.stepId !== undefined ? { only: message.stepId } : {}),
       ...(isPress && message.onward === true ? { onward: true } : {}),
@@ -354,6 +390,16 @@ export class LiveDesk {
       this.pressers.set(answer.runId, client);
     say(client, { type: 'answer', pressId, phase, ...answer });
     return answer.accepted ? null : answer.error.code;
+  }
+
+  /** A button counts by the link group of its own panel, also when a key presses it while another one is shown. */
+  private groupOfPress({ claims, linkGroup }: Station, buttonId: string): string {
+    const { program } = this.deps.engine;
+    const station = stationOf(program.document, claims);
+    if (station === undefined || station.loose.length === 0) return linkGroup;
+    const strip = program.buttons.get(buttonId)?.stripId;
+    const panel = strip === undefined ? undefined : program.document.strips.find(({ id }) => id === strip)?.panelId;
+    return panel === undefined ? linkGroup : linkGroupOn(station, panel);
   }
 
   private room(linkGroup: string): LiveRoom | null {

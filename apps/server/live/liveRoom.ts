@@ -145,8 +145,11 @@ export class LiveRoom {
     } else this.snapshot(client);
   }
 
-  leave(socket: LiveClient): void {
+  /** @returns what it showed */
+  leave(socket: LiveClient): View | null {
+    const view = this.clients.get(socket)?.view ?? null;
     if (this.clients.delete(socket)) this.followViews();
+    return view;
   }
 
   /** A station shows something else now: it is told what it did not have. */

@@ -10,7 +10,10 @@ export interface Station {
   /** It says so itself; what it was given counts beside it. */
   readonly operate: boolean;
   readonly who: Who;
-  readonly linkGroup: string;
+  /** Of the panel that it shows. */
+  linkGroup: string;
+  /** The one that it asked for: it counts where it acts as no station of the show. */
+  readonly ownGroup: string;
   /** Station of the show that it acts as. */
   readonly claims: string | null;
   /** Left out: a page. */

@@ -41,7 +41,20 @@ const program = compileProgram(
       made(3, LIST),
       made(4, LIST, { dial: { param: 'level', by: 0, min: 0, max: 9, step: 1, unit: '', reads: '1' } }),
     ],
-    stations: [{ id: STATION, name: 'Left pad', place: '', panels: [], opensOn: PANEL, linkGroup: 'main', order: 'a' }],
+    stations: [
+      {
+        id: STATION,
+        name: 'Left pad',
+        place: '',
+        panels: [],
+        opensOn: PANEL,
+        linkGroup: 'main',
+        loose: [],
+        parts: [],
+        placed: [],
+        order: 'a',
+      },
+    ],
   },
   3,
 );

@@ -1,5 +1,5 @@
 import { type Clock, LEASE_MS, type Program } from '@umbek/core/engine';
-import { type GridKey, gridOf } from '@umbek/core/grid';
+import { type GridKey, gridOf, gridPlaced, placedAt } from '@umbek/core/grid';
 import { inOrder } from '@umbek/core/order';
 import { type Button, errorsOf, type Station } from '@umbek/core/show';
 import { pageOf, panelsFor, setOf, stationOf, stripsOn } from '@umbek/core/shown';
@@ -236,16 +236,22 @@ export class Pad implements LiveClient {
     const strips =
       panel === undefined
         ? []
-        : inOrder(stripsOn(document, panel.id, pageOf(panel, this.asked?.page ?? null)?.id ?? null));
+        : inOrder(stripsOn(document, panel.id, pageOf(panel, this.asked?.page ?? null)?.id ?? null, station));
     const buttons = new Map<string, Button[]>(strips.map(({ id }) => [id, []]));
     for (const button of document.buttons) buttons.get(button.stripId)?.push(button);
-    this.keys = gridOf(
-      strips.map(({ id }) => setOf(inOrder(buttons.get(id) ?? []), this.shift).map((button) => button.id)),
-      columns,
-      rows,
-    );
+    const placed = placedAt(station, panel?.id, columns, rows);
+    const all = panel === undefined ? [] : document.strips.filter(({ panelId }) => panelId === panel.id);
+    this.keys =
+      placed === undefined
+        ? gridOf(
+            strips.map(({ id }) => setOf(inOrder(buttons.get(id) ?? []), this.shift).map((button) => button.id)),
+            columns,
+            rows,
+          )
+        : gridPlaced(placed, (id) => this.deps.program().buttons.has(id));
     this.at = Math.min(this.at, this.keys.length - 1);
-    const ids = strips.map(({ id }) => id);
+    // Keys that were placed by hand may show any strip of the panel.
+    const ids = (placed === undefined ? strips : all).map(({ id }) => id);
     if (ids.join(' ') !== this.strips.join(' ') || panel?.id !== this.panel) {
       this.strips = ids;
       this.panel = panel?.id ?? null;

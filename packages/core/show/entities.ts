@@ -369,6 +369,20 @@ export type Shortcut = z.infer<typeof Shortcut>;
 /** Name of a link group: stations of one share what is chosen. */
 export const LinkGroup = z.string().regex(/^[a-zA-Z0-9-]{1,40}$/);
 
+/** Keys of a grid on which the buttons of a panel stand where a person put them. */
+export const PlacedKeys = z.strictObject({
+  panel: Id,
+  columns: z.number().int().min(1).max(32),
+  rows: z.number().int().min(1).max(32),
+  /** Of each page its keys row by row from the top left; null: an empty one. Of several pages the last key of each turns to the next. */
+  pages: z.array(z.array(Id.nullable()).max(1024)).min(1).max(50),
+});
+export type PlacedKeys = z.infer<typeof PlacedKeys>;
+
+/** The part of a panel that a station shows. */
+export const PanelPart = z.strictObject({ panel: Id, strips: z.array(Id).min(1).max(500) });
+export type PanelPart = z.infer<typeof PanelPart>;
+
 /** One screen, pad or hardware grid of the show. A browser or a pad claims it: which one is a matter of the installation, not of the show. */
 export const Station = z.strictObject({
   id: Id,
@@ -380,6 +394,12 @@ export const Station = z.strictObject({
   /** Panel on which it opens; null: the first one that it may show. */
   opensOn: Id.nullable().default(null),
   linkGroup: LinkGroup.default('main'),
+  /** Panels that are cut loose: what is chosen on them here counts on them here alone. */
+  loose: z.array(Id).max(500).default([]),
+  /** Panels of which only some strips are shown here: one may spread over several stations. */
+  parts: z.array(PanelPart).max(500).default([]),
+  /** Panels whose keys were placed by hand, for a pad of that size. */
+  placed: z.array(PlacedKeys).max(500).default([]),
   order: Order,
 });
 export type Station = z.infer<typeof Station>;

@@ -1,4 +1,4 @@
-import { type GridKey, gridOf } from './grid';
+import { type GridKey, gridOf, gridPlaced, placedAt } from './grid';
 
 /** A page as rows of letters: a dot for nothing, an angle for the key that turns. */
 const drawn = (page: readonly GridKey[] | undefined, columns: number): string[] =>
@@ -69,5 +69,32 @@ describe('a panel on a grid of keys', () => {
         .flatMap((key) => (key !== null && 'button' in key ? [key.button] : []));
       expect(found).toEqual(strips.flat());
     }
+  });
+});
+
+describe('keys that were placed by hand', () => {
+  const placed = { panel: 'p', columns: 2, rows: 2, pages: [['a', null, 'gone', 'b'], ['c']] };
+  const there = (id: string): boolean => id !== 'gone';
+
+  it('stand where they were put; of several pages the last key of each turns', () => {
+    expect(gridPlaced(placed, there)).toEqual([
+      [{ button: 'a' }, null, null, { turn: true }],
+      [{ button: 'c' }, null, null, { turn: true }],
+    ]);
+    expect(gridPlaced({ ...placed, pages: [['a', null, 'gone', 'b', 'too many']] }, there)).toEqual([
+      [{ button: 'a' }, null, null, { button: 'b' }],
+    ]);
+  });
+
+  it('are those of the same panel for a pad of the same size', () => {
+    const station = { placed: [placed] };
+    expect(placedAt(station, 'p', 2, 2)).toBe(placed);
+    for (const [panel, columns, rows] of [
+      ['p', 2, 3],
+      ['p', 4, 2],
+      ['q', 2, 2],
+    ] as const)
+      expect(placedAt(station, panel, columns, rows)).toBeUndefined();
+    expect(placedAt(undefined, 'p', 2, 2)).toBeUndefined();
   });
 });

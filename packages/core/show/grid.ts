@@ -1,3 +1,5 @@
+import type { PlacedKeys, Station } from './entities';
+
 /** A key of a grid: a button, the key that turns the page, or nothing. */
 export type GridKey = { readonly button: string } | { readonly turn: true } | null;
 
@@ -43,4 +45,26 @@ function laid(strips: readonly (readonly string[])[], columns: number, rows: num
     }
   }
   return pages;
+}
+
+/** The keys of a panel that a person placed for a pad of this size at a station; undefined: nobody did. */
+export const placedAt = (
+  station: Pick<Station, 'placed'> | undefined,
+  panelId: string | undefined,
+  columns: number,
+  rows: number,
+): PlacedKeys | undefined =>
+  station?.placed.find((one) => one.panel === panelId && one.columns === columns && one.rows === rows);
+
+/** Keys as a person placed them. @param there whether a button is still there: the key of one that is gone is empty */
+export function gridPlaced({ columns, rows, pages }: PlacedKeys, there: (button: string) => boolean): GridKey[][] {
+  const keys = columns * rows;
+  const turns = pages.length > 1 && keys > 1;
+  return (turns ? pages : pages.slice(0, 1)).map((page) =>
+    Array.from({ length: keys }, (_none, at): GridKey => {
+      if (turns && at === keys - 1) return { turn: true };
+      const button = page[at] ?? null;
+      return button !== null && there(button) ? { button } : null;
+    }),
+  );
 }

@@ -1,5 +1,6 @@
 import { corvaneHill, demoId } from '@umbek/demo';
-import { pageOf, setOf, stripsOn } from './shown';
+import type { Station } from './entities';
+import { linkGroupOn, pageOf, setOf, stripsOn } from './shown';
 
 const demo = corvaneHill();
 const panelId = demo.panels[0]?.id ?? '';
@@ -60,5 +61,50 @@ describe('the second set of a strip', () => {
     expect(setOf(buttons, false)).toEqual([buttons[0]]);
     expect(setOf(buttons, true)).toEqual([buttons[1]]);
     expect(setOf([{ shift: false }], true)).toEqual([{ shift: false }]);
+  });
+});
+
+describe('a station', () => {
+  const station: Station = {
+    id: demoId('STA', 1),
+    name: 'Left',
+    place: '',
+    panels: [],
+    opensOn: null,
+    linkGroup: 'dome',
+    loose: [],
+    parts: [],
+    placed: [],
+    order: 'a',
+  };
+  const other = demo.panels[1]?.id ?? '';
+
+  it('shows a part of a panel, page by page, and all of the others', () => {
+    const left = { ...station, parts: [{ panel: panelId, strips: [first ?? '', third ?? ''] }] };
+    const shown = (page: string) => stripsOn(show, panelId, page, left).map(({ id }) => id);
+    expect(shown('a')).toEqual([first, third]);
+    expect(shown('b')).toEqual([]);
+    expect(stripsOn(show, other, null, left)).toEqual(stripsOn(show, other, null));
+  });
+
+  it('shows all of a panel where nothing of its part is left', () => {
+    const left = { ...station, parts: [{ panel: panelId, strips: [demoId('STR', 999)] }] };
+    expect(stripsOn(show, panelId, 'a', left)).toEqual(stripsOn(show, panelId, 'a'));
+  });
+
+  it('counts on a panel that is cut loose by a link group that no other station and no other panel has', () => {
+    const loose = { ...station, loose: [panelId] };
+    expect([linkGroupOn(loose, other), linkGroupOn(loose, null), linkGroupOn(station, panelId)]).toEqual([
+      'dome',
+      'dome',
+      'dome',
+    ]);
+    const groups = [
+      linkGroupOn(loose, panelId),
+      linkGroupOn({ ...loose, id: demoId('STA', 2) }, panelId),
+      linkGroupOn({ ...loose, loose: [other] }, other),
+    ];
+    expect(new Set(groups).size).toBe(3);
+    for (const group of groups) expect(group).toMatch(/^[a-zA-Z0-9-]{1,40}$/);
   });
 });

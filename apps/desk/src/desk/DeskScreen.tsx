@@ -1,6 +1,6 @@
 import { inOrder } from '@umbek/core/order';
 import type { Button as ButtonData, Panel, Shortcut, ShowDocument, Strip as StripData } from '@umbek/core/show';
-import { PEOPLE_LIST, pageOf } from '@umbek/core/shown';
+import { pageOf, PEOPLE_LIST, stationOf } from '@umbek/core/shown';
 import { TAKE_STRIP } from '@umbek/core/view';
 import { memo, useEffect, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
@@ -47,7 +47,8 @@ export function DeskScreen() {
     panel: asked = null,
     page = null,
     grid,
-  } = useLocalSearchParams<{ panel?: string; page?: string; grid?: string }>();
+    as,
+  } = useLocalSearchParams<{ panel?: string; page?: string; grid?: string; as?: string }>();
   const live = useLive();
   const { document, held, allowed, chosen, station } = useMyPanel(asked);
   // Until the buttons of the chosen panel are there, the one before stays.
@@ -79,7 +80,8 @@ export function DeskScreen() {
           chosen={ready}
           page={page}
           grid={gridSizeOf(grid)}
-          onNoGrid={() => router.setParams({ grid: undefined } as never)}
+          gridOf={as ?? null}
+          onNoGrid={() => router.setParams({ grid: undefined, as: undefined } as never)}
           onChoose={choose}
           station={station}
         />
@@ -109,6 +111,7 @@ function Desk({
   chosen,
   page: askedPage,
   grid,
+  gridOf,
   onNoGrid,
   onChoose,
   station,
@@ -121,6 +124,8 @@ function Desk({
   readonly page: string | null;
   /** The panel is shown as the keys of a pad of this size show it; null: as it is. */
   readonly grid: GridSize | null;
+  /** Station of the show whose pad that is. */
+  readonly gridOf: string | null;
   readonly onNoGrid: () => void;
   readonly onChoose: (panel: string, page?: string) => void;
   /** Station of the show that this page acts as. */
@@ -139,7 +144,9 @@ function Desk({
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
   const [shift, setShift] = useState(NO_SHIFT);
   const page = pageOf(panel, askedPage);
-  const strips = useStrips(document, panel?.id, page?.id ?? null, shift.on).filter(({ strip }) => strip !== take);
+  const strips = useStrips(document, panel?.id, page?.id ?? null, shift.on, stationOf(document, station)).filter(
+    ({ strip }) => strip !== take,
+  );
   const own = new Set(document.strips.flatMap(({ id, panelId }) => (panelId === panel?.id ? [id] : [])));
   const shifts = document.buttons.some((button) => button.shift && own.has(button.stripId));
   const room = wide ? width - 84 - 440 - 32 : sideways ? width * 0.56 - 24 : width - 24;
@@ -178,6 +185,7 @@ function Desk({
           page={page?.id ?? null}
           shift={shift.on}
           size={grid}
+          station={stationOf(document, gridOf)}
           width={room}
           onClose={onNoGrid}
         />

@@ -1,5 +1,5 @@
-import { gridOf } from '@umbek/core/grid';
-import type { ShowDocument } from '@umbek/core/show';
+import { gridOf, gridPlaced, placedAt } from '@umbek/core/grid';
+import type { Button as ButtonData, ShowDocument, Station, Strip } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -23,6 +23,20 @@ export function gridSizeOf(text: string | undefined): GridSize | null {
 const LEAST_WIDTH = 64;
 const GAP = 6;
 
+/** The buttons of a panel by id, whatever page or set they stand in. */
+function buttonsOf(
+  { strips, buttons }: Pick<ShowDocument, 'strips' | 'buttons'>,
+  panelId: string | undefined,
+): Map<string, { readonly strip: Strip; readonly button: ButtonData }> {
+  const own = new Map(strips.flatMap((strip) => (strip.panelId === panelId ? [[strip.id, strip] as const] : [])));
+  return new Map(
+    buttons.flatMap((button) => {
+      const strip = own.get(button.stripId);
+      return strip === undefined ? [] : [[button.id, { strip, button }] as const];
+    }),
+  );
+}
+
 /** A panel as the keys of a pad show it: the same places and pages, and it works. */
 export function KeyGrid({
   document,
@@ -30,6 +44,7 @@ export function KeyGrid({
   page,
   shift,
   size: { columns, rows },
+  station,
   width,
   onClose,
 }: {
@@ -38,29 +53,37 @@ export function KeyGrid({
   readonly page: string | null;
   readonly shift: boolean;
   readonly size: GridSize;
+  /** Station whose pad it is; undefined: of no station. */
+  readonly station: Station | undefined;
   /** Room for it, CSS pixels. */
   readonly width: number;
   readonly onClose: () => void;
 }) {
-  const strips = useStrips(document, panelId, page, shift);
+  const strips = useStrips(document, panelId, page, shift, station);
+  const placed = placedAt(station, panelId, columns, rows);
   const [at, setAt] = useState(0);
+  const all = useMemo(() => (placed === undefined ? null : buttonsOf(document, panelId)), [placed, document, panelId]);
   const pages = useMemo(
     () =>
-      gridOf(
-        strips.map(({ buttons }) => buttons.map(({ id }) => id)),
-        columns,
-        rows,
-      ),
-    [strips, columns, rows],
+      placed !== undefined && all !== null
+        ? gridPlaced(placed, (id) => all.has(id))
+        : gridOf(
+            strips.map(({ buttons }) => buttons.map(({ id }) => id)),
+            columns,
+            rows,
+          ),
+    [strips, placed, all, columns, rows],
   );
   const shown = Math.min(at, pages.length - 1);
   const keys = pages[shown] ?? [];
-  const of = new Map(strips.flatMap(({ strip, buttons }) => buttons.map((button) => [button.id, { strip, button }])));
+  const of =
+    all ?? new Map(strips.flatMap(({ strip, buttons }) => buttons.map((button) => [button.id, { strip, button }])));
+  const seen = [...new Set([...of.values()].map(({ strip }) => strip.id))];
   const cap = Math.max(LEAST_WIDTH, Math.floor((width - GAP * (columns - 1)) / columns));
   return (
     <View style={styles.all} testID="key-grid">
-      {strips.map(({ strip }) => (
-        <StripShown key={strip.id} id={strip.id} />
+      {seen.map((id) => (
+        <StripShown key={id} id={id} />
       ))}
       <View style={styles.head}>
         <Text style={styles.words}>

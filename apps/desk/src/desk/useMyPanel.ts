@@ -1,9 +1,8 @@
 import { inOrder } from '@umbek/core/order';
 import type { Panel, ShowDocument } from '@umbek/core/show';
 import { panelsFor, stationOf } from '@umbek/core/shown';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { readIdentity } from '../live/identity';
-import { useLinkGroup, useLive } from '../live/LiveContext';
 import { useDeskShow } from '../show/ShowContext';
 
 const NONE: readonly Panel[] = [];
@@ -21,8 +20,6 @@ export function useMyPanel(asked: string | null): {
   /** Station of the show that this page acts as. */
   readonly station: string | null;
 } {
-  const live = useLive();
-  const linkGroup = useLinkGroup();
   const [wanted, setWanted] = useState(asked);
   const { document, panels: held } = useDeskShow(wanted);
   const station = document === null ? undefined : stationOf(document, readIdentity().claims ?? null);
@@ -30,13 +27,5 @@ export function useMyPanel(asked: string | null): {
   const opens = allowed.find(({ id }) => id === station?.opensOn) ?? allowed[0];
   const chosen = station === undefined || allowed.some(({ id }) => id === asked) ? asked : (opens?.id ?? null);
   if (chosen !== wanted) setWanted(chosen);
-  // The engine says by which link group it counts this page: another one now, and the page says anew who it is. Once, should it not agree.
-  const told = useRef('');
-  const group = station?.linkGroup;
-  useEffect(() => {
-    if (group === undefined || linkGroup === null || group === linkGroup || told.current === group) return;
-    told.current = group;
-    live.introduce();
-  }, [group, linkGroup, live]);
   return { document, held, allowed, chosen, station: station?.id ?? null };
 }

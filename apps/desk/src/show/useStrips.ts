@@ -1,5 +1,5 @@
 import { inOrder } from '@umbek/core/order';
-import type { Button as ButtonData, ShowDocument, Strip as StripData } from '@umbek/core/show';
+import type { Button as ButtonData, ShowDocument, Station, Strip as StripData } from '@umbek/core/show';
 import { setOf, stripsOn } from '@umbek/core/shown';
 import { useMemo } from 'react';
 
@@ -9,6 +9,8 @@ export function useStrips(
   panelId: string | undefined,
   page: string | null = null,
   shift = false,
+  /** Station that shows it: of some panels it shows a part. */
+  station?: Station,
 ): {
   strip: StripData;
   buttons: ButtonData[];
@@ -17,11 +19,11 @@ export function useStrips(
 }[] {
   return useMemo(
     () =>
-      inOrder(stripsOn(document, panelId ?? '', page)).map((strip) => {
+      inOrder(stripsOn(document, panelId ?? '', page, station)).map((strip) => {
         const all = inOrder(document.buttons.filter((button) => button.stripId === strip.id));
         const [first, second] = [setOf(all, false), setOf(all, true)];
         return { strip, buttons: shift ? second : first, places: Math.max(first.length, second.length) };
       }),
-    [document, panelId, page, shift],
+    [document, panelId, page, shift, station],
   );
 }

@@ -78,10 +78,12 @@ export function PadWays({
 export function OnScreen({
   pad,
   panel,
+  station,
   name,
 }: {
   readonly pad: PadOf;
   readonly panel: string | null;
+  readonly station: string;
   readonly name: string;
 }) {
   const router = useRouter();
@@ -90,7 +92,7 @@ export function OnScreen({
     <Button
       mode="outlined"
       accessibilityLabel={`Show the keys of ${name} on this screen`}
-      onPress={() => router.navigate(`/?panel=${panel}&grid=${pad.columns}x${pad.rows}` as never)}
+      onPress={() => router.navigate(`/?panel=${panel}&grid=${pad.columns}x${pad.rows}&as=${station}` as never)}
     >
       Its keys on this screen
     </Button>

@@ -17,6 +17,7 @@ import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
 import { OnScreen, PadWays, padWords, TakeOff } from './PadWays';
 import { HandOver } from './HandOver';
+import { PlaceKeys } from './PlaceKeys';
 import { StationEditor } from './StationEditor';
 import { toStation, Which } from './Which';
 
@@ -43,6 +44,9 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
       panels: [],
       opensOn: null,
       linkGroup: 'main',
+      loose: [],
+      parts: [],
+      placed: [],
       order: orderBetween(stations.at(-1)?.order ?? null, null),
     };
     edits.edit(`New station ${station.name}`, [made('stations', station)]);
@@ -114,7 +118,8 @@ function StationCard({
 }) {
   const live = useLive();
   const edits = useEdits();
-  const { id, name, place, panels, opensOn, linkGroup } = station;
+  const [placing, setPlacing] = useState(false);
+  const { id, name, place, panels, opensOn, linkGroup, loose, parts } = station;
   const allowed = panelsFor(inOrder(document.panels), station);
   const mine = readIdentity().claims === id;
   const claim = (claims: string | null): void => {
@@ -136,7 +141,15 @@ function StationCard({
           others.length === 0
             ? 'Shares what is chosen with no other station.'
             : `Shares what is chosen with ${others.map((one) => one.name).join(', ')}.`,
-        ].join(' ')}
+          loose.length === 0
+            ? ''
+            : `Cut loose: ${loose.map((one) => panelName(document, one) ?? 'a panel that is gone').join(', ')}.`,
+          parts.length === 0
+            ? ''
+            : `Shows a part of ${parts.map(({ panel }) => panelName(document, panel) ?? 'a panel that is gone').join(', ')}.`,
+        ]
+          .filter(Boolean)
+          .join(' ')}
       </Text>
       <View style={styles.row}>
         <Button mode="outlined" accessibilityLabel={`Change ${name}`} onPress={() => onOpen(!open)}>
@@ -150,9 +163,25 @@ function StationCard({
           {mine ? 'No longer this page' : 'Act as it here'}
         </Button>
         {present?.present === true ? <Ways document={document} present={present} allowed={allowed} /> : null}
-        {present?.pad === undefined ? null : <OnScreen pad={present.pad} panel={present.panel} name={name} />}
+        {present?.pad === undefined ? null : (
+          <OnScreen pad={present.pad} panel={present.panel} station={id} name={name} />
+        )}
+        {present?.pad === undefined || (present.panel ?? null) === null ? null : (
+          <Button mode="outlined" accessibilityLabel={`Place the keys of ${name}`} onPress={() => setPlacing(true)}>
+            Place its keys
+          </Button>
+        )}
         {present?.pad === undefined ? null : <TakeOff pad={present.pad} name={name} />}
       </View>
+      {placing && present?.pad !== undefined && present.panel !== null ? (
+        <PlaceKeys
+          document={document}
+          station={station}
+          panelId={present.panel}
+          pad={present.pad}
+          onClose={() => setPlacing(false)}
+        />
+      ) : null}
       {open ? <StationEditor document={document} station={station} onClose={() => onOpen(false)} /> : null}
     </View>
   );

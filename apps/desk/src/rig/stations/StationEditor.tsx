@@ -11,6 +11,7 @@ import { Picker } from '../../common/Picker';
 import { Removal } from '../../common/Removal';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
+import { Spread } from './Spread';
 
 /** A name for a link group of its own, from that of its station. */
 const groupOf = (name: string): string => name.replace(/[^A-Za-z0-9]+/g, '-').slice(0, 32) || 'own';
@@ -56,6 +57,7 @@ export function StationEditor({
           <Chip on={false} words="its own" onPress={() => change('linkGroup', own, 'Link group')} />
         )}
       </View>
+      <Spread document={document} station={station} allowed={panelsFor(all, station)} change={change} />
       <Removal
         what={name}
         words="Pages that act as it act as no station then."
