@@ -182,6 +182,30 @@ describe('stations', () => {
   });
 });
 
+it('a station tells its battery and what its browser lacks, where the browser does', async () => {
+  const context = await browser.newContext({ viewport: SIZES.phone, hasTouch: true });
+  await context.addInitScript(`
+    const battery = Object.assign(new EventTarget(), { level: 0.6, charging: true });
+    navigator.getBattery = () => Promise.resolve(battery);
+    window.unplug = () => { battery.level = 0.17; battery.charging = false; battery.dispatchEvent(new Event('chargingchange')); };
+    Object.defineProperty(Navigator.prototype, 'requestMIDIAccess', { value: undefined });
+    delete Navigator.prototype.requestMIDIAccess;
+  `);
+  const page = await context.newPage();
+  await page.goto(demo.url);
+  await reached(page);
+  await page.getByRole('button', { name: 'This station' }).tap();
+  await page.getByLabel('Station', { exact: true }).fill('Battery phone');
+  await page.getByRole('button', { name: 'Save', exact: true }).tap();
+  const desk = await openAt(demo.url, 'wide', '/rig?part=stations');
+  const card = desk.getByTestId('page-Battery phone');
+  await card.getByText(/^Battery at 60 %, charging\. It cannot .*hear MIDI\.$/).waitFor();
+  await page.evaluate(() => (window as unknown as { unplug(): void }).unplug());
+  await card.getByText(/^Battery at 17 %, not charging\./).waitFor();
+  expect((await station('Battery phone'))?.battery).toEqual({ percent: 17, charging: false });
+  await context.close();
+});
+
 it('two stations share a destination: chosen on one, it is lit on the other, which routes a source to it', async () => {
   const [left, right] = [await actingAs('Dome left'), await actingAs('Dome right')];
   const { buttons, strips } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;

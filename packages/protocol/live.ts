@@ -31,6 +31,18 @@ export const Hello = z.strictObject({
   resume: z.strictObject({ epoch: z.number(), n: z.number() }).optional(),
 });
 
+/** What a page lacks of what a station could use. */
+export const LACKS = ['screenOn', 'touch', 'fullScreen', 'midi'] as const;
+
+/** What a page says of the machine that it runs on, for the list of stations. */
+export const LiveAbout = z.strictObject({
+  type: z.literal('about'),
+  /** Left out: this browser does not tell, or there is none. */
+  battery: z.strictObject({ percent: z.number().int().min(0).max(100), charging: z.boolean() }).optional(),
+  lacks: z.array(z.enum(LACKS)).max(LACKS.length),
+});
+export type LiveAbout = z.infer<typeof LiveAbout>;
+
 /** Another panel or page is shown now. */
 export const LiveShows = z.strictObject({ type: z.literal('shows'), panel: Id.nullish(), ...shown });
 
@@ -82,6 +94,7 @@ export const LiveSelects = z.strictObject({
 export const LiveClientMessage = z.discriminatedUnion('type', [
   Hello,
   LiveShows,
+  LiveAbout,
   LivePress,
   LiveSend,
   LiveTime,

@@ -1,6 +1,7 @@
 /** Stations: who is there, and what each shows. */
 import { Id } from '@umbek/core/show';
 import { z } from 'zod';
+import { LiveAbout } from './live';
 
 export const StationsReply = z.array(
   z.object({
@@ -15,6 +16,8 @@ export const StationsReply = z.array(
     linkGroup: z.string(),
     /** Of a station of the show: pages that act as it, where they are several. */
     pages: z.number(),
+    battery: LiveAbout.shape.battery.meta({ description: 'Of the page that came last, where its browser tells.' }),
+    lacks: LiveAbout.shape.lacks.optional().meta({ description: 'What its browser lacks.' }),
     /** Left out: what acts as it is a page. */
     pad: z.object({ serial: z.string(), columns: z.number(), rows: z.number() }).optional(),
   }),

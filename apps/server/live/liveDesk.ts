@@ -272,6 +272,10 @@ export class LiveDesk {
             if (!this.regroup(client, station, view)) this.rooms.get(station.linkGroup)?.shows(client, view);
             return;
           }
+          if (message.type === 'about') {
+            station.about = message;
+            return;
+          }
           if (message.type === 'selects') return this.selects(station, message.ids);
           if (message.type === 'askBack') return say(client, { type: 'back', back: this.deps.takeBack(station.name) });
           const code = this.press(client, station, message);

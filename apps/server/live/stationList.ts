@@ -1,6 +1,6 @@
 import type { ShowDocument } from '@umbek/core/show';
 import { stationOf } from '@umbek/core/shown';
-import type { StationsReply } from '@umbek/protocol';
+import type { LiveAbout, StationsReply } from '@umbek/protocol';
 import type { Who } from '../access/who';
 
 /** A page or pad that has said who it is. */
@@ -19,7 +19,19 @@ export interface Station {
   /** Left out: a page. */
   readonly pad?: PadOf;
   panel: string | null;
+  /** What it says of the machine that it runs on. */
+  about?: LiveAbout;
 }
+
+const aboutOf = (
+  station: { readonly about?: LiveAbout | undefined } | undefined,
+): Pick<StationsReply[number], 'battery' | 'lacks'> =>
+  station?.about === undefined
+    ? {}
+    : {
+        lacks: station.about.lacks,
+        ...(station.about.battery === undefined ? {} : { battery: station.about.battery }),
+      };
 
 /** What a pad with keys tells of itself. */
 export type PadOf = NonNullable<StationsReply[number]['pad']>;
@@ -43,11 +55,12 @@ export function stationList(document: ShowDocument, all: readonly Station[]): St
         linkGroup,
         pages: here.length,
         ...(last?.pad === undefined ? {} : { pad: last.pad }),
+        ...aboutOf(last),
       };
     }),
     ...all
       .filter(({ claims }) => stationOf(document, claims) === undefined)
-      .map(({ name, person, panel, linkGroup, pad }) => ({
+      .map(({ name, person, panel, linkGroup, pad, about }) => ({
         id: name,
         name: plainName(name),
         present: true,
@@ -56,6 +69,7 @@ export function stationList(document: ShowDocument, all: readonly Station[]): St
         linkGroup,
         pages: 1,
         ...(pad === undefined ? {} : { pad }),
+        ...aboutOf({ about }),
       })),
   ];
 }

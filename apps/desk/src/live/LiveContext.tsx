@@ -9,6 +9,7 @@ import {
   useState,
   useSyncExternalStore,
 } from 'react';
+import { followAbout } from './about';
 import { followContact } from './deeds';
 import { LiveStore } from './liveStore';
 import type { LastKnown } from './pointBook';
@@ -82,6 +83,7 @@ export function LiveProvider({ children }: { readonly children: ReactNode }) {
     // Runs after those of the components inside, which have said by now what they show.
     store.drawn();
     followContact(() => store.moment());
+    const endAbout = followAbout(store);
     const release = (): void => store.releaseAll();
     const hidden = (): void => {
       if (document.hidden) release();
@@ -94,6 +96,7 @@ export function LiveProvider({ children }: { readonly children: ReactNode }) {
     window.addEventListener('online', woke);
     document.addEventListener('visibilitychange', hidden);
     return () => {
+      endAbout();
       window.removeEventListener('pagehide', release);
       window.removeEventListener('blur', release);
       window.removeEventListener('pageshow', woke);

@@ -1,5 +1,6 @@
 import type {
   DeviceHealth,
+  LiveAbout,
   LiveClientMessage,
   LiveEdit,
   LiveFace,
@@ -134,6 +135,7 @@ export class LiveStore {
   private selected: string[] = [];
   private readonly showListeners = new Set<(panel: string, page: string) => void>();
   private panel: string | null = null;
+  private about: LiveAbout | null = null;
   private early = false;
   /** Greets the engine, which waits until it is known what the page shows. */
   private greeting: (() => void) | null = null;
@@ -353,6 +355,12 @@ export class LiveStore {
     if (this.state.connection === 'live') this.send({ type: 'shows', panel, ...this.shown.now() });
   }
 
+  /** What the machine of this page is like, for the list of stations. */
+  tellAbout(about: LiveAbout): void {
+    this.about = about;
+    if (this.state.connection === 'live') this.send(about);
+  }
+
   /** Says anew who this station is. */
   introduce(): void {
     this.contact.lose();
@@ -380,6 +388,7 @@ export class LiveStore {
       ...(this.last ? { resume: this.last } : {}),
     });
     this.clock.forget();
+    if (this.about !== null) this.send(this.about);
   }
 
   private reached(): void {

@@ -16,6 +16,7 @@ import { ask } from '../../show/ask';
 import { useEdits } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
 import { OnScreen, PadWays, padWords, TakeOff } from './PadWays';
+import { aboutWords, batteryLow } from './aboutWords';
 import { HandOver } from './HandOver';
 import { PlaceKeys } from './PlaceKeys';
 import { StationEditor } from './StationEditor';
@@ -79,6 +80,7 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
                 ? `${shows(document, one)} It acts as no station of the show.`
                 : `${padWords(one.pad)}, serial number ${one.pad.serial}. It has no place yet, so it shows nothing.${stations.length === 0 ? ' Add a station for it first.' : ''}`}
             </Text>
+            <About present={one} />
             {one.pad === undefined ? (
               <Ways document={document} present={one} allowed={inOrder(document.panels)} />
             ) : (
@@ -151,6 +153,7 @@ function StationCard({
           .filter(Boolean)
           .join(' ')}
       </Text>
+      {present?.present === true ? <About present={present} /> : null}
       <View style={styles.row}>
         <Button mode="outlined" accessibilityLabel={`Change ${name}`} onPress={() => onOpen(!open)}>
           {open ? 'Close' : 'Change'}
@@ -185,6 +188,12 @@ function StationCard({
       {open ? <StationEditor document={document} station={station} onClose={() => onOpen(false)} /> : null}
     </View>
   );
+}
+
+/** What a station says of the machine that it runs on. */
+function About({ present }: { readonly present: Present }) {
+  const words = aboutWords(present);
+  return words === '' ? null : <Text style={batteryLow(present) ? styles.fault : styles.hint}>{words}</Text>;
 }
 
 /** What a station that is there can be sent. */
@@ -236,5 +245,6 @@ const styles = StyleSheet.create({
   left: { alignSelf: 'flex-start' },
   name: { fontFamily: font.semibold, fontSize: 17, color: colour.text },
   text: { fontFamily: font.regular, fontSize: 16, lineHeight: 21, color: colour.text },
+  fault: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
 });
