@@ -134,6 +134,61 @@ describe.each(sizes)('a dial pad (%s)', (size) => {
   });
 });
 
+describe.each(sizes)('a dial pad that takes numbers (%s)', (size) => {
+  it('puts a source on preview, recalls a position, chooses a destination and routes to it: each is told before Enter', async () => {
+    await choose('deskCam');
+    const page = await openScripted(size);
+    await page.getByRole('button', { name: 'Dial a number' }).click();
+    const pad = page.getByTestId('dial-pad');
+    const match = page.getByTestId('dial-match');
+    const takes = (name: string) => pad.getByRole('button', { name, exact: true }).click();
+    const dial = async (digits: string): Promise<void> => {
+      for (const one of digits) await pad.getByRole('button', { name: `Dial ${one}` }).click();
+    };
+    const enter = () => pad.getByRole('button', { name: 'Enter' }).click();
+    await takes('Preview');
+    await match.getByText('Type the number of a source, for preview').waitFor();
+    await dial('2');
+    await match.getByText(/ to preview$/).waitFor();
+    const before = await previews();
+    await enter();
+    await until('it is on preview', async () => (await previews()) === before + 1);
+    await takes('Position');
+    await dial('9');
+    await dial('9');
+    await match.getByText('Desk cam has no such position').waitFor();
+    await takes('Position');
+    await dial('1');
+    await match.getByText(/^Desk cam to /).waitFor();
+    await enter();
+    await until('it is asked of the head', async () =>
+      (await demo.asRun()).some(({ kind, buttonId }) => kind === 'press' && buttonId === 'deskCam.recall'),
+    );
+    await takes('Destination');
+    await dial('4');
+    await match.getByText(/^Choose /).waitFor();
+    await enter();
+    await takes('Source');
+    const route = async (digits: string): Promise<void> => {
+      await dial(digits);
+      await match.getByText(/ to /).waitFor();
+      await enter();
+    };
+    const out = async (number: number): Promise<unknown> =>
+      (await demo.standins.exchange.report()).points[`out${number}`];
+    await route('3');
+    await until('it is routed', async () => (await out(4)) === 3);
+    await takes('Crosspoint');
+    await match.getByText('Type a destination, then a source').waitFor();
+    await route('0502');
+    await until('it is routed', async () => (await out(5)) === 2);
+    // A code is a code again.
+    await takes('Macro');
+    await match.getByText('Type a macro’s number or a code').waitFor();
+    await page.close();
+  });
+});
+
 describe('what presses from outside the panels', () => {
   it('a code on the numeric keypad presses a button, and holds it while Enter is held', async () => {
     await choose('deskCam');

@@ -1,6 +1,14 @@
 import { performance } from 'node:perf_hooks';
 import type * as api from '@umbek/protocol';
-import { buttonCsv, buttonSheet, shortcutCsv, shortcutRows, shortcutSheet } from '@umbek/core/programming';
+import { readerFor } from '@umbek/core/engine';
+import {
+  buttonCsv,
+  buttonSheet,
+  numberDialled,
+  shortcutCsv,
+  shortcutRows,
+  shortcutSheet,
+} from '@umbek/core/programming';
 import { entryWords } from '@umbek/core/entryWords';
 import { dialled, longerCodes, runsAt } from '@umbek/core/shortcut';
 import { rankOf } from '../access/who';
@@ -100,8 +108,18 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     ({ query: { station }, response }) => void response.json({ back: deps.host().takeBack(station) }),
   );
 
-  router.on('GET /api/dial', ({ query: { code, station = null }, response }) => {
-    const { document } = deps.host().engine.program;
+  router.on('GET /api/dial', ({ query: { code, station = null, takes = 'code', linkGroup = 'main' }, response }) => {
+    const { program, board } = deps.host().engine;
+    const { document } = program;
+    if (takes !== 'code') {
+      const read = readerFor(board, linkGroup);
+      const { sends, words, longer } = numberDialled(document, takes, code, {
+        camera: read('chosen.camera'),
+        destination: read('chosen.destination'),
+      });
+      const numbered: api.DialReply = { runs: null, ...(sends === null ? {} : { sends }), words, longer };
+      return response.json(numbered);
+    }
     const found = dialled(document, code, station);
     const reply: api.DialReply = {
       runs: found?.runs ?? null,

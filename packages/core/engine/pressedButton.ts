@@ -1,3 +1,4 @@
+import { router, RouterSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import {
   type AppError,
@@ -32,6 +33,13 @@ export function unfit(button: Button, program: Program, read: ReadKey): AppError
 const CHOICES: Readonly<Record<string, (key: string, program: Program) => boolean>> = {
   'chosen.person': (key, { people }) => people.has(key),
   'chosen.camera': isCamera,
+  'chosen.destination': (number, { document }) =>
+    document.devices.some(
+      ({ kind, settings }) =>
+        kind === router.key &&
+        Number(number) >= 1 &&
+        Number(number) <= (RouterSettings.safeParse(settings).data?.destinations ?? 0),
+    ),
 };
 
 function noChoice({ target, to }: Extract<Step, { kind: 'set' }>, program: Program): AppError | null {

@@ -17,6 +17,7 @@ export * from './newEntries';
 export * from './opposite';
 export * from './order';
 export * from './people';
+export * from './dialNumber';
 export * from './placedKeys';
 export * from './pictures';
 export * from './removals';

@@ -1,8 +1,9 @@
+import { numbersOf } from '@umbek/core/dialNumber';
 import { inOrder } from '@umbek/core/order';
 import type { Button as ButtonData, Panel, Shortcut, ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { pageOf, PEOPLE_LIST, stationOf } from '@umbek/core/shown';
 import { TAKE_STRIP } from '@umbek/core/view';
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { useLocalSearchParams, useRouter } from 'expo-router';
@@ -142,6 +143,7 @@ function Desk({
   // Each of them may be on program or preview in a moment, and its picture must not wait for the network then.
   useScopes(document.sources.flatMap(({ camera }) => camera ?? []));
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
+  const numbers = useMemo(() => numbersOf(document), [document]);
   const [shift, setShift] = useState(NO_SHIFT);
   const page = pageOf(panel, askedPage);
   const strips = useStrips(document, panel?.id, page?.id ?? null, shift.on, stationOf(document, station)).filter(
@@ -240,7 +242,7 @@ function Desk({
               <>
                 <Runs />
                 <LastRun />
-                <DialPad shortcuts={document.shortcuts} station={station} />
+                <DialPad shortcuts={document.shortcuts} numbers={numbers} station={station} />
               </>
             ) : (
               <RunSlot />
@@ -257,7 +259,7 @@ function Desk({
           {wide ? <View style={styles.gap}>{choice(PANELS_BESIDE)}</View> : null}
           {pages === null ? null : <View style={styles.gap}>{pages}</View>}
           {caps}
-          {wide ? null : <DialPad shortcuts={document.shortcuts} station={station} />}
+          {wide ? null : <DialPad shortcuts={document.shortcuts} numbers={numbers} station={station} />}
           {wide && height >= 560 ? (
             <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
           ) : null}
@@ -284,7 +286,7 @@ function Desk({
       <ScrollView style={styles.fill} contentContainerStyle={styles.column}>
         {low ? top : null}
         {caps}
-        <DialPad shortcuts={document.shortcuts} station={station} />
+        <DialPad shortcuts={document.shortcuts} numbers={numbers} station={station} />
       </ScrollView>
       {pages === null ? null : <View style={styles.pages}>{pages}</View>}
       <View style={[styles.bottom, width < 330 && styles.stack]}>

@@ -1,12 +1,13 @@
 import type { Shortcut } from '@umbek/core/show';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
+import { Chip } from '../common/Chip';
 import { usePressState } from '../live/LiveContext';
 import { useHeld } from '../live/useHeld';
 import { Icon } from '../theme/Icon';
 import { answerOf } from './answerOf';
 import { colour, font } from '../theme/tokens';
-import { type Match, useDial } from './useDial';
+import { type Match, type Takes, useDial } from './useDial';
 
 const ROWS = [
   ['7', '8', '9'],
@@ -14,12 +15,31 @@ const ROWS = [
   ['1', '2', '3'],
 ] as const;
 
+/** What the digits of a pad can number. */
+const TAKES: readonly { readonly takes: Takes; readonly words: string }[] = [
+  { takes: 'code', words: 'Macro' },
+  { takes: 'preview', words: 'Preview' },
+  { takes: 'position', words: 'Position' },
+  { takes: 'destination', words: 'Destination' },
+  { takes: 'source', words: 'Source' },
+  { takes: 'crosspoint', words: 'Crosspoint' },
+];
+const EMPTY: Readonly<Record<Takes, string>> = {
+  code: 'Type a macro’s number or a code',
+  preview: 'Type the number of a source, for preview',
+  position: 'Type the number of a position of the chosen camera',
+  destination: 'Type the number of a destination, to choose it',
+  source: 'Type the number of a source, for the chosen destination',
+  crosspoint: 'Type a destination, then a source',
+};
+
 /** What Enter would do, before it is pressed. */
-function matchWords(match: Match | null): string {
-  if (match === null) return 'Type a macro’s number or a code';
+function matchWords(match: Match | null, takes: Takes): string {
+  if (match === null) return EMPTY[takes];
   if ('lost' in match) return 'The engine did not answer: nothing was pressed';
   if ('asking' in match) return ' ';
   const more = match.longer === 0 ? '' : match.longer === 1 ? '1 longer code' : `${match.longer} longer codes`;
+  if (takes !== 'code') return match.words;
   if (match.runs === null) return more === '' ? 'Nothing has this code' : `Nothing yet · ${more}`;
   return [match.words, more].filter(Boolean).join(' · ');
 }
@@ -27,14 +47,18 @@ function matchWords(match: Match | null): string {
 /** The dial pad: whether it dials, the digits, what they would run before Enter, and what became of it. Shut, it is one button. */
 export function DialPad({
   shortcuts,
+  numbers,
   station,
 }: {
   readonly shortcuts: readonly Shortcut[];
+  /** What else than codes there is to be dialled in this show. */
+  readonly numbers: readonly Takes[];
   /** Station of the show that this page acts as. */
   readonly station: string | null;
 }) {
   const dial = useDial(shortcuts, station);
-  const { on, digits, match, last } = dial;
+  const { on, digits, match, last, takes } = dial;
+  const offered = TAKES.filter((one) => one.takes === 'code' || numbers.includes(one.takes));
   const state = usePressState(last ?? '');
   if (!on)
     return (
@@ -42,7 +66,7 @@ export function DialPad({
         Dial a number
       </Button>
     );
-  const ready = match !== null && 'runs' in match && match.runs !== null;
+  const ready = match !== null && 'runs' in match && (match.runs !== null || match.sends !== undefined);
   const digitKey = (one: string) => (
     <Pressable
       key={one}
@@ -54,7 +78,7 @@ export function DialPad({
       <Text style={styles.digit}>{one}</Text>
     </Pressable>
   );
-  const bad = match !== null && ('lost' in match || ('runs' in match && match.runs === null && match.longer === 0));
+  const bad = match !== null && ('lost' in match || ('runs' in match && !ready && match.longer === 0));
   return (
     <View style={styles.pad} role="group" accessibilityLabel="Dial pad" testID="dial-pad">
       <View style={styles.head}>
@@ -71,8 +95,15 @@ export function DialPad({
           Close
         </Button>
       </View>
+      {offered.length === 1 ? null : (
+        <View style={styles.takes} role="group" accessibilityLabel="What the number is of">
+          {offered.map((one) => (
+            <Chip key={one.takes} on={one.takes === takes} words={one.words} onPress={() => dial.takeAs(one.takes)} />
+          ))}
+        </View>
+      )}
       <Text style={[styles.match, bad && styles.bad]} numberOfLines={2} role="status" testID="dial-match">
-        {digits === '' && last !== null && state !== undefined ? answerOf(state) : matchWords(match)}
+        {digits === '' && last !== null && state !== undefined ? answerOf(state) : matchWords(match, takes)}
       </Text>
       {ROWS.map((row) => (
         <View key={row[0]} style={styles.row}>
@@ -126,6 +157,7 @@ const styles = StyleSheet.create({
   match: { fontFamily: font.medium, fontSize: 16, lineHeight: 21, minHeight: 42, color: colour.text },
   bad: { color: colour.warning },
   row: { flexDirection: 'row', gap: 6 },
+  takes: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   key: {
     flex: 1,
     minHeight: 52,

@@ -1,10 +1,10 @@
 import { runsAt, shortcutOn } from '@umbek/core/shortcut';
 import type { Shortcut } from '@umbek/core/show';
-import type { DialReply } from '@umbek/protocol';
+import type { DialQuery, DialReply } from '@umbek/protocol';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { layerIsOpen } from '../common/useLayer';
 import { listen } from '../live/listen';
-import { useLive } from '../live/LiveContext';
+import { useLinkGroup, useLive } from '../live/LiveContext';
 import { ask } from '../show/ask';
 import { takesText } from './keyboard';
 
@@ -17,7 +17,13 @@ const ENTER_WAITS_MS = 1000;
 /** What the digits run, as the engine says; `asking` until it has. */
 export type Match = { readonly digits: string } & ({ readonly asking: true } | DialReply | { readonly lost: true });
 
+/** What a pad's digits number: codes and macros, or things of the rig. */
+export type Takes = NonNullable<DialQuery['takes']>;
+
 export interface Dial {
+  /** What its digits number. */
+  readonly takes: Takes;
+  takeAs(to: Takes): void;
   /** The numeric keypad of this machine dials. */
   readonly on: boolean;
   readonly digits: string;
@@ -47,6 +53,8 @@ interface Due {
 export function useDial(shortcuts: readonly Shortcut[], station: string | null): Dial {
   const live = useLive();
   const [on, setOn] = useState(false);
+  const [takes, setTakes] = useState<Takes>('code');
+  const linkGroup = useLinkGroup();
   const [digits, setDigits] = useState('');
   const [match, setMatch] = useState<Match | null>(null);
   const [last, setLast] = useState<string | null>(null);
@@ -60,7 +68,13 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
     setDigits(to);
   }, []);
   const press = useCallback(
-    ({ runs, shortcut }: DialReply): (() => void) | null => {
+    ({ runs, sends, shortcut }: DialReply): (() => void) | null => {
+      if (sends !== undefined) {
+        const sent = live.downCommand(sends.device, sends.command, sends.params);
+        setLast(`${sends.device}.${sends.command}`);
+        type('');
+        return () => live.up(sent);
+      }
       if (runs === null) return null;
       const { id } = runsAt(runs);
       const pressId = live.down(id, shortcut);
@@ -87,7 +101,12 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
     know(digits === '' ? null : { digits, asking: true });
     if (digits === '') return undefined;
     let over = false;
-    const query = new URLSearchParams({ code: digits, ...(station === null ? {} : { station }) });
+    const query = new URLSearchParams({
+      code: digits,
+      takes,
+      ...(station === null ? {} : { station }),
+      ...(linkGroup === null ? {} : { linkGroup }),
+    });
     ask(`/api/dial?${query}`)
       .then(async (response) => {
         if (!response.ok) throw new Error(String(response.status));
@@ -100,7 +119,7 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
       over = true;
       clearTimeout(timer);
     };
-  }, [digits, station, know, type]);
+  }, [digits, station, takes, linkGroup, know, type]);
   const latest = useRef({ on, shortcuts, station });
   latest.current = { on, shortcuts, station };
 
@@ -110,6 +129,14 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
   const switchTo = useCallback(
     (to: boolean): void => {
       setOn(to);
+      type('');
+    },
+    [type],
+  );
+  const takeAs = useCallback(
+    (to: Takes): void => {
+      setTakes(to);
+      setLast(null);
       type('');
     },
     [type],
@@ -168,7 +195,7 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
     };
   }, [digit, back, clear, enter]);
   return useMemo(
-    () => ({ on, digits, match, last, switchTo, digit, back, clear, enter }),
-    [on, digits, match, last, switchTo, digit, back, clear, enter],
+    () => ({ on, digits, match, last, takes, takeAs, switchTo, digit, back, clear, enter }),
+    [on, digits, match, last, takes, takeAs, switchTo, digit, back, clear, enter],
   );
 }
