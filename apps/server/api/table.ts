@@ -296,11 +296,12 @@ export const ROUTES = {
     reply: api.CrewReply,
   },
   'POST /api/me/sign-in': {
+    needs: 'see',
     summary: 'Sign in at the station that asks, with a pass phrase',
     body: api.SignInBody,
     reply: api.MeReply,
   },
-  'POST /api/me/sign-out': { summary: 'Sign out at the station that asks', reply: api.MeReply },
+  'POST /api/me/sign-out': { needs: 'see', summary: 'Sign out at the station that asks', reply: api.MeReply },
   'POST /api/hand-over': {
     needs: 'program',
     summary: 'Hand the edits of one engineer over to another one, who can undo them from then on',

@@ -97,6 +97,17 @@ describe('the chosen person', () => {
     expect([read('personName'), lamps.get(into.id)?.legend]).toEqual(['Inés Halloran', 'Inés Halloran']);
   });
 
+  it('has a destination beside it that a station chooses by number, where a router has it', () => {
+    const { press, engine } = room([next]);
+    const direct = (to: number | string, pressId: string) =>
+      press(next, 'down', { pressId, direct: { device: 'chosen', command: 'destination', params: { to } } });
+    expect(direct(32, 'd1')).toMatchObject({ accepted: true });
+    expect(engine.board.read('chosen@main.destination')).toBe(32);
+    for (const [at, to] of [0, 33, 'x', -1].entries())
+      expect(direct(to, `d2${at}`)).toMatchObject({ accepted: false, error: { code: 'unknown-choice' } });
+    expect(engine.board.read('chosen@main.destination')).toBe(32);
+  });
+
   it('is chosen from a station without a button, and only when the list has them', () => {
     const { press, read, touch } = room([next]);
     const direct = (to: string, pressId: string) =>
