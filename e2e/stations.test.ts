@@ -46,7 +46,7 @@ describe.each(sizes)('a station (%s)', (size) => {
     await card.getByText('Wall · by the door').waitFor();
     await card
       .getByText(
-        /^Nobody acts as it\. Opens on Recording\. Shows (Recording, Routing|Routing, Recording)\. Shares what is chosen with Phone\.$/,
+        /^Nobody acts as it\. Opens on Recording\. Shows (Recording, Routing|Routing, Recording)\. Shares what is chosen with Phone, Moments pad\.$/,
       )
       .waitFor();
     await page.getByRole('button', { name: 'Act as Wall here' }).click();

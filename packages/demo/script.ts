@@ -13,11 +13,21 @@ const STATIONS: readonly {
   readonly place: string;
   readonly opensOn: string;
   readonly linkGroup: string;
+  /** Strips of its panel that it shows; left out: all of them. */
+  readonly part?: readonly string[];
 }[] = [
   { name: 'Phone', place: 'in hand', opensOn: 'Main', linkGroup: 'main' },
   { name: 'Dome left', place: 'dome, left of the host', opensOn: 'Routing', linkGroup: 'dome' },
   { name: 'Dome right', place: 'dome, right of the host', opensOn: 'Routing', linkGroup: 'dome' },
   { name: 'Gate room', place: 'gate room', opensOn: 'Recording', linkGroup: 'gate-room' },
+  // A pad with keys that runs the moments of the show, beside the station that has all of them.
+  {
+    name: 'Moments pad',
+    place: 'beside the desk',
+    opensOn: 'Main',
+    linkGroup: 'main',
+    part: ['Moments', 'Names', 'Boards'],
+  },
 ];
 
 /** The panels of the demo, made as an engineer makes them: each panel, strip and button new, then changed field by field, one edit after the other. */
@@ -49,9 +59,11 @@ function make(rig: ShowDocument): Programmed {
       });
     }
   }
-  for (const [at, { name, place, opensOn, linkGroup }] of STATIONS.entries()) {
+  for (const [at, { name, place, opensOn, linkGroup, part = [] }] of STATIONS.entries()) {
     const panel = show.panels.find((one) => one.name === opensOn);
     if (panel === undefined) throw new Error(`The demo has no panel ${opensOn}.`);
+    const shown = show.strips.filter((strip) => strip.panelId === panel.id && part.includes(strip.name));
+    if (shown.length !== part.length) throw new Error(`The demo has no such part of ${opensOn}.`);
     const order = orderBetween(show.stations.at(-1)?.order ?? null, null);
     edit(
       made('stations', {
@@ -62,7 +74,7 @@ function make(rig: ShowDocument): Programmed {
         opensOn: panel.id,
         linkGroup,
         loose: [],
-        parts: [],
+        parts: part.length === 0 ? [] : [{ panel: panel.id, strips: shown.map(({ id }) => id) }],
         placed: [],
         order,
       }),

@@ -124,6 +124,17 @@ describe('what a try puts on air', () => {
 });
 
 describe('where a thing is used', () => {
+  it('lists the joystick whose full speed a value is', () => {
+    const show = corvaneHill();
+    const fast = { ...show, show: { ...show.show, stick: { ...show.show.stick, range: 'meteors' } } };
+    const stick = { at: { entity: 'show', id: show.show.id, path: ['stick'] }, where: 'Joystick, full speed' };
+    expect(usesOf(fast, { kind: 'value', key: 'meteors' })).toEqual([
+      ...usesOf(show, { kind: 'value', key: 'meteors' }),
+      stick,
+    ]);
+    expect(usesOf(fast, { kind: 'value', key: 'recording' })).not.toContainEqual(stick);
+  });
+
   it('lists buttons by panel and strip, macros, positions and sources', () => {
     const where = usesOf(show, { kind: 'device', key: 'domeCam' }).map((use) => use.where);
     expect(where).toEqual(

@@ -101,7 +101,9 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
             ...document.roles.filter((one) => one.source === key).map(({ id }) => use('roles', id, ['source'])),
             ...document.reframes.filter((one) => one.source === key).map(({ id }) => use('reframes', id, ['source'])),
           ]
-        : [];
+        : kind === 'value' && document.show.stick.range === key
+          ? [{ at: { entity: 'show' as const, id: document.show.id, path: ['stick'] }, where: 'Joystick, full speed' }]
+          : [];
   return [...buttons, ...macros, ...rig];
 }
 

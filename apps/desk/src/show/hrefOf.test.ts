@@ -24,6 +24,7 @@ describe('the address of a place of the show', () => {
     expect(hrefOf(show, { entity: 'profiles', id: profile?.id ?? '' })).toBe(`/rig/profiles/${profile?.key}`);
     expect(hrefOf(show, { entity: 'macros', id: macro?.id ?? '' })).toBe(`/bench?list=macros&m=${macro?.id}`);
     expect(hrefOf(show, { entity: 'show', id: show.show.id })).toBe('/rig?part=show');
+    expect(hrefOf(show, { entity: 'show', id: show.show.id, path: ['stick'] })).toBe('/bench?list=shortcuts&v=stick');
   });
 
   it('is none for what is gone, and for what has no place to be programmed yet', () => {

@@ -6,7 +6,10 @@ const address = (path: string, query: Readonly<Record<string, string | undefined
 };
 
 /** The address of the page where a place of the show is programmed; null where none is yet, or the show has no such place. */
-export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, 'entity' | 'id'>): string | null {
+export function hrefOf(
+  document: ShowDocument,
+  { entity, id, path = [] }: Pick<Reference, 'entity' | 'id'> & Partial<Pick<Reference, 'path'>>,
+): string | null {
   const panelOf = (stripId: string | undefined): string | undefined =>
     document.strips.find((strip) => strip.id === stripId)?.panelId;
   switch (entity) {
@@ -40,7 +43,9 @@ export function hrefOf(document: ShowDocument, { entity, id }: Pick<Reference, '
       return profile === undefined ? null : `/rig/profiles/${profile.key}`;
     }
     case 'show':
-      return address('/rig', { part: 'show' });
+      return path[0] === 'stick'
+        ? address('/bench', { list: 'shortcuts', v: 'stick' })
+        : address('/rig', { part: 'show' });
     case 'macros':
       return document.macros.some((one) => one.id === id) ? address('/bench', { list: 'macros', m: id }) : null;
     case 'people':
