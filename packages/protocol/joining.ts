@@ -48,14 +48,17 @@ export const InvitationReply = z.object({
   code: z.string(),
   /** Milliseconds until it is over. */
   leftMs: z.number(),
-  /** Addresses at which the join page is reached; the first stands in the QR code. */
+  /** Addresses at which the join page is reached, the likeliest first: a machine on two networks has several. */
   addresses: z.array(z.string()),
-  qr: z.object({
-    /** Modules a side. */
-    size: z.number(),
-    /** The dark ones as an SVG path in units of one module. */
-    path: z.string(),
-  }),
+  /** A QR code for each address, in their order. */
+  qrs: z.array(
+    z.object({
+      /** Modules a side. */
+      size: z.number(),
+      /** The dark ones as an SVG path in units of one module. */
+      path: z.string(),
+    }),
+  ),
 });
 export type InvitationReply = z.infer<typeof InvitationReply>;
 

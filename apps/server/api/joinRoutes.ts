@@ -30,8 +30,11 @@ const nameTaken = (response: Response, name: string): void =>
     409,
   );
 
+/** A machine with more networks than these shows the first ones. */
+const MOST_ADDRESSES = 8;
+
 /** The dark modules of a QR code, row by row, as runs. */
-function qrOf(text: string): api.InvitationReply['qr'] {
+function qrOf(text: string): api.InvitationReply['qrs'][number] {
   const { size, data } = QRCode.create(text, { errorCorrectionLevel: 'M' }).modules;
   let path = '';
   for (let y = 0; y < size; y += 1)
@@ -76,14 +79,14 @@ export function addJoinRoutes(router: Router, deps: RouteDependencies): void {
         message: `There are ${INVITATION_LIMITS.atOnce} invitations already.`,
         mend: 'Each of them is over after two minutes.',
       });
-    const addresses = room.addresses();
+    const addresses = room.addresses().slice(0, MOST_ADDRESSES);
     const reply: api.InvitationReply = {
       id: invitation.id,
       code: invitation.code,
       leftMs: INVITATION_LIMITS.lastsMs,
       addresses,
       // Behind the hash it is sent to nobody, and stands in no log.
-      qr: qrOf(`${addresses[0] ?? ''}/join#${invitation.secret}`),
+      qrs: addresses.map((address) => qrOf(`${address}/join#${invitation.secret}`)),
     };
     response.setHeader('cache-control', 'no-store');
     response.status(201).json(reply);

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import Svg, { Path } from 'react-native-svg';
+import { Chip } from '../../common/Chip';
 import { colour, font } from '../../theme/tokens';
 
 /** Quiet modules around a QR code (ISO/IEC 18004). */
@@ -28,7 +29,9 @@ export function Invitation({
     }, 500);
     return () => clearInterval(timer);
   }, [endsAt, onOver]);
-  const { qr, code, addresses } = invitation;
+  const { qrs, code, addresses } = invitation;
+  const [at, setAt] = useState(0);
+  const qr = qrs[at] ?? { size: 1, path: '' };
   const side = qr.size + 2 * QUIET;
   const seconds = Math.max(0, Math.ceil(left / 1000));
   return (
@@ -39,12 +42,20 @@ export function Invitation({
         </Svg>
       </View>
       <View style={styles.words}>
+        {addresses.length < 2 ? null : (
+          <>
+            <Text style={styles.step}>This machine is on several networks. Choose the one that the device is on:</Text>
+            <View style={styles.ways} role="group" accessibilityLabel="Network of the device">
+              {addresses.map((address, index) => (
+                <Chip key={address} on={index === at} words={new URL(address).hostname} onPress={() => setAt(index)} />
+              ))}
+            </View>
+          </>
+        )}
         <Text style={styles.step}>Scan this with the device’s camera, or open</Text>
-        {addresses.map((address) => (
-          <Text key={address} selectable style={styles.address}>
-            {`${address}/join`}
-          </Text>
-        ))}
+        <Text selectable style={styles.address}>
+          {`${addresses[at] ?? ''}/join`}
+        </Text>
         <Text style={styles.step}>there and type</Text>
         <Text selectable style={styles.code} testID="invitation-code" accessibilityLabel={[...code].join(' ')}>
           {`${code.slice(0, 3)} ${code.slice(3)}`}
@@ -82,5 +93,6 @@ const styles = StyleSheet.create({
     fontVariant: ['tabular-nums'],
   },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted, fontVariant: ['tabular-nums'] },
+  ways: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   left: { alignSelf: 'flex-start' },
 });
