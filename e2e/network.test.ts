@@ -1,4 +1,5 @@
 import { demoId } from '@umbek/demo';
+import type { Locator, Page } from 'playwright-core';
 import { useBrowser } from './support/browser';
 import { freshDatabase } from './support/database';
 import { Demo, freshFolder, until } from './support/demo';
@@ -16,6 +17,8 @@ const BLACK = demoId('BTN', 6);
 const DELAY_MS = 150;
 /** A refusal is shown for so long. */
 const REFUSAL_MS = 8500;
+/** Longer than a station that does not answer counts as there. */
+const SLEEP_MS = 14_000;
 /** An answer that was asked for again is there after so long. */
 const SETTLED_MS = 2500;
 let demo: Demo;
@@ -40,6 +43,32 @@ const presses = async (buttonId: string): Promise<number> =>
     ({ kind, phase, buttonId: pressed }) => kind === 'press' && phase === 'down' && pressed === buttonId,
   ).length;
 const travelling = async (): Promise<boolean> => (await demo.standins.deskCam.report()).points.travelling === true;
+
+/** The cap that moves the chosen camera to the left while it is held, in sight on this phone. */
+async function leftCap(page: Page, proxy: RoomProxy) {
+  await demo.post('/api/steps/run', {
+    name: 'Choose',
+    steps: [{ id: 'c', kind: 'set', target: 'chosen.camera', to: 'deskCam' }],
+    station: 'test',
+  });
+  const show = (await (await fetch(`${demo.url}/api/show`)).json()) as {
+    panels: { id: string; name: string }[];
+    buttons: { id: string; legend: string; mode: string }[];
+  };
+  const left = show.buttons.find(({ legend, mode }) => mode === 'hold' && legend === 'Left')?.id ?? '';
+  await page.goto(`${proxy.url}/?panel=${show.panels.find(({ name }) => name === 'Cameras')?.id ?? ''}`);
+  const cap = page.getByTestId(`cap-${left}`);
+  await cap.scrollIntoViewIfNeeded();
+  return { left, cap };
+}
+
+/** A finger on a cap, until it is lifted. */
+async function hold(page: Page, cap: Locator): Promise<void> {
+  const box = await cap.boundingBox();
+  if (box === null) throw new Error('No cap.');
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+}
 
 describe('a phone over a bad network', () => {
   it('300 ms there and back, 5 % lost: each press is done once, or refused in words and never done', async () => {
@@ -71,24 +100,9 @@ describe('a phone over a bad network', () => {
 
   it('that dies for three seconds: what was held stops by its lease, nothing looks live, and nothing pressed meanwhile is done later', async () => {
     const { proxy, page, close } = await badPhone();
-    await demo.post('/api/steps/run', {
-      name: 'Choose',
-      steps: [{ id: 'c', kind: 'set', target: 'chosen.camera', to: 'deskCam' }],
-      station: 'test',
-    });
-    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as {
-      panels: { id: string; name: string }[];
-      buttons: { id: string; legend: string; mode: string }[];
-    };
-    const left = show.buttons.find(({ legend, mode }) => mode === 'hold' && legend === 'Left')?.id ?? '';
-    await page.goto(`${proxy.url}/?panel=${show.panels.find(({ name }) => name === 'Cameras')?.id ?? ''}`);
-    const cap = page.getByTestId(`cap-${left}`);
-    await cap.scrollIntoViewIfNeeded();
+    const { left, cap } = await leftCap(page, proxy);
     proxy.worsen({ delayMs: DELAY_MS, lossPercent: 0 });
-    const box = await cap.boundingBox();
-    if (box === null) throw new Error('No cap.');
-    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
-    await page.mouse.down();
+    await hold(page, cap);
     await until('the head moves', travelling);
     const took = await presses(left);
 
@@ -106,6 +120,32 @@ describe('a phone over a bad network', () => {
 
     await page.getByText('No contact with the engine').waitFor({ state: 'detached', timeout: 20_000 });
     await page.locator('[data-testid^="cap-"][data-lost="false"]').first().waitFor();
+    await page.waitForTimeout(1000);
+    expect(await presses(left)).toBe(took);
+    expect(await travelling()).toBe(false);
+    await close();
+  });
+
+  it('that sleeps with a finger on a cap: the head stands, the station is told as gone, and awake it is live again and presses nothing', async () => {
+    const { proxy, page, close } = await badPhone();
+    const { left, cap } = await leftCap(page, proxy);
+    await hold(page, cap);
+    await until('the head moves', travelling);
+    const took = await presses(left);
+    proxy.stall(SLEEP_MS);
+    const slept = performance.now();
+    await until('the head stands', async () => !(await travelling()));
+    expect(performance.now() - slept).toBeLessThan(450 + 700);
+    const here = async (): Promise<boolean> =>
+      ((await (await fetch(`${demo.url}/api/stations`)).json()) as { name: string; present: boolean }[]).some(
+        ({ name, present }) => name === `Far phone ${count}` && present,
+      );
+    // Asked every five seconds whether it is there; who answers once not is gone.
+    await until('it is told as gone', async () => !(await here()));
+    expect(performance.now() - slept).toBeLessThan(SLEEP_MS);
+    await page.mouse.up();
+    await until('it is back', here);
+    await page.locator('[data-testid^="cap-"][data-lost="false"]').first().waitFor({ timeout: 20_000 });
     await page.waitForTimeout(1000);
     expect(await presses(left)).toBe(took);
     expect(await travelling()).toBe(false);

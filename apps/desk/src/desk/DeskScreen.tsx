@@ -35,6 +35,7 @@ import { capWidthIn, columnsIn } from '../caps/StripFrame';
 import { PanelChoice } from '../common/PanelChoice';
 
 const NO_SHORTCUTS: readonly Shortcut[] = [];
+const NONE_LOOSE: readonly string[] = [];
 /** So many panels stand side by side on a wide screen. */
 const PANELS_BESIDE = 7;
 /** Below this height everything scrolls together. */
@@ -143,6 +144,12 @@ function Desk({
   // Each of them may be on program or preview in a moment, and its picture must not wait for the network then.
   useScopes(document.sources.flatMap(({ camera }) => camera ?? []));
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
+  // What is chosen on a panel that is cut loose counts here alone: whoever looks at it must know.
+  const loose = stationOf(document, station)?.loose ?? NONE_LOOSE;
+  const told = useMemo(
+    () => panels.map((one) => (loose.includes(one.id) ? { ...one, name: `${one.name} (loose)` } : one)),
+    [panels, loose],
+  );
   const numbers = useMemo(() => numbersOf(document), [document]);
   const [shift, setShift] = useState(NO_SHIFT);
   const page = pageOf(panel, askedPage);
@@ -156,7 +163,7 @@ function Desk({
 
   const choice = (beside: number) =>
     panels.length > 1 && panel ? (
-      <PanelChoice panels={panels} value={panel.id} onChange={onChoose} beside={beside} />
+      <PanelChoice panels={told} value={panel.id} onChange={onChoose} beside={beside} />
     ) : null;
   const name = (
     <Text numberOfLines={1} style={styles.title}>
