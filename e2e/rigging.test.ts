@@ -274,13 +274,20 @@ describe('a joystick', () => {
         station: 'test',
       });
     await speedIs(0);
-    // The page has the value.
-    await page.waitForTimeout(500);
     const drives = async (): Promise<number> => (await told('deskCam')).filter((command) => command === 'drive').length;
+    const standsStill = () => until('it stands', async () => (await points('deskCam')).travelling === false);
+    // As soon as the page knows, all the way is nothing.
+    await until('it does not move', async () => {
+      const before = await drives();
+      await set([1, 0, 0], null);
+      await page.waitForTimeout(400);
+      const after = await drives();
+      await set([0, 0, 0], null);
+      await standsStill();
+      return after === before;
+    });
     const until0 = await drives();
     await set([1, 0, 0], null);
-    await page.waitForTimeout(400);
-    expect(await drives()).toBe(until0);
     await speedIs(0.5);
     await until('it moves again', async () => (await drives()) > until0);
     await set([0, 0, 0], null);
