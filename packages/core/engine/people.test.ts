@@ -103,7 +103,8 @@ describe('the chosen person', () => {
       press(next, 'down', { pressId, direct: { device: 'chosen', command: 'destination', params: { to } } });
     expect(direct(32, 'd1')).toMatchObject({ accepted: true });
     expect(engine.board.read('chosen@main.destination')).toBe(32);
-    for (const [at, to] of [0, 33, 'x', -1].entries())
+    // A destination is a number: as text, nothing could be routed to it.
+    for (const [at, to] of [0, 33, 'x', '4', -1].entries())
       expect(direct(to, `d2${at}`)).toMatchObject({ accepted: false, error: { code: 'unknown-choice' } });
     expect(engine.board.read('chosen@main.destination')).toBe(32);
   });

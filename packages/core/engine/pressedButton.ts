@@ -30,21 +30,20 @@ export function unfit(button: Button, program: Program, read: ReadKey): AppError
 }
 
 /** Selections that a station makes without a button, and whether what it names is there. */
-const CHOICES: Readonly<Record<string, (key: string, program: Program) => boolean>> = {
-  'chosen.person': (key, { people }) => people.has(key),
-  'chosen.camera': isCamera,
+const CHOICES: Readonly<Record<string, (to: unknown, program: Program) => boolean>> = {
+  'chosen.person': (key, { people }) => people.has(String(key)),
+  'chosen.camera': (key, program) => isCamera(String(key), program),
   'chosen.destination': (number, { document }) =>
+    typeof number === 'number' &&
     document.devices.some(
       ({ kind, settings }) =>
-        kind === router.key &&
-        Number(number) >= 1 &&
-        Number(number) <= (RouterSettings.safeParse(settings).data?.destinations ?? 0),
+        kind === router.key && number >= 1 && number <= (RouterSettings.safeParse(settings).data?.destinations ?? 0),
     ),
 };
 
 function noChoice({ target, to }: Extract<Step, { kind: 'set' }>, program: Program): AppError | null {
   const there = Object.hasOwn(CHOICES, target) ? CHOICES[target] : undefined;
-  if (there?.(String(to), program) === true) return null;
+  if (there?.(to, program) === true) return null;
   return {
     code: 'unknown-choice',
     message: `${typeof to === 'string' ? to : 'This'} cannot be chosen as the ${target.slice('chosen.'.length)}.`,
