@@ -35,5 +35,5 @@ const DEEDS: Readonly<Record<Right, string>> = {
 export const mayNot = (right: Right): ErrorReply => ({
   code: `may-not-${right}`,
   message: `This station may not ${DEEDS[right]}.`,
-  mend: 'Sign in at it as somebody who may: This station. Or ask somebody who may let others in.',
+  mend: 'Sign in under This station as somebody who may, or ask somebody who may let others in.',
 });

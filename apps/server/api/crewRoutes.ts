@@ -107,7 +107,7 @@ export function addCrewRoutes(router: Router, deps: RouteDependencies): void {
   router.on('DELETE /api/crew/{id}', ({ path: { id = '' }, who, response }) =>
     guarded(
       response,
-      'The database does not answer. They bring no rights to any station now, and may do so again after the next start.',
+      'The database does not answer. This person is signed out everywhere now, and may be in the crew again after the next start of Umbek.',
       async () => {
         const name = crew.find(id)?.name;
         if (!(await crew.remove(id))) return unknown(response);

@@ -75,7 +75,9 @@ describe('the shortcuts of a show', () => {
       'This value is dragged, and a key cannot drag. Use a MIDI controller or a lever, or choose another button.',
     );
     expect(faults.get('s4')).toBe('');
-    expect(faults.get('s5')).toBe('A lever turns a value that is dragged, and this is pressed. Choose another one.');
+    expect(faults.get('s5')).toBe(
+      'A lever can only turn a value that is dragged. Choose such a value, or press this button with something else.',
+    );
     // One that goes step by step is pressed like any other.
     const stepped = { ...document, buttons: [{ ...first, dial: { ...dial, by: 1 } }, ...show.buttons.slice(1)] };
     expect(shortcutRows(stepped).find(({ shortcut }) => shortcut.id === 's3')?.fault).toBe('');

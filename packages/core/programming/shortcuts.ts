@@ -84,7 +84,9 @@ function misfit(document: Pick<ShowDocument, 'buttons'>, { on, runs }: Shortcut)
     return canTurn(on)
       ? ''
       : 'This value is dragged, and a key cannot drag. Use a MIDI controller or a lever, or choose another button.';
-  return on.kind === 'axis' ? 'A lever turns a value that is dragged, and this is pressed. Choose another one.' : '';
+  return on.kind === 'axis'
+    ? 'A lever can only turn a value that is dragged. Choose such a value, or press this button with something else.'
+    : '';
 }
 
 /** Rows in which every word of a search is found. */

@@ -64,7 +64,7 @@ export function StickBench({ document, onClose }: { readonly document: ShowDocum
         {stick.range === ''
           ? 'All the way is the full speed of the head. A value of the show can make it less, and buttons can set that value.'
           : speed === undefined
-            ? 'The value that said it is gone: all the way is the full speed of the head. Choose another one.'
+            ? 'The value for the full speed is gone, so all the way is the full speed of the head. Choose another value.'
             : `All the way is as much of the head’s speed as ${speed.name} says: 1 is all of it, 0.2 a fifth.`}
       </Text>
       {speed === undefined ? null : <PlaceLink at={{ entity: 'values', id: speed.id, path: [] }} words={speed.name} />}

@@ -74,7 +74,7 @@ export function Shell() {
         <Joystick />
         {here === '/' || here === '/log' || rights.includes('program') ? null : (
           <Text style={styles.looks} role="status">
-            This station may look here, and not change the show. Somebody of the crew who may can sign in at it.
+            This station may look here, and not change the show. To change it, sign in: This station.
           </Text>
         )}
         <Slot />

@@ -58,7 +58,9 @@ function Member({ member }: { readonly member: CrewMember }) {
       <Text style={styles.name}>{name}</Text>
       <Text style={styles.text}>{`${titled(rightsWords(rights))}.`}</Text>
       <Text style={styles.hint}>
-        {hasPhrase ? 'Signs in with a pass phrase.' : 'Has no pass phrase: a station is handed to them from here.'}
+        {hasPhrase
+          ? 'Signs in with a pass phrase.'
+          : 'Has no pass phrase, so they cannot sign in. Hand a station to them below.'}
       </Text>
       {how === 'seen' ? (
         <View style={styles.row}>
@@ -73,7 +75,7 @@ function Member({ member }: { readonly member: CrewMember }) {
         <MemberForm member={member} onClose={() => setHow('seen')} />
       ) : (
         <Confirm
-          words={`${name} is signed out at every station, at once, and can sign in no more. What they changed stays.`}
+          words={`${name} is signed out everywhere at once and cannot sign in again. What they changed stays.`}
           keep="Keep"
           onKeep={() => setHow('seen')}
           go="Delete"

@@ -74,7 +74,7 @@ export function Spread({
       </Button>
       {choosing === null ? null : (
         <Picker
-          title={choosing === 'loose' ? 'Which panel is cut loose here?' : 'Of which panel does it show a part?'}
+          title={choosing === 'loose' ? 'Which panel is cut loose here?' : 'Which panel does it show a part of?'}
           visible
           memory="panels"
           choices={allowed
