@@ -70,7 +70,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         searched="Key or button"
         empty={
           all.length === 0
-            ? 'A key, a code on a dial pad, a MIDI note, a pedal or a stick’s button can press a button or run a macro while the Desk is shown. Add one here, or from the button itself, under Does.'
+            ? 'A key, a code on a dial pad, a MIDI note, a pedal or a stick’s button can press a button or run a macro while the Desk is shown. A MIDI controller or a lever can turn a value. Add one here, or from the button itself, under Does.'
             : `No shortcut has “${search.trim()}” in what is pressed, in what it runs or in its station.`
         }
         add="Add a shortcut"
