@@ -126,7 +126,14 @@ const PEOPLE_LIST: [key: string, name: string, title: string, place: string][] =
 /** The demo show with its devices at given ports. */
 export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, number>> = DEMO_PORTS): ShowDocument {
   const rig = ShowDocument.parse({
-    show: { id: demoId('SHW', 1), name: 'The Long Night at Corvane Hill', frameRate: 50, airOutputs: [], stick: STICK },
+    show: {
+      id: demoId('SHW', 1),
+      name: 'The Long Night at Corvane Hill',
+      frameRate: 50,
+      airOutputs: [],
+      stick: STICK,
+      timeZone: '',
+    },
     devices: [
       ...HEADS.map(([key, name], index) => ({
         id: demoId('DEV', index + 1),

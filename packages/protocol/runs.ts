@@ -105,6 +105,8 @@ export const StopAheadReply = z
     runs: z.array(z.object({ name: z.string(), steps: z.array(z.string()) })),
     holds: z.array(z.object({ legend: z.string(), steps: z.array(z.string()) })),
     moving: z.array(z.string()),
+    /** Names of triggers that it disarms. */
+    triggers: z.array(z.string()).default([]),
   })
   .meta({ id: 'StopAhead', description: 'What stopping everything now would do.' });
 

@@ -19,6 +19,7 @@ export const shows = pgTable('show', {
   airOutputs: jsonb('air_outputs').notNull().default([]),
   /** How a joystick answers the hand. */
   stick: jsonb('stick').notNull().default({}),
+  timeZone: text('time_zone').notNull().default(''),
   revision: integer('revision').notNull().default(1),
   /** Version that the rows of this show are written in. */
   version: integer('version').notNull().default(1),
@@ -205,6 +206,22 @@ export const stations = pgTable('station', {
   panels: jsonb('panels').notNull(),
   opensOn: text('opens_on'),
   linkGroup: text('link_group').notNull(),
+  order: order(),
+});
+
+export const triggers = pgTable('trigger', {
+  id: id(),
+  showId: showId(),
+  name: text('name').notNull(),
+  group: text('rule_group').notNull(),
+  kind: text('kind').notNull(),
+  on: jsonb('occasion').notNull(),
+  steps: jsonb('steps').notNull(),
+  onlyIf: text('only_if').notNull(),
+  delayMs: doublePrecision('delay_ms').notNull(),
+  minGapMs: doublePrecision('min_gap_ms').notNull(),
+  again: text('again').notNull(),
+  atStart: text('at_start').notNull(),
   order: order(),
 });
 

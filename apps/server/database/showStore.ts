@@ -137,8 +137,8 @@ export class PgShowStore implements ShowStore {
         .map(({ showId: _showId, ...entry }) => entry)
         .sort((a, b) => (String(a.order ?? a.number) < String(b.order ?? b.number) ? -1 : 1));
     }
-    const { id, name, frameRate, airOutputs, stick } = show;
-    const stored = { show: { id, name, frameRate, airOutputs, stick }, ...lists };
+    const { id, name, frameRate, airOutputs, stick, timeZone } = show;
+    const stored = { show: { id, name, frameRate, airOutputs, stick, timeZone }, ...lists };
     return { document: ShowDocument.parse(upgradeShow(stored, show.version)), revision: show.revision };
   }
 

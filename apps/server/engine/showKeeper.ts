@@ -26,7 +26,7 @@ import { type Breathe, programAfter } from './slicedEdit';
 
 /** A show with nothing in it yet. */
 export const emptyShow = (id: string): ShowDocument => ({
-  show: { id, name: 'New show', frameRate: 50, airOutputs: [], stick: STICK },
+  show: { id, name: 'New show', frameRate: 50, airOutputs: [], stick: STICK, timeZone: '' },
   devices: [],
   sources: [],
   positions: [],
@@ -42,6 +42,7 @@ export const emptyShow = (id: string): ShowDocument => ({
   shortcuts: [],
   stations: [],
   people: [],
+  triggers: [],
 });
 
 /** So many edits are kept as lines beside the local copy before it is written whole. */

@@ -64,6 +64,8 @@ export interface PointDefinition {
   readonly lines?: true;
   /** Its number is an input of the switcher, 0 for none: people read the source's name. */
   readonly means?: 'input';
+  /** A running number: it goes on while what shows it stays the same thing, so that *while* rules do not go by it. */
+  readonly counts?: true;
   /** Changes many times a second and is only looked at: pages are told five times a second. */
   readonly often?: true;
 }

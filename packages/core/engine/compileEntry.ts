@@ -10,6 +10,7 @@ import {
   PEOPLE_LIST,
   type ShowDocument,
   type Step,
+  type Trigger,
   unreachable,
 } from '../show/index';
 import { useOfParam } from './paramUse';
@@ -18,6 +19,7 @@ import { toldInput } from './toldInput';
 import { IS_SO } from './isSo';
 import { isPeoplePlace, PEOPLE_SCOPE } from './liveLists';
 import { CHOSEN_PERSON } from './people';
+import { sentenceOf } from './sentence';
 
 /** Something of a show that does not hold together. */
 export interface Fault extends AppError {
@@ -31,9 +33,12 @@ type LookupTable =
   'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'people' | 'macros' | 'buttons' | 'panels';
 type LookupEntry<T extends LookupTable> = ShowDocument[T][number];
 
-/** A button or macro made ready: what is wrong with it, what it names, and what of it can be said beforehand. */
+/** What has steps of its own. */
+export type StepEntry = Button | Macro | Trigger;
+
+/** A button, macro or trigger made ready: what is wrong with it, what it names, and what of it can be said beforehand. */
 export interface CompiledEntry {
-  readonly entry: Button | Macro;
+  readonly entry: StepEntry;
   readonly faults: readonly Fault[];
   /** Everything that it names, as `table/key`: when one of these changes, it is compiled anew. */
   readonly names: ReadonlySet<string>;
@@ -51,7 +56,8 @@ export interface CompiledEntry {
 
 const SELECTION_KEYS = /^chosen\.[a-z][A-Za-z0-9]{0,39}$/;
 const NO_PARAMS: ReadonlySet<string> = new Set();
-export const isMacro = (entry: Button | Macro): entry is Macro => 'again' in entry;
+export const isMacro = (entry: StepEntry): entry is Macro => 'owns' in entry;
+export const isTrigger = (entry: StepEntry): entry is Trigger => 'atStart' in entry;
 
 /** What a parameter's text points at: a `source`, a `position`, a `reframe` or a `person`, or nothing. */
 export function referenceOf(command: CommandDefinition, key: string): string | undefined {
@@ -59,7 +65,7 @@ export function referenceOf(command: CommandDefinition, key: string): string | u
   return schema?.meta?.()?.reference;
 }
 
-export function compileEntry(entry: Button | Macro, document: ShowDocument, lookup: Lookup): CompiledEntry {
+export function compileEntry(entry: StepEntry, document: ShowDocument, lookup: Lookup): CompiledEntry {
   return new EntryCompiler(entry, document, lookup).compile();
 }
 
@@ -74,7 +80,7 @@ class EntryCompiler {
   private endless: string | null = null;
 
   constructor(
-    private readonly entry: Button | Macro,
+    private readonly entry: StepEntry,
     private readonly document: ShowDocument,
     private readonly lookup: Lookup,
   ) {}
@@ -88,9 +94,50 @@ class EntryCompiler {
       this.steps(entry.stopSteps, 'stopSteps', params);
       for (const [at, key] of entry.owns.entries())
         if (!this.find('devices', key)) this.dangling(`owns.${at}`, 'device', key);
-    } else this.button(entry);
+    } else if (isTrigger(entry)) this.trigger(entry);
+    else this.button(entry);
     const { faults, names, devices, selects, lasts, mayMove, endless } = this;
     return { entry, faults, names, calls: [...this.calls], devices, selects, lasts, mayMove, endless };
+  }
+
+  private trigger({ kind, on, steps, onlyIf }: Trigger): void {
+    this.steps(steps, 'steps', NO_PARAMS);
+    if (on.kind === 'turns') this.expression(on.condition, 'on.condition', NO_PARAMS, 'press');
+    if (on.kind === 'changes') this.expression(on.of, 'on.of', NO_PARAMS, 'press');
+    if (onlyIf !== '') this.expression(onlyIf, 'onlyIf', NO_PARAMS, 'press');
+    if (kind !== 'while') return;
+    if (on.kind !== 'turns' || !on.to)
+      this.add(
+        'press',
+        'no-condition',
+        'A while rule goes by a condition that holds.',
+        'Choose what has to be so for as long as it is to hold.',
+        'on',
+      );
+    steps.forEach((step, at) => this.kept(step, `steps.${at}`));
+  }
+
+  /** A *while* rule keeps only what it can take back by itself. */
+  private kept(step: Step, path: string): void {
+    if (step.kind === 'note' || (step.kind === 'set' && step.by === undefined && step.target.startsWith('value.')))
+      return;
+    const device = step.kind === 'command' ? this.lookup('devices', step.device) : undefined;
+    const command =
+      device === undefined || step.kind !== 'command'
+        ? undefined
+        : kindOf(device, this.document)?.commands[step.command];
+    const { effect } = command ?? {};
+    if (command !== undefined && effect !== undefined && effect.relative !== true && command.movesPicture !== true)
+      return;
+    // What is not there is told already.
+    if (step.kind === 'command' && command === undefined && !SELECTION_KEYS.test(step.device)) return;
+    this.add(
+      'press',
+      'not-kept',
+      `${sentenceOf(step, this.document)}: a while rule cannot take this back by itself.`,
+      'Take the step out, or make two when rules of it.',
+      path,
+    );
   }
 
   private button(button: Button): void {

@@ -15,8 +15,17 @@ import {
   type ShowValue,
   type Source,
   type Step,
+  type Trigger,
 } from '../show/index';
-import { compileEntry, type CompiledEntry, type Fault, isMacro, type Lookup } from './compileEntry';
+import {
+  compileEntry,
+  type CompiledEntry,
+  type Fault,
+  isMacro,
+  isTrigger,
+  type Lookup,
+  type StepEntry,
+} from './compileEntry';
 import { LayeredMap } from './layeredMap';
 import type { Program } from './program';
 import { endlessFault, type Facts, factsOf } from './programFacts';
@@ -76,6 +85,7 @@ export class CompiledProgram implements Program {
   readonly buttons: LayeredMap<Button>;
   readonly macros: LayeredMap<Macro>;
   readonly panels: LayeredMap<Panel>;
+  readonly triggers: LayeredMap<Trigger>;
   readonly changedButtons: Set<string> | null;
   private readonly compiled: LayeredMap<CompiledEntry>;
   /** Who names what; shared along the way from one program to the next. */
@@ -106,6 +116,7 @@ export class CompiledProgram implements Program {
     this.buttons = tableOf('buttons', document.buttons, before?.buttons, was?.buttons, changed);
     this.macros = tableOf('macros', document.macros, before?.macros, was?.macros, changed);
     this.panels = tableOf('panels', document.panels, before?.panels, was?.panels, changed);
+    this.triggers = tableOf('triggers', document.triggers, before?.triggers, was?.triggers, changed);
     // A profile describes commands and points of whatever devices follow it.
     const carriesOver = before !== null && was?.profiles === document.profiles;
     if (!carriesOver) {
@@ -128,7 +139,7 @@ export class CompiledProgram implements Program {
     for (const id of affected) {
       this.facts.delete(id);
       this.compiled.delete(id);
-      const entry = this.buttons.get(id) ?? this.macros.get(id);
+      const entry = this.entryOf(id);
       if (entry !== undefined) this.take(entry);
     }
     const buttons = [...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id));
@@ -142,7 +153,7 @@ export class CompiledProgram implements Program {
     for (let name = queue.pop(); name !== undefined; name = queue.pop()) {
       const slash = name.indexOf('/');
       const [table, id] = [name.slice(0, slash), name.slice(slash + 1)];
-      const own = table === 'macros' || table === 'buttons' ? [id] : [];
+      const own = table === 'macros' || table === 'buttons' || table === 'triggers' ? [id] : [];
       for (const one of [...own, ...this.naming.of(name)]) {
         // `compiled` is still that of the program before: what it does not name is a trace of another way.
         if (affected.has(one) || !(own.includes(one) || this.compiled.get(one)?.names.has(name))) continue;
@@ -157,22 +168,28 @@ export class CompiledProgram implements Program {
 
   complete(): void {
     if (this.whole) return;
-    for (const { id } of [...this.document.macros, ...this.document.buttons]) this.compiledOf(id);
+    for (const list of [this.document.macros, this.document.buttons, this.document.triggers])
+      for (const { id } of list) this.compiledOf(id);
     this.whole = true;
   }
 
   compiledOf(id: string): CompiledEntry | undefined {
     const known = this.compiled.get(id);
     if (known !== undefined || this.whole) return known;
-    const entry = this.buttons.get(id) ?? this.macros.get(id);
+    const entry = this.entryOf(id);
     return entry && this.take(entry);
   }
 
-  private take(entry: Button | Macro): CompiledEntry {
+  private entryOf(id: string): StepEntry | undefined {
+    return this.buttons.get(id) ?? this.macros.get(id) ?? this.triggers.get(id);
+  }
+
+  private take(entry: StepEntry): CompiledEntry {
     const compiled = compileEntry(entry, this.document, this.lookup);
     own(entry.steps, entry.id);
-    for (const [, steps] of isMacro(entry) ? [['stopSteps', entry.stopSteps] as const] : listsOf(entry))
-      own(steps, entry.id);
+    if (!isTrigger(entry))
+      for (const [, steps] of isMacro(entry) ? [['stopSteps', entry.stopSteps] as const] : listsOf(entry))
+        own(steps, entry.id);
     this.compiled.set(entry.id, compiled);
     this.naming.add(compiled);
     return compiled;
@@ -242,7 +259,7 @@ export class CompiledProgram implements Program {
   }
 
   nameOf(id: string): string {
-    return this.macros.get(id)?.name ?? this.buttons.get(id)?.legend ?? id;
+    return this.macros.get(id)?.name ?? this.buttons.get(id)?.legend ?? this.triggers.get(id)?.name ?? id;
   }
 }
 

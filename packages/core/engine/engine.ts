@@ -3,7 +3,7 @@ import { type AppError, fail, ok, type PlainValue, type Result } from '../show/i
 import type { LampSign, Macro, Step } from '../show/index';
 import type { Cancel, Clock } from './clock';
 import type { DeviceNews, DevicePort } from './devicePort';
-import type { Cause, Journal } from './journal';
+import type { Cause, ClaimRecord, Journal } from './journal';
 import { LampBoard } from './lamps';
 import { LiveLists } from './liveLists';
 import { MacroRunner, type RunView } from './macroRunner';
@@ -15,9 +15,14 @@ import { AirWatch } from './airWatch';
 import type { Sure } from './onAir';
 import { free, rankOf, reserve } from './reservations';
 import { resolveArgument } from './resolve';
+import { Causes } from './rules/causes';
+import { Rules } from './rules/rules';
 import { callIdentity } from './run';
 import { readerOf, type Scope } from './scope';
 import { StateBoard } from './stateBoard';
+
+/** Keys that an engine takes over from the one before: selections, what was sent last, which rules are armed. */
+const KEPT = /^(chosen|sent|armed)@/;
 
 /** Steps that a stop-all does not wait for, and therefore does not tell of. */
 const WAITS: ReadonlySet<Step['kind']> = new Set(['pause', 'wait', 'ask', 'note']);
@@ -40,6 +45,12 @@ export interface EngineOptions {
   readonly onPublished?: (keys: ReadonlySet<string>) => void;
   /** Show values and selections as an engine before this one left them, by board key. */
   readonly restored?: ReadonlyMap<string, PlainValue>;
+  /** What *while* rules of the engine before held. */
+  readonly restoredClaims?: readonly ClaimRecord[];
+  /** False where the show is to do nothing by itself, as in the rehearsal of a button. */
+  readonly rules?: boolean;
+  /** Triggers are armed, hold or tell otherwise than before. */
+  readonly onRules?: () => void;
   /** Something inside threw: it failed alone, and this is where. */
   readonly onTrouble?: (where: string, error: unknown) => void;
   /** False where nothing asks whether a source is on air by name; a rehearsal without it costs less. */
@@ -54,6 +65,8 @@ export interface StopAhead {
   readonly holds: readonly { readonly legend: string; readonly steps: readonly string[] }[];
   /** Names of devices that move. */
   readonly moving: readonly string[];
+  /** Names of triggers that are disarmed. */
+  readonly triggers: readonly string[];
 }
 
 /**
@@ -72,6 +85,11 @@ export class Engine {
   readonly board: StateBoard;
   readonly runner: MacroRunner;
   readonly intake: PressIntake;
+  /** What the show does by itself; null where it does nothing. */
+  readonly rules: Rules | null;
+  /** Who caused what; null where the show does nothing by itself. */
+  readonly causes: Causes | null;
+  private readonly journal: Journal;
   private readonly ports = new Map<string, DevicePort>();
   private readonly lampsTried = new Map<string, Cancel>();
   private readonly lampBoards = new Map<string, LampBoard>();
@@ -82,11 +100,17 @@ export class Engine {
   constructor(private readonly options: EngineOptions) {
     this.current = options.program;
     const onTrouble = (where: string, error: unknown): void => options.onTrouble?.(where, error);
+    const causes = options.rules === false ? null : new Causes(options.journal, () => this.current);
+    this.causes = causes;
+    this.journal = causes ?? options.journal;
     this.board = new StateBoard(
-      (keys) => options.onPublished?.(keys),
+      (keys) => {
+        causes?.published(keys, this.board, options.clock.now());
+        options.onPublished?.(keys);
+      },
       (error) => onTrouble('what reads the board', error),
     );
-    const shared = { clock: options.clock, board: this.board, journal: options.journal };
+    const shared = { clock: options.clock, board: this.board, journal: this.journal };
     this.runner = new MacroRunner({
       ...shared,
       onTrouble,
@@ -107,11 +131,27 @@ export class Engine {
       const key = `value.${value.key}`;
       this.board.set(key, options.restored?.get(key) ?? value.start);
     }
-    for (const [key, value] of options.restored ?? [])
-      if (key.startsWith('chosen@') || key.startsWith('sent@')) this.board.set(key, value);
+    for (const [key, value] of options.restored ?? []) if (KEPT.test(key)) this.board.set(key, value);
     followPeople(this.board, this.current);
     this.lists = this.board.turn(() => new LiveLists({ board: this.board, clock: options.clock }, this.current));
     this.air = options.watchAir === false ? null : new AirWatch(this.board, this.current);
+    this.rules =
+      causes === null
+        ? null
+        : this.board.turn(
+            () =>
+              new Rules(
+                {
+                  ...shared,
+                  causes,
+                  runner: this.runner,
+                  program: () => this.current,
+                  onTrouble,
+                  onChanged: () => options.onRules?.(),
+                },
+                options.restoredClaims,
+              ),
+          );
   }
 
   get program(): Program {
@@ -135,13 +175,15 @@ export class Engine {
       this.lists.follow(program);
       this.air?.follow(program);
       for (const lamps of this.lampBoards.values()) lamps.follow(program);
+      this.rules?.follow(before, program);
     });
   }
 
   /** The show begins: every value that says so goes back to its start. An act of the engineer, in the as-run. */
   beginShow(station: string, person?: string): number {
     return this.board.turn(() => {
-      const { clock, journal } = this.options;
+      const { clock } = this.options;
+      const { journal } = this;
       journal.append({ kind: 'showBegin', t: clock.now(), station, person });
       const reset = this.current.document.values.filter((value) => value.atShowStart === 'reset');
       for (const value of reset) {
@@ -149,6 +191,7 @@ export class Engine {
         this.board.set(key, value.start);
         journal.append({ kind: 'set', t: clock.now(), key, value: value.start });
       }
+      this.rules?.atStart();
       return reset.length;
     });
   }
@@ -156,13 +199,15 @@ export class Engine {
   /** Every value of the show gets the content that is given for its key, or its start: another show was opened. */
   putValues(contents: Readonly<Record<string, PlainValue>>): void {
     this.board.turn(() => {
-      const { clock, journal } = this.options;
+      const { clock } = this.options;
+      const { journal } = this;
       for (const { key: name, start } of this.current.document.values) {
         const key = `value.${name}`;
         const value = Object.hasOwn(contents, name) ? (contents[name] ?? start) : start;
         this.board.set(key, value);
         journal.append({ kind: 'set', t: clock.now(), key, value });
       }
+      this.rules?.atStart();
     });
   }
 
@@ -215,7 +260,7 @@ export class Engine {
             if (known.length > 0) this.lastSeen_.set(device, { at: this.options.clock.now(), points: known });
           }
           this.board.set(`${device}.reached`, yes);
-          this.options.journal.append({
+          this.journal.append({
             kind: 'device',
             t: this.options.clock.now(),
             device,
@@ -328,7 +373,8 @@ export class Engine {
   }
 
   private access({ station, person }: { readonly station: string; readonly person: string }, words: string): void {
-    const { clock, journal } = this.options;
+    const { clock } = this.options;
+    const { journal } = this;
     journal.append({ kind: 'access', t: clock.now(), station, ...(person === '' ? {} : { person }), words });
   }
 
@@ -342,14 +388,18 @@ export class Engine {
 
   /**
    * Stops what moves, releases what is held and ends runs. Release and stop steps run to their end without pauses and waits, each whatever the
-   * others did. Beyond them program, captions and recordings stay.
+   * others did. Beyond them program, captions and recordings stay. Triggers are disarmed, and what *while* rules hold stays without them.
+   * @param disarms false at the end of an engine: the next one goes on with the rules as they were
    */
-  stopAll(station: string): { runs: number; holds: number } {
+  stopAll(station: string, disarms = true): { runs: number; holds: number } {
     return this.board.turn(() => {
+      // First: no rule answers to what the stop changes.
+      if (disarms) this.rules?.disarmAll({ station });
       this.stopHeads();
       const holds = this.intake.releaseEverything('Everything was stopped.', true);
       const runs = this.runner.stopEverything('Everything was stopped.');
-      const { clock, journal } = this.options;
+      const { clock } = this.options;
+      const { journal } = this;
       journal.append({ kind: 'stopAll', t: clock.now(), station, runs, holds });
       return { runs, holds };
     });
@@ -370,13 +420,17 @@ export class Engine {
       moving: this.current.document.devices
         .flatMap((device) => (this.board.read(`${device.key}.travelling`) === true ? [device.name] : []))
         .concat(this.runner.windows.moving),
+      triggers: this.current.document.triggers.flatMap(({ id, name }) =>
+        this.rules?.isArmed(id) === true ? [name] : [],
+      ),
     };
   }
 
   /** Tells every device that can be told to stop its moves that it is to do so. */
   private stopHeads(): void {
     this.runner.windows.endAll();
-    const { clock, journal, newId } = this.options;
+    const { clock, newId } = this.options;
+    const { journal } = this;
     for (const device of this.current.document.devices) {
       const commands = kindOf(device, this.current.document)?.commands ?? {};
       const stop = Object.entries(commands).find(([, command]) => command.lane === 'stop');

@@ -23,3 +23,7 @@ export { readerFor, selectionKey } from './scope';
 export * from './sentence';
 export * from './stateBoard';
 export * from './dueQueue';
+export { type Fired, type KeyChange, type KnownPress, type KnownRun } from './rules/causes';
+export { armedKey, type ByHand, type RuleEdge, type RuleView } from './rules/rules';
+export { isTimeZone, nextInstant } from './rules/timeOfDay';
+export { keyWords } from './rules/words';

@@ -1,4 +1,4 @@
-import type { AppError, PlainValue } from '../show/index';
+import type { AppError, PlainValue, Step } from '../show/index';
 import type { DeviceCommand } from '../devices/index';
 
 /** How a command to a device ended. `lost` and `late` mean: effect unknown until the device's points are read back. */
@@ -81,6 +81,38 @@ interface OutcomeEvent extends Common {
   readonly why?: string;
 }
 
+/** What a *while* rule holds, as the next engine is told of it. */
+export interface ClaimRecord {
+  readonly trigger: string;
+  /** Name of the rule. */
+  readonly name: string;
+  readonly parts: readonly {
+    readonly step: Step;
+    /** Board keys with what they become by it. */
+    readonly made: readonly (readonly [key: string, value: PlainValue])[];
+    readonly device: string | null;
+    /** What brings back what stood there before. */
+    readonly base: readonly Step[];
+    /** Somebody put something else there, which stands. */
+    readonly changed: boolean;
+  }[];
+}
+
+interface TriggerEvent extends Common {
+  readonly kind: 'trigger';
+  /** Id of the rule. */
+  readonly trigger: string;
+  readonly name: string;
+  /** `notFired`: its event came, and something spoke against it. `holds`, `left`, `changed`: of a *while* rule. */
+  readonly what: 'fired' | 'notFired' | 'holds' | 'left' | 'changed' | 'armed' | 'disarmed';
+  readonly words: string;
+  /** Board key whose change was the event. */
+  readonly key?: string | undefined;
+  /** Who armed, disarmed or fired it by hand. */
+  readonly station?: string | undefined;
+  readonly person?: string | undefined;
+}
+
 interface RunEndEvent extends Common {
   readonly kind: 'runEnd';
   readonly runId: string;
@@ -101,6 +133,9 @@ export type JournalEvent =
   | (Common & { readonly kind: 'settled'; readonly commandId: string; readonly device: string; readonly words: string })
   /** A show value or a selection of a link group got another content; null: it has none any more. */
   | (Common & { readonly kind: 'set'; readonly key: string; readonly value: PlainValue | null })
+  | TriggerEvent
+  /** What a *while* rule holds from now on; null: nothing any more. */
+  | (Common & { readonly kind: 'claim'; readonly trigger: string; readonly claim: ClaimRecord | null })
   | RunEndEvent
   | (Common & { readonly kind: 'device'; readonly device: string; readonly state: string; readonly words: string })
   | (Common & { readonly kind: 'stopAll'; readonly station: string; readonly runs: number; readonly holds: number })

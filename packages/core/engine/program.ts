@@ -1,6 +1,18 @@
 import type { DeviceKind } from '../devices/index';
 import type { Expression, LiveText } from '../expression/index';
-import type { Button, Device, Macro, Person, Position, Reframe, Role, ShowDocument, Source, Step } from '../show/index';
+import type {
+  Button,
+  Device,
+  Macro,
+  Person,
+  Position,
+  Reframe,
+  Role,
+  ShowDocument,
+  Source,
+  Step,
+  Trigger,
+} from '../show/index';
 import type { Fault } from './compileEntry';
 import { CompiledProgram } from './compiledProgram';
 
@@ -18,6 +30,7 @@ export interface Program {
   readonly people: ReadonlyMap<string, Person>;
   readonly buttons: ReadonlyMap<string, Button>;
   readonly macros: ReadonlyMap<string, Macro>;
+  readonly triggers: ReadonlyMap<string, Trigger>;
   /** A condition by its text; undefined when it cannot be read. */
   expression(text: string): Expression | undefined;
   /** Legend or second line of a cap, when it holds live text. */
@@ -33,7 +46,7 @@ export interface Program {
   kindOf(deviceKey: string): DeviceKind | undefined;
   /** Keys of the devices that a button's steps speak to, called macros included; selections are left out. */
   devicesOf(buttonId: string): ReadonlySet<string>;
-  /** Why a button or macro refuses its press; undefined when it does not. */
+  /** Why a button or macro refuses its press, or a trigger does not fire; undefined when it does not. */
   faultOf(id: string): Fault | undefined;
   /** Why a macro cannot be run by itself, beside its own faults: it begins a move that nothing ends. */
   endlessOf(macroId: string): Fault | undefined;

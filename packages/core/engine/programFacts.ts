@@ -1,4 +1,4 @@
-import { type CompiledEntry, type Fault, isMacro } from './compileEntry';
+import { type CompiledEntry, type Fault, isMacro, isTrigger } from './compileEntry';
 
 /** What of an entry and all that it calls can be said beforehand. */
 export interface Facts {
@@ -50,7 +50,7 @@ export function factsOf(id: string, look: FactSources): Facts {
     lasts ||= compiled.lasts;
     mayMove ||= compiled.mayMove;
     // A held button that is pressed by a step is let go by that step.
-    const lets = at !== id && !isMacro(compiled.entry) && compiled.entry.mode === 'hold';
+    const lets = at !== id && isHeld(compiled.entry);
     if (!lets) endless ??= compiled.endless;
     for (const device of compiled.devices) devices.add(device);
     fault ??= compiled.faults.find(
@@ -64,11 +64,14 @@ export function factsOf(id: string, look: FactSources): Facts {
     for (const called of compiled.calls) visit(called, [...way, at]);
   };
   visit(id, []);
-  const held = top !== undefined && !isMacro(top.entry) && top.entry.mode === 'hold';
+  const held = top !== undefined && isHeld(top.entry);
   if (endless !== null && !held && top !== undefined && !isMacro(top.entry)) fault ??= endlessFault(endless);
   for (const device of devices) fault ??= look.deviceFault(device);
   return { selects, lasts, mayMove, devices, fault, endless, circle };
 }
+
+const isHeld = (entry: CompiledEntry['entry']): boolean =>
+  !isMacro(entry) && !isTrigger(entry) && entry.mode === 'hold';
 
 /** A press is over at once, and a move that nothing ends would outlive it. */
 export const endlessFault = (name: string): Fault => ({

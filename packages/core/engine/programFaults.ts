@@ -14,7 +14,7 @@ export interface FaultSources {
 export function faultsOf(document: ShowDocument, look: FaultSources): readonly Fault[] {
   const found = [...rigFaults(document)];
   const told = new Set<string>();
-  const add = (list: 'buttons' | 'macros', index: number, id: string): void => {
+  const add = (list: 'buttons' | 'macros' | 'triggers', index: number, id: string): void => {
     for (const fault of look.compiledOf(id)?.faults ?? [])
       found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
     const { fault, circle } = look.factsOf(id);
@@ -28,6 +28,7 @@ export function faultsOf(document: ShowDocument, look: FaultSources): readonly F
   };
   document.macros.forEach((macro, index) => add('macros', index, macro.id));
   document.buttons.forEach((button, index) => add('buttons', index, button.id));
+  document.triggers.forEach((trigger, index) => add('triggers', index, trigger.id));
   return found;
 }
 
@@ -38,7 +39,7 @@ export function schemaFaultsOf(
   look: Pick<FaultSources, 'compiledOf' | 'deviceFault'>,
 ): readonly Fault[] {
   const found: Fault[] = [];
-  for (const list of ['buttons', 'macros'] as const)
+  for (const list of ['buttons', 'macros', 'triggers'] as const)
     for (const id of ids) {
       const index = placesOf(document, list).get(id);
       if (index === undefined) continue;

@@ -2,10 +2,20 @@ import { LayeredMap } from './layeredMap';
 
 /** Tables of a show that steps and conditions name things of. */
 export type Table =
-  'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'people' | 'macros' | 'buttons' | 'panels';
+  | 'devices'
+  | 'sources'
+  | 'positions'
+  | 'values'
+  | 'roles'
+  | 'reframes'
+  | 'people'
+  | 'macros'
+  | 'buttons'
+  | 'panels'
+  | 'triggers';
 /** What an entry is named by in its table. */
 const keyOf = (table: Table, entry: { readonly id: string; readonly key?: string }): string =>
-  table === 'macros' || table === 'buttons' ? entry.id : (entry.key ?? entry.id);
+  table === 'macros' || table === 'buttons' || table === 'triggers' ? entry.id : (entry.key ?? entry.id);
 
 /**
  * Entries of a list by key. What is new, gone or another is added to `changed` as `table/key`.

@@ -90,6 +90,12 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
       (kind === 'device' && macro.owns.includes(key) ? ['owns'] : null);
     return path === null ? [] : [use('macros', macro.id, path)];
   });
+  const triggers = document.triggers.flatMap((trigger): Use[] => {
+    const { on, onlyIf } = trigger;
+    const asked = on.kind === 'turns' ? on.condition : on.kind === 'changes' ? on.of : '';
+    const path = stepPathTo(trigger.steps, inStep) ?? (inText(asked) ? ['on'] : inText(onlyIf) ? ['onlyIf'] : null);
+    return path === null ? [] : [use('triggers', trigger.id, path)];
+  });
   const rig =
     kind === 'device'
       ? [
@@ -104,7 +110,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
         : kind === 'value' && document.show.stick.range === key
           ? [{ at: { entity: 'show' as const, id: document.show.id, path: ['stick'] }, where: 'Joystick, full speed' }]
           : [];
-  return [...buttons, ...macros, ...rig];
+  return [...buttons, ...macros, ...triggers, ...rig];
 }
 
 /** Whether an expression or live text names it. Keys are letters and digits, so a word border ends them. */

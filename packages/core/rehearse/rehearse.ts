@@ -43,6 +43,8 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     clock,
     // Sources are asked for by name only where nothing could be said beforehand.
     watchAir: involved === null,
+    // A button by itself: what rules would do besides is rehearsed with the show.
+    rules: false,
     answerAsks: true,
     program,
     journal: { append: (event) => entries.push(event) },

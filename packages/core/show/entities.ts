@@ -306,6 +306,50 @@ export const Macro = z.strictObject({
 });
 export type Macro = z.infer<typeof Macro>;
 
+/** What makes a *when* rule fire. */
+export const Occasion = z.discriminatedUnion('kind', [
+  /** A condition turns true, or false. */
+  z.strictObject({ kind: z.literal('turns'), condition: z.string().min(1).max(2000), to: z.boolean().default(true) }),
+  /** What an expression says becomes something else. */
+  z.strictObject({ kind: z.literal('changes'), of: z.string().min(1).max(2000) }),
+  /** A time of day in the show's time zone. */
+  z.strictObject({
+    kind: z.literal('time'),
+    at: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d:[0-5]\d$/, 'A time of day is written 20:15:00.'),
+    /** Only on this day; empty: every day. */
+    date: z
+      .string()
+      .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'A date is written 2026-08-12.')
+      .default(''),
+  }),
+]);
+export type Occasion = z.infer<typeof Occasion>;
+
+/** A rule by which a show does something by itself. */
+export const Trigger = z.strictObject({
+  id: Id,
+  name: Name,
+  /** Rules are armed together and listed by it; empty for none. */
+  group: z.string().max(60).default(''),
+  /** `when`: on an event, do the steps. `while`: as long as its condition holds, keep what the steps make. */
+  kind: z.enum(['when', 'while']),
+  /** Of a *while* rule a condition that turns true: it holds until that is false. */
+  on: Occasion,
+  steps: Steps,
+  /** A condition that has to hold at the event; empty: none. Of a *when* rule. */
+  onlyIf: z.string().max(2000).default(''),
+  /** Milliseconds from the event to the first step. Of a *when* rule. */
+  delayMs: z.number().min(0).max(86_400_000).default(0),
+  /** Milliseconds that have to pass before it fires again. Of a *when* rule. */
+  minGapMs: z.number().min(0).max(86_400_000).default(0),
+  /** What a second event does while the steps of the first still run. Of a *when* rule. */
+  again: z.enum(['startOver', 'ignore', 'runAfterwards', 'end']).default('startOver'),
+  /** Whether it is armed after the show was opened or imported, and after *begin show*. `asLeft`: as it was. */
+  atStart: z.enum(['armed', 'disarmed', 'asLeft']).default('armed'),
+  order: Order,
+});
+export type Trigger = z.infer<typeof Trigger>;
+
 /** A key of a computer keyboard with what is held beside it. `code`: its physical place (W3C UI Events KeyboardEvent code Values), such as `KeyA`. */
 export const KeyOn = z.strictObject({
   kind: z.literal('key'),
@@ -426,6 +470,8 @@ export const ShowHead = z.strictObject({
     .max(64)
     .default([]),
   stick: Stick.default(STICK),
+  /** Time zone of rules that go by the time of day, as the IANA database names it; empty: that of the engine's machine. */
+  timeZone: z.string().max(60).default(''),
 });
 export type ShowHead = z.infer<typeof ShowHead>;
 
@@ -447,6 +493,7 @@ export const ShowDocument = z.strictObject({
   people: z.array(Person).max(10_000).default([]),
   shortcuts: z.array(Shortcut).max(5000).default([]),
   stations: z.array(Station).max(250).default([]),
+  triggers: z.array(Trigger).max(2000).default([]),
 });
 export type ShowDocument = z.infer<typeof ShowDocument>;
 
@@ -467,5 +514,6 @@ export const ENTITIES = {
   people: Person,
   shortcuts: Shortcut,
   stations: Station,
+  triggers: Trigger,
 } as const;
 export type EntityName = keyof typeof ENTITIES;

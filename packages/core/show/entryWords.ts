@@ -48,4 +48,5 @@ const KINDS = {
   reframes: 'Reframe',
   people: 'Person',
   stations: 'Station',
+  triggers: 'Trigger',
 } as const;

@@ -48,6 +48,7 @@ const WORDS: Readonly<Record<Change['entity'], string>> = {
   people: 'Person',
   shortcuts: 'Shortcut',
   stations: 'Station',
+  triggers: 'Trigger',
 };
 /** Fields as people call them, where that differs. */
 const FIELDS: Readonly<Record<string, string>> = {
@@ -67,6 +68,12 @@ const FIELDS: Readonly<Record<string, string>> = {
   stripId: 'strip',
   panelId: 'panel',
   order: 'place',
+  on: 'what makes it fire',
+  onlyIf: 'only if',
+  delayMs: 'delay',
+  minGapMs: 'shortest time between',
+  atStart: 'armed at the start',
+  timeZone: 'time zone',
 };
 
 /** What changes come to, one line an entry: what would be made, removed, or changed in which fields. */

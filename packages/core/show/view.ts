@@ -33,7 +33,7 @@ export function madeAndChangedOn(changes: readonly Change[]): boolean {
   return changes.some(({ field, id }) => field !== '*' && made.has(id));
 }
 
-/** The show as a station needs it that operates these panels: their buttons alone, all but the take strip's without what they do, no macros and no people. */
+/** The show as a station needs it that operates these panels: their buttons alone, all but the take strip's without what they do, no macros, no people and no triggers. */
 export function viewOf(document: ShowDocument, panels: ReadonlySet<string>): ShowDocument {
   const strips = new Set(shownStrips(document, panels).map(({ id }) => id));
   const take = takeStrips(document);
@@ -41,6 +41,7 @@ export function viewOf(document: ShowDocument, panels: ReadonlySet<string>): Sho
     ...document,
     macros: [],
     people: [],
+    triggers: [],
     buttons: document.buttons.flatMap((button) => (strips.has(button.stripId) ? [seenOnly(button, take)] : [])),
   };
 }
@@ -66,7 +67,7 @@ export function viewAfter(
   const seen: Change[] = [];
   for (const change of changes) {
     const { entity, field, id } = change;
-    if (entity === 'macros' || entity === 'people') continue;
+    if (entity === 'macros' || entity === 'people' || entity === 'triggers') continue;
     // A strip that comes to be shown brings buttons along.
     if (entity === 'strips' && (field === 'panelId' || field === 'name')) return null;
     if (entity !== 'buttons') {

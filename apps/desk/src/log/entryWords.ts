@@ -49,6 +49,7 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
     document.buttons.find((one) => one.id === id)?.legend ??
     document.macros.find((one) => one.id === id)?.name ??
     id.replace(/^(\w+)\.(\w+)$/, (_all, key: string, command: string) => `${device(key)} ${command}`);
+  const trigger = (id: string): string => document.triggers.find((one) => one.id === id)?.name ?? 'A trigger';
   switch (entry.kind) {
     case 'press':
       return `${entry.phase === 'down' ? 'Pressed' : 'Released'} ${button(entry.buttonId)}${byKey(entry, document)}${entry.why === undefined ? '' : ` · ${entry.why}`}`;
@@ -70,7 +71,15 @@ export function entryWords(entry: LogEntry, document: ShowDocument): string {
       return `${device(entry.device)}: ${entry.outcome}${entry.why === undefined ? '' : ` · ${entry.why}`}`;
     case 'settled':
       return `${device(entry.device)}: ${entry.words}`;
+    case 'trigger':
+      return `${entry.name}: ${entry.words}`;
+    case 'claim':
+      return entry.claim === null
+        ? `${trigger(entry.trigger)} holds nothing any more`
+        : `${trigger(entry.trigger)} holds ${entry.claim.parts.length === 1 ? 'one thing' : `${entry.claim.parts.length} things`}`;
     case 'set':
+      if (entry.key.startsWith('armed@'))
+        return `${trigger(entry.key.slice('armed@'.length))} is ${entry.value === true ? 'armed' : 'disarmed'}`;
       return entry.value === null ? `${entry.key} is empty` : `${entry.key} is ${value(entry.value)}`;
     case 'showBegin':
       return 'The show began; values that reset at show start are at their start value';
@@ -97,6 +106,8 @@ export const kindWords: Readonly<Record<LogEntry['kind'], string>> = {
   outcome: 'answer',
   settled: 'read back',
   set: 'value',
+  trigger: 'trigger',
+  claim: 'trigger',
   device: 'device',
   stopAll: 'stop',
   showBegin: 'show',
@@ -119,6 +130,6 @@ export const stationName = (station: string): string => station.replace(/#\d+$/,
 export const whoOf = (entry: LogEntry): string =>
   'person' in entry && entry.person !== undefined && entry.person !== ''
     ? entry.person
-    : 'station' in entry
+    : 'station' in entry && entry.station !== undefined
       ? stationName(entry.station)
       : '';

@@ -48,6 +48,8 @@ export function hrefOf(
         : address('/rig', { part: 'show' });
     case 'macros':
       return document.macros.some((one) => one.id === id) ? address('/bench', { list: 'macros', m: id }) : null;
+    case 'triggers':
+      return document.triggers.some((one) => one.id === id) ? address('/bench', { list: 'triggers', v: id }) : null;
     case 'people':
       return document.people.some((one) => one.id === id) ? address('/bench', { list: 'people', v: id }) : null;
     case 'stations':

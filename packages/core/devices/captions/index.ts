@@ -363,7 +363,7 @@ export const captions = defineKind({
     nameText: { words: 'Name on the caption', type: 'text' },
     nameTitle: { words: 'Title on the caption', type: 'text' },
     countUp: { words: 'Count board is up', type: 'switch' },
-    count: { words: 'Number on the count board', type: 'number' },
+    count: { words: 'Number on the count board', type: 'number', counts: true },
     countLabel: { words: 'Label of the count board', type: 'text' },
     countdownUp: { words: 'Countdown is up', type: 'switch' },
     countdownLeft: { words: 'Seconds left of the countdown', type: 'number', unit: 's' },

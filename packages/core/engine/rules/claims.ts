@@ -1,0 +1,343 @@
+import { pointsOf } from '../../devices/index';
+import { UNKNOWN } from '../../expression/index';
+import type { PlainValue, Step, Trigger } from '../../show/index';
+import type { Cancel, Clock } from '../clock';
+import { DeedLedger, deedOfCommand, deedOfSet } from '../deeds';
+import type { ClaimRecord, Journal } from '../journal';
+import type { Program } from '../program';
+import { resolveArgument, resolveCommand } from '../resolve';
+import { reachedKey, readerOf, type Scope } from '../scope';
+import type { Reader, StateBoard } from '../stateBoard';
+
+/** A device that was told something shows it within this many milliseconds, or it is told again. */
+const SHOWN_WITHIN_MS = 1500;
+/** So often a device is told again what it does not show. */
+const MOST_TRIES = 3;
+
+/** `entering`: sent, and not shown yet. `up`: the device shows it. `changed`: somebody put something else there, which stands. `unsure`: the device does not say. */
+export type PartState = 'entering' | 'up' | 'changed' | 'unsure';
+
+/** One thing that a *while* rule keeps so. */
+interface Part {
+  readonly step: Step;
+  /** Board keys with what they become; empty where the device does not tell. */
+  readonly made: readonly (readonly [key: string, value: PlainValue])[];
+  /** Device, for whether it answers; null of a show value. */
+  readonly device: string | null;
+  /** What brings back what stood there before the first claim. */
+  readonly base: readonly Step[];
+  state: PartState;
+  tries: number;
+}
+
+/** What a *while* rule holds now. */
+export interface Claim {
+  readonly trigger: string;
+  readonly name: string;
+  readonly parts: readonly Part[];
+  /** Its rule is gone, or is another one now: it leaves as soon as what its device shows is known. */
+  orphan: boolean;
+}
+
+/** Left a moment ago: what comes to the same place is not to bring back what is just going. */
+interface Going {
+  readonly part: Part;
+  readonly until: number;
+  cancel: Cancel;
+}
+
+export interface ClaimDependencies {
+  readonly clock: Clock;
+  readonly board: StateBoard;
+  readonly journal: Journal;
+  readonly program: () => Program;
+  /** Runs steps in the name of a rule. */
+  readonly run: (trigger: string, name: string, steps: readonly Step[], what: 'enter' | 'leave') => void;
+  /** The rule is to be looked at again. */
+  readonly again: (trigger: string) => void;
+  /** Somebody put something else where a rule holds. @param keys what is other */
+  readonly changed: (claim: Claim, keys: readonly string[]) => void;
+  /** A device does not show what it was told. */
+  readonly notShown: (claim: Claim, words: string) => void;
+}
+
+/**
+ * What *while* rules hold: a ledger for each place of a device, in the order in which they came. The last one is shown; when it leaves, the one
+ * below it is put up again, and when none is there, what stood before the first.
+ */
+export class ClaimLedger {
+  private readonly claims: Claim[] = [];
+  private readonly readers = new Map<Claim, ClaimReader>();
+  private going: Going[] = [];
+
+  constructor(private readonly deps: ClaimDependencies) {}
+
+  /** What a rule holds, as it is programmed now. */
+  of(trigger: string): Claim | undefined {
+    return this.claims.find((claim) => claim.trigger === trigger && !claim.orphan);
+  }
+
+  get orphans(): readonly Claim[] {
+    return this.claims.filter(({ orphan }) => orphan);
+  }
+
+  /** Its rule is gone or another one now. */
+  orphan(trigger: string): void {
+    for (const claim of this.claims) if (claim.trigger === trigger) claim.orphan = true;
+  }
+
+  /** Claims of the engine before: each counts only where its device still shows what it put there. */
+  restore(records: readonly ClaimRecord[], there: (trigger: string) => boolean): void {
+    for (const { trigger, name, parts } of records) {
+      const claim: Claim = {
+        trigger,
+        name,
+        parts: parts.map(({ changed, ...part }) => ({ ...part, state: changed ? 'changed' : 'unsure', tries: 0 })),
+        orphan: !there(trigger),
+      };
+      this.claims.push(claim);
+      this.watch(claim);
+    }
+  }
+
+  /** Puts up what a rule keeps. @returns why it cannot be yet; null when it is under way */
+  enter({ id, name, steps }: Trigger, scope: Scope): string | null {
+    const { board, program } = this.deps;
+    const show = program();
+    const read = readerOf(board, scope);
+    const parts: Part[] = [];
+    for (const step of steps) {
+      if (step.kind === 'command') {
+        const resolved = resolveCommand(step, show, read);
+        if (!resolved.ok) return resolved.error.message;
+        const { device } = resolved.value;
+        const called = show.devices.get(device)?.name ?? device;
+        if (board.read(reachedKey(device)) !== true) return `${called} does not answer.`;
+        const deed = deedOfCommand(resolved.value, '', show, board.read, new DeedLedger());
+        const made = [...deed.made].flatMap(([key, { after }]) =>
+          counts(key, device, show) ? [] : [[key, after] as const],
+        );
+        const base = this.baseAt(made) ?? deed.back?.map((back) => back.step) ?? null;
+        if (base === null) return `${called} does not tell what stands there now.`;
+        parts.push({ step, made, device, base, state: 'entering', tries: 0 });
+      } else if (step.kind === 'set') {
+        const to = resolveArgument(step.to, show, read);
+        if (!to.ok) return to.error.message;
+        const before = board.read(step.target);
+        const deed = deedOfSet(step.target, step.target, '', before === UNKNOWN ? undefined : before, to.value);
+        const made = [[step.target, to.value] as const];
+        const base = this.baseAt(made) ?? deed.back?.map((back) => back.step) ?? [];
+        parts.push({ step, made, device: null, base, state: 'entering', tries: 0 });
+      }
+    }
+    const claim: Claim = { trigger: id, name, parts, orphan: false };
+    this.claims.push(claim);
+    // Before anything goes out: an engine that dies now knows what it was about to hold.
+    this.keep(claim);
+    this.watch(claim);
+    this.deps.run(id, name, steps, 'enter');
+    for (const part of parts) this.lookLater(claim, part);
+    this.readers.get(claim)?.wake();
+    return null;
+  }
+
+  /** Whether what its devices show is known, so that it can leave. */
+  mayLeave(claim: Claim): boolean {
+    return claim.parts.every(
+      (part) => part.state !== 'unsure' || part.made.every(([key]) => this.deps.board.read(key) !== UNKNOWN),
+    );
+  }
+
+  /** What leaving would send now. */
+  ahead(claim: Claim): readonly Step[] {
+    return this.wayOut(claim).flatMap(({ steps }) => steps);
+  }
+
+  /** Takes back what a rule kept. */
+  leave(claim: Claim): readonly Step[] {
+    const { clock } = this.deps;
+    const way = this.wayOut(claim);
+    this.forget(claim);
+    for (const { part, lower } of way) {
+      if (lower !== null) {
+        lower.state = 'entering';
+        lower.tries = 0;
+      } else {
+        const going: Going = { part, until: clock.now() + 2 * SHOWN_WITHIN_MS, cancel: () => undefined };
+        this.going.push(going);
+        this.lookWhetherGone(claim, going);
+      }
+    }
+    const steps = way.flatMap((one) => one.steps);
+    if (steps.length > 0) this.deps.run(claim.trigger, claim.name, steps, 'leave');
+    for (const other of this.claims)
+      for (const part of other.parts) if (way.some(({ lower }) => lower === part)) this.lookLater(other, part);
+    return steps;
+  }
+
+  /** Gives up what rules hold, and sends nothing. */
+  drop(claim: Claim): void {
+    this.forget(claim);
+  }
+
+  dropAll(): void {
+    for (const claim of [...this.claims]) this.drop(claim);
+    for (const { cancel } of this.going) cancel();
+    this.going = [];
+  }
+
+  /** What each part of a claim puts in its place when it goes; parts that nobody sees any more are left out. */
+  private wayOut(claim: Claim): { part: Part; steps: readonly Step[]; lower: Part | null }[] {
+    const { board } = this.deps;
+    const at = this.claims.indexOf(claim);
+    return [...claim.parts].reverse().flatMap((part) => {
+      if (this.claims.slice(at + 1).some((later) => later.parts.some((other) => meets(other, part)))) return [];
+      if (part.state === 'changed') return [];
+      const stands = part.made.every(([key, value]) => {
+        const now = board.read(key);
+        return now === value || now === UNKNOWN;
+      });
+      if (!stands && part.state !== 'entering') return [];
+      const below = this.claims.slice(0, at).flatMap((other) => other.parts.filter((one) => meets(one, part)));
+      const lower = below.at(-1) ?? null;
+      if (lower?.state === 'changed') return [];
+      return [{ part, steps: lower === null ? part.base : [lower.step], lower }];
+    });
+  }
+
+  /** What stood at a place before the first claim on it; undefined where nothing claims it. */
+  private baseAt(made: Part['made']): readonly Step[] | undefined {
+    const now = this.deps.clock.now();
+    this.going = this.going.filter(({ until }) => until > now);
+    const parts = [...this.going.map(({ part }) => part), ...this.claims.flatMap((claim) => claim.parts)];
+    return parts.reverse().find((part) => meets(part, { made }))?.base;
+  }
+
+  /** Whether another claim lies on top of this part. */
+  private covered(claim: Claim, part: Part): boolean {
+    return this.claims
+      .slice(this.claims.indexOf(claim) + 1)
+      .some((later) => later.parts.some((other) => meets(other, part)));
+  }
+
+  private watch(claim: Claim): void {
+    const keys = new Set<string>();
+    for (const { made, device } of claim.parts) {
+      for (const [key] of made) keys.add(key);
+      if (device !== null) keys.add(reachedKey(device));
+    }
+    const reader = new ClaimReader([...keys], () => this.look(claim));
+    this.readers.set(claim, reader);
+    this.deps.board.subscribe(reader.keys, reader);
+  }
+
+  private forget(claim: Claim): void {
+    const { clock, journal } = this.deps;
+    const at = this.claims.indexOf(claim);
+    if (at >= 0) this.claims.splice(at, 1);
+    const reader = this.readers.get(claim);
+    if (reader !== undefined) this.deps.board.unsubscribe(reader.keys, reader);
+    this.readers.delete(claim);
+    journal.append({ kind: 'claim', t: clock.now(), trigger: claim.trigger, claim: null });
+    // An edited rule may hold anew already what it held before the edit.
+    const now = this.of(claim.trigger);
+    if (now !== undefined) this.keep(now);
+  }
+
+  /** What the devices of a claim show has changed. */
+  private look(claim: Claim): void {
+    const { board, again } = this.deps;
+    for (const part of claim.parts) {
+      if (this.covered(claim, part)) continue;
+      const now = part.made.map(([key]) => board.read(key));
+      if (now.includes(UNKNOWN)) {
+        if (part.state === 'up' && part.device !== null && board.read(reachedKey(part.device)) !== true)
+          part.state = 'unsure';
+        continue;
+      }
+      const other = part.made.filter(([, value], at) => now[at] !== value).map(([key]) => key);
+      if (other.length === 0) {
+        if (part.state === 'unsure') again(claim.trigger);
+        if (part.state !== 'changed') part.state = 'up';
+      } else if (part.state === 'unsure') {
+        // It does not show it any more: it counts no longer, and the rule begins anew where its condition still holds.
+        this.drop(claim);
+        return again(claim.trigger);
+      } else if (part.state === 'up') {
+        part.state = 'changed';
+        this.keep(claim);
+        this.deps.changed(claim, other);
+      }
+    }
+  }
+
+  /** Tells a device again what it does not show after a while. */
+  private lookLater(claim: Claim, part: Part): void {
+    const { clock, board } = this.deps;
+    if (part.made.length === 0) part.state = 'up';
+    clock.at(clock.now() + SHOWN_WITHIN_MS, () => {
+      if (!this.claims.includes(claim) || part.state !== 'entering' || this.covered(claim, part)) return;
+      const answers = part.device === null || board.read(reachedKey(part.device)) === true;
+      if (!answers || part.made.some(([key]) => board.read(key) === UNKNOWN)) {
+        part.state = 'unsure';
+        return;
+      }
+      part.tries += 1;
+      const name = this.deps.program().devices.get(part.device ?? '')?.name ?? 'The show';
+      if (part.tries >= MOST_TRIES) return this.deps.notShown(claim, `${name} does not show it.`);
+      this.deps.run(claim.trigger, claim.name, [part.step], 'enter');
+      this.lookLater(claim, part);
+    });
+  }
+
+  /** Tells a device again to take out what it still shows. */
+  private lookWhetherGone(claim: Claim, going: Going, tries = 0): void {
+    const { clock, board } = this.deps;
+    const { part } = going;
+    if (part.made.length === 0 || part.base.length === 0) return;
+    going.cancel = clock.at(clock.now() + SHOWN_WITHIN_MS, () => {
+      const still = part.made.every(([key, value]) => board.read(key) === value);
+      const claimed = this.claims.some((other) => other.parts.some((one) => meets(one, part)));
+      if (!still || claimed || tries >= MOST_TRIES) return;
+      this.deps.run(claim.trigger, claim.name, part.base, 'leave');
+      this.lookWhetherGone(claim, going, tries + 1);
+    });
+  }
+
+  private keep({ trigger, name, parts }: Claim): void {
+    const { clock, journal } = this.deps;
+    journal.append({
+      kind: 'claim',
+      t: clock.now(),
+      trigger,
+      claim: {
+        trigger,
+        name,
+        parts: parts.map(({ step, made, device, base, state }) => ({
+          step,
+          made,
+          device,
+          base,
+          changed: state === 'changed',
+        })),
+      },
+    });
+  }
+}
+
+/** Whether a point goes on while what shows it stays the same. */
+function counts(key: string, device: string, program: Program): boolean {
+  const { devices, document } = program;
+  const known = devices.get(device);
+  return known !== undefined && pointsOf(known, document)[key.slice(device.length + 1)]?.counts === true;
+}
+
+const meets = (one: Pick<Part, 'made'>, other: Pick<Part, 'made'>): boolean =>
+  one.made.some(([key]) => other.made.some(([same]) => same === key));
+
+class ClaimReader implements Reader {
+  constructor(
+    readonly keys: readonly string[],
+    readonly wake: () => void,
+  ) {}
+}

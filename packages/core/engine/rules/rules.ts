@@ -1,0 +1,654 @@
+import { UNKNOWN } from '../../expression/index';
+import { type AppError, fail, ok, type Result, type Step, type Trigger } from '../../show/index';
+import type { Cancel, Clock } from '../clock';
+import type { ClaimRecord, Journal } from '../journal';
+import type { MacroRunner } from '../macroRunner';
+import type { Program } from '../program';
+import { readerFor, type Scope } from '../scope';
+import type { StateBoard } from '../stateBoard';
+import type { Causes, Fired } from './causes';
+import { type Claim, ClaimLedger } from './claims';
+import { type Edge, RuleReader, RULES_LINK_GROUP } from './ruleReader';
+import { isTimeZone, nextInstant } from './timeOfDay';
+import { keyWords } from './words';
+
+/** A rule does not fire twice in one chain of causes within this many milliseconds. */
+export const CHAIN_MS = 2000;
+/** A rule fires so often in a second and no more: the rest is told and left out. */
+export const MOST_A_SECOND = 20;
+/** A *while* rule that comes and goes more often than this in a second waits until the second is over. */
+const MOST_TURNS_A_SECOND = 6;
+/** A *while* rule that led to itself so often in one chain goes in a circle. */
+const MOST_ROUNDS = 3;
+/** What a *while* rule waits for is asked again after so many milliseconds. */
+const RETRY_MS = 500;
+/** Of each rule so many events are kept. */
+export const MOST_EDGES = 50;
+/** So many events are served in one instant; presses go between. */
+const SERVED_AT_ONCE = 50;
+/** The time of day is asked for so often, milliseconds: clocks of machines are set. */
+const LOOK_AT_CLOCK_MS = 60_000;
+/** A time of day that is further past than this when it is looked at was jumped over, milliseconds. */
+const TOO_LATE_MS = 5000;
+
+/** Board key of whether a rule may fire. */
+export const armedKey = (trigger: string): string => `armed@${trigger}`;
+
+/** Who armed, disarmed or fired a rule by hand. */
+export interface ByHand {
+  readonly station: string;
+  readonly person?: string | undefined;
+}
+
+/** One event of a rule, with what came of it. */
+export interface RuleEdge {
+  /** Milliseconds of the engine's clock. */
+  readonly t: number;
+  readonly what: 'fired' | 'notFired' | 'holds' | 'left' | 'changed';
+  readonly words: string;
+  /** What its condition read then, in words. */
+  readonly read: readonly string[];
+  /** Board key whose change it was; left out where none was. */
+  readonly key?: string | undefined;
+  readonly runId?: string | undefined;
+  /** Of what was fired by hand. */
+  readonly by?: ByHand | undefined;
+}
+
+/** A rule as others see it. */
+export interface RuleView {
+  readonly id: string;
+  readonly armed: boolean;
+  /** `waiting`: its condition holds, and something keeps it from doing so. `changed`: somebody put something else there. */
+  readonly state: 'rests' | 'holds' | 'changed' | 'waiting';
+  /** Engine time at which it last fired, or began to hold; null: not since the engine began. */
+  readonly lastFired: number | null;
+  readonly lastWords: string;
+  readonly edges: readonly RuleEdge[];
+}
+
+export interface RuleDependencies {
+  readonly clock: Clock;
+  readonly board: StateBoard;
+  readonly journal: Journal;
+  readonly causes: Causes;
+  readonly runner: MacroRunner;
+  readonly program: () => Program;
+  readonly onTrouble: (where: string, error: unknown) => void;
+  /** Rules are armed, hold or tell otherwise than before. */
+  readonly onChanged: () => void;
+}
+
+interface State {
+  readonly edges: RuleEdge[];
+  lastFired: number | null;
+  lastWords: string;
+  /** Why a *while* rule does not hold although its condition does; empty: nothing. */
+  waiting: string;
+  retry: Cancel;
+  /** Engine times of the last second in which it fired, or came and went. */
+  recent: number[];
+  runId: string | null;
+  /** Events left out since one was told. */
+  leftOut: number;
+}
+
+/** An event that waits to be served, with what its rule read when it came. */
+interface Happening {
+  readonly reader: RuleReader;
+  readonly read: readonly string[];
+}
+
+const NOTHING: Cancel = () => undefined;
+
+/**
+ * What a show does by itself. Publication only queues what became of conditions; a turn of its own serves it, so that nothing has effects inside
+ * publication, and presses go between.
+ */
+export class Rules {
+  private readonly readers = new Map<string, RuleReader>();
+  private readonly states = new Map<string, State>();
+  private readonly timers = new Map<string, Cancel>();
+  private readonly claims: ClaimLedger;
+  /** Events of *when* rules in the order in which they came. */
+  private queue: Happening[] = [];
+  /** *While* rules to be looked at. */
+  private readonly dirty = new Set<string>();
+  private serving = false;
+  /** Rules that were armed before all were disarmed at once. */
+  private armedBefore: readonly string[] = [];
+
+  constructor(
+    private readonly deps: RuleDependencies,
+    restored: readonly ClaimRecord[] = [],
+  ) {
+    this.claims = new ClaimLedger({
+      clock: deps.clock,
+      board: deps.board,
+      journal: deps.journal,
+      program: deps.program,
+      run: (trigger, name, steps, what) => void this.run(trigger, name, steps, what),
+      again: (trigger) => this.lookAgain(trigger),
+      changed: (claim, keys) => this.changedBySomebody(claim, keys),
+      notShown: (claim, words) => this.waits(this.stateOf(claim.trigger), words),
+    });
+    const program = deps.program();
+    this.claims.restore(restored, (trigger) => program.triggers.has(trigger));
+    for (const trigger of program.triggers.values()) this.begin(trigger);
+  }
+
+  /** Goes over to an edited show. What a rule holds that is gone, or is another one now, leaves. */
+  follow(before: Program, program: Program): void {
+    const profiles = before.document.profiles !== program.document.profiles;
+    const zone = before.document.show.timeZone !== program.document.show.timeZone;
+    const rig = before.document.devices !== program.document.devices;
+    if (before.document.triggers === program.document.triggers && !profiles && !zone && !rig) return;
+    for (const [id, reader] of [...this.readers]) {
+      const next = program.triggers.get(id);
+      if (next === reader.trigger && !profiles && !zone && !rig) continue;
+      this.end(id);
+      if (next === undefined || keeps(next) !== keeps(reader.trigger)) {
+        this.claims.orphan(id);
+        this.lookAgain(id);
+      }
+    }
+    for (const trigger of program.triggers.values()) if (!this.readers.has(trigger.id)) this.begin(trigger);
+    this.deps.onChanged();
+  }
+
+  /** Arms and disarms every rule as it is set in it: another show was opened, or the show begins. */
+  atStart(): { readonly armed: number; readonly disarmed: number } {
+    const told = { armed: 0, disarmed: 0 };
+    for (const trigger of this.deps.program().triggers.values()) {
+      if (trigger.atStart === 'asLeft') continue;
+      const armed = trigger.atStart === 'armed';
+      told[trigger.atStart] += 1;
+      if (this.isArmed(trigger.id) !== armed) this.arm(trigger.id, armed);
+    }
+    return told;
+  }
+
+  /** Every rule of the show, in no order. */
+  list(): RuleView[] {
+    return [...this.readers.keys()].map((id) => this.view(id));
+  }
+
+  view(id: string): RuleView {
+    const { edges, lastFired, lastWords, waiting } = this.stateOf(id);
+    const claim = this.claims.of(id);
+    const changed = claim?.parts.some(({ state }) => state === 'changed') === true;
+    const state = claim !== undefined ? (changed ? 'changed' : 'holds') : waiting === '' ? 'rests' : 'waiting';
+    const fault = this.deps.program().faultOf(id);
+    return {
+      id,
+      armed: this.isArmed(id),
+      state,
+      lastFired,
+      lastWords: fault?.message ?? (waiting === '' ? lastWords : waiting),
+      edges,
+    };
+  }
+
+  /** What a *while* rule would send if it were disarmed now, as steps. */
+  leavingAhead(id: string): readonly Step[] {
+    const claim = this.claims.of(id);
+    return claim === undefined ? [] : this.claims.ahead(claim);
+  }
+
+  /** Rules that were armed when all were disarmed at once. */
+  get armableAgain(): readonly string[] {
+    return this.armedBefore.filter((id) => this.readers.has(id) && !this.isArmed(id));
+  }
+
+  isArmed(id: string): boolean {
+    return this.deps.board.read(armedKey(id)) === true;
+  }
+
+  /** A rule may fire from now on, or may not. What a *while* rule holds it takes back. @param by left out: the show itself */
+  arm(id: string, armed: boolean, by?: ByHand): void {
+    const { board, clock, journal } = this.deps;
+    const trigger = this.deps.program().triggers.get(id);
+    if (trigger === undefined || this.isArmed(id) === armed) return;
+    board.set(armedKey(id), armed);
+    journal.append({ kind: 'set', t: clock.now(), key: armedKey(id), value: armed });
+    const who = by === undefined ? '' : ` by ${nameOf(by)}`;
+    const state = this.stateOf(id);
+    state.lastWords = `${armed ? 'Armed' : 'Disarmed'}${who}.`;
+    state.waiting = '';
+    this.tell(trigger, armed ? 'armed' : 'disarmed', state.lastWords, by);
+    if (trigger.kind === 'while') this.lookAgain(id);
+    this.deps.onChanged();
+  }
+
+  /** All at once: none fires any more, and what *while* rules hold stays as it is, without them. */
+  disarmAll(by: ByHand): number {
+    const { board, clock, journal } = this.deps;
+    const armed = [...this.readers.keys()].filter((id) => this.isArmed(id));
+    if (armed.length > 0) this.armedBefore = armed;
+    this.claims.dropAll();
+    this.queue = [];
+    for (const id of armed) {
+      board.set(armedKey(id), false);
+      journal.append({ kind: 'set', t: clock.now(), key: armedKey(id), value: false });
+      const state = this.stateOf(id);
+      state.waiting = '';
+      state.lastWords = `Disarmed by ${nameOf(by)}, with all others.`;
+    }
+    if (armed.length > 0) this.deps.onChanged();
+    return armed.length;
+  }
+
+  /** A rule does its steps now, whatever its condition says. */
+  fire(id: string, by: ByHand): Result<string, AppError> {
+    const { clock } = this.deps;
+    const program = this.deps.program();
+    const trigger = program.triggers.get(id);
+    if (trigger === undefined)
+      return fail({ code: 'unknown-trigger', message: `There is no trigger ${id}.`, mend: 'Load the list again.' });
+    if (trigger.kind === 'while')
+      return fail({
+        code: 'while-rule',
+        message: `${trigger.name} is a while rule: it goes by its condition.`,
+        mend: 'Arm it, or rehearse it.',
+      });
+    const fault = program.faultOf(id);
+    if (fault !== undefined) return fail({ code: 'broken-trigger', message: fault.message, mend: fault.mend });
+    const words = `Fired by ${nameOf(by)}.`;
+    this.deps.causes.fires(id, [{ trigger: id, t: clock.now() }]);
+    const runId = this.start(trigger, trigger.steps);
+    this.note(trigger, { t: clock.now(), what: 'fired', words, read: [], runId, by });
+    this.tell(trigger, 'fired', words, by, undefined, runId);
+    return ok(runId);
+  }
+
+  close(): void {
+    for (const id of [...this.readers.keys()]) this.end(id);
+  }
+
+  private begin(trigger: Trigger): void {
+    const { board, clock, journal } = this.deps;
+    if (board.read(armedKey(trigger.id)) === UNKNOWN) {
+      const armed = trigger.atStart === 'armed';
+      board.set(armedKey(trigger.id), armed);
+      journal.append({ kind: 'set', t: clock.now(), key: armedKey(trigger.id), value: armed });
+    }
+    const reader = new RuleReader(trigger, board, this.deps.program(), (one, edge) => this.edge(one, edge));
+    this.readers.set(trigger.id, reader);
+    this.stateOf(trigger.id);
+    if (trigger.kind === 'while') this.lookAgain(trigger.id);
+    if (trigger.on.kind === 'time') this.watchClock(reader, clock.wall().getTime());
+  }
+
+  private end(id: string): void {
+    this.readers.get(id)?.close();
+    this.readers.delete(id);
+    this.timers.get(id)?.();
+    this.timers.delete(id);
+    this.states.get(id)?.retry();
+    this.dirty.delete(id);
+    this.queue = this.queue.filter(({ reader }) => reader.trigger.id !== id);
+  }
+
+  private stateOf(id: string): State {
+    let state = this.states.get(id);
+    if (state === undefined) {
+      state = {
+        edges: [],
+        lastFired: null,
+        lastWords: '',
+        waiting: '',
+        retry: NOTHING,
+        recent: [],
+        runId: null,
+        leftOut: 0,
+      };
+      this.states.set(id, state);
+    }
+    return state;
+  }
+
+  /** Within publication: what a rule goes by has become something else. Nothing is done here. */
+  private edge(reader: RuleReader, edge: Edge): void {
+    const { trigger } = reader;
+    if (trigger.kind === 'while') return this.lookAgain(trigger.id);
+    // What could not be told before has not turned.
+    if (edge.from === UNKNOWN) return;
+    if (trigger.on.kind === 'turns' && edge.to !== trigger.on.to) return;
+    const state = this.stateOf(trigger.id);
+    const now = this.deps.clock.now();
+    state.recent = state.recent.filter((t) => now - t < 1000);
+    if (state.recent.length >= MOST_A_SECOND) {
+      state.leftOut += 1;
+      return;
+    }
+    state.recent.push(now);
+    this.queue.push({ reader, read: this.readNow(reader) });
+    this.serveSoon();
+  }
+
+  private lookAgain(id: string): void {
+    this.dirty.add(id);
+    this.serveSoon();
+  }
+
+  private serveSoon(): void {
+    if (this.serving) return;
+    this.serving = true;
+    const { clock, board } = this.deps;
+    clock.at(clock.now(), () => {
+      this.serving = false;
+      board.turn(() => this.serve());
+    });
+  }
+
+  private serve(): void {
+    const served = this.queue.splice(0, SERVED_AT_ONCE);
+    for (const one of served) this.alone(one.reader.trigger.id, () => this.happened(one));
+    if (this.queue.length > 0) this.serveSoon();
+    const ids = [...this.dirty];
+    this.dirty.clear();
+    // What comes goes before what leaves: on one place the one takes over from the other without a gap.
+    for (const id of ids) this.alone(id, () => this.mayEnter(id));
+    for (const id of ids) this.alone(id, () => this.mayLeave(id));
+    this.deps.onChanged();
+  }
+
+  /** A rule that throws fails alone. */
+  private alone(id: string, work: () => void): void {
+    try {
+      work();
+    } catch (error) {
+      this.deps.onTrouble(`trigger ${this.readers.get(id)?.trigger.name ?? id}`, error);
+    }
+  }
+
+  /** The event of a *when* rule has come. */
+  private happened({ reader, read }: Happening): void {
+    const { trigger } = reader;
+    const { clock, causes } = this.deps;
+    const now = clock.now();
+    const key = this.keyOf(reader);
+    const words = readWords(read);
+    const chain = key === undefined ? [] : causes.chainTo(key);
+    const against = this.speaksAgainst(trigger, chain);
+    if (against !== null) return this.didNot(trigger, against, read, key);
+    this.does(trigger, [...chain, { trigger: trigger.id, t: now }], words, read, key);
+  }
+
+  private does(
+    trigger: Trigger,
+    chain: readonly Fired[],
+    words: string,
+    read: readonly string[],
+    key: string | undefined,
+  ): void {
+    const state = this.stateOf(trigger.id);
+    const before = state.runId;
+    this.deps.causes.fires(trigger.id, chain.slice(-MOST_EDGES));
+    const delay: Step[] =
+      trigger.delayMs === 0 ? [] : [{ id: 'delay', onFail: 'stop', kind: 'pause', length: { ms: trigger.delayMs } }];
+    const runId = this.start(trigger, [...delay, ...trigger.steps]);
+    if (runId === before && trigger.again === 'ignore')
+      return this.didNot(trigger, 'Its steps were still running.', read, key);
+    const told = state.leftOut === 0 ? words : `${words} ${state.leftOut} more came too fast and were left out.`;
+    state.leftOut = 0;
+    this.note(trigger, { t: this.deps.clock.now(), what: 'fired', words: told, read, key, runId });
+    this.tell(trigger, 'fired', told, undefined, key, runId);
+  }
+
+  /** Why an event comes to nothing; null: nothing speaks against it. */
+  private speaksAgainst(trigger: Trigger, chain: readonly Fired[]): string | null {
+    const { clock, board } = this.deps;
+    const program = this.deps.program();
+    const { id, onlyIf, minGapMs } = trigger;
+    if (!this.isArmed(id)) return 'It is disarmed.';
+    const fault = program.faultOf(id);
+    if (fault !== undefined) return fault.message;
+    const now = clock.now();
+    const again = chain.find((one) => one.trigger === id && now - one.t < CHAIN_MS);
+    if (again !== undefined) {
+      const names = chain.slice(chain.indexOf(again)).map((one) => program.triggers.get(one.trigger)?.name ?? '…');
+      return `It led to itself: ${[...names, trigger.name].join(' → ')}. It was stopped there.`;
+    }
+    if (onlyIf !== '') {
+      const holds = program.expression(onlyIf)?.evaluate(readerFor(board, RULES_LINK_GROUP));
+      if (holds !== true) return holds === false ? 'Its "only if" did not hold.' : 'Its "only if" was not known.';
+    }
+    const { lastFired } = this.stateOf(id);
+    if (lastFired !== null && now - lastFired < minGapMs)
+      return `It had fired ${tenths(now - lastFired)} before; ${tenths(minGapMs)} have to pass.`;
+    return null;
+  }
+
+  private didNot(trigger: Trigger, why: string, read: readonly string[], key: string | undefined): void {
+    const state = this.stateOf(trigger.id);
+    const last = state.edges.at(-1);
+    this.note(trigger, { t: this.deps.clock.now(), what: 'notFired', words: why, read, key });
+    // The same again and again is told once in the as-run; the rule itself keeps each.
+    if (last?.what === 'notFired' && last.words === why) return;
+    this.tell(trigger, 'notFired', why, undefined, key);
+  }
+
+  private mayEnter(id: string): void {
+    const reader = this.readers.get(id);
+    if (reader?.trigger.kind !== 'while') return;
+    const state = this.stateOf(id);
+    if (!this.isArmed(id) || reader.now !== true) {
+      state.waiting = '';
+      return;
+    }
+    if (this.claims.of(id) !== undefined) return;
+    const { clock, causes } = this.deps;
+    const fault = this.deps.program().faultOf(id);
+    if (fault !== undefined) return;
+    if (this.tooOften(id, state)) return;
+    const now = clock.now();
+    const key = this.keyOf(reader);
+    const chain = (key === undefined ? [] : causes.chainTo(key)).filter((one) => now - one.t < CHAIN_MS);
+    if (chain.filter((one) => one.trigger === id).length >= MOST_ROUNDS) {
+      const names = [...new Set(chain.map((one) => this.deps.program().triggers.get(one.trigger)?.name ?? '…'))];
+      this.arm(id, false);
+      state.lastWords = `It went in a circle with itself: ${names.join(' → ')}. It was disarmed.`;
+      return this.tell(reader.trigger, 'disarmed', state.lastWords, undefined, key);
+    }
+    causes.fires(id, [...chain, { trigger: id, t: now }]);
+    const waits = this.claims.enter(reader.trigger, this.scope());
+    if (waits !== null) {
+      this.waits(state, waits);
+      state.retry();
+      state.retry = clock.at(now + RETRY_MS, () => this.lookAgain(id));
+      return;
+    }
+    state.waiting = '';
+    const read = this.readNow(reader);
+    const words = readWords(read);
+    this.note(reader.trigger, { t: now, what: 'holds', words, read, key });
+    this.tell(reader.trigger, 'holds', words, undefined, key);
+  }
+
+  private mayLeave(id: string): void {
+    for (const claim of this.claims.orphans)
+      if (claim.trigger === id && this.claims.mayLeave(claim)) this.leaves(claim, null);
+    const reader = this.readers.get(id);
+    const claim = this.claims.of(id);
+    if (reader === undefined || claim === undefined) return;
+    if (this.isArmed(id) && reader.now !== false) return;
+    if (!this.claims.mayLeave(claim)) return;
+    if (this.isArmed(id) && this.tooOften(id, this.stateOf(id))) return;
+    this.leaves(claim, reader);
+  }
+
+  private leaves(claim: Claim, reader: RuleReader | null): void {
+    const { causes, clock } = this.deps;
+    const program = this.deps.program();
+    const trigger = reader?.trigger;
+    const key = reader === null ? undefined : this.keyOf(reader);
+    const chain = key === undefined ? [] : causes.chainTo(key);
+    causes.fires(claim.trigger, [...chain, { trigger: claim.trigger, t: clock.now() }].slice(-MOST_EDGES));
+    const changed = claim.parts.some(({ state }) => state === 'changed');
+    const steps = this.claims.leave(claim);
+    const did =
+      steps.length > 0
+        ? steps.map((step) => program.sentence(step)).join(', ')
+        : changed
+          ? 'nothing was sent: somebody had changed it meanwhile'
+          : 'nothing was to be sent';
+    if (trigger === undefined) return;
+    const read = reader === null ? [] : this.readNow(reader);
+    const words = `It left: ${did}.`;
+    this.note(trigger, { t: clock.now(), what: 'left', words, read, key });
+    this.tell(trigger, 'left', words, undefined, key);
+  }
+
+  /** Whether a rule comes and goes too often; it is looked at again when the second is over. */
+  private tooOften(id: string, state: State): boolean {
+    const { clock } = this.deps;
+    const now = clock.now();
+    state.recent = state.recent.filter((t) => now - t < 1000);
+    if (state.recent.length < MOST_TURNS_A_SECOND) {
+      state.recent.push(now);
+      return false;
+    }
+    state.retry();
+    state.retry = clock.at((state.recent[0] ?? now) + 1000, () => this.lookAgain(id));
+    return true;
+  }
+
+  private changedBySomebody(claim: Claim, keys: readonly string[]): void {
+    const reader = this.readers.get(claim.trigger);
+    if (reader === undefined) return;
+    const { board, clock } = this.deps;
+    const words = `Somebody changed it: ${keys.map((key) => keyWords(key, board.read(key), this.deps.program())).join(', ')}. That stays until the condition has been false once.`;
+    this.note(reader.trigger, { t: clock.now(), what: 'changed', words, read: [], key: keys[0] });
+    this.tell(reader.trigger, 'changed', words, undefined, keys[0]);
+    this.deps.onChanged();
+  }
+
+  private waits(state: State, words: string): void {
+    if (state.waiting === words) return;
+    state.waiting = words;
+    this.deps.onChanged();
+  }
+
+  private watchClock(reader: RuleReader, from: number): void {
+    const { clock } = this.deps;
+    const { trigger } = reader;
+    const { on } = trigger;
+    if (on.kind !== 'time') return;
+    const zone = this.deps.program().document.show.timeZone;
+    const due = isTimeZone(zone) ? nextInstant(from, on.at, on.date, zone) : null;
+    if (due === null) return;
+    const wait = due - clock.wall().getTime();
+    const look = (): void => {
+      const wall = clock.wall().getTime();
+      if (wall < due) return this.watchClock(reader, Math.max(from, Math.min(wall, due - 1)));
+      // A clock that is set back does not bring the same time once more.
+      this.watchClock(reader, due);
+      this.deps.board.turn(() => this.alone(trigger.id, () => this.struck(trigger, wall - due)));
+    };
+    this.timers.set(trigger.id, clock.at(clock.now() + Math.min(Math.max(0, wait), LOOK_AT_CLOCK_MS), look));
+  }
+
+  /** A time of day has come. @param late milliseconds */
+  private struck(trigger: Trigger, late: number): void {
+    const { on } = trigger;
+    const at = on.kind === 'time' ? on.at : '';
+    const against = late > TOO_LATE_MS ? `The clock was set forward past ${at}.` : this.speaksAgainst(trigger, []);
+    if (against !== null) this.didNot(trigger, against, [], undefined);
+    else this.does(trigger, [{ trigger: trigger.id, t: this.deps.clock.now() }], `It was ${at}.`, [], undefined);
+    this.deps.onChanged();
+  }
+
+  private scope(): Scope {
+    return this.deps.runner.freshScope(RULES_LINK_GROUP);
+  }
+
+  private start(trigger: Trigger, steps: readonly Step[]): string {
+    const state = this.stateOf(trigger.id);
+    const runId = this.deps.runner.start({
+      name: trigger.name,
+      identity: trigger.id,
+      program: this.deps.program(),
+      scope: this.scope(),
+      steps,
+      again: trigger.again,
+      cause: { kind: 'trigger', id: trigger.id },
+    });
+    state.runId = runId;
+    return runId;
+  }
+
+  private run(id: string, name: string, steps: readonly Step[], what: 'enter' | 'leave'): void {
+    this.deps.runner.start({
+      name: what === 'enter' ? name : `${name} · leaves`,
+      // Each by itself: what comes does not end what leaves.
+      identity: `${id}/${what}`,
+      program: this.deps.program(),
+      scope: this.scope(),
+      steps,
+      again: 'runAfterwards',
+      cause: { kind: 'trigger', id },
+      eachTried: true,
+    });
+  }
+
+  /** The key that a rule goes by which changed last. */
+  private keyOf(reader: RuleReader): string | undefined {
+    const { causes } = this.deps;
+    let latest: { readonly key: string; readonly t: number } | undefined;
+    for (const key of reader.reads) {
+      const change = causes.change(key);
+      if (change !== undefined && (latest === undefined || change.t > latest.t)) latest = { key, t: change.t };
+    }
+    return latest?.key;
+  }
+
+  private readNow(reader: RuleReader): readonly string[] {
+    const { board } = this.deps;
+    const program = this.deps.program();
+    // That a source has a number is how it is compared, and no news.
+    return reader.reads.flatMap((key) => (key.startsWith('input@') ? [] : [keyWords(key, board.read(key), program)]));
+  }
+
+  private note(trigger: Trigger, edge: RuleEdge): void {
+    const state = this.stateOf(trigger.id);
+    state.edges.push(edge);
+    if (state.edges.length > MOST_EDGES) state.edges.shift();
+    state.lastWords = edge.words;
+    if (edge.what === 'fired' || edge.what === 'holds') state.lastFired = edge.t;
+  }
+
+  private tell(
+    { id, name }: Trigger,
+    what: 'fired' | 'notFired' | 'holds' | 'left' | 'changed' | 'armed' | 'disarmed',
+    words: string,
+    by?: ByHand,
+    key?: string,
+    runId?: string,
+  ): void {
+    const { clock, journal } = this.deps;
+    journal.append({
+      kind: 'trigger',
+      t: clock.now(),
+      trigger: id,
+      name,
+      what,
+      words,
+      ...(key === undefined ? {} : { key }),
+      ...(runId === undefined ? {} : { runId }),
+      ...(by === undefined ? {} : { station: by.station, ...(by.person === undefined ? {} : { person: by.person }) }),
+    });
+  }
+}
+
+const nameOf = ({ station, person }: ByHand): string =>
+  person === undefined || person === '' ? station : `${person} at ${station}`;
+
+/** What was so when it happened, as a sentence. */
+const readWords = (read: readonly string[]): string =>
+  read.length === 0 ? 'Its condition came true.' : `${read.join(', ')}.`;
+
+const tenths = (ms: number): string => `${Math.round(ms / 100) / 10} s`;
+
+/** What of a rule decides what it holds. */
+const keeps = ({ kind, on, steps }: Trigger): string => JSON.stringify([kind, on, steps]);

@@ -1,0 +1,174 @@
+import { command } from '../testShow';
+import { put, rule, ruled, turns } from './testRules';
+
+const ON_ROOF = 'switcher.program == input("roofCam")';
+
+describe('a when rule', () => {
+  it('fires when its condition turns true, and not while it stays so', () => {
+    const up = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'captions', 'countIn', { count: 7 })] });
+    const { does, sent, told, view } = ruled([up]);
+    does('switcher', 'program', { source: 'roofCam' });
+    does('switcher', 'preview', { source: 'lawnCam' });
+    expect(sent('captions')).toEqual(['countIn']);
+    expect(told(up)).toEqual(['fired: Switcher: input on program is Roof cam.']);
+    expect(view(up)?.lastFired).toBeLessThan(100);
+  });
+
+  it('fires when its condition turns false, where it is made so', () => {
+    const off = rule(1, { on: turns(ON_ROOF, false), steps: [command('a', 'captions', 'nameOut')] });
+    const { does, sent } = ruled([off]);
+    does('switcher', 'program', { source: 'roofCam' });
+    expect(sent('captions')).toEqual([]);
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(sent('captions')).toEqual(['nameOut']);
+  });
+
+  it('mixes to a camera when a clip has ended, after its delay', () => {
+    const ends = rule(1, {
+      on: turns('spool.ch1Layer1Ended'),
+      delayMs: 500,
+      steps: [command('a', 'switcher', 'preview', { source: 'deskCam' })],
+    });
+    const { does, pass, sent, entries } = ruled([ends]);
+    const clip = 'Opening film';
+    does('spool', 'cue', { channel: 1, layer: 1, clip });
+    does('spool', 'play', { channel: 1, layer: 1 });
+    pass(600_000);
+    expect(sent('switcher')).toEqual(['preview']);
+    const edge = entries.find((entry) => entry.kind === 'trigger');
+    const preview = entries.find((entry) => entry.kind === 'command' && entry.device === 'switcher');
+    expect((preview?.t ?? 0) - (edge?.t ?? 0)).toBe(500);
+  });
+
+  it('does nothing when what it reads becomes known, and tells nothing of it', () => {
+    const up = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'captions', 'countIn')] });
+    const { engine, pass, sent, told } = ruled([up], { from: { switcher: { program: 4, preview: 2 } } });
+    engine.newsOf('switcher').reached(false, 'silent');
+    pass(10);
+    engine.newsOf('switcher').reached(true, 'back');
+    engine.newsOf('switcher').points({ program: 4 });
+    pass(10);
+    expect([sent('captions'), told(up)]).toEqual([[], []]);
+  });
+
+  it('fires by a cut of its own program, although a cut makes the program unknown for a moment', () => {
+    const up = rule(1, { on: turns(ON_ROOF), steps: [put('value.meteors', 3)] });
+    const { does, told } = ruled([up]);
+    does('switcher', 'preview', { source: 'roofCam' });
+    does('switcher', 'cut');
+    expect(told(up)).toHaveLength(1);
+  });
+
+  it('fires when a value becomes another, with what it became', () => {
+    const counts = rule(1, {
+      on: { kind: 'changes', of: 'value.meteors' },
+      steps: [command('a', 'captions', 'countSet', { count: { cel: 'value.meteors' } })],
+    });
+    const { engine, pass, sent, told } = ruled([counts]);
+    engine.board.set('value.meteors', 41);
+    pass(50);
+    engine.board.set('value.meteors', 41);
+    pass(50);
+    expect(sent('captions')).toEqual(['countSet']);
+    expect(told(counts)[0]).toBe('fired: Meteor count is 41.');
+  });
+
+  it('does not fire disarmed, in its gap, or where its "only if" does not hold, and tells why', () => {
+    const on = { kind: 'changes', of: 'value.meteors' } as const;
+    const gap = rule(1, { on, minGapMs: 5000, steps: [put('value.client', 'a')] });
+    const only = rule(2, { on, onlyIf: 'value.meteors > 50', steps: [put('value.client', 'b')] });
+    const asleep = rule(3, { on, atStart: 'disarmed', steps: [put('value.client', 'c')] });
+    const { engine, pass, told } = ruled([gap, only, asleep]);
+    engine.board.set('value.meteors', 30);
+    pass(1000);
+    engine.board.set('value.meteors', 60);
+    pass(1000);
+    expect(told(gap).map((one) => one.split(':')[0])).toEqual(['fired', 'notFired']);
+    expect(told(gap)[1]).toBe('notFired: It had fired 1 s before; 5 s have to pass.');
+    expect(told(only)[0]).toBe('notFired: Its "only if" did not hold.');
+    expect(told(only)[1]).toBe('fired: Meteor count is 60.');
+    expect(told(asleep)).toEqual(['notFired: It is disarmed.', 'notFired: It is disarmed.']);
+  });
+
+  it('that leads to itself over another is stopped in the first round', () => {
+    const first = rule(1, {
+      on: { kind: 'changes', of: 'value.client' },
+      steps: [put('value.showName', { cel: 'value.client + "!"' })],
+    });
+    const second = rule(2, {
+      on: { kind: 'changes', of: 'value.showName' },
+      steps: [put('value.client', { cel: 'value.showName + "?"' })],
+    });
+    const { engine, pass, told, entries } = ruled([first, second]);
+    engine.board.set('value.client', 'Corvane');
+    pass(60_000);
+    expect(told(first).map((one) => one.split(':')[0])).toEqual(['fired', 'notFired']);
+    expect(told(first)[1]).toBe('notFired: It led to itself: Rule 1 → Rule 2 → Rule 1. It was stopped there.');
+    expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(2);
+  });
+
+  it('fires twenty times a second at most, and tells what was left out', () => {
+    const on = { kind: 'changes', of: 'value.meteors' } as const;
+    const busy = rule(1, { on, steps: [put('value.client', 'a')] });
+    const { engine, pass, told } = ruled([busy]);
+    for (let at = 1; at <= 1000; at += 1) {
+      engine.board.set('value.meteors', at);
+      pass(1);
+    }
+    pass(2000);
+    engine.board.set('value.meteors', 5000);
+    pass(10);
+    const fired = told(busy);
+    expect(fired).toHaveLength(21);
+    expect(fired.at(-1)).toContain('980 more came too fast and were left out.');
+  });
+
+  it('is fired by hand, also disarmed, and says who did it', () => {
+    const up = rule(1, { on: turns(ON_ROOF), atStart: 'disarmed', steps: [command('a', 'captions', 'countIn')] });
+    const { engine, pass, sent, told, entries } = ruled([up]);
+    const answer = engine.rules?.fire(up.id, { station: 'Desk 1', person: 'Ines' });
+    pass(50);
+    expect([answer?.ok, sent('captions')]).toEqual([true, ['countIn']]);
+    expect(told(up)).toEqual(['fired: Fired by Ines at Desk 1.']);
+    const start = entries.find((entry) => entry.kind === 'runStart');
+    expect(start?.kind === 'runStart' && start.cause).toEqual({ kind: 'trigger', id: up.id });
+  });
+
+  it('with a fault in it does not fire, and its view says the fault', () => {
+    const broken = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'nobody', 'countIn')] });
+    const { does, view, told } = ruled([broken]);
+    does('switcher', 'program', { source: 'roofCam' });
+    expect(view(broken)?.lastWords).toBe('There is no device nobody.');
+    expect(told(broken)).toEqual(['notFired: There is no device nobody.']);
+  });
+
+  it('at a time of day fires once, also when the clock is set back', () => {
+    const clockRule = rule(1, { on: { kind: 'time', at: '18:00:30', date: '' }, steps: [put('value.client', 'a')] });
+    const { pass, told } = ruled([clockRule]);
+    pass(29_000);
+    expect(told(clockRule)).toEqual([]);
+    pass(2000);
+    expect(told(clockRule)).toEqual(['fired: It was 18:00:30.']);
+    pass(3_600_000 * 24);
+    expect(told(clockRule)).toHaveLength(2);
+  });
+
+  it('is disarmed by a stop of everything, and can be armed again with the others', () => {
+    const up = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'captions', 'countIn')] });
+    const { engine, does, sent, view } = ruled([up]);
+    expect(engine.stopAhead().triggers).toEqual(['Rule 1']);
+    engine.stopAll('Desk 1');
+    does('switcher', 'program', { source: 'roofCam' });
+    expect([sent('captions'), view(up)?.armed]).toEqual([[], false]);
+    expect(engine.rules?.armableAgain).toEqual([up.id]);
+  });
+
+  it('is armed as it is set when the show begins', () => {
+    const on = turns(ON_ROOF);
+    const rules = (['armed', 'disarmed', 'asLeft'] as const).map((atStart, at) => rule(at, { on, atStart, steps: [] }));
+    const { engine } = ruled(rules);
+    for (const { id } of rules) engine.rules?.arm(id, id !== rules[0]?.id, { station: 'Desk 1' });
+    engine.beginShow('Desk 1');
+    expect(rules.map(({ id }) => engine.rules?.isArmed(id))).toEqual([true, false, true]);
+  });
+});

@@ -1,0 +1,265 @@
+import type { Trigger } from '../../show/index';
+import { command } from '../testShow';
+import { put, rule, ruled, turns } from './testRules';
+
+const on = (source: string): Trigger['on'] => turns(`switcher.program == input("${source}")`);
+const board = (number: number, source: string, label = source): Trigger =>
+  rule(number, { kind: 'while', on: on(source), steps: [command('a', 'captions', 'countIn', { count: 7, label })] });
+const name = (number: number, source: string, who: string): Trigger =>
+  rule(number, { kind: 'while', on: on(source), steps: [command('a', 'captions', 'nameIn', { name: who })] });
+
+describe('a while rule', () => {
+  it('puts up what it keeps and takes it out again', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine, sent, told, view } = ruled([roof]);
+    does('switcher', 'program', { source: 'roofCam' });
+    expect([engine.board.read('captions.countUp'), view(roof)?.state]).toEqual([true, 'holds']);
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect([engine.board.read('captions.countUp'), view(roof)?.state]).toEqual([false, 'rests']);
+    expect(sent('captions')).toEqual(['countIn', 'countOut']);
+    expect(told(roof)).toEqual([
+      'holds: Switcher: input on program is Roof cam.',
+      'left: It left: Take the count board out.',
+    ]);
+  });
+
+  it('holds from the beginning where its condition holds when its devices are known', () => {
+    const roof = board(1, 'roofCam');
+    const { pass, sent } = ruled([roof], { from: { switcher: { program: 4, preview: 2 } } });
+    pass(100);
+    expect(sent('captions')).toEqual(['countIn']);
+  });
+
+  it('leaves alone what somebody else had put up', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine } = ruled([roof]);
+    does('captions', 'countIn', { count: 7, label: 'roofCam' });
+    does('switcher', 'program', { source: 'roofCam' });
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(engine.board.read('captions.countUp')).toBe(true);
+  });
+
+  it('hands over on one place: the other one is put up, and nothing goes out between', () => {
+    const [desk, lawn] = [name(1, 'deskCam', 'Ines Halloran'), name(2, 'lawnCam', 'Tomasz Reke')];
+    const { does, engine, sent } = ruled([desk, lawn]);
+    does('switcher', 'program', { source: 'deskCam' });
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(sent('captions')).toEqual(['nameIn', 'nameIn']);
+    expect(engine.board.read('captions.nameText')).toBe('Tomasz Reke');
+    does('switcher', 'program', { source: 'black' });
+    expect(sent('captions')).toEqual(['nameIn', 'nameIn', 'nameOut']);
+  });
+
+  it('gives its place back to the one below it', () => {
+    const below = name(1, 'deskCam', 'Ines Halloran');
+    const above = rule(2, {
+      kind: 'while',
+      on: turns('value.meteors > 100'),
+      steps: [command('a', 'captions', 'nameIn', { name: 'The peak' })],
+    });
+    const { does, engine, pass, sent } = ruled([below, above]);
+    does('switcher', 'program', { source: 'deskCam' });
+    engine.board.set('value.meteors', 120);
+    pass(100);
+    expect(engine.board.read('captions.nameText')).toBe('The peak');
+    engine.board.set('value.meteors', 20);
+    pass(100);
+    expect(engine.board.read('captions.nameText')).toBe('Ines Halloran');
+    // The one below may go first: then the one above leaves to nothing.
+    engine.board.set('value.meteors', 120);
+    pass(100);
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(engine.board.read('captions.nameText')).toBe('The peak');
+    engine.board.set('value.meteors', 20);
+    pass(100);
+    expect(engine.board.read('captions.nameUp')).toBe(false);
+    expect(sent('captions')).toEqual(['nameIn', 'nameIn', 'nameIn', 'nameIn', 'nameOut']);
+  });
+
+  it("lets a person's change stand until its condition has left and come back", () => {
+    const roof = name(1, 'roofCam', 'Roof');
+    const { does, engine, pass, sent, told, view } = ruled([roof]);
+    does('switcher', 'program', { source: 'roofCam' });
+    does('captions', 'nameIn', { name: 'Della Quist' });
+    pass(10_000);
+    expect([engine.board.read('captions.nameText'), view(roof)?.state]).toEqual(['Della Quist', 'changed']);
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(engine.board.read('captions.nameText')).toBe('Della Quist');
+    expect(told(roof).at(-1)).toBe('left: It left: nothing was sent: somebody had changed it meanwhile.');
+    does('switcher', 'program', { source: 'roofCam' });
+    expect(engine.board.read('captions.nameText')).toBe('Roof');
+    expect(sent('captions')).toEqual(['nameIn', 'nameIn', 'nameIn']);
+  });
+
+  it('lets a running number go on: the count board is still its own', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine } = ruled([roof]);
+    does('switcher', 'program', { source: 'roofCam' });
+    does('captions', 'countSet', { count: 8 });
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(engine.board.read('captions.countUp')).toBe(false);
+  });
+
+  it('takes back what it holds when it is disarmed, deleted or edited, and says beforehand what that is', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine, edit, pass, sent } = ruled([roof]);
+    does('switcher', 'program', { source: 'roofCam' });
+    expect(engine.rules?.leavingAhead(roof.id).map((step) => engine.program.sentence(step))).toEqual([
+      'Take the count board out',
+    ]);
+    engine.rules?.arm(roof.id, false, { station: 'Desk 1' });
+    pass(50);
+    engine.rules?.arm(roof.id, true, { station: 'Desk 1' });
+    pass(50);
+    edit([]);
+    expect(sent('captions')).toEqual(['countIn', 'countOut', 'countIn', 'countOut']);
+    edit([roof]);
+    // Another text on the same place: it takes over without a gap.
+    edit([{ ...board(1, 'roofCam', 'Perseids') }]);
+    expect(sent('captions').slice(4)).toEqual(['countIn', 'countIn']);
+    expect(engine.board.read('captions.countLabel')).toBe('Perseids');
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(engine.board.read('captions.countUp')).toBe(false);
+  });
+
+  it('sends nothing when everything is stopped: what it held stays without it', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine, sent, claims } = ruled([roof]);
+    does('switcher', 'program', { source: 'roofCam' });
+    engine.stopAll('Desk 1');
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect([sent('captions'), claims()]).toEqual([['countIn'], []]);
+  });
+
+  it('waits for a device that does not answer, says so, and holds as soon as it is back', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine, pass, sent, view } = ruled([roof]);
+    engine.newsOf('captions').reached(false, 'silent');
+    does('switcher', 'program', { source: 'roofCam' });
+    expect([view(roof)?.state, view(roof)?.lastWords]).toEqual(['waiting', 'Captions does not answer.']);
+    engine.newsOf('captions').reached(true, 'back');
+    engine.newsOf('captions').points({ countUp: false, count: 0, countLabel: '' });
+    pass(600);
+    expect([view(roof)?.state, sent('captions')]).toEqual(['holds', ['countIn']]);
+  });
+
+  it('puts up again what a device has lost that was away', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine, pass, sent } = ruled([roof]);
+    does('switcher', 'program', { source: 'roofCam' });
+    engine.newsOf('captions').reached(false, 'silent');
+    pass(5000);
+    engine.newsOf('captions').reached(true, 'back');
+    engine.newsOf('captions').points({ countUp: false, count: 0, countLabel: '' });
+    pass(100);
+    expect(sent('captions')).toEqual(['countIn', 'countIn']);
+  });
+
+  it('leaves a silent device when it is back, not before', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine, pass, sent } = ruled([roof]);
+    does('switcher', 'program', { source: 'roofCam' });
+    engine.newsOf('captions').reached(false, 'silent');
+    does('switcher', 'program', { source: 'lawnCam' });
+    pass(3000);
+    expect(sent('captions')).toEqual(['countIn']);
+    engine.newsOf('captions').reached(true, 'back');
+    engine.newsOf('captions').points({ countUp: true, count: 7, countLabel: 'roofCam' });
+    pass(100);
+    expect(sent('captions')).toEqual(['countIn', 'countOut']);
+  });
+
+  describe('after the engine died', () => {
+    const roof = board(1, 'roofCam');
+    const before = ruled([roof]);
+    before.does('switcher', 'program', { source: 'roofCam' });
+    const claims = before.claims();
+    const armed = new Map([[`armed@${roof.id}`, true]]);
+    const up = { countUp: true, count: 7, countLabel: 'roofCam' };
+
+    it('holds on to what its device still shows, and sends nothing twice', () => {
+      const { does, pass, sent, view } = ruled([roof], {
+        restored: armed,
+        claims,
+        from: { switcher: { program: 4, preview: 2 }, captions: up },
+      });
+      pass(2000);
+      expect([sent('captions'), view(roof)?.state]).toEqual([[], 'holds']);
+      does('switcher', 'program', { source: 'lawnCam' });
+      expect(sent('captions')).toEqual(['countOut']);
+    });
+
+    it('puts up anew what its device does not show any more', () => {
+      const { pass, sent } = ruled([roof], { restored: armed, claims, from: { switcher: { program: 4, preview: 2 } } });
+      pass(1000);
+      expect(sent('captions')).toEqual(['countIn']);
+    });
+
+    it('takes out what its condition no longer holds for', () => {
+      const { pass, sent } = ruled([roof], {
+        restored: armed,
+        claims,
+        from: { switcher: { program: 2, preview: 4 }, captions: up },
+      });
+      pass(1000);
+      expect(sent('captions')).toEqual(['countOut']);
+    });
+
+    it('takes out what a rule held that was deleted meanwhile', () => {
+      const { pass, sent } = ruled([], { claims, from: { captions: up } });
+      pass(1000);
+      expect(sent('captions')).toEqual(['countOut']);
+    });
+  });
+
+  it('keeps a show value, and gives it back', () => {
+    const quiet = rule(1, { kind: 'while', on: on('roofCam'), steps: [put('value.client', 'Roof')] });
+    const { does, engine } = ruled([quiet]);
+    const before = engine.board.read('value.client');
+    does('switcher', 'program', { source: 'roofCam' });
+    expect(engine.board.read('value.client')).toBe('Roof');
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(engine.board.read('value.client')).toBe(before);
+  });
+
+  it('refuses what nothing can take back, in words', () => {
+    const cut = rule(1, { kind: 'while', on: on('roofCam'), steps: [command('a', 'switcher', 'cut')] });
+    const recall = rule(2, {
+      kind: 'while',
+      on: on('roofCam'),
+      steps: [command('a', 'deskCam', 'recall', { position: 'inesClose' })],
+    });
+    const { view } = ruled([cut, recall]);
+    expect(view(cut)?.lastWords).toContain('a while rule cannot take this back by itself');
+    expect(view(recall)?.lastWords).toContain('a while rule cannot take this back by itself');
+  });
+
+  it('that comes and goes ten times a second is slowed down and ends as it should', () => {
+    const loud = rule(1, {
+      kind: 'while',
+      on: turns('value.meteors > 10'),
+      steps: [command('a', 'captions', 'countIn', { count: 1 })],
+    });
+    const { engine, pass, sent } = ruled([loud]);
+    for (let round = 0; round < 50; round += 1) {
+      engine.board.set('value.meteors', round % 2 === 0 ? 20 : 0);
+      pass(100);
+    }
+    expect(sent('captions').length).toBeLessThan(36);
+    engine.board.set('value.meteors', 20);
+    pass(1100);
+    expect(engine.board.read('captions.countUp')).toBe(true);
+    engine.board.set('value.meteors', 0);
+    pass(1100);
+    expect(engine.board.read('captions.countUp')).toBe(false);
+  });
+
+  it('that puts out its own condition does not go round for ever', () => {
+    const odd = rule(1, { kind: 'while', on: turns('value.meteors < 10'), steps: [put('value.meteors', 50)] });
+    const { pass, entries, view } = ruled([odd]);
+    pass(60_000);
+    expect(view(odd)?.armed).toBe(false);
+    expect(view(odd)?.lastWords).toContain('It went in a circle with itself: Rule 1.');
+    expect(entries.filter((entry) => entry.kind === 'runStart').length).toBeLessThan(10);
+  });
+});
