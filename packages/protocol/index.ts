@@ -17,3 +17,4 @@ export * from './tokens';
 export * from './presses';
 export * from './runs';
 export * from './pads';
+export * from './triggers';

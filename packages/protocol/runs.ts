@@ -14,6 +14,26 @@ export const RehearseBody = z
       params: z.record(z.string().max(60), PlainValue).optional(),
       linkGroup: z.string().max(40).optional(),
     }),
+    z.strictObject({ triggerId: z.string().min(1).max(40), linkGroup: z.string().max(40).optional() }),
+    z
+      .strictObject({
+        presses: z
+          .array(
+            z.strictObject({
+              atMs: z.number().min(0).max(86_400_000),
+              buttonId: z.string().min(1).max(40),
+              holdMs: z.number().min(0).max(60_000).optional(),
+            }),
+          )
+          .max(20_000),
+        untilMs: z.number().min(0).max(86_400_000).optional(),
+        from: z.enum(['live', 'start']).default('live'),
+        linkGroup: z.string().max(40).optional(),
+      })
+      .meta({
+        description:
+          'The show with its triggers, while somebody presses; from how things are now, or from devices just switched on.',
+      }),
   ])
   .meta({ id: 'Rehearse' });
 

@@ -9,6 +9,7 @@ import { LIMITS, RequestAllowances } from '../live/limits';
 import { openApiDocument } from './openapi';
 import { letIn } from './asking';
 import { addCrewRoutes } from './crewRoutes';
+import { addTriggerRoutes } from './triggerRoutes';
 import { addJoinRoutes } from './joinRoutes';
 import { roomPages } from './roomPages';
 import { servePage } from './page';
@@ -98,6 +99,7 @@ export function makeApp(deps: RouteDependencies): Express {
   addTokenRoutes(router, deps);
   addJoinRoutes(router, deps);
   addCrewRoutes(router, deps);
+  addTriggerRoutes(router, deps);
   addStationRoutes(router, deps);
   let document: object | null = null;
   router.on('GET /api/openapi.json', ({ response }) => response.json((document ??= openApiDocument(deps.version))));

@@ -3,6 +3,7 @@ import { compileProgram } from '@umbek/core/engine';
 import { compare } from '@umbek/core/rehearse';
 import type { Macro } from '@umbek/core/show';
 import { decodeTime, isValid, ulid } from 'ulid';
+import type { z } from 'zod';
 import { rankOf } from '../access/who';
 import type { RouteDependencies } from './dependencies';
 import { lineWords } from './lineWords';
@@ -28,9 +29,17 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
     const what =
       'buttonId' in body
         ? { buttonId: body.buttonId, holdMs: body.holdMs ?? 1000 }
-        : { macroId: body.macroId, params: body.params ?? {} };
+        : 'macroId' in body
+          ? { macroId: body.macroId, params: body.params ?? {} }
+          : 'triggerId' in body
+            ? { triggerId: body.triggerId }
+            : { presses: pressesOf(body.presses), ...(body.untilMs === undefined ? {} : { untilMs: body.untilMs }) };
     const timeline = await deps.helper
-      .ask('rehearse', { what, ...(linkGroup === undefined ? {} : { linkGroup }) })
+      .ask('rehearse', {
+        what,
+        ...(linkGroup === undefined ? {} : { linkGroup }),
+        ...('from' in body ? { from: body.from } : {}),
+      })
       .catch(() => null);
     if (timeline === null) return refuse(response, helperAway, 503);
     if (!timeline.ok) return refuse(response, timeline.error);
@@ -116,6 +125,10 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
   router.on('GET /api/stop-all', ({ response }) => response.json(deps.host().engine.stopAhead()));
   router.on('POST /api/stop-all', ({ body, response }) => response.json(deps.host().engine.stopAll(body.station)));
 }
+
+/** Presses of a rehearsal, what is left out left out. */
+const pressesOf = (presses: Extract<z.infer<typeof api.RehearseBody>, { presses: unknown }>['presses']) =>
+  presses.map(({ atMs, buttonId, holdMs }) => ({ atMs, buttonId, ...(holdMs === undefined ? {} : { holdMs }) }));
 
 /** What was just told is in the log that is shown now. */
 async function latest(deps: RouteDependencies): Promise<void> {

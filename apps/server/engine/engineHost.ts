@@ -90,6 +90,7 @@ export class EngineHost {
       program: options.program,
       newId: () => `e${epoch}n${(this.ids += 1)}`,
       restored: new Map(left.values),
+      restoredClaims: left.claims,
       onRun: (run, ended) => this.told(run, ended),
       onTaken: (taken) => live?.taken(taken),
       onPublished: (keys) => {
@@ -283,7 +284,7 @@ export class EngineHost {
   async close(): Promise<void> {
     if (this.closed) return;
     const { engine, clock } = this;
-    engine.stopAll('the end of the engine');
+    engine.stopAll('the end of the engine', false);
     const moving = this.devices.moving;
     if (engine.runner.busy || moving)
       await new Promise<void>((resolve) => void clock.at(clock.now() + FAREWELL_LIMIT_MS, resolve));

@@ -1,5 +1,5 @@
 import type { Learned, TravelRun } from '@umbek/core/devices';
-import type { Comparison, Rehearsal } from '@umbek/core/rehearse';
+import type { Comparison, RehearsedPress, Rehearsal } from '@umbek/core/rehearse';
 import type { AppError, Change, PlainValue, Result, ShowDocument } from '@umbek/core/show';
 import type { AsRunEntry } from '../journal/entry';
 import type { LogFilter } from '../journal/logReader';
@@ -8,8 +8,12 @@ import type { LogFilter } from '../journal/logReader';
 export interface RehearsalQuestion {
   readonly what:
     | { readonly buttonId: string; readonly holdMs: number }
-    | { readonly macroId: string; readonly params: Readonly<Record<string, PlainValue>> };
+    | { readonly macroId: string; readonly params: Readonly<Record<string, PlainValue>> }
+    | { readonly triggerId: string }
+    | { readonly presses: readonly RehearsedPress[]; readonly untilMs?: number };
   readonly linkGroup?: string;
+  /** From how things are now, or from devices just switched on; left out: now. */
+  readonly from?: 'live' | 'start';
 }
 
 /** Questions whose answers take longer than a press may wait: each is a name, what goes in, what comes out. */

@@ -18,6 +18,8 @@ const BEGINNINGS_KEPT = 200;
 const PREDICT_EVENTS = 600;
 /** The same for one that somebody asked for: a macro that goes round for ever ends here. */
 const ASKED_EVENTS = 200_000;
+/** And for a whole evening with its presses. */
+const SHOW_EVENTS = 2_000_000;
 const DAY_MS = 86_400_000;
 
 /** The work itself, on whatever thread it is. */
@@ -73,15 +75,15 @@ export class HelperWork {
       question: Questions[Name]['in'],
     ) => Questions[Name]['out'] | Promise<Questions[Name]['out']>;
   } = {
-    rehearse: ({ what, linkGroup }) => {
+    rehearse: ({ what, linkGroup, from }) => {
       const { program } = this;
       if (program === null) throw new Error('The helper has no show yet.');
       return rehearse({
         program,
         what,
-        state: this.board,
+        ...(from === 'start' ? {} : { state: this.board }),
         settings: this.settings,
-        mostEvents: ASKED_EVENTS,
+        mostEvents: 'presses' in what ? SHOW_EVENTS : ASKED_EVENTS,
         horizonMs: DAY_MS,
         ...(linkGroup === undefined ? {} : { linkGroup }),
       });

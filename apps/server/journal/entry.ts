@@ -1,4 +1,4 @@
-import type { JournalEvent } from '@umbek/core/engine';
+import type { ClaimRecord, JournalEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 
 /** What an engine that follows needs of the ones before it: written at the head of each file, so that no older one has to be read. */
@@ -7,6 +7,8 @@ export interface CheckpointEvent {
   readonly t: number;
   readonly runId?: string;
   readonly values: readonly (readonly [key: string, value: PlainValue])[];
+  /** What *while* rules hold; files of older versions know of none. */
+  readonly claims?: readonly ClaimRecord[];
   /** Files of older versions hold ids alone. */
   readonly openRuns: readonly (
     string | { readonly runId: string; readonly name: string; readonly buttonId?: string | undefined }

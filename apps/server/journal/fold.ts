@@ -1,4 +1,4 @@
-import type { JournalEvent, PressAnswer } from '@umbek/core/engine';
+import type { ClaimRecord, JournalEvent, PressAnswer } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 import type { CheckpointEvent, FileEntry } from './entry';
 
@@ -22,9 +22,11 @@ export interface LeftBehind {
   readonly answers: readonly KeptAnswer[];
   /** Runs that were going on when it died. */
   readonly interrupted: readonly OpenRun[];
+  /** What *while* rules held. */
+  readonly claims: readonly ClaimRecord[];
 }
 
-export const NOTHING_LEFT: LeftBehind = { values: [], answers: [], interrupted: [] };
+export const NOTHING_LEFT: LeftBehind = { values: [], answers: [], interrupted: [], claims: [] };
 
 /** A run that has begun and not ended. */
 export interface OpenRun {
@@ -47,6 +49,7 @@ export class Fold {
   private interrupted: OpenRun[] = [];
   private readonly commands = new Map<string, OpenCommand>();
   private readonly answers = new Map<string, { readonly at: number; readonly kept: KeptAnswer }>();
+  private readonly claims = new Map<string, ClaimRecord>();
   private readonly runOfPress = new Map<string, string>();
   /** The engine's time in the latest entry. */
   private t = 0;
@@ -57,6 +60,8 @@ export class Fold {
       case 'checkpoint':
         this.values.clear();
         for (const [key, value] of entry.values) this.values.set(key, value);
+        this.claims.clear();
+        for (const claim of entry.claims ?? []) this.claims.set(claim.trigger, claim);
         this.runs.clear();
         for (const run of entry.openRuns) this.runs.set(...openRun(run));
         this.commands.clear();
@@ -65,6 +70,10 @@ export class Fold {
       case 'set':
         if (entry.value === null) this.values.delete(entry.key);
         else this.values.set(entry.key, entry.value);
+        break;
+      case 'claim':
+        if (entry.claim === null) this.claims.delete(entry.trigger);
+        else this.claims.set(entry.trigger, entry.claim);
         break;
       case 'runStart':
         // An engine that ran something has told its pages of what was left before.
@@ -105,6 +114,7 @@ export class Fold {
       values: [...this.values],
       answers: [...this.answers.values()].map(({ kept }) => kept),
       interrupted: this.interrupted,
+      claims: [...this.claims.values()],
     };
   }
 
@@ -113,6 +123,7 @@ export class Fold {
       kind: 'checkpoint',
       t: this.t,
       values: [...this.values],
+      claims: [...this.claims.values()],
       openRuns: [...this.runs.values()],
       openCommands: [...this.commands.values()],
     };

@@ -49,8 +49,6 @@ export interface EngineOptions {
   readonly restoredClaims?: readonly ClaimRecord[];
   /** False where the show is to do nothing by itself, as in the rehearsal of a button. */
   readonly rules?: boolean;
-  /** Triggers are armed, hold or tell otherwise than before. */
-  readonly onRules?: () => void;
   /** Something inside threw: it failed alone, and this is where. */
   readonly onTrouble?: (where: string, error: unknown) => void;
   /** False where nothing asks whether a source is on air by name; a rehearsal without it costs less. */
@@ -147,7 +145,6 @@ export class Engine {
                   runner: this.runner,
                   program: () => this.current,
                   onTrouble,
-                  onChanged: () => options.onRules?.(),
                 },
                 options.restoredClaims,
               ),

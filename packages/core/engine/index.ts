@@ -24,6 +24,7 @@ export * from './sentence';
 export * from './stateBoard';
 export * from './dueQueue';
 export { type Fired, type KeyChange, type KnownPress, type KnownRun } from './rules/causes';
-export { armedKey, type ByHand, type RuleEdge, type RuleView } from './rules/rules';
+export { armedKey, ruleKey, type ByHand, type RuleEdge, type RuleView } from './rules/rules';
 export { isTimeZone, nextInstant } from './rules/timeOfDay';
+export { whyOf, type WhyEntry } from './rules/why';
 export { keyWords } from './rules/words';

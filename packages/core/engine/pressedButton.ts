@@ -102,7 +102,19 @@ export function startParams(input: PressInput, program: Program, read: ReadKey):
 export function buttonFor(input: PressInput, program: Program, read: ReadKey): Button | undefined {
   if (input.direct) return directButton(input.buttonId, input.direct, program, read);
   const macro = program.macros.get(input.buttonId);
-  const button = program.buttons.get(input.buttonId) ?? (macro && macroButton(macro, input.given));
+  // Of a trigger a step is tried; the whole of it fires.
+  const trigger = input.only === undefined ? undefined : program.triggers.get(input.buttonId);
+  const button =
+    program.buttons.get(input.buttonId) ??
+    (macro && macroButton(macro, input.given)) ??
+    (trigger && {
+      ...PLAIN_BUTTON,
+      id: trigger.id,
+      stripId: '',
+      legend: trigger.name,
+      steps: trigger.steps,
+      order: 'a',
+    });
   if (button === undefined || input.only === undefined) return button;
   const lists = macro === undefined ? listsOf(button).map(([, steps]) => steps) : [macro.steps, macro.stopSteps];
   const list = lists.find((steps) => steps.some((step) => step.id === input.only));

@@ -27,3 +27,4 @@ export * from './stepChoices';
 export * from './strips/index';
 export * from './uses';
 export * from './valueFields';
+export * from './triggers';

@@ -1,15 +1,19 @@
 import { type AppError, fail, listsOf, ok, type PlainValue, type Result, type Step } from '../show/index';
-import { Engine, type JournalEvent, type Program } from '../engine/index';
+import { armedKey, Engine, type JournalEvent, type Program } from '../engine/index';
 import { devicesInvolved } from './involved';
 import { ModelPort } from './modelPort';
 import { VirtualClock } from './virtualClock';
 
-/** What to rehearse: a button as pressed (and, when it is a hold button, released after `holdMs`), or a macro. */
+/** What to rehearse: a button as pressed (and, when it is a hold button, released after `holdMs`), a macro, a trigger, or the show. */
 export interface RehearsalRequest {
   readonly program: Program;
   readonly what:
     | { readonly buttonId: string; readonly holdMs?: number }
-    | { readonly macroId: string; readonly params?: Readonly<Record<string, PlainValue>> };
+    | { readonly macroId: string; readonly params?: Readonly<Record<string, PlainValue>> }
+    /** A trigger by itself, whatever its condition says; of a *while* rule both halves, `holdMs` apart. */
+    | { readonly triggerId: string; readonly holdMs?: number }
+    /** The show with its triggers, while somebody presses. */
+    | { readonly presses: readonly RehearsedPress[]; readonly untilMs?: number };
   /** The board as it is now, so that cameras begin where they stand; empty: everything as just switched on. */
   readonly state?: Iterable<readonly [string, PlainValue]>;
   /** Settings of devices that are known better than the show declares them, by device key. */
@@ -19,6 +23,13 @@ export interface RehearsalRequest {
   readonly horizonMs?: number;
   /** Steps of the virtual clock after which it is cut off: bounds what a rehearsal may cost beside a live show. */
   readonly mostEvents?: number;
+}
+
+/** A press of a rehearsal, milliseconds from its beginning. */
+export interface RehearsedPress {
+  readonly atMs: number;
+  readonly buttonId: string;
+  readonly holdMs?: number;
 }
 
 /** The predicted timeline: entries of the as-run's own type, times in milliseconds from the press. */
@@ -31,6 +42,12 @@ export interface Rehearsal {
 }
 
 const DAY_MS = 86_400_000;
+/** A hand renews its press so often, milliseconds. */
+const HELD_EVERY_MS = 100;
+/** How long a *while* rule holds in a rehearsal that does not say, milliseconds. */
+const HOLDS_MS = 2000;
+/** What a rehearsal goes on for after its last press, where nothing runs any more, milliseconds. */
+const AFTERWARDS_MS = 5000;
 
 /** Runs a button or macro with the live engine on virtual time against device models. Nothing is sent. */
 export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError> {
@@ -44,7 +61,8 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     // Sources are asked for by name only where nothing could be said beforehand.
     watchAir: involved === null,
     // A button by itself: what rules would do besides is rehearsed with the show.
-    rules: false,
+    rules: 'presses' in request.what || 'triggerId' in request.what,
+    restored: restoredFor(request),
     answerAsks: true,
     program,
     journal: { append: (event) => entries.push(event) },
@@ -85,32 +103,71 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     clock.at(program.buttons.get(what.buttonId)?.mode === 'hold' ? holdMs : 0, () =>
       engine.press({ ...press, phase: 'up' }),
     );
-  } else {
+  } else if ('triggerId' in what) {
+    const why = engine.board.turn(() => engine.rules?.rehearse(what.triggerId, what.holdMs ?? HOLDS_MS) ?? null);
+    if (why !== null)
+      return fail({ code: 'not-rehearsed', message: why, mend: 'Correct the trigger, then rehearse it again.' });
+  } else if ('presses' in what) schedule(what.presses, engine, clock, linkGroup);
+  else {
     const started = engine.runMacro(what.macroId, what.params ?? {}, { kind: 'rehearsal', id: '' }, linkGroup, 'all');
     if (!started.ok) return started;
   }
-  const horizon = request.horizonMs ?? DAY_MS;
+  const horizon = 'presses' in what && what.untilMs !== undefined ? what.untilMs : (request.horizonMs ?? DAY_MS);
+  const lasts = leastOf(what);
   const most = request.mostEvents ?? Number.POSITIVE_INFINITY;
   let events = 0;
   // A hold button has a moment between its two runs in which nothing runs; the release is still scheduled then.
   while (
-    (engine.runner.busy || ('buttonId' in what && !released(entries, program, what.buttonId))) &&
-    clock.now() <= horizon &&
+    (engine.runner.busy ||
+      ('buttonId' in what && !released(entries, program, what.buttonId)) ||
+      (clock.dueAt() ?? Number.POSITIVE_INFINITY) <= lasts) &&
+    (clock.dueAt() ?? 0) <= horizon &&
     events < most
   ) {
     if (!clock.runNext()) break;
     events += 1;
   }
-  return ok({ entries, durationMs: entries.at(-1)?.t ?? 0, events, cutOff: engine.runner.busy });
+  // What the next engine would be told is of no use to whoever reads a rehearsal.
+  const told = entries.filter(({ kind }) => kind !== 'claim');
+  return ok({ entries: told, durationMs: told.at(-1)?.t ?? 0, events, cutOff: engine.runner.busy });
+}
+
+/** Until when a rehearsal goes on whatever runs, milliseconds. */
+function leastOf(what: RehearsalRequest['what']): number {
+  if ('triggerId' in what) return (what.holdMs ?? HOLDS_MS) + AFTERWARDS_MS;
+  if (!('presses' in what)) return -1;
+  const last = Math.max(0, ...what.presses.map(({ atMs, holdMs }) => atMs + (holdMs ?? 0)));
+  return what.untilMs ?? last + AFTERWARDS_MS;
+}
+
+/** A trigger by itself is rehearsed with all of them disarmed; a show with those armed that are armed now, or that begin so. */
+function restoredFor({ what, program, state }: RehearsalRequest): ReadonlyMap<string, PlainValue> {
+  if ('triggerId' in what) return new Map(program.document.triggers.map(({ id }) => [armedKey(id), false]));
+  if (!('presses' in what)) return new Map();
+  return new Map([...(state ?? [])].filter(([key]) => key.startsWith('armed@')));
+}
+
+function schedule(presses: readonly RehearsedPress[], engine: Engine, clock: VirtualClock, linkGroup: string): void {
+  presses.forEach(({ atMs, buttonId, holdMs = 100 }, at) => {
+    const press = { pressId: `rehearsed-${at}`, buttonId, station: 'rehearsal', linkGroup, sure: true };
+    clock.at(atMs, () => {
+      engine.press({ ...press, phase: 'down' });
+      for (let held = HELD_EVERY_MS; held < holdMs; held += HELD_EVERY_MS)
+        clock.at(atMs + held, () => engine.press({ ...press, phase: 'hold' }));
+      clock.at(atMs + holdMs, () => engine.press({ ...press, phase: 'up' }));
+    });
+  });
 }
 
 /** Devices to be modelled, worked out once for each macro or button of a program. */
 const involvedBefore = new WeakMap<Program, Map<string, ReadonlySet<string> | null>>();
 
 function involvedOf(what: RehearsalRequest['what'], program: Program): ReadonlySet<string> | null {
+  // Of what a show does by itself nothing can be said beforehand.
+  if ('presses' in what) return null;
   let known = involvedBefore.get(program);
   if (known === undefined) involvedBefore.set(program, (known = new Map()));
-  const id = 'buttonId' in what ? what.buttonId : what.macroId;
+  const id = 'buttonId' in what ? what.buttonId : 'triggerId' in what ? what.triggerId : what.macroId;
   const before = known.get(id);
   if (before !== undefined) return before;
   const button = 'buttonId' in what ? program.buttons.get(what.buttonId) : undefined;
@@ -118,7 +175,7 @@ function involvedOf(what: RehearsalRequest['what'], program: Program): ReadonlyS
   const macro = program.macros.get(id);
   const own = button
     ? listsOf(button).flatMap(([, steps]) => steps)
-    : [...(macro?.steps ?? []), ...(macro?.stopSteps ?? [])];
+    : [...(macro?.steps ?? []), ...(macro?.stopSteps ?? []), ...(program.triggers.get(id)?.steps ?? [])];
   // A macro's own parameters may be expressions too.
   const starts: Step[] = macro
     ? macro.params.map((param, index) => ({

@@ -1,10 +1,20 @@
 import { changed, type StepChoice } from '@umbek/core/programming';
-import { type Button, type Change, listsOf, type Macro, type ShowDocument, type Step } from '@umbek/core/show';
+import {
+  type Button,
+  type Change,
+  listsOf,
+  type Macro,
+  type ShowDocument,
+  type Step,
+  type Trigger,
+} from '@umbek/core/show';
 import { stepAdded, withChoice } from './steps';
 
-/** What a list of steps belongs to: a button or a macro, edited and tried in the same way. */
+/** What a list of steps belongs to: a button, a macro or a trigger, edited and tried in the same way. */
 export type StepOwner =
-  { readonly entity: 'buttons'; readonly entry: Button } | { readonly entity: 'macros'; readonly entry: Macro };
+  | { readonly entity: 'buttons'; readonly entry: Button }
+  | { readonly entity: 'macros'; readonly entry: Macro }
+  | { readonly entity: 'triggers'; readonly entry: Trigger };
 /** A list of steps: of a button also that of a set, by its id, or of what it does beside its press. */
 export type StepLists =
   'steps' | 'releaseSteps' | 'stopSteps' | `sets.${string}` | `additions.${Button['additions'][number]['at']}`;
@@ -13,6 +23,7 @@ export const nameOf = (owner: StepOwner): string =>
   owner.entity === 'buttons' ? owner.entry.legend : owner.entry.name;
 
 export function listOf({ entity, entry }: StepOwner, list: StepLists): readonly Step[] {
+  if (entity === 'triggers') return list === 'steps' ? entry.steps : [];
   if (entity === 'macros') return list === 'steps' || list === 'stopSteps' ? entry[list] : [];
   if (list === 'steps' || list === 'releaseSteps') return entry[list];
   const [part, id] = partOf(list);
@@ -21,6 +32,7 @@ export function listOf({ entity, entry }: StepOwner, list: StepLists): readonly 
 }
 
 export function listChanged({ entity, entry }: StepOwner, list: StepLists, steps: readonly Step[]): Change {
+  if (entity === 'triggers') return changed('triggers', entry, 'steps', steps);
   if (entity === 'macros') return changed('macros', entry, list as 'steps', steps);
   if (list === 'steps' || list === 'releaseSteps') return changed('buttons', entry, list, steps);
   const [part, id] = partOf(list);
@@ -46,7 +58,11 @@ const partOf = (list: StepLists): readonly [part: string, id: string] => {
 
 /** Every step of the owner: no two of its lists use one id, so that a step can be tried and timed by it. */
 export const stepsOf = ({ entity, entry }: StepOwner): readonly Step[] =>
-  entity === 'macros' ? [...entry.steps, ...entry.stopSteps] : listsOf(entry).flatMap(([, steps]) => steps);
+  entity === 'triggers'
+    ? entry.steps
+    : entity === 'macros'
+      ? [...entry.steps, ...entry.stopSteps]
+      : listsOf(entry).flatMap(([, steps]) => steps);
 
 /** A step more at the end of a list, of the owner as the show has it now. */
 export function added(owner: StepOwner, list: StepLists, choice: StepChoice, show: ShowDocument): Change[] {
@@ -56,10 +72,17 @@ export function added(owner: StepOwner, list: StepLists, choice: StepChoice, sho
     if (list === 'steps') return stepAdded(now.entry, choice, show, stepsOf(now));
     return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
   }
+  if (owner.entity === 'triggers') {
+    const now: StepOwner = { entity: 'triggers', entry: show.triggers.find((one) => one.id === id) ?? owner.entry };
+    return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
+  }
   const now: StepOwner = { entity: 'macros', entry: show.macros.find((one) => one.id === id) ?? owner.entry };
   return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
 }
 
 /** How its rehearsal is asked for. */
-export const rehearsed = ({ entity, entry }: StepOwner): { buttonId: string } | { macroId: string } =>
-  entity === 'buttons' ? { buttonId: entry.id } : { macroId: entry.id };
+export const rehearsed = ({
+  entity,
+  entry,
+}: StepOwner): { buttonId: string } | { macroId: string } | { triggerId: string } =>
+  entity === 'buttons' ? { buttonId: entry.id } : entity === 'macros' ? { macroId: entry.id } : { triggerId: entry.id };

@@ -34,6 +34,9 @@ const TOO_LATE_MS = 5000;
 /** Board key of whether a rule may fire. */
 export const armedKey = (trigger: string): string => `armed@${trigger}`;
 
+/** Board key that tells pages that a rule holds or tells otherwise than before: its state, and a number that counts up. */
+export const ruleKey = (trigger: string): string => `rule@${trigger}`;
+
 /** Who armed, disarmed or fired a rule by hand. */
 export interface ByHand {
   readonly station: string;
@@ -75,8 +78,6 @@ export interface RuleDependencies {
   readonly runner: MacroRunner;
   readonly program: () => Program;
   readonly onTrouble: (where: string, error: unknown) => void;
-  /** Rules are armed, hold or tell otherwise than before. */
-  readonly onChanged: () => void;
 }
 
 interface State {
@@ -91,6 +92,8 @@ interface State {
   runId: string | null;
   /** Events left out since one was told. */
   leftOut: number;
+  /** Counts whatever was told of it. */
+  told: number;
 }
 
 /** An event that waits to be served, with what its rule read when it came. */
@@ -130,7 +133,7 @@ export class Rules {
       run: (trigger, name, steps, what) => void this.run(trigger, name, steps, what),
       again: (trigger) => this.lookAgain(trigger),
       changed: (claim, keys) => this.changedBySomebody(claim, keys),
-      notShown: (claim, words) => this.waits(this.stateOf(claim.trigger), words),
+      notShown: (claim, words) => this.waits(claim.trigger, words),
     });
     const program = deps.program();
     this.claims.restore(restored, (trigger) => program.triggers.has(trigger));
@@ -153,7 +156,6 @@ export class Rules {
       }
     }
     for (const trigger of program.triggers.values()) if (!this.readers.has(trigger.id)) this.begin(trigger);
-    this.deps.onChanged();
   }
 
   /** Arms and disarms every rule as it is set in it: another show was opened, or the show begins. */
@@ -175,14 +177,11 @@ export class Rules {
 
   view(id: string): RuleView {
     const { edges, lastFired, lastWords, waiting } = this.stateOf(id);
-    const claim = this.claims.of(id);
-    const changed = claim?.parts.some(({ state }) => state === 'changed') === true;
-    const state = claim !== undefined ? (changed ? 'changed' : 'holds') : waiting === '' ? 'rests' : 'waiting';
     const fault = this.deps.program().faultOf(id);
     return {
       id,
       armed: this.isArmed(id),
-      state,
+      state: this.stateNow(id),
       lastFired,
       lastWords: fault?.message ?? (waiting === '' ? lastWords : waiting),
       edges,
@@ -216,8 +215,8 @@ export class Rules {
     state.lastWords = `${armed ? 'Armed' : 'Disarmed'}${who}.`;
     state.waiting = '';
     this.tell(trigger, armed ? 'armed' : 'disarmed', state.lastWords, by);
+    this.show(id);
     if (trigger.kind === 'while') this.lookAgain(id);
-    this.deps.onChanged();
   }
 
   /** All at once: none fires any more, and what *while* rules hold stays as it is, without them. */
@@ -233,8 +232,8 @@ export class Rules {
       const state = this.stateOf(id);
       state.waiting = '';
       state.lastWords = `Disarmed by ${nameOf(by)}, with all others.`;
+      this.show(id);
     }
-    if (armed.length > 0) this.deps.onChanged();
     return armed.length;
   }
 
@@ -261,8 +260,30 @@ export class Rules {
     return ok(runId);
   }
 
-  close(): void {
-    for (const id of [...this.readers.keys()]) this.end(id);
+  /**
+   * What a rule would do, in a rehearsal: a *while* rule as if its condition held for so long, milliseconds.
+   * @returns why it cannot be; null when it is under way
+   */
+  rehearse(id: string, holdMs: number): string | null {
+    const { clock, board } = this.deps;
+    const program = this.deps.program();
+    const trigger = program.triggers.get(id);
+    if (trigger === undefined) return 'The trigger is gone.';
+    const fault = program.faultOf(id);
+    if (fault !== undefined) return fault.message;
+    if (trigger.kind === 'when') {
+      this.does(trigger, [], 'Rehearsed.', [], undefined);
+      return null;
+    }
+    const waits = this.claims.enter(trigger, this.scope());
+    if (waits !== null) return waits;
+    clock.at(clock.now() + holdMs, () =>
+      board.turn(() => {
+        const claim = this.claims.of(id);
+        if (claim !== undefined) this.claims.leave(claim);
+      }),
+    );
+    return null;
   }
 
   private begin(trigger: Trigger): void {
@@ -301,6 +322,7 @@ export class Rules {
         recent: [],
         runId: null,
         leftOut: 0,
+        told: 0,
       };
       this.states.set(id, state);
     }
@@ -350,7 +372,6 @@ export class Rules {
     // What comes goes before what leaves: on one place the one takes over from the other without a gap.
     for (const id of ids) this.alone(id, () => this.mayEnter(id));
     for (const id of ids) this.alone(id, () => this.mayLeave(id));
-    this.deps.onChanged();
   }
 
   /** A rule that throws fails alone. */
@@ -433,10 +454,7 @@ export class Rules {
     const reader = this.readers.get(id);
     if (reader?.trigger.kind !== 'while') return;
     const state = this.stateOf(id);
-    if (!this.isArmed(id) || reader.now !== true) {
-      state.waiting = '';
-      return;
-    }
+    if (!this.isArmed(id) || reader.now !== true) return this.waits(id, '');
     if (this.claims.of(id) !== undefined) return;
     const { clock, causes } = this.deps;
     const fault = this.deps.program().faultOf(id);
@@ -454,7 +472,7 @@ export class Rules {
     causes.fires(id, [...chain, { trigger: id, t: now }]);
     const waits = this.claims.enter(reader.trigger, this.scope());
     if (waits !== null) {
-      this.waits(state, waits);
+      this.waits(id, waits);
       state.retry();
       state.retry = clock.at(now + RETRY_MS, () => this.lookAgain(id));
       return;
@@ -521,13 +539,13 @@ export class Rules {
     const words = `Somebody changed it: ${keys.map((key) => keyWords(key, board.read(key), this.deps.program())).join(', ')}. That stays until the condition has been false once.`;
     this.note(reader.trigger, { t: clock.now(), what: 'changed', words, read: [], key: keys[0] });
     this.tell(reader.trigger, 'changed', words, undefined, keys[0]);
-    this.deps.onChanged();
   }
 
-  private waits(state: State, words: string): void {
+  private waits(id: string, words: string): void {
+    const state = this.stateOf(id);
     if (state.waiting === words) return;
     state.waiting = words;
-    this.deps.onChanged();
+    this.show(id);
   }
 
   private watchClock(reader: RuleReader, from: number): void {
@@ -556,7 +574,6 @@ export class Rules {
     const against = late > TOO_LATE_MS ? `The clock was set forward past ${at}.` : this.speaksAgainst(trigger, []);
     if (against !== null) this.didNot(trigger, against, [], undefined);
     else this.does(trigger, [{ trigger: trigger.id, t: this.deps.clock.now() }], `It was ${at}.`, [], undefined);
-    this.deps.onChanged();
   }
 
   private scope(): Scope {
@@ -610,12 +627,26 @@ export class Rules {
     return reader.reads.flatMap((key) => (key.startsWith('input@') ? [] : [keyWords(key, board.read(key), program)]));
   }
 
+  /** Pages see that there is something new to see. */
+  private show(id: string): void {
+    const state = this.stateOf(id);
+    state.told += 1;
+    this.deps.board.set(ruleKey(id), `${this.stateNow(id)} ${state.told}`);
+  }
+
+  private stateNow(id: string): RuleView['state'] {
+    const claim = this.claims.of(id);
+    if (claim === undefined) return this.stateOf(id).waiting === '' ? 'rests' : 'waiting';
+    return claim.parts.some(({ state }) => state === 'changed') ? 'changed' : 'holds';
+  }
+
   private note(trigger: Trigger, edge: RuleEdge): void {
     const state = this.stateOf(trigger.id);
     state.edges.push(edge);
     if (state.edges.length > MOST_EDGES) state.edges.shift();
     state.lastWords = edge.words;
     if (edge.what === 'fired' || edge.what === 'holds') state.lastFired = edge.t;
+    this.show(trigger.id);
   }
 
   private tell(

@@ -1,0 +1,180 @@
+import { kindOf, pointsOf } from '../devices/index';
+import { type Occasion, type ShowDocument, type Step, type Trigger } from '../show/index';
+import { commandWords, sentenceOf } from '../engine/sentence';
+import { conditionOf, conditionWords } from './conditions';
+import { lampChoices } from './lampChoices';
+import { inOrder, orderBetween } from './order';
+import { negated, searched } from './stepChoices';
+import { valueWords } from './valueFields';
+
+/** What a trigger can begin from, ready as it stands. */
+export interface OccasionChoice {
+  readonly key: string;
+  readonly group: string;
+  /** "While Roof cam is on air", "When the clip on channel 1 ends". */
+  readonly words: string;
+  readonly kind: Trigger['kind'];
+  readonly on: Occasion;
+}
+
+const turns = (condition: string, to = true): Occasion => ({ kind: 'turns', condition, to });
+
+/** Everything that a show can do something by itself upon: its sources, clips, captions, recorders, devices, values, the time of day. */
+export function occasionChoices(document: ShowDocument): OccasionChoice[] {
+  const choice = (group: string, words: string, kind: Trigger['kind'], on: Occasion): OccasionChoice => ({
+    key: `${kind}/${JSON.stringify(on)}`,
+    group,
+    words,
+    kind,
+    on,
+  });
+  const sources = document.sources.flatMap(({ key, name, input }) => {
+    if (input === null) return [];
+    const [air, next] = [`onAir("${key}")`, `onPreview("${key}")`];
+    return [
+      choice('Sources', `While ${name} is on air`, 'while', turns(air)),
+      choice('Sources', `When ${name} comes on air`, 'when', turns(air)),
+      choice('Sources', `When ${name} leaves air`, 'when', turns(air, false)),
+      choice('Sources', `While ${name} is on preview`, 'while', turns(next)),
+      choice('Sources', `When ${name} comes on preview`, 'when', turns(next)),
+    ];
+  });
+  const devices = document.devices.flatMap((device) => {
+    const states = Object.entries(pointsOf(device, document)).flatMap(([point, { type, words }]) => {
+      const key = `${device.key}.${point}`;
+      if (type !== 'switch') return [];
+      const said = inner(words);
+      return [
+        choice(device.name, `When ${said}`, 'when', turns(key)),
+        choice(device.name, `When ${negated(said)}`, 'when', turns(key, false)),
+        choice(device.name, `While ${said}`, 'while', turns(key)),
+      ];
+    });
+    const reached = `${device.key}.reached`;
+    return [
+      ...states,
+      choice('Devices lost and back', `When ${device.name} no longer answers`, 'when', turns(reached, false)),
+      choice('Devices lost and back', `When ${device.name} is back`, 'when', turns(reached)),
+    ];
+  });
+  const values = document.values.map(({ key, name }) =>
+    choice('Show values', `When ${name} changes`, 'when', { kind: 'changes', of: `value.${key}` }),
+  );
+  const time = choice('Time', 'At a time of day', 'when', { kind: 'time', at: '20:00:00', date: '' });
+  return [...sources, time, ...values, ...devices];
+}
+
+/** The choices of a show by their keys: lists ask for the words of every trigger. */
+const choicesBefore = new WeakMap<ShowDocument, ReadonlyMap<string, OccasionChoice>>();
+
+function choicesOf(document: ShowDocument): ReadonlyMap<string, OccasionChoice> {
+  let known = choicesBefore.get(document);
+  if (known === undefined)
+    choicesBefore.set(document, (known = new Map(occasionChoices(document).map((one) => [one.key, one]))));
+  return known;
+}
+
+const inner = (words: string): string => words.charAt(0).toLowerCase() + words.slice(1);
+
+/** A condition in people's words where the lists know it; its text otherwise. */
+function askedWords(condition: string, document: ShowDocument): string {
+  const known = lampChoices(document).find(({ rule }) => rule.when === condition);
+  if (known !== undefined) return known.words;
+  const [, lost] = /^([a-z][A-Za-z0-9]*)\.reached$/.exec(condition) ?? [];
+  const device = lost === undefined ? undefined : document.devices.find(({ key }) => key === lost);
+  if (device !== undefined) return `${device.name} answers`;
+  const simple = conditionOf(condition, document);
+  return simple === null ? condition : conditionWords(simple, document).replace(/^Show values: /, '');
+}
+
+/** What makes a trigger fire, as a sentence begins: "While Roof cam is on air". */
+export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, document: ShowDocument): string {
+  if (on.kind === 'time') return `At ${on.at}${on.date === '' ? '' : ` on ${on.date}`}`;
+  const known = choicesOf(document).get(`${kind}/${JSON.stringify(on)}`);
+  if (known !== undefined) return known.words;
+  if (on.kind === 'changes') {
+    const value = document.values.find(({ key }) => on.of === `value.${key}`);
+    return `When ${value?.name ?? on.of} changes`;
+  }
+  const asked = inner(askedWords(on.condition, document));
+  if (kind === 'while') return `While ${asked}`;
+  return on.to ? `When ${asked}` : `When no longer so: ${asked}`;
+}
+
+/** What its steps do, in one line. */
+export const doesWords = ({ steps }: Pick<Trigger, 'steps'>, document: ShowDocument): string =>
+  steps.length === 0 ? 'nothing yet' : steps.map((step) => sentenceOf(step, document)).join(', then ');
+
+/** A trigger as a sentence: "While Roof cam is on air → Count board in at 7". */
+export const triggerWords = (trigger: Trigger, document: ShowDocument): string =>
+  `${occasionWords(trigger, document)} → ${doesWords(trigger, document)}`;
+
+/** A trigger as its list shows it. */
+export interface TriggerGroup {
+  readonly group: string;
+  readonly triggers: readonly Trigger[];
+}
+
+/** Triggers by group, those without one first, in their order. @param search words that its name, group or sentence has to hold */
+export function triggersListed(document: ShowDocument, search: string): TriggerGroup[] {
+  const named = inOrder(document.triggers).map((trigger) => ({
+    trigger,
+    group: trigger.group,
+    words: `${trigger.name} ${triggerWords(trigger, document)}`,
+  }));
+  const found = searched(named, search).map(({ trigger }) => trigger);
+  const groups = [...new Set(found.map(({ group }) => group))].sort((a, b) => a.localeCompare(b, 'en'));
+  return groups.map((group) => ({ group, triggers: found.filter((one) => one.group === group) }));
+}
+
+/** A trigger that does nothing yet, named by what makes it fire. */
+export const newTrigger = (document: ShowDocument, id: string, { words, kind, on }: OccasionChoice): Trigger => ({
+  id,
+  name: words.slice(0, 120),
+  group: '',
+  kind,
+  on,
+  steps: [],
+  onlyIf: '',
+  delayMs: 0,
+  minGapMs: 0,
+  again: 'startOver',
+  atStart: 'armed',
+  order: orderBetween(inOrder(document.triggers).at(-1)?.order ?? null, null),
+});
+
+/**
+ * What takes a step of a *while* rule back when nothing else stands below it, as a sentence: "Take the count board out", or that it goes back to
+ * what it was.
+ */
+export function leavingWords(step: Step, document: ShowDocument): string | null {
+  if (step.kind === 'note') return null;
+  if (step.kind === 'set') {
+    const value = document.values.find(({ key }) => step.target === `value.${key}`);
+    const start = value === undefined ? '' : `, such as ${valueWords(document, value, value.start)}`;
+    return `${value?.name ?? step.target} back to what it was${start}`;
+  }
+  if (step.kind !== 'command') return `${sentenceOf(step, document)}: it cannot be taken back`;
+  const device = document.devices.find(({ key }) => key === step.device);
+  const effect = device && kindOf(device, document)?.commands[step.command]?.effect;
+  if (device === undefined || effect === undefined || effect.relative === true)
+    return `${sentenceOf(step, document)}: it cannot be taken back`;
+  const params = Object.fromEntries(
+    Object.entries(step.params).flatMap(([key, to]) => (typeof to === 'object' ? [] : [[key, to]])),
+  );
+  const points = pointsOf(device, document);
+  // The same from two states in which nothing is up: it does not depend on what stood before.
+  const ways = [0, 1].map((state) =>
+    JSON.stringify(
+      effect.undo(params, (name) => {
+        const type = points[name]?.type;
+        return type === 'switch' ? false : type === 'number' ? state : `${state}`;
+      }),
+    ),
+  );
+  const [way] = ways;
+  if (way === undefined || way === 'null' || way !== ways[1])
+    return `${commandWords(step, document)}: back to what it was`;
+  const back = JSON.parse(way) as { command: string; params: Record<string, string | number | boolean> }[];
+  return back.map((one) => commandWords({ ...one, device: device.key }, document)).join(', ');
+}
