@@ -67,7 +67,7 @@ export default tseslint.config(
   ...Object.entries(LAYERS).map(([folder, allowed]) => ({
     files: [`${folder}/**/*.{ts,tsx}`],
     // Tests and what only they use may know the demo show.
-    ignores: ['**/*.test.{ts,tsx}', '**/testShow.ts', '**/testEngine.ts'],
+    ignores: ['**/*.test.{ts,tsx}', '**/testShow.ts', '**/testEngine.ts', '**/testRules.ts'],
     rules: {
       'no-restricted-imports': [
         'error',

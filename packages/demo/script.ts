@@ -1,11 +1,12 @@
 import { changed, made } from '@umbek/core/changes';
 import { orderBetween } from '@umbek/core/order';
-import { newButton, newPanel, newStrip } from '@umbek/core/programming';
-import { applyEdit, type Button, type Change, type ShowDocument } from '@umbek/core/show';
+import { newButton, newPanel, newStrip, newTrigger, occasionChoices } from '@umbek/core/programming';
+import { applyEdit, type Button, type Change, type ShowDocument, type Trigger } from '@umbek/core/show';
 import { demoId } from './demoId';
 import { panelsOf } from './panels';
+import { command } from './steps';
 
-type Programmed = Pick<ShowDocument, 'panels' | 'strips' | 'buttons' | 'stations'>;
+type Programmed = Pick<ShowDocument, 'panels' | 'strips' | 'buttons' | 'stations' | 'triggers'>;
 
 /** The stations of the demo: where each stands, what it opens on, and with whom it shares what is chosen. */
 const STATIONS: readonly {
@@ -27,6 +28,37 @@ const STATIONS: readonly {
     opensOn: 'Main',
     linkGroup: 'main',
     part: ['Moments', 'Names', 'Boards'],
+  },
+];
+
+/** The triggers of the demo, each begun from what the editor offers and changed from there. */
+const TRIGGERS: readonly ({ readonly begins: string } & Partial<Trigger>)[] = [
+  {
+    begins: 'While Roof cam is on air',
+    name: 'Count board over the sky',
+    group: 'Captions',
+    steps: [command('board', 'captions', 'countIn', { count: { cel: 'value.meteors' }, label: 'Meteors', ms: 400 })],
+    // Roof cam is on air when the demo begins: whoever arms it sees at once what it does.
+    atStart: 'disarmed',
+  },
+  {
+    begins: 'When Spool: clip on channel 1, layer 1 has ended',
+    name: 'Opening film ends',
+    on: { kind: 'turns', condition: 'spool.ch1Layer1Ended && spool.ch1Layer1Clip == "Opening film"', to: true },
+    steps: [
+      command('next', 'switcher', 'preview', { source: 'deskCam' }),
+      command('mix', 'switcher', 'mix', { frames: 50 }),
+    ],
+  },
+  {
+    begins: 'When Captions: countdown is up',
+    name: 'The countdown reaches zero',
+    group: 'Captions',
+    on: { kind: 'turns', condition: 'captions.countdownUp && captions.countdownLeft == 0', to: true },
+    steps: [
+      command('out', 'captions', 'countdownOut', { ms: 300 }),
+      command('peak', 'captions', 'nameIn', { name: 'The peak', title: 'Most meteors of the night', ms: 400 }),
+    ],
   },
 ];
 
@@ -80,7 +112,19 @@ function make(rig: ShowDocument): Programmed {
       }),
     );
   }
-  return { stations: show.stations, panels: show.panels, strips: show.strips, buttons: show.buttons };
+  for (const [at, { begins, ...wanted }] of TRIGGERS.entries()) {
+    const choice = occasionChoices(show).find(({ words }) => words === begins);
+    if (choice === undefined) throw new Error(`The demo has nothing like "${begins}".`);
+    const trigger = newTrigger(show, demoId('TRG', at + 1), choice);
+    edit(made('triggers', trigger));
+    edit(
+      ...(Object.entries(wanted) as [keyof Trigger & string, never][]).map(([field, to]) =>
+        changed('triggers', trigger, field, to),
+      ),
+    );
+  }
+  const { stations, panels, triggers } = show;
+  return { stations, panels, strips: show.strips, buttons: show.buttons, triggers };
 }
 
 let once: Programmed | null = null;

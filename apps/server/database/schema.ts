@@ -209,7 +209,8 @@ export const stations = pgTable('station', {
   order: order(),
 });
 
-export const triggers = pgTable('trigger', {
+/** `trigger` is a type of PostgreSQL's own. */
+export const triggers = pgTable('show_trigger', {
   id: id(),
   showId: showId(),
   name: text('name').notNull(),

@@ -3,7 +3,11 @@ import type { Step } from '../show/index';
 import { leavingWords, newTrigger, occasionChoices, occasionWords, triggersListed, triggerWords } from './triggers';
 
 const show = corvaneHill();
-const words = (text: string) => occasionChoices(show).find((one) => one.words === text);
+const words = (text: string) => {
+  const found = occasionChoices(show).find((one) => one.words === text);
+  if (found === undefined) throw new Error(`There is no choice "${text}".`);
+  return found;
+};
 const id = demoId('TRG', 900);
 const command = (device: string, name: string, params: Record<string, string | number | boolean> = {}): Step => ({
   id: 'a',
@@ -16,11 +20,11 @@ const command = (device: string, name: string, params: Record<string, string | n
 
 describe('triggers as they are offered and told', () => {
   it('begin from sources, clips, captions, devices, values and the time of day', () => {
-    expect(words('While Roof cam is on air')?.on).toEqual({ kind: 'turns', condition: 'onAir("roofCam")', to: true });
-    expect(words('When Roof cam leaves air')?.on).toMatchObject({ to: false });
-    expect(words('When Captions no longer answers')?.on).toMatchObject({ condition: 'captions.reached', to: false });
-    expect(words('When Meteor count changes')?.on).toEqual({ kind: 'changes', of: 'value.meteors' });
-    expect(words('At a time of day')?.on).toEqual({ kind: 'time', at: '20:00:00', date: '' });
+    expect(words('While Roof cam is on air').on).toEqual({ kind: 'turns', condition: 'onAir("roofCam")', to: true });
+    expect(words('When Roof cam leaves air').on).toMatchObject({ to: false });
+    expect(words('When Captions no longer answers').on).toMatchObject({ condition: 'captions.reached', to: false });
+    expect(words('When Meteor count changes').on).toEqual({ kind: 'changes', of: 'value.meteors' });
+    expect(words('At a time of day').on).toEqual({ kind: 'time', at: '20:00:00', date: '' });
     expect(occasionChoices(show).filter(({ key }) => key.includes('spool.ch1Layer1Ended'))).toHaveLength(3);
   });
 
@@ -30,19 +34,21 @@ describe('triggers as they are offered and told', () => {
   });
 
   it('read as sentences', () => {
-    const roof = newTrigger(show, id, words('While Roof cam is on air')!);
+    const roof = newTrigger(show, id, words('While Roof cam is on air'));
     expect(triggerWords(roof, show)).toBe('While Roof cam is on air → nothing yet');
     const full = { ...roof, steps: [command('captions', 'countIn', { count: 7 }), command('switcher', 'cut')] };
     expect(triggerWords(full, show)).toBe('While Roof cam is on air → Count board in at 7, then Cut');
     const over = { kind: 'when' as const, on: { kind: 'turns' as const, condition: 'value.meteors > 100', to: true } };
     expect(occasionWords(over, show)).toBe('When meteor count is over 100');
+    const both = { ...over, on: { ...over.on, condition: 'spool.ch1Layer1Ended && value.meteors > 100' } };
+    expect(occasionWords(both, show)).toBe('When clip on channel 1, layer 1 has ended, and meteor count is over 100');
     expect(occasionWords({ kind: 'when', on: { kind: 'time', at: '20:15:00', date: '2026-08-12' } }, show)).toBe(
       'At 20:15:00 on 2026-08-12',
     );
   });
 
   it('are found by what they say', () => {
-    const roof = { ...newTrigger(show, id, words('While Roof cam is on air')!), group: 'Captions' };
+    const roof = { ...newTrigger(show, id, words('While Roof cam is on air')), group: 'Captions' };
     const found = (search: string) => triggersListed({ ...show, triggers: [roof] }, search).map(({ group }) => group);
     expect([found('roof air'), found('spool')]).toEqual([['Captions'], []]);
   });

@@ -43,11 +43,11 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
     const states = Object.entries(pointsOf(device, document)).flatMap(([point, { type, words }]) => {
       const key = `${device.key}.${point}`;
       if (type !== 'switch') return [];
-      const said = inner(words);
+      const said = stateOf(device.name, inner(words));
       return [
-        choice(device.name, `When ${said}`, 'when', turns(key)),
-        choice(device.name, `When ${negated(said)}`, 'when', turns(key, false)),
-        choice(device.name, `While ${said}`, 'while', turns(key)),
+        choice(device.name, `When ${said.so}`, 'when', turns(key)),
+        choice(device.name, `When ${said.notSo}`, 'when', turns(key, false)),
+        choice(device.name, `While ${said.so}`, 'while', turns(key)),
       ];
     });
     const reached = `${device.key}.reached`;
@@ -74,10 +74,29 @@ function choicesOf(document: ShowDocument): ReadonlyMap<string, OccasionChoice> 
   return known;
 }
 
+/** States that say what a device does, and so go on from its name. */
+const DOES = /^(records|begins|plays|loops|connects|streams|stopped|rolls)\b/;
+
+/** A state of a device, and that it is not so, after "when". */
+function stateOf(device: string, said: string): { readonly so: string; readonly notSo: string } {
+  if (DOES.test(said)) return { so: `${device} ${said}`, notSo: `${device} no longer ${said}` };
+  const not = negated(said);
+  return {
+    so: `${device}: ${said}`,
+    notSo: not.startsWith('not: ') ? `${device}, no longer: ${said}` : `${device}: ${not}`,
+  };
+}
+
 const inner = (words: string): string => words.charAt(0).toLowerCase() + words.slice(1);
 
 /** A condition in people's words where the lists know it; its text otherwise. */
 function askedWords(condition: string, document: ShowDocument): string {
+  const parts = condition.split(' && ');
+  // Texts and brackets that hold the sign themselves are left as they are.
+  if (parts.length > 1 && parts.every((part) => /^[^"()]*("[^"]*")?[^"()]*$/.test(part)))
+    return parts
+      .map((part, at) => (at === 0 ? askedWords(part, document) : inner(askedWords(part, document))))
+      .join(', and ');
   const known = lampChoices(document).find(({ rule }) => rule.when === condition);
   if (known !== undefined) return known.words;
   const [, lost] = /^([a-z][A-Za-z0-9]*)\.reached$/.exec(condition) ?? [];

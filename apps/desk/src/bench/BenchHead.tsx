@@ -8,6 +8,7 @@ import { colour, font } from '../theme/tokens';
 export const BENCH_PARTS = [
   { value: 'panels', label: 'Panels' },
   { value: 'macros', label: 'Macros' },
+  { value: 'triggers', label: 'Triggers' },
   { value: 'values', label: 'Values' },
   { value: 'people', label: 'People' },
   { value: 'shortcuts', label: 'Shortcuts' },

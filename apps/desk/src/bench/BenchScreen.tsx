@@ -37,6 +37,7 @@ import { PutIn } from './PutIn';
 import { PanelEditor, StripEditor } from './StripEditor';
 import { PeopleBench } from './PeopleBench';
 import { ShortcutBench } from './ShortcutBench';
+import { TriggerBench } from './triggers/TriggerBench';
 import { ValueBench } from './ValueBench';
 import { useChosen } from './useChosen';
 import { useBox } from './useBox';
@@ -54,6 +55,7 @@ export function BenchScreen() {
   const { list } = useLocalSearchParams<{ list?: string }>();
   if (!document) return <Loading />;
   if (list === 'macros') return <MacroBench document={document} />;
+  if (list === 'triggers') return <TriggerBench document={document} />;
   if (list === 'people') return <PeopleBench document={document} />;
   if (list === 'shortcuts') return <ShortcutBench document={document} />;
   if (list === 'values') return <ValueBench document={document} />;

@@ -1,4 +1,4 @@
-CREATE TABLE "trigger" (
+CREATE TABLE "show_trigger" (
 	"id" text PRIMARY KEY NOT NULL,
 	"show_id" text NOT NULL,
 	"name" text NOT NULL,
@@ -15,4 +15,4 @@ CREATE TABLE "trigger" (
 );
 --> statement-breakpoint
 ALTER TABLE "show" ADD COLUMN "time_zone" text DEFAULT '' NOT NULL;--> statement-breakpoint
-ALTER TABLE "trigger" ADD CONSTRAINT "trigger_show_id_show_id_fk" FOREIGN KEY ("show_id") REFERENCES "public"."show"("id") ON DELETE cascade ON UPDATE no action;
+ALTER TABLE "show_trigger" ADD CONSTRAINT "show_trigger_show_id_show_id_fk" FOREIGN KEY ("show_id") REFERENCES "public"."show"("id") ON DELETE cascade ON UPDATE no action;

@@ -213,7 +213,7 @@ const slotPoints = Object.fromEntries(
       [`${key}Clip`, { words: `Clip on ${where}`, type: 'text' }],
       [`${key}Stage`, { words: `What ${where} does: empty, cued, playing, paused, ended`, type: 'text' }],
       [`${key}Playing`, { words: `Plays on ${where}`, type: 'switch' }],
-      [`${key}Ended`, { words: `Ended on ${where}`, type: 'switch' }],
+      [`${key}Ended`, { words: `Clip on ${where} has ended`, type: 'switch' }],
       [`${key}Loop`, { words: `Loops on ${where}`, type: 'switch' }],
       [
         `${key}Transition`,

@@ -147,9 +147,26 @@ export class Causes implements Journal {
     return this.changes.get(key);
   }
 
+  /**
+   * The point that a key is worked out from and that changed with it: whether a source is on air goes by what the switcher shows.
+   * @returns the key itself where it is a point, and where nothing behind it is known
+   */
+  behind(key: string): string {
+    if (!key.startsWith('onAir@') && !key.startsWith('onPreview@')) return key;
+    const at = this.changes.get(key)?.t;
+    if (at === undefined) return key;
+    const program = this.program();
+    for (const device of program.devices.values()) {
+      const air = program.kindOf(device.key)?.airOf?.(device.settings);
+      const point = air?.reads.find((name) => this.changes.get(`${device.key}.${name}`)?.t === at);
+      if (point !== undefined) return `${device.key}.${point}`;
+    }
+    return key;
+  }
+
   /** Triggers that led to what a key is now. A device that ends something by itself, or somebody at it, begins a chain anew. */
   chainTo(key: string): readonly Fired[] {
-    const writer = this.changes.get(key)?.writer;
+    const writer = this.changes.get(this.behind(key))?.writer;
     return writer?.runId === undefined ? NO_CHAIN : (this.runs.get(writer.runId)?.chain ?? NO_CHAIN);
   }
 

@@ -118,6 +118,8 @@ export class Rules {
   /** *While* rules to be looked at. */
   private readonly dirty = new Set<string>();
   private serving = false;
+  /** *While* rules of a rehearsal, which hold whatever their conditions say. */
+  private readonly tried = new Set<string>();
   /** Rules that were armed before all were disarmed at once. */
   private armedBefore: readonly string[] = [];
 
@@ -275,10 +277,12 @@ export class Rules {
       this.does(trigger, [], 'Rehearsed.', [], undefined);
       return null;
     }
+    this.tried.add(id);
     const waits = this.claims.enter(trigger, this.scope());
     if (waits !== null) return waits;
     clock.at(clock.now() + holdMs, () =>
       board.turn(() => {
+        this.tried.delete(id);
         const claim = this.claims.of(id);
         if (claim !== undefined) this.claims.leave(claim);
       }),
@@ -489,7 +493,7 @@ export class Rules {
       if (claim.trigger === id && this.claims.mayLeave(claim)) this.leaves(claim, null);
     const reader = this.readers.get(id);
     const claim = this.claims.of(id);
-    if (reader === undefined || claim === undefined) return;
+    if (reader === undefined || claim === undefined || this.tried.has(id)) return;
     if (this.isArmed(id) && reader.now !== false) return;
     if (!this.claims.mayLeave(claim)) return;
     if (this.isArmed(id) && this.tooOften(id, this.stateOf(id))) return;

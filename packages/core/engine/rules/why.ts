@@ -42,6 +42,8 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
     if (change === undefined) return void add({ kind: 'point', id: name, t: null, words });
     if (!add({ kind: 'point', id: name, t: change.t, words })) return;
     const { writer } = change;
+    const behind = causes.behind(name);
+    if (behind !== name) return point(behind);
     if (writer === null) {
       const device = program.devices.get(name.slice(0, Math.max(0, name.indexOf('.'))));
       if (device !== undefined)

@@ -1,0 +1,117 @@
+import { doesWords, leavingWords, occasionWords } from '@umbek/core/programming';
+import type { ShowDocument, Trigger } from '@umbek/core/show';
+import type { TriggerRow } from '@umbek/protocol';
+import { memo } from 'react';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { colour, font } from '../../theme/tokens';
+
+/** What a trigger is at this moment, in one word or two. */
+export const stateWords = (row: TriggerRow | undefined): string =>
+  row === undefined
+    ? ''
+    : !row.armed
+      ? 'disarmed'
+      : row.state === 'holds'
+        ? 'active'
+        : row.state === 'changed'
+          ? 'overruled'
+          : row.state === 'waiting'
+            ? 'waiting'
+            : 'armed';
+
+/** Time of day of an event, to the second. */
+export const clockWords = (at: string): string => new Date(at).toTimeString().slice(0, 8);
+
+/** A trigger in its list: its sentence, whether it is armed, and what it did last. */
+export const TriggerCard = memo(function TriggerCard({
+  document,
+  trigger,
+  row,
+  chosen,
+  onOpen,
+}: {
+  readonly document: ShowDocument;
+  readonly trigger: Trigger;
+  readonly row: TriggerRow | undefined;
+  readonly chosen: boolean;
+  readonly onOpen: (id: string) => void;
+}) {
+  const state = stateWords(row);
+  const occasion = occasionWords(trigger, document);
+  const sentence = `${occasion} → ${doesWords(trigger, document)}`;
+  const named = trigger.name !== occasion;
+  const last =
+    row === undefined || row.lastWords === ''
+      ? ''
+      : row.lastFired === undefined
+        ? row.lastWords
+        : `${clockWords(row.lastFired)} · ${row.lastWords}`;
+  const leaving =
+    trigger.kind === 'while' && trigger.steps.length > 0
+      ? `Afterwards: ${trigger.steps.flatMap((step) => leavingWords(step, document) ?? []).join(', ')}.`
+      : '';
+  const asleep = row?.armed === false;
+  return (
+    <Pressable
+      role="button"
+      aria-pressed={chosen}
+      accessibilityLabel={`Trigger ${named ? `${trigger.name}, ` : ''}${sentence}, ${state}`}
+      onPress={() => onOpen(trigger.id)}
+      style={[styles.card, { borderLeftColor: asleep ? colour.hairline : EDGE[trigger.kind] }, chosen && styles.chosen]}
+      testID={`row-${trigger.id}`}
+    >
+      <View style={styles.head}>
+        <Text style={[styles.kind, !asleep && { color: EDGE[trigger.kind] }]}>
+          {named ? `${KIND[trigger.kind]} · ${trigger.name}` : KIND[trigger.kind]}
+        </Text>
+        {state === '' ? null : <Text style={[styles.state, STATE[state]]}>{state}</Text>}
+      </View>
+      <Text style={[styles.sentence, asleep && styles.asleep]} dir="auto">
+        {sentence}
+      </Text>
+      {leaving === '' ? null : <Text style={styles.told}>{leaving}</Text>}
+      {last === '' ? null : (
+        <Text style={styles.told} numberOfLines={3}>
+          {last}
+        </Text>
+      )}
+    </Pressable>
+  );
+});
+
+const KIND = { when: 'When', while: 'While' } as const;
+const EDGE = { when: colour.warning, while: '#86A04F' } as const;
+const STATE: Readonly<Record<string, object>> = {
+  active: { color: '#A9C66B', borderColor: '#86A04F' },
+  waiting: { color: colour.warning, borderColor: colour.warning },
+  overruled: { color: colour.warning, borderColor: colour.warning },
+  armed: { color: colour.text, borderColor: colour.muted },
+};
+
+const styles = StyleSheet.create({
+  card: {
+    minHeight: 56,
+    paddingHorizontal: 14,
+    paddingVertical: 10,
+    gap: 4,
+    backgroundColor: colour.raised,
+    borderRadius: 6,
+    borderLeftWidth: 4,
+  },
+  chosen: { boxShadow: `0 0 0 2px ${colour.text}` },
+  head: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  kind: { flex: 1, fontFamily: font.bold, fontSize: 14, color: colour.muted },
+  state: {
+    fontFamily: font.semibold,
+    fontSize: 13,
+    color: colour.muted,
+    borderWidth: 1,
+    borderColor: colour.hairline,
+    borderRadius: 12,
+    paddingHorizontal: 10,
+    paddingVertical: 2,
+  },
+  sentence: { fontFamily: font.semibold, fontSize: 17, lineHeight: 22, color: colour.text },
+  asleep: { color: colour.muted },
+  told: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
+});

@@ -1,0 +1,27 @@
+import { StyleSheet, Text, View } from 'react-native';
+import { useWhy } from '../show/useTriggers';
+import { colour, font } from '../theme/tokens';
+import { timeOfDay } from './timeWords';
+
+/** Why something is as it is: its causes, the newest first. @param of a point, or the id of a button, macro, run, press or trigger */
+export function WhyChain({ of }: { readonly of: string }) {
+  const { data, isError } = useWhy(of);
+  if (isError) return <Text style={styles.words}>Nothing is known of it any more. The log may tell.</Text>;
+  return (
+    <View style={styles.chain} testID="why-chain">
+      {data?.chain.map(({ kind, id, at, words }, index) => (
+        <View key={`${kind} ${id} ${index}`} style={styles.line}>
+          <Text style={styles.time}>{at === null ? 'before' : timeOfDay(at)}</Text>
+          <Text style={styles.words}>{words}</Text>
+        </View>
+      ))}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  chain: { gap: 4, borderLeftWidth: 2, borderLeftColor: colour.hairline, paddingLeft: 10 },
+  line: { flexDirection: 'row', gap: 10 },
+  time: { fontFamily: font.medium, fontSize: 13, lineHeight: 19, color: colour.muted, fontVariant: ['tabular-nums'] },
+  words: { flex: 1, fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.text },
+});

@@ -1,0 +1,74 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { TriggerReply, TriggersReply, WhyReply } from '@umbek/protocol';
+import { useMemo } from 'react';
+import { usePoints, useScopes } from '../live/LiveContext';
+import { readIdentity } from '../live/identity';
+import { ask } from './ask';
+import { deed } from './useListDeed';
+import { useEdits } from './ShowContext';
+
+const SCOPES = ['armed', 'rule'];
+const LIST = ['triggers'];
+
+async function read<T>(path: string): Promise<T> {
+  const response = await ask(path);
+  if (!response.ok) throw new Error(String(response.status));
+  return (await response.json()) as T;
+}
+
+/** Changes whenever the engine tells something new of one of these triggers. */
+function useTold(ids: readonly string[]): string {
+  useScopes(SCOPES);
+  const keys = useMemo(() => ids.flatMap((id) => [`armed@${id}`, `rule@${id}`]), [ids]);
+  return usePoints(keys).map(String).join(' ');
+}
+
+/** What every trigger does now, by id; asked anew whenever one of them tells something. */
+export function useTriggers(ids: readonly string[]): ReadonlyMap<string, TriggersReply[number]> {
+  const told = useTold(ids);
+  const { data } = useQuery({
+    queryKey: [...LIST, told],
+    queryFn: () => read<TriggersReply>('/api/triggers'),
+    placeholderData: (before) => before,
+    staleTime: 0,
+    enabled: ids.length > 0,
+  });
+  return useMemo(() => new Map(data?.map((one) => [one.id, one])), [data]);
+}
+
+/** One trigger with its last events. */
+export function useTrigger(id: string): TriggerReply | undefined {
+  const ids = useMemo(() => [id], [id]);
+  const told = useTold(ids);
+  return useQuery({
+    queryKey: ['trigger', id, told],
+    queryFn: () => read<TriggerReply>(`/api/triggers/${id}`),
+    placeholderData: (before) => before,
+    staleTime: 0,
+  }).data;
+}
+
+/** Why something is as it is. @param key left out: nothing is asked */
+export const useWhy = (key: string | undefined) =>
+  useQuery({
+    queryKey: ['why', key],
+    queryFn: () => read<WhyReply>(`/api/why?key=${encodeURIComponent(key ?? '')}`),
+    staleTime: 0,
+    gcTime: 0,
+    retry: false,
+    enabled: key !== undefined,
+  });
+
+/** Arms, disarms and fires; what was refused is told. */
+export function useTriggerDeed() {
+  const edits = useEdits();
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ path, body }: { readonly path: string; readonly body: object }) => {
+      const { station, person } = readIdentity();
+      return deed(`/api/triggers/${path}`, { ...body, station, ...(person === '' ? {} : { person }) });
+    },
+    onError: (error: Error) => edits.tell(error.message, true),
+    onSettled: () => queries.invalidateQueries({ queryKey: LIST }),
+  });
+}
