@@ -25,13 +25,21 @@ export type TriggerRow = z.infer<typeof TriggerRow>;
 export const TriggersReply = z.array(TriggerRow).meta({ id: 'Triggers' });
 export type TriggersReply = z.infer<typeof TriggersReply>;
 
+const Because = z.object({
+  kind: z.enum(['lamp', 'point', 'command', 'run', 'press', 'trigger', 'device']),
+  id: z.string(),
+  at: at.nullable().meta({ description: 'Null: it was so before the engine began.' }),
+  words: z.string(),
+});
+export type Because = z.infer<typeof Because>;
+
 const TriggerEdge = z.object({
   at,
   what: z.enum(['fired', 'notFired', 'holds', 'left', 'changed']),
   words: z.string(),
   read: z.array(z.string()).meta({ description: 'What its condition read then, in words.' }),
   runId: z.string().optional(),
-  key: z.string().optional().meta({ description: 'Point or value whose change it was: ask GET /api/why for it.' }),
+  because: z.array(Because).meta({ description: 'What led to it, the newest cause first, as it was then.' }),
 });
 
 export const TriggerReply = TriggerRow.extend({
@@ -72,14 +80,7 @@ export const WhyQuery = z.object({
 
 export const WhyReply = z
   .object({
-    chain: z.array(
-      z.object({
-        kind: z.enum(['lamp', 'point', 'command', 'run', 'press', 'trigger', 'device', 'unknown']),
-        id: z.string(),
-        at: at.nullable().meta({ description: 'Null: it was so before the engine began.' }),
-        words: z.string(),
-      }),
-    ),
+    chain: z.array(Because),
   })
   .meta({ id: 'Why', description: 'Causes, the newest first.' });
 export type WhyReply = z.infer<typeof WhyReply>;

@@ -1,4 +1,4 @@
-import type { Engine, RuleView } from '@umbek/core/engine';
+import type { Engine, RuleView, WhyEntry } from '@umbek/core/engine';
 import { whyOf } from '@umbek/core/engine';
 import type { Trigger } from '@umbek/core/show';
 import type { TriggerRow } from '@umbek/protocol';
@@ -26,6 +26,7 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
     const { clock } = deps.host();
     return new Date(clock.wall().getTime() - (clock.now() - t)).toISOString();
   };
+  const told = ({ t, ...entry }: WhyEntry) => ({ ...entry, at: t === null ? null : wall(t) });
   const rowOf = ({ id, name, group, kind }: Trigger, view: RuleView): TriggerRow => ({
     id,
     name,
@@ -56,13 +57,13 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
     const view = one.rules.view(id);
     response.json({
       ...rowOf(one.trigger, view),
-      edges: [...view.edges].reverse().map(({ t, what, words, read, runId, key }) => ({
+      edges: [...view.edges].reverse().map(({ t, what, words, read, runId, because }) => ({
         at: wall(t),
         what,
         words,
         read,
         ...(runId === undefined ? {} : { runId }),
-        ...(key === undefined ? {} : { key }),
+        because: because.map(told),
       })),
       leaving: one.rules.leavingAhead(id).map((step) => one.engine.program.sentence(step)),
     });
@@ -119,7 +120,7 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
 
   router.on('GET /api/why', ({ query: { key }, response }) => {
     const { engine } = deps.host();
-    const chain = whyOf(engine, key).map(({ t, ...entry }) => ({ ...entry, at: t === null ? null : wall(t) }));
+    const chain = whyOf(engine, key).map(told);
     if (chain.length === 0)
       return refuse(
         response,

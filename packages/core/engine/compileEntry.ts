@@ -19,6 +19,7 @@ import { toldInput } from './toldInput';
 import { IS_SO } from './isSo';
 import { isPeoplePlace, PEOPLE_SCOPE } from './liveLists';
 import { CHOSEN_PERSON } from './people';
+import { isKeepable } from './rules/keepable';
 import { sentenceOf } from './sentence';
 
 /** Something of a show that does not hold together. */
@@ -30,7 +31,17 @@ export interface Fault extends AppError {
 /** What an entry may name, looked up by table and key. */
 export type Lookup = <T extends LookupTable>(table: T, key: string) => LookupEntry<T> | undefined;
 type LookupTable =
-  'devices' | 'sources' | 'positions' | 'values' | 'roles' | 'reframes' | 'people' | 'macros' | 'buttons' | 'panels';
+  | 'devices'
+  | 'sources'
+  | 'positions'
+  | 'values'
+  | 'roles'
+  | 'reframes'
+  | 'people'
+  | 'macros'
+  | 'buttons'
+  | 'panels'
+  | 'triggers';
 type LookupEntry<T extends LookupTable> = ShowDocument[T][number];
 
 /** What has steps of its own. */
@@ -119,16 +130,12 @@ class EntryCompiler {
 
   /** A *while* rule keeps only what it can take back by itself. */
   private kept(step: Step, path: string): void {
-    if (step.kind === 'note' || (step.kind === 'set' && step.by === undefined && step.target.startsWith('value.')))
-      return;
+    if (isKeepable(step, this.document)) return;
     const device = step.kind === 'command' ? this.lookup('devices', step.device) : undefined;
     const command =
       device === undefined || step.kind !== 'command'
         ? undefined
         : kindOf(device, this.document)?.commands[step.command];
-    const { effect } = command ?? {};
-    if (command !== undefined && effect !== undefined && effect.relative !== true && command.movesPicture !== true)
-      return;
     // What is not there is told already.
     if (step.kind === 'command' && command === undefined && !SELECTION_KEYS.test(step.device)) return;
     this.add(
@@ -239,6 +246,9 @@ class EntryCompiler {
           this.dangling(`${path}.page`, 'page', step.page);
         break;
       }
+      case 'trigger':
+        if (!this.find('triggers', step.trigger)) this.dangling(`${path}.trigger`, 'trigger', step.trigger);
+        break;
       case 'pause':
       case 'ask':
         this.lasts = true;
@@ -405,6 +415,8 @@ class EntryCompiler {
     const source = key.indexOf('@');
     if (source > 0) {
       const name = key.slice(source + 1);
+      if (key.startsWith('armed@') || key.startsWith('holds@'))
+        return this.find('triggers', name) ? null : `There is no trigger ${name}.`;
       return this.find('sources', name) || this.find('roles', name) ? null : `There is no source ${name}.`;
     }
     const dot = key.indexOf('.');

@@ -16,7 +16,8 @@ import type { Sure } from './onAir';
 import { free, rankOf, reserve } from './reservations';
 import { resolveArgument } from './resolve';
 import { Causes } from './rules/causes';
-import { Rules } from './rules/rules';
+import { whyOf } from './rules/why';
+import { armedKey, type ByHand, Rules } from './rules/rules';
 import { callIdentity } from './run';
 import { readerOf, type Scope } from './scope';
 import { StateBoard } from './stateBoard';
@@ -117,6 +118,7 @@ export class Engine {
       ...(options.onRun === undefined ? {} : { onRun: options.onRun }),
       ...(options.onShow === undefined ? {} : { onShow: options.onShow }),
       ...(options.answerAsks === true ? { answerAsks: true } : {}),
+      rules: (trigger, does, by, runId) => this.ruled(trigger, does, by, runId),
     });
     this.intake = new PressIntake({
       ...shared,
@@ -145,6 +147,7 @@ export class Engine {
                   runner: this.runner,
                   program: () => this.current,
                   onTrouble,
+                  why: (key) => whyOf(this, key),
                 },
                 options.restoredClaims,
               ),
@@ -377,6 +380,23 @@ export class Engine {
 
   private nameOf(device: string): string {
     return this.current.devices.get(device)?.name ?? device;
+  }
+
+  /** A run arms, disarms or fires a trigger. */
+  private ruled(id: string, does: 'arm' | 'disarm' | 'fire', by: ByHand, runId: string): string | null {
+    const { rules } = this;
+    if (!this.current.triggers.has(id)) return 'The trigger is gone.';
+    if (rules === null) {
+      // Where the show does nothing by itself, only what a button says of it is seen.
+      if (does !== 'fire') this.board.set(armedKey(id), does === 'arm');
+      return null;
+    }
+    if (does !== 'fire') {
+      rules.arm(id, does === 'arm', by);
+      return null;
+    }
+    const fired = rules.fire(id, by, this.causes?.run(runId)?.chain);
+    return fired.ok ? null : fired.error.message;
   }
 
   stationLost(station: string): void {

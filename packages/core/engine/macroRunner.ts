@@ -6,6 +6,7 @@ import { Owners } from './owners';
 import { callIdentity, type Run, type RunRequest, type RunView, viewOf } from './run';
 import { pinsOf, readerOf, type Scope } from './scope';
 import { SecondPresses } from './secondPress';
+import type { ByHand } from './rules/rules';
 import type { StateBoard } from './stateBoard';
 import { StepRunner } from './stepRunner';
 import { type Closing, type StepResult, Task } from './task';
@@ -23,6 +24,8 @@ export interface RunnerDependencies {
   readonly onRun?: (run: RunView, ended: boolean) => void;
   /** A station is to show a panel, or a page of one. */
   readonly onShow?: (station: string, panel: string, page: string) => void;
+  /** A run arms, disarms or fires a trigger. Left out: the show does nothing by itself here. @returns why it cannot; null when it is done */
+  readonly rules?: (trigger: string, does: 'arm' | 'disarm' | 'fire', by: ByHand, runId: string) => string | null;
   /** In a rehearsal nobody is there to ask: a question is answered at once. */
   readonly answerAsks?: boolean;
   /** Something inside threw: it failed alone. */

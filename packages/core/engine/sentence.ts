@@ -85,6 +85,10 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
       const page = panel?.pages.find((one) => one.id === step.page);
       return `Show ${panel?.name ?? 'a panel that is gone'}${page === undefined ? '' : `, ${page.name}`}`;
     }
+    case 'trigger': {
+      const name = document.triggers.find(({ id }) => id === step.trigger)?.name ?? 'a trigger that is gone';
+      return `${step.does === 'arm' ? 'Arm' : step.does === 'disarm' ? 'Disarm' : 'Fire'} ${name}`;
+    }
     case 'ask':
       return `Ask: ${step.question}`;
     case 'note':

@@ -5,6 +5,7 @@ import { commandStep } from './commandStep';
 import type { Run } from './run';
 import { readerOf, type Scope } from './scope';
 import { setStep } from './setStep';
+import { triggerStep } from './rules/triggerStep';
 import { bad, MOST_STEPS_AN_INSTANT, type StepKit, type StepRunnerDependencies } from './stepKit';
 import { type Finish, FINE, type Hold, Task } from './task';
 import { askStep, pauseStep, waitStep } from './timedSteps';
@@ -122,6 +123,8 @@ export class StepRunner implements StepKit {
       case 'show':
         if (task.scope.station !== undefined) this.deps.onShow?.(task.scope.station, step.panel, step.page);
         return end(FINE);
+      case 'trigger':
+        return triggerStep(this, task, step, end);
       case 'note':
         return end(FINE);
       default:

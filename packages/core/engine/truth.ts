@@ -36,6 +36,8 @@ function madeBy(
       if (step.by !== undefined) continue;
       const value = resolveArgument(step.to, program, read);
       if (value.ok) made.set(step.target, value.value);
+    } else if (step.kind === 'trigger') {
+      if (step.does !== 'fire') made.set(`armed@${step.trigger}`, step.does === 'arm');
     } else if (step.kind === 'run') {
       const macro = program.macros.get(step.macro);
       if (macro !== undefined)

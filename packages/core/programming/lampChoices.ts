@@ -43,8 +43,12 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
       definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [],
     ),
   );
+  const triggers = document.triggers.flatMap(({ id, name, kind }) => [
+    choice('Triggers', `${name} is armed`, `armed("${id}")`, 'armed'),
+    ...(kind === 'while' ? [choice('Triggers', `${name} holds`, `holds("${id}")`, 'up')] : []),
+  ]);
   const own = choice('This button', 'What this button does is so', 'button.isSo', 'up');
-  return [own, ...buses, ...arrivals, ...chosen, ...switches];
+  return [own, ...buses, ...arrivals, ...chosen, ...triggers, ...switches];
 }
 
 /** A rule in people's words where it is one of those; its condition otherwise. */

@@ -154,6 +154,7 @@ describe('where a thing is used', () => {
     expect(usesOf(show, { kind: 'value', key: 'meteors' }).map((use) => use.where)).toEqual([
       'Main · Boards · Count board',
       'Main · Boards · Meteor +1',
+      'Trigger · Count board over the sky',
     ]);
     expect(usesOf(show, { kind: 'source', key: 'black' }).map((use) => use.where)).toEqual([
       'Main · Sources · Black',

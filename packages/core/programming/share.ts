@@ -155,6 +155,7 @@ function withParams(
       case 'pause':
       case 'press':
       case 'show':
+      case 'trigger':
       case 'ask':
       case 'note':
         return step;

@@ -239,6 +239,14 @@ function otherChoices(document: ShowDocument): StepChoice[] {
         step: { onFail: 'stop', kind: 'show', panel: panel.id, page: page.id },
       })),
     ),
+    ...document.triggers.flatMap(({ id, name, kind }): StepChoice[] =>
+      (kind === 'when' ? (['arm', 'disarm', 'fire'] as const) : (['arm', 'disarm'] as const)).map((does) => ({
+        key: `trigger/${id}/${does}`,
+        group: 'Triggers',
+        words: `${does === 'arm' ? 'Arm' : does === 'disarm' ? 'Disarm' : 'Fire'} ${name}`,
+        step: { onFail: 'stop', kind: 'trigger', trigger: id, does },
+      })),
+    ),
     ...document.macros.map((macro): StepChoice => ({
       key: `run/${macro.id}`,
       group: 'Macros',

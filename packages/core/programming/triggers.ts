@@ -1,10 +1,12 @@
 import { kindOf, pointsOf } from '../devices/index';
 import { type Occasion, type ShowDocument, type Step, type Trigger } from '../show/index';
+import { isKeepable } from '../engine/rules/keepable';
+import { partOf } from '../show/part';
 import { commandWords, sentenceOf } from '../engine/sentence';
 import { conditionOf, conditionWords } from './conditions';
 import { lampChoices } from './lampChoices';
 import { inOrder, orderBetween } from './order';
-import { negated, searched } from './stepChoices';
+import { negated, searched, type StepChoice, stepChoices } from './stepChoices';
 import { valueWords } from './valueFields';
 
 /** What a trigger can begin from, ready as it stands. */
@@ -127,6 +129,16 @@ export const doesWords = ({ steps }: Pick<Trigger, 'steps'>, document: ShowDocum
 /** A trigger as a sentence: "While Roof cam is on air → Count board in at 7". */
 export const triggerWords = (trigger: Trigger, document: ShowDocument): string =>
   `${occasionWords(trigger, document)} → ${doesWords(trigger, document)}`;
+
+/** Steps that a *while* rule can keep, captions first: they are what is most often kept. */
+export function keepableChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {
+  const found = stepChoices(document, before).filter(({ step }) => isKeepable(step, document));
+  const captions = new Set(
+    document.devices.filter((one) => partOf(one, document) === 'captions').map(({ key }) => key),
+  );
+  const isCaption = ({ step }: StepChoice): boolean => step.kind === 'command' && captions.has(step.device);
+  return [...found.filter(isCaption), ...found.filter((one) => !isCaption(one))];
+}
 
 /** A trigger as its list shows it. */
 export interface TriggerGroup {

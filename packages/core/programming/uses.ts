@@ -51,6 +51,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
       case 'together':
       case 'press':
       case 'show':
+      case 'trigger':
       case 'ask':
       case 'note':
       case 'pause':

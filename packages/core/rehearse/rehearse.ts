@@ -1,5 +1,5 @@
 import { type AppError, fail, listsOf, ok, type PlainValue, type Result, type Step } from '../show/index';
-import { armedKey, Engine, type JournalEvent, type Program } from '../engine/index';
+import { armedKey, claimsOn, Engine, type JournalEvent, type Program } from '../engine/index';
 import { devicesInvolved } from './involved';
 import { ModelPort } from './modelPort';
 import { VirtualClock } from './virtualClock';
@@ -63,6 +63,7 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     // A button by itself: what rules would do besides is rehearsed with the show.
     rules: 'presses' in request.what || 'triggerId' in request.what,
     restored: restoredFor(request),
+    restoredClaims: 'presses' in request.what || 'triggerId' in request.what ? claimsOn(new Map(request.state)) : [],
     answerAsks: true,
     program,
     journal: { append: (event) => entries.push(event) },

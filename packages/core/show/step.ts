@@ -92,6 +92,14 @@ export const ShowStep = z.strictObject({
   page: z.string().max(40).default(''),
 });
 
+/** Arms or disarms a trigger, or fires it by hand. */
+export const TriggerStep = z.strictObject({
+  ...common,
+  kind: z.literal('trigger'),
+  trigger: Id,
+  does: z.enum(['arm', 'disarm', 'fire']),
+});
+
 /** Words for whoever reads the list; does nothing. */
 export const NoteStep = z.strictObject({ ...common, kind: z.literal('note'), text: z.string().max(500) });
 
@@ -139,6 +147,7 @@ export type Step =
   | z.infer<typeof PressStep>
   | z.infer<typeof AskStep>
   | z.infer<typeof ShowStep>
+  | z.infer<typeof TriggerStep>
   | z.infer<typeof NoteStep>
   | TogetherStep
   | IfStep
@@ -166,6 +175,7 @@ export const Step: z.ZodType<Step> = z
     PressStep,
     AskStep,
     ShowStep,
+    TriggerStep,
     NoteStep,
     TogetherStep,
     IfStep,
@@ -194,6 +204,7 @@ export function childrenOf(step: Step): readonly (readonly Step[])[] {
     case 'press':
     case 'ask':
     case 'show':
+    case 'trigger':
     case 'note':
       return NONE;
     default:
@@ -228,6 +239,7 @@ export function expressionsOf(step: Step): string[] {
     case 'press':
     case 'ask':
     case 'show':
+    case 'trigger':
     case 'note':
     case 'together':
       return [];

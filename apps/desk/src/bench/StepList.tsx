@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { stepChoices } from '@umbek/core/programming';
+import { keepableChoices, stepChoices } from '@umbek/core/programming';
 import type { ShowDocument, Step } from '@umbek/core/show';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { Heading } from '../common/fields';
@@ -46,8 +46,10 @@ export function StepList({
   const edits = useEdits();
   const { revision, waiting } = useEditState();
   const steps = listOf(owner, list);
-  // Whoever comes back to a new button has seen the list.
-  const [picking, setPicking] = useState(fresh && steps.length === 0);
+  const [picking, setPicking] = useState(false);
+  // Whoever comes back to what is new has seen the list. Opened once the editor is there: it lies over it, and closes before it.
+  const asks = useRef(fresh && steps.length === 0);
+  useEffect(() => setPicking(asks.current), []);
   const [open, setOpen] = useState<string | null>(null);
   const name = nameOf(owner);
   const timeline = useQuery({
@@ -67,7 +69,12 @@ export function StepList({
     }
     return found;
   }, [predicted]);
-  const choices = useMemo(() => stepChoices(document, steps), [document, steps]);
+  // A while rule is offered what it can take back by itself.
+  const keeps = owner.entity === 'triggers' && owner.entry.kind === 'while';
+  const choices = useMemo(
+    () => (keeps ? keepableChoices(document, steps) : stepChoices(document, steps)),
+    [document, steps, keeps],
+  );
   const put = (next: readonly Step[], what: string): void =>
     edits.edit(`${what} in ${name}`, [listChanged(owner, list, next)]);
   const add = (choice: (typeof choices)[number]): void => {

@@ -317,6 +317,18 @@ function Parameters({
       );
     case 'show':
       return <ShowFields document={document} step={step} onChange={onChange} />;
+    case 'trigger':
+      return (
+        <Segments
+          value={step.does}
+          onChange={(does) => onChange({ ...step, does: does as typeof step.does })}
+          options={[
+            { value: 'arm', label: 'Arm' },
+            { value: 'disarm', label: 'Disarm' },
+            { value: 'fire', label: 'Fire' },
+          ]}
+        />
+      );
     case 'press':
     case 'ask':
     case 'note':

@@ -1,3 +1,4 @@
+import type { Because } from '@umbek/protocol';
 import { StyleSheet, Text, View } from 'react-native';
 import { useWhy } from '../show/useTriggers';
 import { colour, font } from '../theme/tokens';
@@ -7,9 +8,15 @@ import { timeOfDay } from './timeWords';
 export function WhyChain({ of }: { readonly of: string }) {
   const { data, isError } = useWhy(of);
   if (isError) return <Text style={styles.words}>Nothing is known of it any more. The log may tell.</Text>;
+  return <Chain because={data?.chain ?? []} />;
+}
+
+/** Causes one under the other, the newest first. */
+export function Chain({ because }: { readonly because: readonly Because[] }) {
+  if (because.length === 0) return null;
   return (
     <View style={styles.chain} testID="why-chain">
-      {data?.chain.map(({ kind, id, at, words }, index) => (
+      {because.map(({ kind, id, at, words }, index) => (
         <View key={`${kind} ${id} ${index}`} style={styles.line}>
           <Text style={styles.time}>{at === null ? 'before' : timeOfDay(at)}</Text>
           <Text style={styles.words}>{words}</Text>

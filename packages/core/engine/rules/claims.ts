@@ -30,6 +30,13 @@ interface Part {
   tries: number;
 }
 
+/** Board key of what a rule holds, as JSON: a rehearsal from the present state begins with it. */
+export const claimKey = (trigger: string): string => `claim@${trigger}`;
+
+/** What the board says that rules hold. */
+export const claimsOn = (state: ReadonlyMap<string, PlainValue>): ClaimRecord[] =>
+  [...state].flatMap(([key, value]) => (key.startsWith('claim@') ? [JSON.parse(String(value)) as ClaimRecord] : []));
+
 /** What a *while* rule holds now. */
 export interface Claim {
   readonly trigger: string;
@@ -53,6 +60,8 @@ export interface ClaimDependencies {
   readonly program: () => Program;
   /** Runs steps in the name of a rule. */
   readonly run: (trigger: string, name: string, steps: readonly Step[], what: 'enter' | 'leave') => void;
+  /** What a rule holds is shown otherwise now. */
+  readonly told: (trigger: string) => void;
   /** The rule is to be looked at again. */
   readonly again: (trigger: string) => void;
   /** Somebody put something else where a rule holds. @param keys what is other */
@@ -96,6 +105,7 @@ export class ClaimLedger {
         orphan: !there(trigger),
       };
       this.claims.push(claim);
+      this.deps.board.set(claimKey(trigger), JSON.stringify({ trigger, name, parts } satisfies ClaimRecord));
       this.watch(claim);
     }
   }
@@ -239,6 +249,7 @@ export class ClaimLedger {
     if (reader !== undefined) this.deps.board.unsubscribe(reader.keys, reader);
     this.readers.delete(claim);
     journal.append({ kind: 'claim', t: clock.now(), trigger: claim.trigger, claim: null });
+    this.deps.board.forget(claimKey(claim.trigger));
     // An edited rule may hold anew already what it held before the edit.
     const now = this.of(claim.trigger);
     if (now !== undefined) this.keep(now);
@@ -252,13 +263,13 @@ export class ClaimLedger {
       const now = part.made.map(([key]) => board.read(key));
       if (now.includes(UNKNOWN)) {
         if (part.state === 'up' && part.device !== null && board.read(reachedKey(part.device)) !== true)
-          part.state = 'unsure';
+          this.becomes(claim, part, 'unsure');
         continue;
       }
       const other = part.made.filter(([, value], at) => now[at] !== value).map(([key]) => key);
       if (other.length === 0) {
         if (part.state === 'unsure') again(claim.trigger);
-        if (part.state !== 'changed') part.state = 'up';
+        if (part.state !== 'changed') this.becomes(claim, part, 'up');
       } else if (part.state === 'unsure') {
         // It does not show it any more: it counts no longer, and the rule begins anew where its condition still holds.
         this.drop(claim);
@@ -271,6 +282,12 @@ export class ClaimLedger {
     }
   }
 
+  private becomes(claim: Claim, part: Part, state: PartState): void {
+    if (part.state === state) return;
+    part.state = state;
+    this.deps.told(claim.trigger);
+  }
+
   /** Tells a device again what it does not show after a while. */
   private lookLater(claim: Claim, part: Part): void {
     const { clock, board } = this.deps;
@@ -279,8 +296,7 @@ export class ClaimLedger {
       if (!this.claims.includes(claim) || part.state !== 'entering' || this.covered(claim, part)) return;
       const answers = part.device === null || board.read(reachedKey(part.device)) === true;
       if (!answers || part.made.some(([key]) => board.read(key) === UNKNOWN)) {
-        part.state = 'unsure';
-        return;
+        return this.becomes(claim, part, 'unsure');
       }
       part.tries += 1;
       const name = this.deps.program().devices.get(part.device ?? '')?.name ?? 'The show';
@@ -305,23 +321,20 @@ export class ClaimLedger {
   }
 
   private keep({ trigger, name, parts }: Claim): void {
-    const { clock, journal } = this.deps;
-    journal.append({
-      kind: 'claim',
-      t: clock.now(),
+    const { board, clock, journal } = this.deps;
+    const claim: ClaimRecord = {
       trigger,
-      claim: {
-        trigger,
-        name,
-        parts: parts.map(({ step, made, device, base, state }) => ({
-          step,
-          made,
-          device,
-          base,
-          changed: state === 'changed',
-        })),
-      },
-    });
+      name,
+      parts: parts.map(({ step, made, device, base, state }) => ({
+        step,
+        made,
+        device,
+        base,
+        changed: state === 'changed',
+      })),
+    };
+    journal.append({ kind: 'claim', t: clock.now(), trigger, claim });
+    board.set(claimKey(trigger), JSON.stringify(claim));
   }
 }
 

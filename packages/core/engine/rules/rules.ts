@@ -4,7 +4,7 @@ import type { Cancel, Clock } from '../clock';
 import type { ClaimRecord, Journal } from '../journal';
 import type { MacroRunner } from '../macroRunner';
 import type { Program } from '../program';
-import { readerFor, type Scope } from '../scope';
+import { reachedKey, readerFor, type Scope } from '../scope';
 import type { StateBoard } from '../stateBoard';
 import type { Causes, Fired } from './causes';
 import { type Claim, ClaimLedger } from './claims';
@@ -37,10 +37,23 @@ export const armedKey = (trigger: string): string => `armed@${trigger}`;
 /** Board key that tells pages that a rule holds or tells otherwise than before: its state, and a number that counts up. */
 export const ruleKey = (trigger: string): string => `rule@${trigger}`;
 
+/** Board key of whether a rule holds something now. */
+export const holdsKey = (trigger: string): string => `holds@${trigger}`;
+
 /** Who armed, disarmed or fired a rule by hand. */
 export interface ByHand {
   readonly station: string;
   readonly person?: string | undefined;
+}
+
+/** One cause in a chain. */
+export interface WhyEntry {
+  readonly kind: 'lamp' | 'point' | 'command' | 'run' | 'press' | 'trigger' | 'device';
+  /** Key of a point, id of a button, run, press or trigger. */
+  readonly id: string;
+  /** Milliseconds of the engine's clock; null where it is not known, such as what was so before the engine began. */
+  readonly t: number | null;
+  readonly words: string;
 }
 
 /** One event of a rule, with what came of it. */
@@ -53,6 +66,8 @@ export interface RuleEdge {
   readonly read: readonly string[];
   /** Board key whose change it was; left out where none was. */
   readonly key?: string | undefined;
+  /** What led to it, the newest cause first, as it was then. */
+  readonly because: readonly WhyEntry[];
   readonly runId?: string | undefined;
   /** Of what was fired by hand. */
   readonly by?: ByHand | undefined;
@@ -78,6 +93,8 @@ export interface RuleDependencies {
   readonly runner: MacroRunner;
   readonly program: () => Program;
   readonly onTrouble: (where: string, error: unknown) => void;
+  /** Why a key is what it is now. */
+  readonly why: (key: string) => readonly WhyEntry[];
 }
 
 interface State {
@@ -95,6 +112,9 @@ interface State {
   /** Counts whatever was told of it. */
   told: number;
 }
+
+/** An event whose run is yet to begin. */
+type Told = Omit<RuleEdge, 'runId'> & { runId?: string };
 
 /** An event that waits to be served, with what its rule read when it came. */
 interface Happening {
@@ -133,6 +153,7 @@ export class Rules {
       journal: deps.journal,
       program: deps.program,
       run: (trigger, name, steps, what) => void this.run(trigger, name, steps, what),
+      told: (trigger) => this.show(trigger),
       again: (trigger) => this.lookAgain(trigger),
       changed: (claim, keys) => this.changedBySomebody(claim, keys),
       notShown: (claim, words) => this.waits(claim.trigger, words),
@@ -180,14 +201,26 @@ export class Rules {
   view(id: string): RuleView {
     const { edges, lastFired, lastWords, waiting } = this.stateOf(id);
     const fault = this.deps.program().faultOf(id);
+    const silent = this.silentOf(id);
     return {
       id,
       armed: this.isArmed(id),
       state: this.stateNow(id),
       lastFired,
-      lastWords: fault?.message ?? (waiting === '' ? lastWords : waiting),
+      lastWords: fault?.message ?? silent ?? (waiting === '' ? lastWords : waiting),
       edges,
     };
+  }
+
+  /** The device that does not say whether it still shows what a rule holds, in words; null: there is none. */
+  private silentOf(id: string): string | null {
+    const { board } = this.deps;
+    const part = this.claims.of(id)?.parts.find(({ state }) => state === 'unsure');
+    if (part?.device === undefined || part.device === null) return null;
+    const name = this.deps.program().devices.get(part.device)?.name ?? part.device;
+    return board.read(reachedKey(part.device)) === true
+      ? `${name} has not said yet what it shows.`
+      : `${name} does not answer.`;
   }
 
   /** What a *while* rule would send if it were disarmed now, as steps. */
@@ -239,8 +272,11 @@ export class Rules {
     return armed.length;
   }
 
-  /** A rule does its steps now, whatever its condition says. */
-  fire(id: string, by: ByHand): Result<string, AppError> {
+  /**
+   * A rule does its steps now, whatever its condition says.
+   * @param chain triggers that led to it, where a run fires it
+   */
+  fire(id: string, by: ByHand, chain: readonly Fired[] = []): Result<string, AppError> {
     const { clock } = this.deps;
     const program = this.deps.program();
     const trigger = program.triggers.get(id);
@@ -254,11 +290,21 @@ export class Rules {
       });
     const fault = program.faultOf(id);
     if (fault !== undefined) return fail({ code: 'broken-trigger', message: fault.message, mend: fault.mend });
+    const round = this.roundOf(trigger, chain);
+    if (round !== null) {
+      this.didNot(trigger, round, [], undefined);
+      return fail({
+        code: 'trigger-circle',
+        message: `${trigger.name}: ${round}`,
+        mend: 'Take one of the steps out that lead there.',
+      });
+    }
     const words = `Fired by ${nameOf(by)}.`;
-    this.deps.causes.fires(id, [{ trigger: id, t: clock.now() }]);
+    this.deps.causes.fires(id, [...chain, { trigger: id, t: clock.now() }].slice(-MOST_EDGES));
+    const edge = this.note(trigger, { t: clock.now(), what: 'fired', words, read: [], by });
+    this.tell(trigger, 'fired', words, by);
     const runId = this.start(trigger, trigger.steps);
-    this.note(trigger, { t: clock.now(), what: 'fired', words, read: [], runId, by });
-    this.tell(trigger, 'fired', words, by, undefined, runId);
+    edge.runId = runId;
     return ok(runId);
   }
 
@@ -278,8 +324,11 @@ export class Rules {
       return null;
     }
     this.tried.add(id);
+    // What it holds already it holds anew: what stood before it stays what it was.
+    const held = this.claims.of(id);
     const waits = this.claims.enter(trigger, this.scope());
     if (waits !== null) return waits;
+    if (held !== undefined) this.claims.drop(held);
     clock.at(clock.now() + holdMs, () =>
       board.turn(() => {
         this.tried.delete(id);
@@ -299,7 +348,7 @@ export class Rules {
     }
     const reader = new RuleReader(trigger, board, this.deps.program(), (one, edge) => this.edge(one, edge));
     this.readers.set(trigger.id, reader);
-    this.stateOf(trigger.id);
+    board.set(holdsKey(trigger.id), this.stateNow(trigger.id) === 'holds');
     if (trigger.kind === 'while') this.lookAgain(trigger.id);
     if (trigger.on.kind === 'time') this.watchClock(reader, clock.wall().getTime());
   }
@@ -408,17 +457,17 @@ export class Rules {
     key: string | undefined,
   ): void {
     const state = this.stateOf(trigger.id);
-    const before = state.runId;
+    if (trigger.again === 'ignore' && state.runId !== null && this.deps.runner.has(state.runId))
+      return this.didNot(trigger, 'Its steps were still running.', read, key);
     this.deps.causes.fires(trigger.id, chain.slice(-MOST_EDGES));
     const delay: Step[] =
       trigger.delayMs === 0 ? [] : [{ id: 'delay', onFail: 'stop', kind: 'pause', length: { ms: trigger.delayMs } }];
-    const runId = this.start(trigger, [...delay, ...trigger.steps]);
-    if (runId === before && trigger.again === 'ignore')
-      return this.didNot(trigger, 'Its steps were still running.', read, key);
     const told = state.leftOut === 0 ? words : `${words} ${state.leftOut} more came too fast and were left out.`;
     state.leftOut = 0;
-    this.note(trigger, { t: this.deps.clock.now(), what: 'fired', words: told, read, key, runId });
-    this.tell(trigger, 'fired', told, undefined, key, runId);
+    // Told before its steps begin: what they do comes after it.
+    const edge = this.note(trigger, { t: this.deps.clock.now(), what: 'fired', words: told, read, key });
+    this.tell(trigger, 'fired', told, undefined, key);
+    edge.runId = this.start(trigger, [...delay, ...trigger.steps]);
   }
 
   /** Why an event comes to nothing; null: nothing speaks against it. */
@@ -430,11 +479,8 @@ export class Rules {
     const fault = program.faultOf(id);
     if (fault !== undefined) return fault.message;
     const now = clock.now();
-    const again = chain.find((one) => one.trigger === id && now - one.t < CHAIN_MS);
-    if (again !== undefined) {
-      const names = chain.slice(chain.indexOf(again)).map((one) => program.triggers.get(one.trigger)?.name ?? '…');
-      return `It led to itself: ${[...names, trigger.name].join(' → ')}. It was stopped there.`;
-    }
+    const round = this.roundOf(trigger, chain);
+    if (round !== null) return round;
     if (onlyIf !== '') {
       const holds = program.expression(onlyIf)?.evaluate(readerFor(board, RULES_LINK_GROUP));
       if (holds !== true) return holds === false ? 'Its "only if" did not hold.' : 'Its "only if" was not known.';
@@ -443,6 +489,16 @@ export class Rules {
     if (lastFired !== null && now - lastFired < minGapMs)
       return `It had fired ${tenths(now - lastFired)} before; ${tenths(minGapMs)} have to pass.`;
     return null;
+  }
+
+  /** How a rule led to itself a moment ago, in words; null: it did not. */
+  private roundOf(trigger: Trigger, chain: readonly Fired[]): string | null {
+    const now = this.deps.clock.now();
+    const again = chain.find((one) => one.trigger === trigger.id && now - one.t < CHAIN_MS);
+    if (again === undefined) return null;
+    const { triggers } = this.deps.program();
+    const names = chain.slice(chain.indexOf(again)).map((one) => triggers.get(one.trigger)?.name ?? '…');
+    return `It led to itself: ${[...names, trigger.name].join(' → ')}. It was stopped there.`;
   }
 
   private didNot(trigger: Trigger, why: string, read: readonly string[], key: string | undefined): void {
@@ -635,22 +691,27 @@ export class Rules {
   private show(id: string): void {
     const state = this.stateOf(id);
     state.told += 1;
-    this.deps.board.set(ruleKey(id), `${this.stateNow(id)} ${state.told}`);
+    const now = this.stateNow(id);
+    this.deps.board.set(ruleKey(id), `${now} ${state.told}`);
+    this.deps.board.set(holdsKey(id), now === 'holds');
   }
 
   private stateNow(id: string): RuleView['state'] {
     const claim = this.claims.of(id);
     if (claim === undefined) return this.stateOf(id).waiting === '' ? 'rests' : 'waiting';
+    if (claim.parts.some(({ state }) => state === 'unsure')) return 'waiting';
     return claim.parts.some(({ state }) => state === 'changed') ? 'changed' : 'holds';
   }
 
-  private note(trigger: Trigger, edge: RuleEdge): void {
+  private note(trigger: Trigger, told: Omit<Told, 'because'>): Told {
     const state = this.stateOf(trigger.id);
+    const edge: Told = { ...told, because: told.key === undefined ? [] : this.deps.why(told.key) };
     state.edges.push(edge);
     if (state.edges.length > MOST_EDGES) state.edges.shift();
     state.lastWords = edge.words;
     if (edge.what === 'fired' || edge.what === 'holds') state.lastFired = edge.t;
     this.show(trigger.id);
+    return edge;
   }
 
   private tell(
@@ -659,7 +720,6 @@ export class Rules {
     words: string,
     by?: ByHand,
     key?: string,
-    runId?: string,
   ): void {
     const { clock, journal } = this.deps;
     journal.append({
@@ -670,7 +730,6 @@ export class Rules {
       what,
       words,
       ...(key === undefined ? {} : { key }),
-      ...(runId === undefined ? {} : { runId }),
       ...(by === undefined ? {} : { station: by.station, ...(by.person === undefined ? {} : { person: by.person }) }),
     });
   }

@@ -143,6 +143,23 @@ describe('a while rule', () => {
     expect([view(roof)?.state, sent('captions')]).toEqual(['holds', ['countIn']]);
   });
 
+  it('whose device falls silent just as it begins says so, and holds when the device is back', () => {
+    const roof = board(1, 'roofCam');
+    const { does, engine, pass, sent, view } = ruled([roof]);
+    engine.attach('captions', { send: () => () => undefined });
+    engine.newsOf('captions').reached(true, 'here, and deaf');
+    does('switcher', 'program', { source: 'roofCam' });
+    pass(1700);
+    engine.newsOf('captions').reached(false, 'silent');
+    pass(3000);
+    expect([view(roof)?.state, view(roof)?.lastWords]).toEqual(['waiting', 'Captions does not answer.']);
+    expect(engine.board.read(`rule@${roof.id}`)).toMatch(/^waiting /);
+    engine.newsOf('captions').reached(true, 'back');
+    engine.newsOf('captions').points({ countUp: false, count: 0, countLabel: '' });
+    pass(100);
+    expect(sent('captions').length).toBeGreaterThan(1);
+  });
+
   it('puts up again what a device has lost that was away', () => {
     const roof = board(1, 'roofCam');
     const { does, engine, pass, sent } = ruled([roof]);

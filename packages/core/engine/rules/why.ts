@@ -3,20 +3,11 @@ import { pressLegend } from './pressLegend';
 import type { KnownRun } from './causes';
 import { boardKey, readerFor } from '../scope';
 import { RULES_LINK_GROUP } from './ruleReader';
+import type { WhyEntry } from './rules';
 import { keyWords } from './words';
 
 /** So many causes are told, one of the other. */
 const MOST_CAUSES = 60;
-
-/** One cause in a chain. */
-export interface WhyEntry {
-  readonly kind: 'lamp' | 'point' | 'command' | 'run' | 'press' | 'trigger' | 'device' | 'unknown';
-  /** Key of a point, id of a button, run, press or trigger. */
-  readonly id: string;
-  /** Milliseconds of the engine's clock; null where it is not known, such as what was so before the engine began. */
-  readonly t: number | null;
-  readonly words: string;
-}
 
 /**
  * Why something is as it is, the newest cause first: press → run → command → point → trigger → run, read backwards.
@@ -92,7 +83,7 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
       .at(-1);
     if (edge === undefined) return void add({ kind: 'trigger', id, t: null, words: `${name} has not fired yet.` });
     if (!add({ kind: 'trigger', id, t: edge.t, words: `${name} ${EDGE_WORDS[edge.what]}: ${edge.words}` })) return;
-    if (edge.key !== undefined) point(edge.key);
+    for (const cause of edge.because) add(cause);
   };
 
   const button = program.buttons.get(key);

@@ -224,6 +224,7 @@ function swappedStep(step: Step, swap: Swap): Step {
     case 'pause':
     case 'press':
     case 'show':
+    case 'trigger':
     case 'ask':
     case 'note':
       return step;

@@ -158,6 +158,7 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
       case 'press':
       case 'ask':
       case 'show':
+      case 'trigger':
       case 'note':
       case 'together':
         break;

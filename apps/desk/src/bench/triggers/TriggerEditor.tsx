@@ -243,7 +243,8 @@ function OccasionForm({
   // A condition that only a choice knows has no form of its own.
   const formed = useMemo(
     () =>
-      condition !== '' && (!/^on(Air|Preview)\("\w+"\)$/.test(condition) || conditionOf(condition, document) !== null),
+      condition !== '' &&
+      (!/^(onAir|onPreview|armed|holds)\("\w+"\)$/.test(condition) || conditionOf(condition, document) !== null),
     [condition, document],
   );
   return (

@@ -5,7 +5,7 @@ import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { Heading } from '../../common/fields';
 import { Confirm } from '../../common/Confirm';
-import { WhyChain } from '../../common/WhyChain';
+import { Chain } from '../../common/WhyChain';
 import { useTriggerDeed } from '../../show/useTriggers';
 import { colour, font } from '../../theme/tokens';
 import { clockWords } from './TriggerCard';
@@ -79,9 +79,7 @@ export function TriggerEvents({
               {edge.read.length === 0 ? null : (
                 <Text style={styles.words}>{`Read then: ${edge.read.join(', ')}.`}</Text>
               )}
-              {edge.runId !== undefined || edge.key !== undefined ? (
-                <WhyChain of={edge.runId ?? edge.key ?? ''} />
-              ) : null}
+              <Chain because={edge.because} />
             </View>
           ) : null}
         </View>

@@ -1,0 +1,203 @@
+import AxeBuilder from '@axe-core/playwright';
+import { demoId } from '@umbek/demo';
+import type { Page } from 'playwright-core';
+import { freshDemo, openAt, sizes, useBrowser } from './support/browser';
+import { type Demo, until } from './support/demo';
+import { Hand } from './support/hand';
+
+jest.setTimeout(120_000);
+useBrowser();
+
+const COUNT_BOARD = demoId('TRG', 1);
+
+/** The switcher puts a source on program, as somebody at a station does. */
+let presses = 0;
+const program = (demo: Demo, source: string) =>
+  demo.post('/api/send', {
+    pressId: `01JTRGGERS000000000000${String((presses += 1)).padStart(4, '0')}`,
+    phase: 'down',
+    station: 'Desk 1',
+    person: 'Ines',
+    device: 'switcher',
+    command: 'program',
+    params: { source },
+  });
+const captions = async (demo: Demo) => (await demo.standins.captions.report()).points;
+const told = async (demo: Demo) => (await demo.standins.captions.report()).effects.map(({ command }) => command);
+const trigger = async (demo: Demo, id: string) =>
+  (await (await fetch(`${demo.url}/api/triggers/${id}`)).json()) as {
+    holds?: boolean;
+    armed: boolean;
+    lastWords: string;
+  };
+const made = async (demo: Demo) =>
+  (await (await fetch(`${demo.url}/api/triggers`)).json()) as { id: string; name: string }[];
+
+async function choose(page: Page, words: string, search: string): Promise<void> {
+  await page.getByPlaceholder('Search').last().fill(search);
+  await page.getByText(words, { exact: true }).last().click();
+}
+
+async function serious(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
+  return violations
+    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .flatMap(({ id, nodes }) => nodes.map(({ html }) => `${id}: ${html.slice(0, 200)}`));
+}
+
+describe.each(sizes)('triggers (%s)', (size) => {
+  it('a while rule is made from a source in three touches, holds, leaves, tells what it did and why', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/bench?list=triggers');
+    const hand = new Hand(page);
+    const touch = async (what: ReturnType<Page['getByRole']>): Promise<void> => {
+      if (size === 'phone') await hand.tap(what);
+      else await what.click();
+    };
+    await touch(page.getByRole('button', { name: 'New trigger' }));
+    await choose(page, 'While Lawn cam is on air', 'lawn air');
+    await choose(page, 'Bring the count board in', 'count board in');
+    await page.keyboard.press('Escape');
+    if (size === 'wide') await page.getByText('While Lawn cam is on air → Count board in at 0').first().waitFor();
+    await page.getByText('Take the count board out', { exact: true }).first().waitFor();
+    const mine = await until('it is there', async () =>
+      (await made(demo)).find(({ name }) => name === 'While Lawn cam is on air'),
+    );
+    await program(demo, 'lawnCam');
+    await until('the board is up', async () => (await captions(demo)).countUp === true);
+    await page.getByText(/^Active · .*Lawn cam is on air\.$/).waitFor();
+    await program(demo, 'deskCam');
+    await until('the board is out', async () => (await captions(demo)).countUp === false);
+    expect(await told(demo)).toEqual(['countIn', 'countOut']);
+
+    // Why it left, down to the hand.
+    await page.getByText('What it did', { exact: true }).click();
+    await page.getByRole('button', { name: /Began to hold: Lawn cam is on air/ }).click();
+    const chain = page.getByTestId('why-chain');
+    await chain.getByText('Ines at Desk 1 pressed Switcher: put a source on program.').waitFor();
+    await chain.getByText('Lawn cam is on air.').first().waitFor();
+
+    // Disarmed while it holds it takes back what it holds, and says so before.
+    await program(demo, 'lawnCam');
+    await page.getByText('Disarming it now sends: Take the count board out.').waitFor();
+    await page.getByRole('button', { name: 'Disarm', exact: true }).first().click();
+    await until('the board is out', async () => (await captions(demo)).countUp === false);
+    expect((await trigger(demo, mine.id)).armed).toBe(false);
+    await page.getByText(/^Disarmed · /).waitFor();
+    expect(await serious(page)).toEqual([]);
+    await demo.close();
+  });
+
+  it('when a clip ends it mixes; disarmed it says why it did not, and all are disarmed and armed again at once', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/bench?list=triggers');
+    await page.getByRole('button', { name: 'New trigger' }).click();
+    await choose(page, 'When Spool: clip on channel 2, layer 1 has ended', 'channel 2 layer 1 ended');
+    await choose(page, 'Put a source on preview: Desk cam', 'preview desk');
+    await choose(page, 'Mix', 'mix');
+    await page.keyboard.press('Escape');
+    const mine = await until('it is there', async () =>
+      (await made(demo)).find(({ name }) => name.includes('channel 2')),
+    );
+    const spool = async (command: string, params: Record<string, unknown>) =>
+      demo.post('/api/send', {
+        pressId: `01JTRGGERS000000000000${String((presses += 1)).padStart(4, '0')}`,
+        phase: 'down',
+        station: 'Desk 1',
+        device: 'spool',
+        command,
+        params,
+      });
+    const play = async (): Promise<void> => {
+      await spool('cue', { channel: 2, layer: 1, clip: 'Holding loop' });
+      await spool('goTo', { channel: 2, layer: 1, seconds: 19 });
+      await until(
+        'it stands near its end',
+        async () => (await demo.standins.spool.report()).points.ch2Layer1Left === 1,
+      );
+      await spool('play', { channel: 2, layer: 1 });
+    };
+    await play();
+    await until('Desk cam is on air', async () => (await demo.standins.switcher.report()).points.program === 1, 10_000);
+    await page.getByText('What it did', { exact: true }).click();
+    await page.getByRole('button', { name: /Fired: Spool: clip on channel 2, layer 1 has ended/ }).waitFor();
+
+    await page.getByRole('button', { name: 'Disarm', exact: true }).first().click();
+    await page.getByText(/^Disarmed · /).waitFor();
+    await play();
+    await page.getByRole('button', { name: /Did not fire: It is disarmed\./ }).waitFor({ timeout: 10_000 });
+
+    // By hand it fires all the same, once it is asked twice.
+    await page.getByRole('button', { name: 'Fire it now' }).click();
+    await page.getByRole('button', { name: 'Fire now' }).click();
+    await page.getByRole('button', { name: /Fired: Fired by / }).waitFor();
+
+    await page.getByRole('button', { name: 'Close the editor' }).click();
+    await page.getByText('2 of 4 armed').waitFor();
+    await page.getByRole('button', { name: 'Disarm all' }).click();
+    await page.getByText('0 of 4 armed').waitFor();
+    await page.getByRole('button', { name: 'Arm again' }).click();
+    await page.getByText('2 of 4 armed').waitFor();
+    expect((await trigger(demo, mine.id)).armed).toBe(false);
+    await demo.close();
+  });
+});
+
+it('an engine killed in the middle of a rule goes on with it: nothing twice, and it leaves as it should', async () => {
+  const demo = await freshDemo();
+  await demo.post(`/api/triggers/${COUNT_BOARD}/arm`, { armed: true });
+  await until('the board is up', async () => (await captions(demo)).countUp === true);
+  process.kill(demo.supervisor.pid() ?? 0, 'SIGKILL');
+  await until('answering again', () => demo.health(), 5000);
+  await until('all reached', async () => (await demo.health()).status === 'ok');
+  await until('it holds', async () => (await trigger(demo, COUNT_BOARD)).holds === true);
+  expect(await told(demo)).toEqual(['countIn']);
+  await program(demo, 'deskCam');
+  await until('the board is out', async () => (await captions(demo)).countUp === false);
+  expect(await told(demo)).toEqual(['countIn', 'countOut']);
+
+  // A device that was away is put right as soon as it is back.
+  await demo.standins.captions.faults({ silent: true });
+  await program(demo, 'roofCam');
+  await until(
+    'it waits',
+    async () => (await trigger(demo, COUNT_BOARD)).lastWords === 'Captions does not answer.',
+    10_000,
+  );
+  await demo.standins.captions.faults({ silent: false });
+  await until('the board is up', async () => (await captions(demo)).countUp === true, 20_000);
+
+  // Everything stopped: rules are disarmed, and what is up stays up.
+  await demo.post('/api/stop-all', { station: 'Desk 1' });
+  await program(demo, 'deskCam');
+  await until('Desk cam is on air', async () => (await demo.standins.switcher.report()).points.program === 1);
+  expect([(await captions(demo)).countUp, (await trigger(demo, COUNT_BOARD)).armed]).toEqual([true, false]);
+  const why = await (await fetch(`${demo.url}/api/why?key=captions.countUp`)).json();
+  expect(why).toMatchObject({
+    chain: [{ kind: 'point' }, { kind: 'command' }, { kind: 'run' }, { kind: 'trigger' }, {}, {}, {}, {}, {}],
+  });
+  await demo.close();
+});
+
+it('a rehearsal plays presses with the triggers they set off, and sends nothing', async () => {
+  const demo = await freshDemo();
+  await demo.post(`/api/triggers/${COUNT_BOARD}/arm`, { armed: true });
+  await until('the board is up', async () => (await captions(demo)).countUp === true);
+  const before = await told(demo);
+  const reply = await demo.post('/api/rehearse', {
+    // Desk cam is put on preview, then cut to.
+    presses: [
+      { atMs: 0, buttonId: demoId('BTN', 1) },
+      { atMs: 500, buttonId: demoId('BTN', 7) },
+    ],
+    untilMs: 5000,
+    from: 'live',
+  });
+  const entries = reply.body.entries as { kind: string; what?: string; t: number; command?: { command: string } }[];
+  expect(entries.some(({ kind, what }) => kind === 'trigger' && what === 'left')).toBe(true);
+  expect(entries.some(({ command }) => command?.command === 'countOut')).toBe(true);
+  expect(await told(demo)).toEqual(before);
+  const one = await demo.post(`/api/triggers/${COUNT_BOARD}/fire`, { rehearse: true });
+  expect(one.body).toMatchObject({ rehearsed: true });
+  await demo.close();
+});
