@@ -58,7 +58,7 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await choose(page, 'While Lawn cam is on air', 'lawn air');
     await choose(page, 'Bring the count board in', 'count board in');
     await page.keyboard.press('Escape');
-    if (size === 'wide') await page.getByText('While Lawn cam is on air → Count board in at 0').first().waitFor();
+    if (size === 'wide') await page.getByText('While Lawn cam is on air: Count board in at 0').first().waitFor();
     await page.getByText('Take the count board out', { exact: true }).first().waitFor();
     const mine = await until('it is there', async () =>
       (await made(demo)).find(({ name }) => name === 'While Lawn cam is on air'),

@@ -5,7 +5,7 @@ import type { SimClient, SimPress } from './client';
 import type { SimMachine } from './machine';
 import type { SimDevice } from './net';
 import type { SimClock } from './processes';
-import type { SimShow } from './show';
+import { RULED, type SimShow } from './show';
 
 const LEASE_MS = 400;
 /** A move ends so long after what allowed it; after a death or a hang it may take longer. */
@@ -17,6 +17,8 @@ const LOSSY_MS = 1200;
 const FOUND_MS = 2600;
 /** Silence is known for sure after so long. */
 const SILENT_MS = 2600;
+/** What a rule keeps is as it should be so long after its condition is known: a second, and what the devices take to say so. */
+const RULED_MS = 1800;
 /** What changed on the switcher so lately, the engine need not know. */
 const KNOWN_MS = 700;
 const MIX_MS = 500;
@@ -60,6 +62,10 @@ export class Oracle {
   private readonly doneAt = new Map<string, number>();
   private readonly recallMoves = new Map<string, { head: string; moves: number }>();
   leasesEndedByThemselves = 0;
+  /** So often a rule held what it was to hold. */
+  rulesHeld = 0;
+  private fired = 0;
+  private counted = 0;
 
   constructor(
     private readonly clock: SimClock,
@@ -95,6 +101,8 @@ export class Oracle {
     if (entry.kind === 'press' && entry.phase === 'up' && entry.why === 'The press was no longer renewed.')
       this.leasesEndedByThemselves += 1;
     if (entry.kind === 'command') this.command(entry);
+    if (entry.kind === 'trigger' && entry.what === 'fired' && entry.key === 'value.meteors') this.fired += 1;
+    if (entry.kind === 'set' && entry.key === 'value.meteors') this.counted += 1;
   }
 
   /** Looked at after every instant. */
@@ -309,6 +317,24 @@ export class Oracle {
     }
   }
 
+  /** Looked at now and then, where nothing has been wrong for a while: layer 1 shows what the rules keep there for what is on air, and nothing else. */
+  lookAtRules(): void {
+    const { host, starts, process } = this.machine;
+    const now = this.clock.now();
+    const quiet = now - RULED_MS;
+    if (host === null || process?.alive !== true || (starts.at(-1) ?? now) > quiet - FOUND_MS) return;
+    if (this.machine.deaths.some((at) => at > quiet - FOUND_MS) || this.programSince > quiet) return;
+    for (const key of ['captions', 'switcher'])
+      if (!this.isWell(key) || (this.badUntil.get(key) ?? -Infinity) > quiet - FOUND_MS) return;
+    const points = this.devices.get('captions')?.points() ?? {};
+    const source = this.show.document.sources.find(({ input }) => input === this.program)?.key;
+    const wanted = source === 'deskCam' || source === 'lawnCam' ? RULED[source] : '';
+    const shown = points.layer1Up === true ? String(points.layer1Template).split(':')[0] : '';
+    if (shown !== wanted)
+      this.say(`${String(source)} is on air, and layer 1 shows "${String(shown)}" in place of "${wanted}"`);
+    if (wanted !== '') this.rulesHeld += 1;
+  }
+
   /** Two runs that own one device never both work on it: the older one's own steps end with the younger one's beginning. */
   private lookAtOwners(): void {
     const owning = new Set(
@@ -368,6 +394,8 @@ export class Oracle {
       for (const press of client.presses)
         if (press.upFirst && press.answers.get('down')?.startsWith('accepted') === true)
           this.say(`press ${press.pressId} was carried out although its release had come before it`);
+    if (this.fired > this.counted)
+      this.say(`a rule fired ${this.fired} times for ${this.counted} changes of what it goes by`);
     this.lookAtOwners();
     const open = new Set<string>();
     const commands = new Map<string, string>();

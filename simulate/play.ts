@@ -65,6 +65,7 @@ export const CLASSES: readonly string[] = [
   'in turn',
   'taken back',
   'value turned',
+  'rule held',
   'hand taken',
   'orderly end while moving',
 ];
@@ -400,6 +401,7 @@ export async function play(seed: number): Promise<Played> {
   clock.at(5000, lookElsewhere);
   const lookAtPoints = (): void => {
     oracle.lookAtPoints();
+    oracle.lookAtRules();
     clock.at(clock.now() + 500, lookAtPoints);
   };
   clock.at(3000, lookAtPoints);
@@ -418,6 +420,7 @@ export async function play(seed: number): Promise<Played> {
   void machine.keeper?.reconcile();
   await clock.goTo(end + QUIET_MS + 2000, () => oracle.look());
   oracle.lookAtPages();
+  oracle.lookAtRules();
   const document = machine.host?.engine.program.document;
   for (const [key, to] of stored) {
     const [id = '', field = ''] = key.split(' ');
@@ -452,6 +455,7 @@ export async function play(seed: number): Promise<Played> {
   for (const one of net.met) met.add(one);
   if (machine.disk.files().length > machine.starts.length) met.add('rotation');
   for (const [name, press] of turned) if (press.answers.get('down')?.startsWith('accepted') === true) met.add(name);
+  if (oracle.rulesHeld > 0) met.add('rule held');
   if (oracle.leasesEndedByThemselves > 0) met.add('lease ended by itself');
   if (machine.stopsByParent > 0) met.add('stops by the parent');
   return { seed, broken: oracle.broken, met: [...met], story };

@@ -1,6 +1,6 @@
 import { corvaneHill, memoriesOf } from '@umbek/demo';
 import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
-import { type Button, type Macro, PLAIN_BUTTON, type ShowDocument, type Step } from '@umbek/core/show';
+import { type Button, type Macro, PLAIN_BUTTON, type ShowDocument, type Step, type Trigger } from '@umbek/core/show';
 import type { Chance } from './chance';
 import type { SimNet } from './net';
 
@@ -34,6 +34,9 @@ export interface Meant {
     | 'takeBack';
   readonly head?: string;
 }
+
+/** What the rules keep on layer 1 while a source is on air, by its key. */
+export const RULED: Readonly<Record<'deskCam' | 'lawnCam', string>> = { deskCam: 'Logo', lawnCam: 'Ticker' };
 
 export interface SimShow {
   readonly document: ShowDocument;
@@ -271,8 +274,39 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
       order: ORDER,
     },
   };
+  // On layers that no button touches: what stands there is the rules' alone.
+  const rule = (number: number, more: Partial<Trigger>): Trigger => ({
+    id: `01J0C0RVANEH1TRG000000900${number}`,
+    name: `rule ${number}`,
+    group: '',
+    kind: 'while',
+    on: { kind: 'turns', condition: 'true', to: true },
+    steps: [],
+    onlyIf: '',
+    delayMs: 0,
+    minGapMs: 0,
+    again: 'startOver',
+    atStart: 'armed',
+    order: ORDER,
+    ...more,
+  });
+  const over = (source: string, layer: number, template: string): Partial<Trigger> => ({
+    on: { kind: 'turns', condition: `onAir("${source}")`, to: true },
+    steps: [command('l', 'captions', 'layerIn', { layer, template, ms: 100 })],
+  });
+  const triggers = [
+    rule(1, over('deskCam', 1, RULED.deskCam)),
+    rule(2, over('lawnCam', 1, RULED.lawnCam)),
+    rule(3, {
+      kind: 'when',
+      on: { kind: 'changes', of: 'value.meteors' },
+      steps: [command('s', 'captions', 'layerField', { layer: 2, field: 1, text: 'more' })],
+      again: 'runAfterwards',
+    }),
+  ];
   const document: ShowDocument = {
     ...demo,
+    triggers,
     devices,
     sources: demo.sources.filter((source) => source.camera === null || heads.includes(source.camera)),
     positions,

@@ -35,9 +35,9 @@ describe('triggers as they are offered and told', () => {
 
   it('read as sentences', () => {
     const roof = newTrigger(show, id, words('While Roof cam is on air'));
-    expect(triggerWords(roof, show)).toBe('While Roof cam is on air → nothing yet');
+    expect(triggerWords(roof, show)).toBe('While Roof cam is on air: nothing yet');
     const full = { ...roof, steps: [command('captions', 'countIn', { count: 7 }), command('switcher', 'cut')] };
-    expect(triggerWords(full, show)).toBe('While Roof cam is on air → Count board in at 7, then Cut');
+    expect(triggerWords(full, show)).toBe('While Roof cam is on air: Count board in at 7, then Cut');
     const over = { kind: 'when' as const, on: { kind: 'turns' as const, condition: 'value.meteors > 100', to: true } };
     expect(occasionWords(over, show)).toBe('When meteor count is over 100');
     const both = { ...over, on: { ...over.on, condition: 'spool.ch1Layer1Ended && value.meteors > 100' } };

@@ -126,9 +126,9 @@ export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, docume
 export const doesWords = ({ steps }: Pick<Trigger, 'steps'>, document: ShowDocument): string =>
   steps.length === 0 ? 'nothing yet' : steps.map((step) => sentenceOf(step, document)).join(', then ');
 
-/** A trigger as a sentence: "While Roof cam is on air → Count board in at 7". */
+/** A trigger as a sentence: "While Roof cam is on air: Count board in at 7". */
 export const triggerWords = (trigger: Trigger, document: ShowDocument): string =>
-  `${occasionWords(trigger, document)} → ${doesWords(trigger, document)}`;
+  `${occasionWords(trigger, document)}: ${doesWords(trigger, document)}`;
 
 /** Steps that a *while* rule can keep, captions first: they are what is most often kept. */
 export function keepableChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {

@@ -24,6 +24,7 @@ import { NO_SHIFT, PageBar } from './PageBar';
 import { StatusPlace } from './StatusPlace';
 import { StopHandle } from '../shell/StopHandle';
 import { OpenSound } from './OpenSound';
+import { RulesLine } from './RulesLine';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
 import { useMyPanel } from './useMyPanel';
@@ -245,6 +246,7 @@ function Desk({
               <AirPictures document={document} drawn={whole} />
             )}
             <OpenSound document={document} />
+            <RulesLine />
             {wide ? (
               <>
                 <Runs />
@@ -283,7 +285,12 @@ function Desk({
         <StatusPlace clock />
       </View>
       <AirPictures document={document} drawn={whole} />
-      <OpenSound document={document} />
+      <View style={styles.sound}>
+        <View style={styles.fill}>
+          <OpenSound document={document} />
+        </View>
+        <RulesLine short />
+      </View>
       <RunSlot />
     </>
   );
@@ -349,6 +356,7 @@ const TakeBar = memo(function TakeBar({
 });
 
 const styles = StyleSheet.create({
+  sound: { flexDirection: 'row', gap: 10 },
   phone: { flex: 1, backgroundColor: colour.ground },
   fixed: { paddingHorizontal: 12, paddingTop: 6, gap: 4 },
   column: { paddingHorizontal: 12, paddingTop: 4, paddingBottom: 12, gap: 4 },

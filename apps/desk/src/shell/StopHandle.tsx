@@ -25,12 +25,15 @@ async function stopAll(): Promise<{ runs: number; holds: number }> {
 async function stopAhead(): Promise<string[]> {
   const response = await ask('/api/stop-all');
   if (!response.ok) return [];
-  const { runs, holds, moving } = (await response.json()) as StopAheadReply;
+  const { runs, holds, moving, triggers } = (await response.json()) as StopAheadReply;
   const then = (steps: readonly string[]): string => (steps.length === 0 ? '' : `, then: ${steps.join('; ')}`);
   return [
     ...runs.map(({ name, steps }) => `ends ${name}${then(steps)}`),
     ...holds.map(({ legend, steps }) => `lets go ${legend}${then(steps)}`),
     ...(moving.length === 0 ? [] : [`stops ${moving.join(', ')}`]),
+    ...(triggers.length === 0
+      ? []
+      : [triggers.length > 3 ? `disarms ${triggers.length} triggers` : `disarms ${triggers.join(', ')}`]),
   ];
 }
 

@@ -40,6 +40,12 @@ export const ruleKey = (trigger: string): string => `rule@${trigger}`;
 /** Board key of whether a rule holds something now. */
 export const holdsKey = (trigger: string): string => `holds@${trigger}`;
 
+/** Board keys of how many rules are armed, and of which hold something now, by name. */
+export const RULES_ARMED = 'rules@armed';
+export const RULES_HOLD = 'rules@hold';
+/** So many rules that hold are named; of more, their number is told. */
+const MOST_NAMED = 3;
+
 /** Who armed, disarmed or fired a rule by hand. */
 export interface ByHand {
   readonly station: string;
@@ -161,6 +167,7 @@ export class Rules {
     const program = deps.program();
     this.claims.restore(restored, (trigger) => program.triggers.has(trigger));
     for (const trigger of program.triggers.values()) this.begin(trigger);
+    this.sum();
   }
 
   /** Goes over to an edited show. What a rule holds that is gone, or is another one now, leaves. */
@@ -179,6 +186,7 @@ export class Rules {
       }
     }
     for (const trigger of program.triggers.values()) if (!this.readers.has(trigger.id)) this.begin(trigger);
+    this.sum();
   }
 
   /** Arms and disarms every rule as it is set in it: another show was opened, or the show begins. */
@@ -252,6 +260,7 @@ export class Rules {
     this.tell(trigger, armed ? 'armed' : 'disarmed', state.lastWords, by);
     this.show(id);
     if (trigger.kind === 'while') this.lookAgain(id);
+    this.sum();
   }
 
   /** All at once: none fires any more, and what *while* rules hold stays as it is, without them. */
@@ -269,6 +278,7 @@ export class Rules {
       state.lastWords = `Disarmed by ${nameOf(by)}, with all others.`;
       this.show(id);
     }
+    this.sum();
     return armed.length;
   }
 
@@ -425,6 +435,7 @@ export class Rules {
     // What comes goes before what leaves: on one place the one takes over from the other without a gap.
     for (const id of ids) this.alone(id, () => this.mayEnter(id));
     for (const id of ids) this.alone(id, () => this.mayLeave(id));
+    if (ids.length > 0) this.sum();
   }
 
   /** A rule that throws fails alone. */
@@ -498,7 +509,7 @@ export class Rules {
     if (again === undefined) return null;
     const { triggers } = this.deps.program();
     const names = chain.slice(chain.indexOf(again)).map((one) => triggers.get(one.trigger)?.name ?? '…');
-    return `It led to itself: ${[...names, trigger.name].join(' → ')}. It was stopped there.`;
+    return `It led to itself: ${[...names, trigger.name].join(', then ')}. It was stopped there.`;
   }
 
   private didNot(trigger: Trigger, why: string, read: readonly string[], key: string | undefined): void {
@@ -526,7 +537,7 @@ export class Rules {
     if (chain.filter((one) => one.trigger === id).length >= MOST_ROUNDS) {
       const names = [...new Set(chain.map((one) => this.deps.program().triggers.get(one.trigger)?.name ?? '…'))];
       this.arm(id, false);
-      state.lastWords = `It went in a circle with itself: ${names.join(' → ')}. It was disarmed.`;
+      state.lastWords = `It went in a circle with itself: ${names.join(', then ')}. It was disarmed.`;
       return this.tell(reader.trigger, 'disarmed', state.lastWords, undefined, key);
     }
     causes.fires(id, [...chain, { trigger: id, t: now }]);
@@ -694,6 +705,19 @@ export class Rules {
     const now = this.stateNow(id);
     this.deps.board.set(ruleKey(id), `${now} ${state.told}`);
     this.deps.board.set(holdsKey(id), now === 'holds');
+  }
+
+  /** What every station is told of the rules as a whole. */
+  private sum(): void {
+    const { board } = this.deps;
+    let armed = 0;
+    const hold: string[] = [];
+    for (const [id, { trigger }] of this.readers) {
+      if (this.isArmed(id)) armed += 1;
+      if (this.stateNow(id) === 'holds') hold.push(trigger.name);
+    }
+    board.set(RULES_ARMED, armed);
+    board.set(RULES_HOLD, hold.length > MOST_NAMED ? `${hold.length} hold` : hold.join(', '));
   }
 
   private stateNow(id: string): RuleView['state'] {

@@ -32,7 +32,9 @@ describe('a step that arms, disarms or fires a trigger', () => {
     engine.board.set('value.meteors', 60);
     pass(30_000);
     expect(entries.filter(({ kind }) => kind === 'runStart')).toHaveLength(2);
-    expect(told(first).at(-1)).toBe('notFired: It led to itself: Rule 1 → Rule 2 → Rule 1. It was stopped there.');
+    expect(told(first).at(-1)).toBe(
+      'notFired: It led to itself: Rule 1, then Rule 2, then Rule 1. It was stopped there.',
+    );
     const ends = entries.flatMap((entry) => (entry.kind === 'runEnd' ? [entry.how] : []));
     expect(ends).toContain('failed');
   });

@@ -103,7 +103,7 @@ describe('a when rule', () => {
     engine.board.set('value.client', 'Corvane');
     pass(60_000);
     expect(told(first).map((one) => one.split(':')[0])).toEqual(['fired', 'notFired']);
-    expect(told(first)[1]).toBe('notFired: It led to itself: Rule 1 → Rule 2 → Rule 1. It was stopped there.');
+    expect(told(first)[1]).toBe('notFired: It led to itself: Rule 1, then Rule 2, then Rule 1. It was stopped there.');
     expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(2);
   });
 

@@ -38,7 +38,7 @@ export const TriggerCard = memo(function TriggerCard({
 }) {
   const state = stateWords(row);
   const occasion = occasionWords(trigger, document);
-  const sentence = `${occasion} → ${doesWords(trigger, document)}`;
+  const sentence = `${occasion}: ${doesWords(trigger, document)}`;
   const named = trigger.name !== occasion;
   const last =
     row === undefined || row.lastWords === ''
