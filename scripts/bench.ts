@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { benchBig } from '../bench/big';
 import { benchLamps } from '../bench/lamps';
+import { benchRules } from '../bench/rules';
 import { benchMachines } from '../bench/machines';
 import { benchPage } from '../bench/page';
 import { benchPanels } from '../bench/panels';
@@ -12,7 +13,11 @@ import { benchStations } from '../bench/stations';
 import type { BenchRow } from '../bench/result';
 
 /** In a process of its own: what the other figures leave behind in this one's memory and compiled code is not its matter. */
-const ALONE: Readonly<Record<string, () => BenchRow[]>> = { lamps: () => [benchLamps()], rehearsal: benchRehearsal };
+const ALONE: Readonly<Record<string, () => BenchRow[]>> = {
+  lamps: () => [benchLamps()],
+  rehearsal: benchRehearsal,
+  rules: benchRules,
+};
 
 const alone = (name: string): Promise<BenchRow[]> =>
   new Promise((done, failed) => {
@@ -24,6 +29,7 @@ const alone = (name: string): Promise<BenchRow[]> =>
 const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = {
   lamps: () => alone('lamps'),
   rehearsal: () => alone('rehearsal'),
+  rules: () => alone('rules'),
   page: benchPage,
   panels: benchPanels,
   machines: benchMachines,
