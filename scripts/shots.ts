@@ -96,23 +96,21 @@ async function main(): Promise<void> {
   await sources.getByRole('button', { name: 'Full view again' }).click();
   await sources.close();
 
-  await demo.post('/api/versions', { id: ulid(), name: 'Before the show', by: 'Ines' });
-  const edit = (entity: string, id: string, field: string, from: unknown, to: unknown) =>
-    demo.post('/api/edits', {
-      editId: ulid(),
-      label: 'Tonight',
-      by: 'Della',
-      changes: [{ entity, id, field, from, to }],
-    });
-  await edit('buttons', INES, 'legend', 'Ines close', 'Ines tight');
-  await edit('panels', demoId('PAN', 5), 'name', 'Routing', 'Screens');
-  const versions = await openAt(demo.url, 'wide', '/rig');
-  await versions.getByText('Show', { exact: true }).click();
-  await versions.getByRole('button', { name: 'Version Before the show' }).click();
-  await versions.getByText(/^Going back changes/).waitFor();
-  await versions.waitForTimeout(REST_MS);
-  await versions.screenshot({ path: `${FOLDER}/versions-wide.png` });
-  await versions.close();
+  await demo.post(`/api/triggers/${demoId('TRG', 1)}/arm`, { armed: true });
+  await demo.post('/api/send', {
+    pressId: ulid(),
+    phase: 'down',
+    station: 'Desk 1',
+    device: 'switcher',
+    command: 'program',
+    params: { source: 'roofCam' },
+  });
+  const triggers = await openAt(demo.url, 'phone', '/bench?list=triggers');
+  await triggers.getByText('active', { exact: true }).waitFor();
+  await triggers.waitForTimeout(REST_MS);
+  await triggers.screenshot({ path: `${FOLDER}/triggers-phone.png` });
+  await triggers.close();
+  await demo.post(`/api/triggers/${demoId('TRG', 1)}/arm`, { armed: false });
 
   const macros = await openAt(demo.url, 'wide', '/bench?list=macros');
   await macros.getByRole('button', { name: /^Macro 1 Opening/ }).click();

@@ -56,6 +56,7 @@ const PATIENT = [
   'start',
   'stations',
   'strips',
+  'triggers',
   'together',
   'windows',
 ];

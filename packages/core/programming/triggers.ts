@@ -9,6 +9,8 @@ import { inOrder, orderBetween } from './order';
 import { negated, searched, type StepChoice, stepChoices } from './stepChoices';
 import { valueWords } from './valueFields';
 
+export { isTimeZone } from '../engine/rules/timeOfDay';
+
 /** What a trigger can begin from, ready as it stands. */
 export interface OccasionChoice {
   readonly key: string;
@@ -91,13 +93,21 @@ function stateOf(device: string, said: string): { readonly so: string; readonly 
 
 const inner = (words: string): string => words.charAt(0).toLowerCase() + words.slice(1);
 
+/** Words inside a sentence: names keep their capital. */
+function within(words: string, { devices, sources, values }: ShowDocument): string {
+  const named = [devices, sources, values].some((list: readonly { readonly name: string }[]) =>
+    list.some(({ name }) => words.startsWith(name)),
+  );
+  return named ? words : inner(words);
+}
+
 /** A condition in people's words where the lists know it; its text otherwise. */
 function askedWords(condition: string, document: ShowDocument): string {
   const parts = condition.split(' && ');
   // Texts and brackets that hold the sign themselves are left as they are.
   if (parts.length > 1 && parts.every((part) => /^[^"()]*("[^"]*")?[^"()]*$/.test(part)))
     return parts
-      .map((part, at) => (at === 0 ? askedWords(part, document) : inner(askedWords(part, document))))
+      .map((part, at) => (at === 0 ? askedWords(part, document) : within(askedWords(part, document), document)))
       .join(', and ');
   const known = lampChoices(document).find(({ rule }) => rule.when === condition);
   if (known !== undefined) return known.words;
@@ -117,7 +127,7 @@ export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, docume
     const value = document.values.find(({ key }) => on.of === `value.${key}`);
     return `When ${value?.name ?? on.of} changes`;
   }
-  const asked = inner(askedWords(on.condition, document));
+  const asked = within(askedWords(on.condition, document), document);
   if (kind === 'while') return `While ${asked}`;
   return on.to ? `When ${asked}` : `When no longer so: ${asked}`;
 }

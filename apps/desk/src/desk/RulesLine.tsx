@@ -10,10 +10,16 @@ export function RulesLine({ short = false }: { readonly short?: boolean }) {
   const armed = usePoint('rules@armed');
   const hold = usePoint('rules@hold');
   if (typeof armed !== 'number' || (armed === 0 && (hold === undefined || hold === ''))) return null;
+  const whole = armed === 1 ? '1 trigger armed' : `${armed} triggers armed`;
   const holding = typeof hold === 'string' && hold !== '';
   return (
-    <Text numberOfLines={1} testID="rules-line" style={styles.line}>
-      {armed === 1 ? '1 trigger armed' : `${armed} triggers armed`}
+    <Text
+      numberOfLines={1}
+      testID="rules-line"
+      accessibilityLabel={`${whole}${holding ? `, active: ${hold}` : ''}`}
+      style={styles.line}
+    >
+      {short ? `${armed} armed` : whole}
       {holding ? <Text style={styles.hold}>{short ? ' · active' : ` · active: ${hold}`}</Text> : null}
     </Text>
   );

@@ -1,12 +1,13 @@
 import { changed } from '@umbek/core/changes';
 import { useMutation } from '@tanstack/react-query';
 import { kindOf } from '@umbek/core/devices';
+import { isTimeZone } from '@umbek/core/programming';
 import type { ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
 import { Confirm } from '../common/Confirm';
-import { Heading } from '../common/fields';
+import { Heading, TextField } from '../common/fields';
 import { readIdentity } from '../live/identity';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
@@ -22,8 +23,27 @@ export function ShowDay({ document }: { readonly document: ShowDocument }) {
   return (
     <>
       <AirOutputs document={document} />
+      <TimeZone document={document} />
       <BeginShow document={document} />
     </>
+  );
+}
+
+/** By which clock triggers go that have a time of day. */
+function TimeZone({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  if (!document.triggers.some(({ on }) => on.kind === 'time') && document.show.timeZone === '') return null;
+  return (
+    <View style={styles.all}>
+      <Heading words="Time zone of the show" />
+      <TextField
+        label="Such as Europe/Lisbon; empty: the clock of the engine's machine"
+        value={document.show.timeZone}
+        longest={60}
+        fault={(text) => (isTimeZone(text.trim()) ? null : 'There is no such time zone. Write it as Europe/Lisbon.')}
+        onChange={(to) => edits.edit('Time zone', [changed('show', document.show, 'timeZone', to.trim())])}
+      />
+    </View>
   );
 }
 

@@ -311,6 +311,7 @@ function SourceForm({
         </>
       ) : null}
       {reframed ? <ReframePart document={document} source={source} switcher={switcher.key} /> : null}
+      {source.input === null ? null : <TriggersFrom source={source} />}
       <RemoveWithUses
         what={source.name}
         uses={usesOf(document, { kind: 'source', key: source.key })}
@@ -330,6 +331,21 @@ function SourceForm({
         onChoose={(choice) => set('camera', choice.key === '' ? null : choice.key, 'Head')}
       />
     </View>
+  );
+}
+
+/** A rule is made from the thing itself: while this is on air, when it comes, when it leaves. */
+function TriggersFrom({ source: { key, name } }: { readonly source: Source }) {
+  const router = useRouter();
+  return (
+    <Button
+      mode="outlined"
+      style={styles.left}
+      accessibilityLabel={`New trigger from ${name}`}
+      onPress={() => router.navigate(`/bench?list=triggers&from=${key}` as never)}
+    >
+      New trigger from it
+    </Button>
   );
 }
 

@@ -45,8 +45,10 @@ interface Sent {
   readonly command: string;
   readonly params: Params;
   readonly t: number;
-  /** Points that it has changed already: it changes each once. */
-  readonly changed: Set<string>;
+  /** Points that it may still change, with what they become by it, or null where that depends on what stood before; worked out when it is first asked. */
+  writes: Map<string, PlainValue | null> | null;
+  /** Until when what changes may be its doing, milliseconds. */
+  readonly until: number;
 }
 
 /** What wrote a key: a command of a run, or a run itself; null: the device by itself, or somebody at it. */
@@ -103,7 +105,8 @@ export class Causes implements Journal {
       case 'command': {
         const { commandId, runId, device, command, t } = event;
         const list = this.sent.get(device);
-        const one: Sent = { commandId, runId, ...command, t, changed: new Set() };
+        const until = t + ANSWERS_WITHIN_MS + lastsFor(command.params, this.program().document.show.frameRate);
+        const one: Sent = { commandId, runId, ...command, t, writes: null, until };
         if (list === undefined) this.sent.set(device, [one]);
         else if (list.push(one) > MOST_SENT) list.shift();
         break;
@@ -190,19 +193,34 @@ export class Causes implements Journal {
     const list = this.sent.get(device);
     if (dot < 0 || list === undefined) return null;
     const point = key.slice(dot + 1);
-    const program = this.program();
-    const kind = program.kindOf(device);
-    if (kind === undefined) return null;
     for (let at = list.length - 1; at >= 0; at -= 1) {
       const one = list[at];
-      if (one === undefined || one.changed.has(point)) continue;
-      if (now - one.t > ANSWERS_WITHIN_MS + lastsFor(one.params, program.document.show.frameRate)) continue;
-      const definition = definitionOf(kind, one.command);
-      if (definition === undefined || !writes(definition, one.params, point, value, device, board)) continue;
-      one.changed.add(point);
+      if (one === undefined || now > one.until) continue;
+      one.writes ??= this.writesOf(device, one, board);
+      const made = one.writes.get(point);
+      if (made === undefined || (made !== null && made !== value)) continue;
+      // It changes each point once.
+      one.writes.delete(point);
       return { runId: one.runId, command: { device, command: one.command, t: one.t } };
     }
     return null;
+  }
+
+  /** Points that a command can put to something. */
+  private writesOf(device: string, { command, params }: Sent, board: StateBoard): Sent['writes'] & object {
+    const kind = this.program().kindOf(device);
+    const definition = kind === undefined ? undefined : definitionOf(kind, command);
+    const writes = new Map<string, PlainValue | null>();
+    const { effect, unsettles = [] } = definition ?? {};
+    const made = effect?.makes(params, (name) => {
+      const now = board.read(`${device}.${name}`);
+      return now === UNKNOWN ? undefined : now;
+    });
+    // What a cut or a mix makes depends on what stood before: it is enough that it writes this point.
+    for (const [point, value] of Object.entries(made ?? {}))
+      writes.set(point, effect?.relative === true ? null : value);
+    for (const point of unsettles) writes.set(point, null);
+    return writes;
   }
 }
 
@@ -221,22 +239,3 @@ const definitionOf = (kind: DeviceKind, command: string): CommandDefinition | un
 /** How long what a command does goes on, milliseconds: a mix, a caption that comes in. */
 const lastsFor = ({ ms, frames }: Params, frameRate: number): number =>
   (typeof ms === 'number' ? ms : 0) + (typeof frames === 'number' ? (frames * 1000) / frameRate : 0);
-
-/** Whether a command can have put a point to what it is now. */
-function writes(
-  { effect, unsettles, relative }: CommandDefinition & { readonly relative?: boolean },
-  params: Params,
-  point: string,
-  value: PlainValue,
-  device: string,
-  board: StateBoard,
-): boolean {
-  if (unsettles?.includes(point) === true) return true;
-  if (effect === undefined || relative === true) return false;
-  const made = effect.makes(params, (name) => {
-    const now = board.read(`${device}.${name}`);
-    return now === UNKNOWN ? undefined : now;
-  });
-  // What a cut or a mix makes depends on what stood before: it is enough that it writes this point.
-  return Object.hasOwn(made, point) && (effect.relative === true || made[point] === value);
-}

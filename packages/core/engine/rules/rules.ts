@@ -625,7 +625,8 @@ export class Rules {
     const { on } = trigger;
     if (on.kind !== 'time') return;
     const zone = this.deps.program().document.show.timeZone;
-    const due = isTimeZone(zone) ? nextInstant(from, on.at, on.date, zone) : null;
+    if (!isTimeZone(zone)) return this.waits(trigger.id, `There is no time zone ${zone}. Rig, Show sets it.`);
+    const due = nextInstant(from, on.at, on.date, zone);
     if (due === null) return;
     const wait = due - clock.wall().getTime();
     const look = (): void => {

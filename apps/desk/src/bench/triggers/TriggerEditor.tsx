@@ -324,7 +324,7 @@ function TimeForm({
       />
       <Text style={styles.hint}>
         {document.show.timeZone === ''
-          ? "By the clock of the engine's machine."
+          ? "By the clock of the engine's machine. Rig, Show sets a time zone."
           : `In the time zone ${document.show.timeZone}.`}
       </Text>
     </>
