@@ -95,10 +95,9 @@ const inner = (words: string): string => words.charAt(0).toLowerCase() + words.s
 
 /** Words inside a sentence: names keep their capital. */
 function within(words: string, { devices, sources, values }: ShowDocument): string {
-  const named = [devices, sources, values].some((list: readonly { readonly name: string }[]) =>
-    list.some(({ name }) => words.startsWith(name)),
-  );
-  return named ? words : inner(words);
+  const names = [devices, sources, values].flatMap((list: readonly { readonly name: string }[]) => list);
+  const named = names.find(({ name }) => words.toLowerCase().startsWith(name.toLowerCase()))?.name;
+  return named === undefined ? inner(words) : `${named}${words.slice(named.length)}`;
 }
 
 /** A condition in people's words where the lists know it; its text otherwise. */
