@@ -7,7 +7,7 @@ import { BUNDLE, DIST, ROOT, say } from '../scripts/lib.mjs';
 const FAULTS = JSON.parse(readFileSync(join(ROOT, 'simulate', 'plantedFaults.json'), 'utf8'));
 
 /**
- * Ten faults, planted one at a time into a copy of the code that is built for it: the simulation has to find them. node simulate/planted.mjs
+ * Faults, planted one at a time into a copy of the code that is built for it: the simulation has to find them. node simulate/planted.mjs
  * [seeds] [name] says after how many seeds each was found.
  */
 const seeds = Number(process.argv[2] ?? 200);

@@ -17,5 +17,5 @@ describe('the faults that are planted to try the simulation', () => {
     }
   });
 
-  it('are ten', () => expect(faults.length).toBe(10));
+  it('are twelve', () => expect(faults.length).toBe(12));
 });
