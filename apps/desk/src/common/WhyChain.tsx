@@ -7,7 +7,7 @@ import { timeOfDay } from './timeWords';
 /** Why something is as it is: its causes, the newest first. @param of a point, or the id of a button, macro, run, press or trigger */
 export function WhyChain({ of }: { readonly of: string }) {
   const { data, isError } = useWhy(of);
-  if (isError) return <Text style={styles.words}>Nothing is known of it any more. The log may tell.</Text>;
+  if (isError) return <Text style={styles.unknown}>What led to it is no longer known.</Text>;
   return <Chain because={data?.chain ?? []} />;
 }
 
@@ -30,5 +30,6 @@ const styles = StyleSheet.create({
   chain: { gap: 4, borderLeftWidth: 2, borderLeftColor: colour.hairline, paddingLeft: 10 },
   line: { flexDirection: 'row', gap: 10 },
   time: { fontFamily: font.medium, fontSize: 13, lineHeight: 19, color: colour.muted, fontVariant: ['tabular-nums'] },
+  unknown: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
   words: { flex: 1, fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.text },
 });

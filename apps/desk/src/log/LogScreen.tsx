@@ -21,6 +21,7 @@ const KINDS: readonly { readonly label: string; readonly kinds: string }[] = [
   { label: 'Presses', kinds: 'press,refusal,stopAll' },
   { label: 'Runs', kinds: 'runStart,runEnd' },
   { label: 'Commands', kinds: 'command,outcome,settled' },
+  { label: 'Triggers', kinds: 'trigger' },
   { label: 'Devices', kinds: 'device,engine' },
 ];
 const PAGE = 200;

@@ -5,7 +5,7 @@ import { colour, font } from '../theme/tokens';
 import { logRows } from './logRows';
 import { useLog } from './useLog';
 
-const TOLD = { kind: 'press,refusal,runStart,runEnd,device,stopAll', device: '', person: '' };
+const TOLD = { kind: 'press,refusal,runStart,runEnd,trigger,device,stopAll', device: '', person: '' };
 /** A press makes three entries of these: enough for the lines asked for, few enough to read often. */
 const ENTRIES_A_LINE = 3;
 

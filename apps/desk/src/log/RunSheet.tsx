@@ -4,6 +4,7 @@ import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { ActivityIndicator } from 'react-native-paper';
 import type { z } from 'zod';
 import { EditorHead } from '../common/EditorHead';
+import { WhyChain } from '../common/WhyChain';
 import { ask } from '../show/ask';
 import { useLiveState } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
@@ -54,6 +55,7 @@ export function RunSheet({
               ? ''
               : `Largest difference ${(data.worstMs / 1000).toFixed(2)} s.`}
           </Text>
+          <WhyChain of={runId} />
           <View style={styles.line}>
             <Text style={[styles.what, styles.muted]}>seconds from its start</Text>
             <Text style={[styles.number, styles.muted]}>predicted</Text>

@@ -36,6 +36,22 @@ describe('the log', () => {
     });
   });
 
+  it('tells of a trigger by what it did, and not by what is kept of it besides', () => {
+    const id = show.triggers[0]?.id ?? '';
+    const told = words([
+      entry('set', 900, { key: `armed@${id}`, value: true }),
+      entry('trigger', 900, { trigger: id, name: 'Count board', what: 'armed', words: 'Armed by Ines.' }),
+      entry('claim', 1000, { trigger: id, claim: null }),
+      entry('trigger', 1001, {
+        trigger: id,
+        name: 'Count board',
+        what: 'left',
+        words: 'It left: nothing was to be sent.',
+      }),
+    ]);
+    expect(told).toEqual(['Count board: It left: nothing was to be sent.', 'Count board: Armed by Ines.']);
+  });
+
   it('says by which key it was pressed, as the keys are today', () => {
     const on = { kind: 'key', code: 'F2', shift: true, ctrl: false, alt: false, meta: false } as const;
     const keyed = { ...show, shortcuts: [{ id: 'k', on, runs: { button: 'b' }, station: null, order: 'a' }] };
