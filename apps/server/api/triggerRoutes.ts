@@ -3,6 +3,7 @@ import { whyOf } from '@umbek/core/engine';
 import type { Trigger } from '@umbek/core/show';
 import type { TriggerRow } from '@umbek/protocol';
 import type { Response } from 'express';
+import { rankOf } from '../access/who';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
 import type { Router } from './router';
@@ -93,7 +94,7 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
     response.json(rowOf(one.trigger, one.rules.view(id)));
   });
 
-  router.on('POST /api/triggers/{id}/fire', async ({ path: { id = '' }, body, response }) => {
+  router.on('POST /api/triggers/{id}/fire', async ({ path: { id = '' }, body, who, response }) => {
     const one = found(id);
     if (one === null) return notThere(response);
     if (body.rehearse) {
@@ -113,7 +114,7 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
       return void response.json({ rehearsed: true, entries, durationMs, cutOff });
     }
     const { station, person } = body;
-    const fired = one.engine.board.turn(() => one.rules.fire(id, { station, person }));
+    const fired = one.engine.board.turn(() => one.rules.fire(id, { station, person, rank: rankOf(who) }));
     if (!fired.ok) return refuse(response, fired.error);
     response.json({ rehearsed: false, runId: fired.value });
   });

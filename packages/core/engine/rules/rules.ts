@@ -50,6 +50,8 @@ const MOST_NAMED = 3;
 export interface ByHand {
   readonly station: string;
   readonly person?: string | undefined;
+  /** How much right they have: the more, the higher. Left out: every right. */
+  readonly rank?: number | undefined;
 }
 
 /** One cause in a chain. */
@@ -127,6 +129,9 @@ interface Happening {
   readonly reader: RuleReader;
   readonly read: readonly string[];
 }
+
+/** Where the delay of a rule stands among the steps of its run. */
+const DELAY_PATH = 'steps.0';
 
 const NOTHING: Cancel = () => undefined;
 
@@ -259,8 +264,18 @@ export class Rules {
     state.waiting = '';
     this.tell(trigger, armed ? 'armed' : 'disarmed', state.lastWords, by);
     this.show(id);
+    if (!armed) this.callBack(trigger);
     if (trigger.kind === 'while') this.lookAgain(id);
     this.sum();
+  }
+
+  /** What still waits for its delay does not begin any more. */
+  private callBack({ id, delayMs }: Trigger): void {
+    const { runner } = this.deps;
+    const { runId } = this.stateOf(id);
+    if (delayMs === 0 || runId === null) return;
+    if (runner.list().some((run) => run.runId === runId && run.stepPath === DELAY_PATH))
+      runner.stop(runId, 'Its trigger was disarmed.');
   }
 
   /** All at once: none fires any more, and what *while* rules hold stays as it is, without them. */
@@ -276,6 +291,8 @@ export class Rules {
       const state = this.stateOf(id);
       state.waiting = '';
       state.lastWords = `Disarmed by ${nameOf(by)}, with all others.`;
+      const trigger = this.readers.get(id)?.trigger;
+      if (trigger !== undefined) this.callBack(trigger);
       this.show(id);
     }
     this.sum();
@@ -313,7 +330,7 @@ export class Rules {
     this.deps.causes.fires(id, [...chain, { trigger: id, t: clock.now() }].slice(-MOST_EDGES));
     const edge = this.note(trigger, { t: clock.now(), what: 'fired', words, read: [], by });
     this.tell(trigger, 'fired', words, by);
-    const runId = this.start(trigger, trigger.steps);
+    const runId = this.start(trigger, trigger.steps, by.rank);
     edge.runId = runId;
     return ok(runId);
   }
@@ -652,13 +669,13 @@ export class Rules {
     return this.deps.runner.freshScope(RULES_LINK_GROUP);
   }
 
-  private start(trigger: Trigger, steps: readonly Step[]): string {
+  private start(trigger: Trigger, steps: readonly Step[], rank?: number): string {
     const state = this.stateOf(trigger.id);
     const runId = this.deps.runner.start({
       name: trigger.name,
       identity: trigger.id,
       program: this.deps.program(),
-      scope: this.scope(),
+      scope: rank === undefined ? this.scope() : { ...this.scope(), rank },
       steps,
       again: trigger.again,
       cause: { kind: 'trigger', id: trigger.id },

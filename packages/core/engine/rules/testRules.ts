@@ -23,7 +23,7 @@ export const rule = (number: number, partial: Partial<Trigger> & Pick<Trigger, '
 /** The condition as what makes a rule fire. */
 export const turns = (condition: string, to = true): Trigger['on'] => ({ kind: 'turns', condition, to });
 
-const MODELLED = ['switcher', 'captions', 'spool', 'deskCam', 'sound'];
+const MODELLED = ['switcher', 'captions', 'spool', 'deskCam', 'lawnCam', 'sound'];
 
 interface More {
   readonly restored?: ReadonlyMap<string, PlainValue>;
@@ -34,7 +34,7 @@ interface More {
   readonly timeZone?: string;
 }
 
-/** An engine with rules on virtual time; switcher, captions, clip player, desk camera and sound are models that answer by themselves. */
+/** An engine with rules on virtual time; switcher, captions, clip player, cameras and sound are models that answer by themselves. */
 export function ruled(triggers: Trigger[], more: More = {}) {
   const clock = new VirtualClock(0, more.wall ?? new Date('2026-08-12T18:00:00Z'));
   const entries: JournalEvent[] = [];

@@ -12,7 +12,9 @@ export function triggerStep(kit: StepKit, task: Task, step: TriggerStep, end: Fi
   const { program, name } = task.run.request;
   const key = armedKey(step.trigger);
   const before = board.read(key);
-  const why = rules?.(step.trigger, step.does, { station: task.scope.station ?? name }, task.run.runId) ?? null;
+  const why =
+    rules?.(step.trigger, step.does, { station: task.scope.station ?? name, rank: task.scope.rank }, task.run.runId) ??
+    null;
   if (why !== null) return end(bad(why));
   if (step.does === 'fire' || before === UNKNOWN || before === (step.does === 'arm')) {
     if (step.does === 'fire')

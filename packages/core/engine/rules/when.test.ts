@@ -134,6 +134,30 @@ describe('a when rule', () => {
     expect(start?.kind === 'runStart' && start.cause).toEqual({ kind: 'trigger', id: up.id });
   });
 
+  it('disarmed while it waits for its delay does not begin any more', () => {
+    const late = rule(1, { on: turns(ON_ROOF), delayMs: 5000, steps: [command('a', 'captions', 'countIn')] });
+    const { engine, does, pass, sent } = ruled([late]);
+    does('switcher', 'program', { source: 'roofCam' });
+    engine.rules?.arm(late.id, false, { station: 'Desk 1' });
+    pass(10_000);
+    expect([sent('captions'), engine.runner.list()]).toEqual([[], []]);
+  });
+
+  it('fired by hand moves no head that somebody with more right has reserved', () => {
+    const moves = rule(1, {
+      on: turns(ON_ROOF),
+      steps: [command('a', 'lawnCam', 'recall', { position: 'bigScreen' })],
+    });
+    const { engine, pass, sent } = ruled([moves]);
+    engine.reserve('lawnCam', { station: 'Gallery', person: '', rank: 3 });
+    engine.rules?.fire(moves.id, { station: 'Tablet', rank: 1 });
+    pass(50);
+    expect(sent('lawnCam')).toEqual([]);
+    engine.rules?.fire(moves.id, { station: 'Gallery', rank: 3 });
+    pass(50);
+    expect(sent('lawnCam')).toEqual(['recall']);
+  });
+
   it('with a fault in it does not fire, and its view says the fault', () => {
     const broken = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'nobody', 'countIn')] });
     const { does, view, told } = ruled([broken]);
