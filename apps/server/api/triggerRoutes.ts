@@ -77,9 +77,10 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
     const changed = engine.board.turn(() => {
       if (rules === null) return 0;
       if (!armed && ids === undefined) return rules.disarmAll(by);
-      // All at once: those that were armed before all were disarmed, or else every one.
+      // All at once: those that were armed before all were disarmed, or else those that begin armed.
       const again = rules.armableAgain;
-      const meant = ids ?? (again.length > 0 ? again : [...engine.program.triggers.keys()]);
+      const usual = engine.program.document.triggers.filter(({ atStart }) => atStart === 'armed').map((one) => one.id);
+      const meant = ids ?? (again.length > 0 ? again : usual);
       const other = meant.filter((id) => engine.program.triggers.has(id) && rules.isArmed(id) !== armed);
       for (const id of other) rules.arm(id, armed, by);
       return other.length;

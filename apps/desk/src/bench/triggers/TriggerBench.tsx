@@ -113,7 +113,20 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
                 Disarm all
               </Button>
             ) : (
-              <Button mode="outlined" onPress={() => deed.mutate({ path: 'arm', body: { armed: true } })}>
+              <Button
+                mode="outlined"
+                onPress={() =>
+                  deed.mutate(
+                    { path: 'arm', body: { armed: true } },
+                    {
+                      onSuccess: (reply) => {
+                        if ((reply as { changed?: number }).changed === 0)
+                          edits.tell('None of them begins armed. Arm them one by one.', false);
+                      },
+                    },
+                  )
+                }
+              >
                 Arm again
               </Button>
             )}
