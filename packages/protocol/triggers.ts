@@ -58,14 +58,10 @@ export const ArmBody = z
 export const ArmManyBody = z
   .strictObject({
     armed: z.boolean(),
-    ids: z
-      .array(Id)
-      .max(2000)
-      .optional()
-      .meta({
-        description:
-          'Left out: all of them; to be armed, those that were armed before all were disarmed, or else those that begin armed.',
-      }),
+    ids: z.array(Id).max(2000).optional().meta({
+      description:
+        'Left out: all of them; to be armed, those that were armed before all were disarmed, or else those that begin armed.',
+    }),
     station: Station,
     person: Person,
   })
