@@ -19,6 +19,7 @@ import { toldInput } from './toldInput';
 import { IS_SO } from './isSo';
 import { isPeoplePlace, PEOPLE_SCOPE } from './liveLists';
 import { CHOSEN_PERSON } from './people';
+import type { Table } from './programTables';
 import { isKeepable } from './rules/keepable';
 import { sentenceOf } from './sentence';
 
@@ -29,20 +30,8 @@ export interface Fault extends AppError {
 }
 
 /** What an entry may name, looked up by table and key. */
-export type Lookup = <T extends LookupTable>(table: T, key: string) => LookupEntry<T> | undefined;
-type LookupTable =
-  | 'devices'
-  | 'sources'
-  | 'positions'
-  | 'values'
-  | 'roles'
-  | 'reframes'
-  | 'people'
-  | 'macros'
-  | 'buttons'
-  | 'panels'
-  | 'triggers';
-type LookupEntry<T extends LookupTable> = ShowDocument[T][number];
+export type Lookup = <T extends Table>(table: T, key: string) => LookupEntry<T> | undefined;
+type LookupEntry<T extends Table> = ShowDocument[T][number];
 
 /** What has steps of its own. */
 export type StepEntry = Button | Macro | Trigger;
@@ -172,7 +161,7 @@ class EntryCompiler {
     for (const line of ['legend', 'note'] as const) if (button[line].includes('{{')) this.liveText(button[line], line);
   }
 
-  private find<T extends LookupTable>(table: T, key: string): LookupEntry<T> | undefined {
+  private find<T extends Table>(table: T, key: string): LookupEntry<T> | undefined {
     this.names.add(`${table}/${key}`);
     return this.lookup(table, key);
   }

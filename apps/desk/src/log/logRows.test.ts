@@ -46,10 +46,10 @@ describe('the log', () => {
         trigger: id,
         name: 'Count board',
         what: 'left',
-        words: 'It left: nothing was to be sent.',
+        words: 'It ended: nothing was to be sent.',
       }),
     ]);
-    expect(told).toEqual(['Count board: It left: nothing was to be sent.', 'Count board: Armed by Ines.']);
+    expect(told).toEqual(['Count board: It ended: nothing was to be sent.', 'Count board: Armed by Ines.']);
   });
 
   it('says by which key it was pressed, as the keys are today', () => {

@@ -511,7 +511,8 @@ export class Rules {
     if (round !== null) return round;
     if (onlyIf !== '') {
       const holds = program.expression(onlyIf)?.evaluate(readerFor(board, RULES_LINK_GROUP));
-      if (holds !== true) return holds === false ? 'Its "only if" did not hold.' : 'Its "only if" was not known.';
+      if (holds !== true)
+        return holds === false ? 'Its "only if" did not hold.' : 'It was not known whether its "only if" held.';
     }
     const { lastFired } = this.stateOf(id);
     if (lastFired !== null && now - lastFired < minGapMs)
@@ -601,7 +602,7 @@ export class Rules {
           : 'nothing was to be sent';
     if (trigger === undefined) return;
     const read = reader === null ? [] : this.readNow(reader);
-    const words = `It left: ${did}.`;
+    const words = `It ended: ${did}.`;
     this.note(trigger, { t: clock.now(), what: 'left', words, read, key });
     this.tell(trigger, 'left', words, undefined, key);
   }

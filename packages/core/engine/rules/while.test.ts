@@ -19,7 +19,7 @@ describe('a while rule', () => {
     expect(sent('captions')).toEqual(['countIn', 'countOut']);
     expect(told(roof)).toEqual([
       'holds: Switcher: input on program is Roof cam.',
-      'left: It left: Take the count board out.',
+      'left: It ended: Take the count board out.',
     ]);
   });
 
@@ -85,7 +85,7 @@ describe('a while rule', () => {
     expect([engine.board.read('captions.nameText'), view(roof)?.state]).toEqual(['Della Quist', 'changed']);
     does('switcher', 'program', { source: 'lawnCam' });
     expect(engine.board.read('captions.nameText')).toBe('Della Quist');
-    expect(told(roof).at(-1)).toBe('left: It left: nothing was sent: somebody had changed it meanwhile.');
+    expect(told(roof).at(-1)).toBe('left: It ended: nothing was sent: somebody had changed it meanwhile.');
     does('switcher', 'program', { source: 'roofCam' });
     expect(engine.board.read('captions.nameText')).toBe('Roof');
     expect(sent('captions')).toEqual(['nameIn', 'nameIn', 'nameIn']);

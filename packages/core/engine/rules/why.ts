@@ -126,7 +126,7 @@ const EDGE_WORDS = {
   fired: 'fired',
   notFired: 'did not fire',
   holds: 'began to hold',
-  left: 'left',
+  left: 'ended',
   changed: 'was overruled',
 } as const;
 

@@ -14,7 +14,7 @@ const WHAT: Readonly<Record<TriggerReply['edges'][number]['what'], string>> = {
   fired: 'Fired',
   notFired: 'Did not fire',
   holds: 'Began to hold',
-  left: 'Left',
+  left: 'Ended',
   changed: 'Overruled',
 };
 
