@@ -63,6 +63,8 @@ export interface KeyChange {
   readonly t: number;
   readonly value: PlainValue;
   readonly writer: Writer | null;
+  /** It was not known before: what it is may have been so for long. */
+  readonly first: boolean;
 }
 
 const NO_CHAIN: readonly Fired[] = [];
@@ -129,7 +131,12 @@ export class Causes implements Journal {
     for (const key of keys) {
       const value = board.read(key);
       if (value === UNKNOWN || this.changes.get(key)?.value === value) continue;
-      this.changes.set(key, { t: now, value, writer: this.writerOf(key, value, board, now) });
+      this.changes.set(key, {
+        t: now,
+        value,
+        writer: this.writerOf(key, value, board, now),
+        first: !this.changes.has(key),
+      });
     }
   }
 

@@ -33,6 +33,7 @@ describe('why something is as it is', () => {
     pass(10);
     expect(whyOf(engine, 'switcher.aux1').map(({ kind }) => kind)).toEqual(['point', 'device']);
     expect(whyOf(engine, 'switcher.aux1')[1]?.words).toBe('Switcher did so by itself, or somebody did it there.');
+    expect(whyOf(engine, 'switcher.aux2')[1]?.words).toBe('Switcher said so when it was first heard.');
     expect(whyOf(engine, 'nothing.here')).toEqual([]);
   });
 

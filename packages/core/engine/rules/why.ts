@@ -42,7 +42,9 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
           kind: 'device',
           id: device.key,
           t: change.t,
-          words: `${device.name} did so by itself, or somebody did it there.`,
+          words: change.first
+            ? `${device.name} said so when it was first heard.`
+            : `${device.name} did so by itself, or somebody did it there.`,
         });
       return;
     }

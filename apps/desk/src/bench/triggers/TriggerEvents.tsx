@@ -52,7 +52,7 @@ export function TriggerEvents({
         </>
       ) : (
         <Text style={styles.hint}>
-          A while rule goes by its condition alone. Does, Rehearse shows both halves of it.
+          A while rule goes by its condition alone. To see both halves of it, touch Rehearse under Does.
         </Text>
       )}
       <Heading words="Its last events" />
