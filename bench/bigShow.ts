@@ -85,6 +85,7 @@ export function bigShow(ports?: Parameters<typeof corvaneHill>[0]): ShowDocument
       .flatMap((part) => steps(index + part).map((step) => ({ ...step, id: `${step.id}${part}` })))
       .concat([{ id: 'pause', onFail: 'stop', kind: 'pause', length: { ms: 200 } }]),
     stopSteps: [],
+    atStop: 'steps',
     again: 'startOver',
     owns: [],
   }));

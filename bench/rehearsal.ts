@@ -41,6 +41,7 @@ function longMacro(): Macro {
     params: [],
     steps,
     stopSteps: [],
+    atStop: 'steps',
     again: 'ignore',
     owns: [],
   };

@@ -149,6 +149,7 @@ describe('a run from other gear', () => {
       params: [{ key: 'source', start: 'deskCam' }],
       steps,
       stopSteps: [],
+      atStop: 'steps',
       again: 'startOver',
       owns: [],
     };

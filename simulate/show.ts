@@ -216,6 +216,7 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
       }),
     ],
     stopSteps: [command('o', 'captions', 'nameOut')],
+    atStop: owns.length === 0 ? 'asBefore' : 'steps',
     again: chance.pick(['startOver', 'ignore', 'runAfterwards', 'end']),
     owns,
   };

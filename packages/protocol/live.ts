@@ -119,6 +119,8 @@ export interface LiveRun {
   readonly ended?: { readonly how: string; readonly why?: string };
   /** A question that it waits for. */
   readonly ask?: { readonly askId: string; readonly question: string };
+  /** Of a run that is stepped through: the step that the next touch begins; null while one is under way. */
+  readonly next?: { readonly path: string; readonly words: string } | null;
 }
 
 export interface LiveFace {

@@ -51,12 +51,13 @@ export const TryBody = z
   .strictObject({
     pressId: PressId,
     buttonId: z.string().min(1).max(40),
-    stepId: z.string().min(1).max(40),
+    stepId: z.string().min(1).max(40).optional().meta({ description: 'Left out: all of it, stepped through.' }),
     phase: z
       .enum(['down', 'hold', 'up'])
       .default('down')
       .meta({ description: 'A step that moves until told otherwise is held: renew it within 400 ms, and let go.' }),
     onward: z.boolean().default(false),
+    stepped: z.boolean().default(false).meta({ description: 'Each step waits for POST /api/runs/{runId}/next.' }),
     station: z.string().min(1).max(120),
     person: z.string().max(120).optional(),
   })

@@ -140,6 +140,17 @@ export const AnswerBody = z
   })
   .meta({ id: 'Answer', description: 'The answer to a question that a run waits for.' });
 
+export const NextBody = z
+  .strictObject({
+    path: z
+      .string()
+      .min(1)
+      .max(400)
+      .meta({ description: 'Path of the step that waits: a touch that comes twice begins one step.' }),
+    station: z.string().min(1).max(120),
+  })
+  .meta({ id: 'Next', description: 'The next step of a run that is stepped through.' });
+
 export const StopAllReply = z.object({ runs: z.number(), holds: z.number() }).meta({ id: 'Stopped' });
 
 export const StopRunBody = z.strictObject({ station: z.string().min(1).max(120) }).meta({ id: 'StopRun' });

@@ -84,7 +84,7 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
       deps.host().press({
         ...press,
         rank: rankOf(who),
-        only: stepId,
+        ...(stepId === undefined ? {} : { only: stepId }),
         ...(person === undefined ? {} : { person }),
       }),
     ),

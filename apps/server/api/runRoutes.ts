@@ -99,6 +99,7 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
       params: [],
       steps: body.steps,
       stopSteps: [],
+      atStop: 'steps',
       again: 'startOver',
       owns: body.owns,
     };
@@ -119,6 +120,18 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
     const { engine } = deps.host();
     const taken = engine.board.turn(() => engine.runner.answer(runId, body.askId, body.answer));
     if (!taken) return refuse(response, { ...over, message: 'This question is over.', mend: 'Nothing is asked now.' });
+    response.status(202).json({});
+  });
+
+  router.on('POST /api/runs/{runId}/next', ({ path: { runId = '' }, body, response }) => {
+    const { engine } = deps.host();
+    if (!engine.runner.has(runId)) return refuse(response, over);
+    if (!engine.runner.next(runId, body.path))
+      return refuse(response, {
+        ...over,
+        message: 'This step has begun already.',
+        mend: 'Wait until the next one asks for a touch.',
+      });
     response.status(202).json({});
   });
 

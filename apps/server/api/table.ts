@@ -157,6 +157,13 @@ export const ROUTES = {
     reply: Empty,
     status: 202,
   },
+  'POST /api/runs/{runId}/next': {
+    needs: 'operate',
+    summary: 'Begin the next step of a run that is stepped through',
+    body: api.NextBody,
+    reply: Empty,
+    status: 202,
+  },
   'POST /api/steps/run': {
     needs: 'operate',
     summary: 'Run steps that belong to nothing of the show',

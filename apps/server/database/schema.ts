@@ -142,6 +142,7 @@ export const macros = pgTable('macro', {
   params: jsonb('params').notNull(),
   steps: jsonb('steps').notNull(),
   stopSteps: jsonb('stop_steps').notNull(),
+  atStop: text('at_stop').notNull().default('steps'),
   again: text('again').notNull(),
   owns: jsonb('owns').notNull(),
 });

@@ -449,6 +449,7 @@ export class LiveDesk {
       leftMs: end === null ? null : Math.round(end - this.deps.clock.now()),
       ...(run.buttonId === undefined ? {} : { buttonId: run.buttonId }),
       ...(run.ask === null ? {} : { ask: run.ask }),
+      ...(run.next === undefined ? {} : { next: run.next }),
     };
   }
 }

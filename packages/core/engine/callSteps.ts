@@ -3,6 +3,7 @@ import { DeedLedger, wayBack } from './deeds';
 import { DriveLedger } from './driveLedger';
 import { resolveArgument } from './resolve';
 import { callIdentity } from './run';
+import { closingOf, restores } from './restoreStep';
 import { bad, DEEPEST, type StepKit } from './stepKit';
 import { type Finish, FINE, type Hold, type Task } from './task';
 
@@ -29,7 +30,9 @@ export function callStep(
   const begin = (): void => {
     const inner = kit.inner(task, `${path}.macro`, { ...task.scope, params });
     inner.tolerant = step.onFail === 'goOn';
-    if (macro.stopSteps.length > 0) inner.closing = { owner: inner, path: `${path}.stopSteps`, steps: macro.stopSteps };
+    const back = macro.atStop === 'asBefore';
+    if (back || restores(macro.steps)) inner.deeds = new DeedLedger(task.deeds);
+    inner.closing = closingOf(inner, `${path}.stopSteps`, back ? 'asBefore' : macro.stopSteps, kit.deps.board);
     kit.deps.second.began(identity, inner);
     for (const device of macro.owns) kit.deps.owners.take(device, inner, macro.name);
     if (inner.over) return end(bad(`${macro.name} lost its device before it began.`));
@@ -82,7 +85,7 @@ export function pressStep(
         ? (): readonly Step[] => wayBack(deeds, kit.deps.board, 'release').steps
         : button.releaseSteps;
     inner.closing = { owner: inner, path: `${path}.release`, steps };
-  }
+  } else if (restores(button.steps)) inner.deeds = new DeedLedger(task.deeds);
   kit.list(inner, button.steps, (result) => {
     const over = (): void => {
       task.due = Math.max(task.due, inner.due);
@@ -112,6 +115,8 @@ export function togetherStep(
     if (over) return;
     const branch = kit.inner(task, path);
     branch.tolerant = step.onFail === 'goOn';
+    // What starts in one instant is one touch of whoever steps through.
+    branch.ungated = true;
     branches.push(branch);
     branch.fail = (why) => ended({ ok: false, why });
     const ended: Finish = (result) => {

@@ -14,7 +14,7 @@ function condition(expression: Expression | undefined, text: string, task: Task)
 }
 
 /** A list that stands in a step and shares the scope. */
-function sublist(
+export function sublist(
   kit: StepKit,
   task: Task,
   steps: readonly Step[],

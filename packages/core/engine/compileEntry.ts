@@ -242,6 +242,13 @@ class EntryCompiler {
       case 'ask':
         this.lasts = true;
         break;
+      case 'restore':
+        // Bringing back a camera or a caption takes its time.
+        this.lasts = true;
+        for (const [at, key] of step.devices.entries())
+          if (!this.find('devices', key)) this.dangling(`${path}.devices.${at}`, 'device', key);
+        break;
+      case 'group':
       case 'together':
       case 'note':
         break;

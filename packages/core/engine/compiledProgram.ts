@@ -30,6 +30,7 @@ import { LayeredMap } from './layeredMap';
 import type { Program } from './program';
 import { endlessFault, type Facts, factsOf } from './programFacts';
 import { faultsOf, schemaFaultsOf } from './programFaults';
+import { buttonAsDone, macroAsDone, triggerAsDone } from './asDone';
 import { tableOf } from './programTables';
 import { deviceFault } from './rigFaults';
 import { sentenceOf } from './sentence';
@@ -113,10 +114,10 @@ export class CompiledProgram implements Program {
     this.reframes = tableOf('reframes', document.reframes, before?.reframes, was?.reframes, changed);
     this.people = tableOf('people', document.people, before?.people, was?.people, changed);
     this.values = tableOf('values', document.values, before?.values, was?.values, changed);
-    this.buttons = tableOf('buttons', document.buttons, before?.buttons, was?.buttons, changed);
-    this.macros = tableOf('macros', document.macros, before?.macros, was?.macros, changed);
+    this.buttons = tableOf('buttons', document.buttons, before?.buttons, was?.buttons, changed, buttonAsDone);
+    this.macros = tableOf('macros', document.macros, before?.macros, was?.macros, changed, macroAsDone);
     this.panels = tableOf('panels', document.panels, before?.panels, was?.panels, changed);
-    this.triggers = tableOf('triggers', document.triggers, before?.triggers, was?.triggers, changed);
+    this.triggers = tableOf('triggers', document.triggers, before?.triggers, was?.triggers, changed, triggerAsDone);
     // A profile describes commands and points of whatever devices follow it.
     const carriesOver = before !== null && was?.profiles === document.profiles;
     if (!carriesOver) {

@@ -308,7 +308,7 @@ export class Engine {
           program: this.current,
           scope: { ...scope, params: given },
           steps: macro.steps,
-          stopSteps: macro.stopSteps,
+          stopSteps: macro.atStop === 'asBefore' ? 'asBefore' : macro.stopSteps,
           again: macro.again,
           owns: macro.owns,
           cause,

@@ -1,4 +1,6 @@
 import type { Clock } from './clock';
+import { closingOf, restores } from './restoreStep';
+import { DeedLedger } from './deeds';
 import type { CommandEvent, DevicePort } from './devicePort';
 import { DriveLedger } from './driveLedger';
 import type { Journal } from './journal';
@@ -108,6 +110,13 @@ export class MacroRunner {
     return question !== undefined;
   }
 
+  /** Begins the step that a run waits with, in one that is stepped through. @returns false when no step of this path waits any more */
+  next(runId: string, path: string): boolean {
+    const gate = this.runs.get(runId)?.gates.get(path);
+    gate?.open();
+    return gate !== undefined;
+  }
+
   /** What stopping everything now would still do, by run: the lists that would run. */
   closingsAhead(): { readonly run: Run; readonly closings: readonly Closing[] }[] {
     const found: { run: Run; closings: Closing[] }[] = [];
@@ -134,6 +143,7 @@ export class MacroRunner {
       closings: new Set(),
       pending: new Map(),
       questions: new Map(),
+      gates: new Map(),
       stopping: null,
       trouble: null,
       hurried: request.hurried === true,
@@ -170,8 +180,9 @@ export class MacroRunner {
       drives,
     );
     run.root = root;
-    if (request.stopSteps !== undefined && request.stopSteps.length > 0)
-      root.closing = { owner: root, path: 'stopSteps', steps: request.stopSteps };
+    if (root.deeds === null && (request.stopSteps === 'asBefore' || restores(request.steps)))
+      root.deeds = new DeedLedger();
+    root.closing = closingOf(root, 'stopSteps', request.stopSteps ?? [], this.deps.board);
     this.second.began(request.identity, root);
     for (const device of request.owns ?? []) this.owners.take(device, root, request.name);
     this.steps.list(root, request.steps, (result) => this.rootEnded(run, root, result));
@@ -203,6 +214,7 @@ export class MacroRunner {
     for (const takeBack of [...run.pending.values()]) takeBack();
     run.pending.clear();
     run.questions.clear();
+    run.gates.clear();
     run.until = null;
     this.runClosings(run, closings);
     this.maybeEnd(run);

@@ -154,7 +154,7 @@ export function airTouches(steps: readonly Step[], program: Program, read: ReadK
     if (step.kind === 'press') return elsewhere(step.button, program.buttons.get(step.button)?.steps, reader, depth);
     const inside = childrenOf(step).map((list) => look(list, reader, depth));
     // Which of two ways is gone is not known beforehand, nor whether a repeat goes round at all.
-    return step.kind === 'together' && inside.some(Boolean);
+    return (step.kind === 'together' || step.kind === 'group') && inside.some(Boolean);
   };
   look(steps, read, 0);
   return [...found.values()];

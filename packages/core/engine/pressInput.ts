@@ -28,6 +28,8 @@ export interface PressInput {
   readonly given?: Readonly<Record<string, PlainValue>> | undefined;
   /** With `only`: the steps behind that one as well. */
   readonly onward?: boolean;
+  /** Each step waits for a touch. Of a press button; a held one cannot wait. */
+  readonly stepped?: boolean;
   /** True when no second touch is to be asked for: a rehearsal has no hands. */
   readonly sure?: boolean;
 }

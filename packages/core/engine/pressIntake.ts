@@ -232,6 +232,7 @@ export class PressIntake {
       deeds,
       eachTried: target !== undefined,
       ...(drives === undefined ? {} : { drives }),
+      ...(input.stepped === true && drives === undefined ? { stepped: true } : {}),
     });
     if (wanted !== undefined && wanted.sets.length > 0) this.turns.keepSent(wanted, button, program, read);
     const later = additionOf(button, 'held');

@@ -8,6 +8,7 @@ import {
   PLAIN_BUTTON,
   type PlainValue,
   type Step,
+  childrenOf,
   stepsWithin,
 } from '../show/index';
 import { directButton } from './directButton';
@@ -117,8 +118,8 @@ export function buttonFor(input: PressInput, program: Program, read: ReadKey): B
     });
   if (button === undefined || input.only === undefined) return button;
   const lists = macro === undefined ? listsOf(button).map(([, steps]) => steps) : [macro.steps, macro.stopSteps];
-  const list = lists.find((steps) => steps.some((step) => step.id === input.only));
-  if (list === undefined) return undefined;
+  const list = listWith(lists, input.only);
+  if (list === null) return undefined;
   const at = list.findIndex((step) => step.id === input.only);
   const steps = input.onward === true ? list.slice(at) : list.slice(at, at + 1);
   const part = input.onward === true ? `from step ${at + 1}` : 'one step';
@@ -132,6 +133,17 @@ export function buttonFor(input: PressInput, program: Program, read: ReadKey): B
     sets: [],
     additions: [],
   };
+}
+
+/** The list that a step stands in, however far inside; null where none has it. */
+function listWith(lists: readonly (readonly Step[])[], stepId: string): readonly Step[] | null {
+  const near = lists.find((steps) => steps.some(({ id }) => id === stepId));
+  if (near !== undefined) return near;
+  for (const step of lists.flat()) {
+    const inner = listWith(childrenOf(step), stepId);
+    if (inner !== null) return inner;
+  }
+  return null;
 }
 
 /** A value in the hand turned to a value: held, so that it can be turned on, and its release does nothing. */

@@ -17,8 +17,11 @@ export type Table =
 const keyOf = (table: Table, entry: { readonly id: string; readonly key?: string }): string =>
   table === 'macros' || table === 'buttons' || table === 'triggers' ? entry.id : (entry.key ?? entry.id);
 
+const same = <T>(entry: T): T => entry;
+
 /**
  * Entries of a list by key. What is new, gone or another is added to `changed` as `table/key`.
+ * @param as how an entry stands in the table
  * @param old the table of the program before, made from `oldList`
  */
 export function tableOf<T extends { readonly id: string; readonly key?: string }>(
@@ -27,17 +30,19 @@ export function tableOf<T extends { readonly id: string; readonly key?: string }
   old: LayeredMap<T> | undefined,
   oldList: readonly T[] | undefined,
   changed: Set<string>,
+  as: (entry: T) => T = same,
 ): LayeredMap<T> {
   if (old !== undefined && list === oldList) return old;
-  const followed = old && oldList && follow(name, list, old, oldList, changed);
+  const followed = old && oldList && follow(name, list, old, oldList, changed, as);
   if (followed) return followed;
   const map = new Map<string, T>();
   // The first of two with one key stands, as everywhere a thing is looked for in a list.
   for (const entry of list) {
     const key = keyOf(name, entry);
     if (map.has(key)) continue;
-    map.set(key, entry);
-    if (old?.get(key) !== entry) changed.add(`${name}/${key}`);
+    const done = as(entry);
+    map.set(key, done);
+    if (old?.get(key) !== done) changed.add(`${name}/${key}`);
   }
   if (old !== undefined) for (const key of old.keys()) if (!map.has(key)) changed.add(`${name}/${key}`);
   return LayeredMap.of(map);
@@ -50,6 +55,7 @@ function follow<T extends { readonly id: string; readonly key?: string }>(
   old: LayeredMap<T>,
   oldList: readonly T[],
   changed: Set<string>,
+  as: (entry: T) => T,
 ): LayeredMap<T> | null {
   if (list.length < oldList.length) return null;
   const map = old.next();
@@ -60,8 +66,8 @@ function follow<T extends { readonly id: string; readonly key?: string }>(
     if (entry === before || entry === undefined) continue;
     const key = keyOf(name, entry);
     // Another key, or one of two with the same key: not as simple as it looks.
-    if (before === undefined ? map.has(key) : keyOf(name, before) !== key || old.get(key) !== before) return null;
-    map.set(key, entry);
+    if (before === undefined ? map.has(key) : keyOf(name, before) !== key || old.get(key) !== as(before)) return null;
+    map.set(key, as(entry));
     found.push(`${name}/${key}`);
   }
   for (const one of found) changed.add(one);

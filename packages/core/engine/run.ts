@@ -22,7 +22,7 @@ export interface RunRequest {
   readonly buttonId?: string | undefined;
   readonly macroId?: string | undefined;
   /** Stop steps and owned devices of what runs as a whole. */
-  readonly stopSteps?: readonly Step[];
+  readonly stopSteps?: readonly Step[] | 'asBefore';
   readonly owns?: readonly string[];
   /** The press's own, where the run belongs to a held press: its release ends what the run began. */
   readonly drives?: DriveLedger;
@@ -32,6 +32,14 @@ export interface RunRequest {
   readonly eachTried?: boolean;
   /** Without pauses and waits. */
   readonly hurried?: boolean;
+  /** Each step waits for a touch. */
+  readonly stepped?: boolean;
+}
+
+/** A step that waits for a touch. */
+export interface Gate {
+  readonly words: string;
+  readonly open: () => void;
 }
 
 /** A question to the operator that a run waits for. */
@@ -53,6 +61,8 @@ export interface RunView {
   readonly until: number | null;
   readonly stopping: boolean;
   readonly ask: { readonly askId: string; readonly question: string } | null;
+  /** Of a run that is stepped through: the step that the next touch begins; null while one is under way. */
+  readonly next?: { readonly path: string; readonly words: string } | null;
 }
 
 export interface Run {
@@ -65,6 +75,8 @@ export interface Run {
   /** Commands whose outcome has not come, with what takes them back while they are not sent. */
   readonly pending: Map<string, () => void>;
   readonly questions: Map<string, OpenQuestion>;
+  /** Steps that wait for a touch, by path. */
+  readonly gates: Map<string, Gate>;
   stopping: { how: 'failed' | 'stopped'; why: string } | null;
   /** First thing that went wrong in a list whose steps are each tried. */
   trouble: string | null;
@@ -81,6 +93,7 @@ export interface Run {
 
 export function viewOf(run: Run): RunView {
   const [question] = run.questions.values();
+  const [gate] = run.gates;
   return {
     runId: run.runId,
     name: run.request.name,
@@ -91,6 +104,9 @@ export function viewOf(run: Run): RunView {
     until: run.until,
     stopping: run.stopping !== null,
     ask: question === undefined ? null : { askId: question.askId, question: question.question },
+    ...(run.request.stepped === true
+      ? { next: gate === undefined ? null : { path: gate[0], words: gate[1].words } }
+      : {}),
   };
 }
 

@@ -1,3 +1,4 @@
+import { toldInput } from './toldInput';
 import { byWords, CHOSEN_PERSON } from './people';
 import { z } from 'zod';
 import { type CommandDefinition, kindOf, ptzHead } from '../devices/index';
@@ -91,18 +92,28 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
     }
     case 'ask':
       return `Ask: ${step.question}`;
+    case 'restore': {
+      const names = step.devices.map(
+        (key) => document.devices.find((one) => one.key === key)?.name ?? 'a device that is gone',
+      );
+      return `Restore what was there before${names.length === 0 ? '' : ` on ${names.join(', ')}`}`;
+    }
     case 'note':
-      return step.text;
+      return step.text === '' ? 'Note' : step.text;
+    case 'group':
+      return `${step.name}: ${counted(step.steps)}`;
     case 'if':
-      return `If ${step.when}: ${step.steps.length} ${step.steps.length === 1 ? 'step' : 'steps'}${step.otherwise.length > 0 ? `, otherwise ${step.otherwise.length}` : ''}`;
+      return `If ${step.when}: ${counted(step.steps)}${step.otherwise.length > 0 ? `, otherwise ${step.otherwise.length}` : ''}`;
     case 'repeat':
-      return `Repeat ${timesWords(step.over)}: ${step.steps.length} ${step.steps.length === 1 ? 'step' : 'steps'}`;
+      return `Repeat ${timesWords(step.over)}: ${counted(step.steps)}`;
     case 'together':
       return `At once: ${step.steps.map((one) => sentenceOf(one, document)).join(' + ')}`;
     default:
       return unreachable(step);
   }
 }
+
+const counted = (steps: readonly Step[]): string => `${steps.length} ${steps.length === 1 ? 'step' : 'steps'}`;
 
 /** "Run Close up with Ines close": what it is given stands behind its name. */
 function runWords({ macro: id, params }: Extract<Step, { kind: 'run' }>, document: ShowDocument): string {
@@ -126,6 +137,9 @@ function nameOf(argument: Argument, document: ShowDocument): string {
   const value = typeof argument === 'object' ? /^value\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
   const held = value === undefined ? undefined : document.values.find((one) => one.key === value);
   if (held) return `the ${held.name}`;
+  // What a device told stands by its number: it is called by the source that comes in there.
+  const input = toldInput(text);
+  if (input !== undefined) return document.sources.find((one) => one.input === input)?.name ?? `input ${input}`;
   const thing =
     document.positions.find((one) => one.key === text) ??
     document.sources.find((one) => one.key === text) ??

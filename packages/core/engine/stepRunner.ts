@@ -1,9 +1,11 @@
 import { type Step, unreachable } from '../show/index';
 import { callStep, pressStep, togetherStep } from './callSteps';
-import { branchStep, repeatStep } from './choiceSteps';
+import { branchStep, repeatStep, sublist } from './choiceSteps';
 import { commandStep } from './commandStep';
 import type { Run } from './run';
 import { readerOf, type Scope } from './scope';
+import { gateStep, waitsForTouch } from './gate';
+import { restoreStep } from './restoreStep';
 import { setStep } from './setStep';
 import { triggerStep } from './rules/triggerStep';
 import { bad, MOST_STEPS_AN_INSTANT, type StepKit, type StepRunnerDependencies } from './stepKit';
@@ -66,9 +68,14 @@ export class StepRunner implements StepKit {
   }
 
   one(task: Task, step: Step, index: number, next: Finish): void {
+    const path = `${task.path}.${index}`;
+    if (waitsForTouch(task, step)) gateStep(this, task, step, path, () => this.begin(task, step, path, next));
+    else this.begin(task, step, path, next);
+  }
+
+  private begin(task: Task, step: Step, path: string, next: Finish): void {
     const { clock, journal } = this.deps;
     const { run } = task;
-    const path = `${task.path}.${index}`;
     run.step = run.request.program.sentence(step);
     run.stepPath = path;
     journal.append({ kind: 'step', t: clock.now(), runId: run.runId, stepId: step.id, path, words: run.step });
@@ -125,6 +132,10 @@ export class StepRunner implements StepKit {
         return end(FINE);
       case 'trigger':
         return triggerStep(this, task, step, end);
+      case 'restore':
+        return restoreStep(this, task, step, path, end);
+      case 'group':
+        return sublist(this, task, step.steps, `${path}.steps`, end, step.onFail === 'goOn');
       case 'note':
         return end(FINE);
       default:

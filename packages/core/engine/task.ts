@@ -36,6 +36,8 @@ export class Task {
   due: number;
   /** The step that this list stands in goes on when the list fails. */
   tolerant = false;
+  /** Its steps wait for no touch, also in a run that is stepped through. */
+  ungated: boolean;
   /** Set where a macro or a held button begins: what ends it early. */
   closing: Closing | null = null;
   /** Called when the node is over, however it came to that. */
@@ -60,6 +62,7 @@ export class Task {
     readonly drives: DriveLedger,
   ) {
     this.due = due;
+    this.ungated = parent?.ungated ?? false;
     this.deeds = parent === null ? (run.request.deeds ?? null) : parent.deeds;
     parent?.children.add(this);
   }

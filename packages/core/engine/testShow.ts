@@ -27,6 +27,7 @@ export const macro = (number: number, steps: Step[], more: Partial<Macro> = {}):
   params: [],
   steps,
   stopSteps: [],
+  atStop: 'steps',
   again: 'startOver',
   owns: [],
   ...more,

@@ -44,7 +44,8 @@ function madeBy(
         madeBy(macro.steps, program, callReader(step, macro, evaluateIn(program), read).read, made, depth + 1);
     } else if (step.kind === 'press')
       madeBy(program.buttons.get(step.button)?.steps ?? [], program, read, made, depth + 1);
-    else if (step.kind === 'together') for (const list of childrenOf(step)) madeBy(list, program, read, made, depth);
+    else if (step.kind === 'together' || step.kind === 'group')
+      for (const list of childrenOf(step)) madeBy(list, program, read, made, depth);
     // What an "if" or a repeat does is another matter each time: it says nothing.
   }
 }

@@ -4,7 +4,15 @@ import { CHANGES_PROGRAM } from '../engine/onAir';
 import { seatOf } from '../engine/roles';
 import { callReader, type Evaluate, plainOf } from '../engine/callReader';
 import { compiledExpression, type ReadKey, UNKNOWN } from '../expression/index';
-import { childrenOf, type Device, type PlainValue, type ShowDocument, type Source, type Step } from '../show/index';
+import {
+  childrenOf,
+  type Device,
+  type PlainValue,
+  type ShowDocument,
+  type Source,
+  type Step,
+  switchedOn,
+} from '../show/index';
 import { isHead } from '../show/part';
 
 type CommandStep = Extract<Step, { kind: 'command' }>;
@@ -45,7 +53,7 @@ export function airEffect(
     visited.delete(id);
   };
   const visit = (list: readonly Step[], reader: ReadKey): void => {
-    for (const step of list) {
+    for (const step of switchedOn(list)) {
       if (step.kind === 'command') told(withPlain(step, reader));
       else if (step.kind === 'run') {
         const macro = document.macros.find((one) => one.id === step.macro);

@@ -76,6 +76,7 @@ export const newMacro = (show: ShowDocument, id: string): Macro => {
     params: [],
     steps: [],
     stopSteps: [],
+    atStop: 'steps',
     again: 'startOver',
     owns: [],
   };

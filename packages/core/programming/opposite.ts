@@ -1,7 +1,7 @@
 import { kindOf, ptzHead } from '../devices/index';
 import { referenceOf } from '../engine/program';
 import { sentenceOf } from '../engine/sentence';
-import { childrenOf, type PlainValue, type ShowDocument, type Step } from '../show/index';
+import { childrenOf, type PlainValue, type ShowDocument, type Step, switchedOn } from '../show/index';
 
 /** What takes one step back, as far as that can be said beforehand. */
 export interface Opposite {
@@ -16,11 +16,12 @@ export interface Opposite {
  * a keyer that goes on goes off. What depends on what stands before (a source, a level, a place) is told in words.
  */
 export function oppositesOf(steps: readonly Step[], document: ShowDocument): Opposite[] {
-  return steps
+  return switchedOn(steps)
     .flatMap((step): Opposite[] => {
       if (step.kind === 'command') return oppositeOf(step, document);
       if (step.kind === 'set') return [{ words: `${sentenceOf(step, document)}: back to what it was`, step: null }];
-      if (step.kind === 'together') return childrenOf(step).flatMap((list) => oppositesOf(list, document).reverse());
+      if (step.kind === 'together' || step.kind === 'group')
+        return childrenOf(step).flatMap((list) => oppositesOf(list, document).reverse());
       if (step.kind === 'run' || step.kind === 'press')
         return [{ words: `${sentenceOf(step, document)}: what it did is taken back`, step: null }];
       return [];

@@ -150,12 +150,14 @@ function withParams(
           over: 'while' in step.over ? { while: expression(step.over.while) } : step.over,
           steps: inner(step.steps),
         };
+      case 'group':
       case 'together':
         return { ...step, steps: inner(step.steps) };
       case 'pause':
       case 'press':
       case 'show':
       case 'trigger':
+      case 'restore':
       case 'ask':
       case 'note':
         return step;
@@ -179,6 +181,7 @@ export function sharedChanges(
     params: params.map(({ key, values }) => ({ key, start: values[0] ?? '' })),
     steps: [...steps],
     stopSteps: [],
+    atStop: 'steps',
     again: 'startOver',
     owns: [],
   };

@@ -48,6 +48,9 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
         return inText(step.when);
       case 'repeat':
         return 'while' in step.over && inText(step.over.while);
+      case 'restore':
+        return kind === 'device' && step.devices.includes(key);
+      case 'group':
       case 'together':
       case 'press':
       case 'show':

@@ -299,6 +299,8 @@ export const Macro = z.strictObject({
   steps: Steps,
   /** Run when the macro is stopped or fails: take the graphic down, stop the move. */
   stopSteps: Steps.default([]),
+  /** What follows when it is stopped or fails: its stop steps, or whatever brings back what stood before it. */
+  atStop: z.enum(['steps', 'asBefore']).default('steps'),
   /** Started again with the same parameters while it runs: start over, ignore the second press, run again afterwards, end it. */
   again: z.enum(['startOver', 'ignore', 'runAfterwards', 'end']).default('startOver'),
   /** Devices that only one run may hold at a time; the run that loses one is stopped. */

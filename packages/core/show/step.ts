@@ -8,6 +8,8 @@ const common = {
   id: z.string().min(1).max(40),
   /** What a failure does to the run: end it (with its stop steps) or go on. */
   onFail: z.enum(['stop', 'goOn']).default('stop'),
+  /** Switched off: it stays in the list, and nothing does it. Left out: it is done. */
+  off: z.boolean().optional(),
 };
 
 /** A condition or a computed value, as CEL text. */
@@ -100,12 +102,31 @@ export const TriggerStep = z.strictObject({
   does: z.enum(['arm', 'disarm', 'fire']),
 });
 
+/**
+ * Brings back what stood before this list began to do things: of the macro or the press that it stands in, never of what called that. What somebody
+ * changed since stays, and is told in the as-run.
+ */
+export const RestoreStep = z.strictObject({
+  ...common,
+  kind: z.literal('restore'),
+  /** Only what was done to these; empty: everything, values included. */
+  devices: z.array(Key).max(40).default([]),
+});
+
 /** Words for whoever reads the list; does nothing. */
 export const NoteStep = z.strictObject({ ...common, kind: z.literal('note'), text: z.string().max(500) });
 
 interface Common {
   id: string;
   onFail: 'stop' | 'goOn';
+  off?: boolean | undefined;
+}
+
+/** Steps with a name, one after the other: they are read, folded, moved and switched off as one. */
+export interface GroupStep extends Common {
+  kind: 'group';
+  name: string;
+  steps: Step[];
 }
 
 /** Start all of these in the same instant; ends when each has ended. */
@@ -148,12 +169,17 @@ export type Step =
   | z.infer<typeof AskStep>
   | z.infer<typeof ShowStep>
   | z.infer<typeof TriggerStep>
+  | z.infer<typeof RestoreStep>
   | z.infer<typeof NoteStep>
+  | GroupStep
   | TogetherStep
   | IfStep
   | RepeatStep;
 
 const Inner = z.lazy(() => z.array(Step).max(200));
+const GroupStep: z.ZodType<GroupStep> = z.lazy(() =>
+  z.strictObject({ ...common, kind: z.literal('group'), name: z.string().min(1).max(120), steps: Inner }),
+);
 const TogetherStep: z.ZodType<TogetherStep> = z.lazy(() =>
   z.strictObject({ ...common, kind: z.literal('together'), steps: Inner }),
 );
@@ -176,7 +202,9 @@ export const Step: z.ZodType<Step> = z
     AskStep,
     ShowStep,
     TriggerStep,
+    RestoreStep,
     NoteStep,
+    GroupStep,
     TogetherStep,
     IfStep,
     RepeatStep,
@@ -191,6 +219,7 @@ const NONE: readonly (readonly Step[])[] = [];
 /** The lists that stand inside a step: the one place that knows, for everything that walks through steps. */
 export function childrenOf(step: Step): readonly (readonly Step[])[] {
   switch (step.kind) {
+    case 'group':
     case 'together':
     case 'repeat':
       return [step.steps];
@@ -205,11 +234,47 @@ export function childrenOf(step: Step): readonly (readonly Step[])[] {
     case 'ask':
     case 'show':
     case 'trigger':
+    case 'restore':
     case 'note':
       return NONE;
     default:
       return unreachable(step);
   }
+}
+
+/** A step with other lists inside, in the order of `childrenOf`; what has no lists stays as it is. */
+export function withChildren(step: Step, lists: readonly (readonly Step[])[]): Step {
+  const [steps = [], otherwise = []] = lists.map((list) => [...list]);
+  switch (step.kind) {
+    case 'group':
+    case 'together':
+    case 'repeat':
+      return { ...step, steps };
+    case 'if':
+      return { ...step, steps, otherwise };
+    default:
+      return step;
+  }
+}
+
+/** A list without what is switched off in it and further in; the very same list where nothing is. */
+export function switchedOn(steps: readonly Step[]): readonly Step[] {
+  let same = true;
+  const kept: Step[] = [];
+  for (const step of steps) {
+    if (step.off === true) {
+      same = false;
+      continue;
+    }
+    const lists = childrenOf(step);
+    const inner = lists.map(switchedOn);
+    if (inner.every((list, at) => list === lists[at])) kept.push(step);
+    else {
+      same = false;
+      kept.push(withChildren(step, inner));
+    }
+  }
+  return same ? steps : kept;
 }
 
 /** Every step of a list and of the lists inside, outermost first. What runs elsewhere (macros, other buttons) is not gone into. */
@@ -240,7 +305,9 @@ export function expressionsOf(step: Step): string[] {
     case 'ask':
     case 'show':
     case 'trigger':
+    case 'restore':
     case 'note':
+    case 'group':
     case 'together':
       return [];
     default:

@@ -211,6 +211,9 @@ function swappedStep(step: Step, swap: Swap): Step {
       return { ...step, target: swap.target?.(step.target) ?? step.target, to: argument(step.to, 'to') };
     case 'wait':
       return { ...step, until: swap.cel(step.until) };
+    case 'restore':
+      return { ...step, devices: step.devices.map((key) => swap.device(key)) };
+    case 'group':
     case 'together':
       return { ...step, steps: list(step.steps) };
     case 'if':

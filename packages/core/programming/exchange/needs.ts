@@ -154,12 +154,16 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
       case 'repeat':
         if ('while' in step.over) cel(step.over.while);
         break;
+      case 'restore':
+        for (const key of step.devices) names.add('devices', key);
+        break;
       case 'pause':
       case 'press':
       case 'ask':
       case 'show':
       case 'trigger':
       case 'note':
+      case 'group':
       case 'together':
         break;
     }

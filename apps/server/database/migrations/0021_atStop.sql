@@ -1,0 +1,1 @@
+ALTER TABLE "macro" ADD COLUMN "at_stop" text DEFAULT 'steps' NOT NULL;
