@@ -2,19 +2,29 @@
 import { z } from 'zod';
 import { PlainValue, Steps } from '@umbek/core/show';
 
+/** How a rehearsal of one thing begins, and what it tells. */
+const one = {
+  from: z
+    .enum(['live', 'start'])
+    .optional()
+    .meta({ description: 'From how things are now (left out), or from devices just switched on.' }),
+  watch: z.boolean().default(false).meta({ description: 'Also tells what becomes of points and values.' }),
+  linkGroup: z.string().max(40).optional(),
+};
+
 export const RehearseBody = z
   .union([
     z.strictObject({
       buttonId: z.string().min(1).max(40),
       holdMs: z.number().min(0).max(60_000).optional(),
-      linkGroup: z.string().max(40).optional(),
+      ...one,
     }),
     z.strictObject({
       macroId: z.string().min(1).max(40),
       params: z.record(z.string().max(60), PlainValue).optional(),
-      linkGroup: z.string().max(40).optional(),
+      ...one,
     }),
-    z.strictObject({ triggerId: z.string().min(1).max(40), linkGroup: z.string().max(40).optional() }),
+    z.strictObject({ triggerId: z.string().min(1).max(40), ...one }),
     z
       .strictObject({
         presses: z
@@ -40,7 +50,15 @@ export const RehearseBody = z
 const JournalLine = z.looseObject({ kind: z.string(), t: z.number() });
 
 export const RehearseReply = z
-  .object({ durationMs: z.number(), cutOff: z.boolean(), entries: z.array(JournalLine) })
+  .object({
+    durationMs: z.number(),
+    cutOff: z.boolean(),
+    entries: z.array(JournalLine),
+    changes: z
+      .array(z.tuple([z.number(), z.string(), PlainValue.nullable()]))
+      .optional()
+      .meta({ description: 'With `watch`: time, key, and what it becomes; null: no longer known.' }),
+  })
   .meta({
     id: 'Timeline',
     description:

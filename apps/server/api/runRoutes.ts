@@ -38,13 +38,14 @@ export function addRunRoutes(router: Router, deps: RouteDependencies): void {
       .ask('rehearse', {
         what,
         ...(linkGroup === undefined ? {} : { linkGroup }),
-        ...('from' in body ? { from: body.from } : {}),
+        ...(body.from === undefined ? {} : { from: body.from }),
+        ...('watch' in body && body.watch ? { watches: true } : {}),
       })
       .catch(() => null);
     if (timeline === null) return refuse(response, helperAway, 503);
     if (!timeline.ok) return refuse(response, timeline.error);
-    const { entries, durationMs, cutOff } = timeline.value;
-    response.json({ entries, durationMs, cutOff });
+    const { entries, durationMs, cutOff, changes } = timeline.value;
+    response.json({ entries, durationMs, cutOff, ...(changes === undefined ? {} : { changes }) });
   });
 
   router.on('GET /api/as-run', async ({ query, response }) => {

@@ -14,6 +14,8 @@ export interface RehearsalQuestion {
   readonly linkGroup?: string;
   /** From how things are now, or from devices just switched on; left out: now. */
   readonly from?: 'live' | 'start';
+  /** Also what becomes of points and values. */
+  readonly watches?: boolean;
 }
 
 /** Questions whose answers take longer than a press may wait: each is a name, what goes in, what comes out. */

@@ -75,7 +75,7 @@ export class HelperWork {
       question: Questions[Name]['in'],
     ) => Questions[Name]['out'] | Promise<Questions[Name]['out']>;
   } = {
-    rehearse: ({ what, linkGroup, from }) => {
+    rehearse: ({ what, linkGroup, from, watches = false }) => {
       const { program } = this;
       if (program === null) throw new Error('The helper has no show yet.');
       return rehearse({
@@ -83,6 +83,7 @@ export class HelperWork {
         what,
         ...(from === 'start' ? {} : { state: this.board }),
         settings: this.settings,
+        watches,
         mostEvents: 'presses' in what ? SHOW_EVENTS : ASKED_EVENTS,
         horizonMs: DAY_MS,
         ...(linkGroup === undefined ? {} : { linkGroup }),

@@ -1,5 +1,6 @@
 import { type Expression, ExpressionFault, UNKNOWN } from '../expression/index';
 import type { Step } from '../show/index';
+import { saidOf } from './conditions';
 import type { Scope } from './scope';
 import { bad, MOST_STEPS_AN_INSTANT, type StepKit } from './stepKit';
 import { type Finish, FINE, type Task } from './task';
@@ -8,9 +9,10 @@ import { type Finish, FINE, type Task } from './task';
 function condition(expression: Expression | undefined, text: string, task: Task): boolean | string {
   if (expression === undefined) return `The condition "${text}" cannot be read.`;
   const verdict = expression.evaluate(task.read);
-  if (verdict instanceof ExpressionFault) return `The condition "${text}" cannot be worked out: ${verdict.message}`;
-  if (verdict === UNKNOWN) return `"${text}" is not known at present.`;
-  return typeof verdict === 'boolean' ? verdict : `"${text}" is neither yes nor no.`;
+  if (typeof verdict === 'boolean') return verdict;
+  const said = saidOf(text, task.run.request.program.document);
+  if (verdict instanceof ExpressionFault) return `“${said}” cannot be worked out: ${verdict.message}`;
+  return verdict === UNKNOWN ? `It is not known at present whether ${said}.` : `“${said}” is neither yes nor no.`;
 }
 
 /** A list that stands in a step and shares the scope. */

@@ -47,7 +47,7 @@ describe('a run', () => {
     clock.runTo(5999);
     expect(ends()).toEqual([]);
     clock.runTo(6000);
-    expect(ends()).toEqual(['failed: Timed out after 6 s: deskCam.arrived == "inesClose"']);
+    expect(ends()).toEqual(['failed: Timed out after 6 s: Desk cam has arrived at Ines close']);
   });
 
   it('counts pauses from when they were due, so that lateness does not add up', () => {

@@ -284,7 +284,7 @@ describe('the kinds of step', () => {
     expect(results).toEqual([
       [10, 'done'],
       [20, 'done'],
-      [0, 'failed: "deskCam.pan > 3.0" is not known at present.'],
+      [0, 'failed: It is not known at present whether deskCam.pan > 3.0.'],
     ]);
   });
 

@@ -45,7 +45,7 @@ describe('a step as a sentence', () => {
 
   it('tells waits, pauses, values, choices and what happens at once', () => {
     expect(words(step({ kind: 'wait', id: 'w', until: 'deskCam.arrived == "inesClose"', timeoutMs: 6000 }))).toBe(
-      'Wait until Desk cam has arrived, at most 6 s',
+      'Wait until Desk cam has arrived at Ines close, at most 6 s',
     );
     expect(words(step({ kind: 'wait', id: 'w', until: 'switcher.program == 4', timeoutMs: 1500 }))).toBe(
       'Wait until switcher.program == 4, at most 1.5 s',

@@ -1,3 +1,4 @@
+import { saidOf } from './conditions';
 import { toldInput } from './toldInput';
 import { byWords, CHOSEN_PERSON } from './people';
 import { z } from 'zod';
@@ -103,9 +104,9 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
     case 'group':
       return `${step.name}: ${counted(step.steps)}`;
     case 'if':
-      return `If ${step.when}: ${counted(step.steps)}${step.otherwise.length > 0 ? `, otherwise ${step.otherwise.length}` : ''}`;
+      return `If ${saidOf(step.when, document)}: ${counted(step.steps)}${step.otherwise.length > 0 ? `, otherwise ${step.otherwise.length}` : ''}`;
     case 'repeat':
-      return `Repeat ${timesWords(step.over)}: ${counted(step.steps)}`;
+      return `${repeatWords(step.over, document)}: ${counted(step.steps)}`;
     case 'together':
       return `At once: ${step.steps.map((one) => sentenceOf(one, document)).join(' + ')}`;
     default:
@@ -124,10 +125,16 @@ function runWords({ macro: id, params }: Extract<Step, { kind: 'run' }>, documen
   return given.length === 0 ? `Run ${name}` : `Run ${name} with ${given.join(', ')}`;
 }
 
-function timesWords(over: Repetition): string {
-  if ('times' in over) return `${over.times} times`;
-  return 'while' in over ? `while ${over.while}` : `for each of ${over.each.length}`;
+/** "Repeat 3 times", "Repeat while Roof cam is on air", "For each of Mars, Venus". */
+export function repeatWords(over: Repetition, document: ShowDocument): string {
+  if ('times' in over) return `Repeat ${over.times} times`;
+  if ('while' in over) return `Repeat while ${saidOf(over.while, document)}`;
+  const names = over.each.map((one) => nameOf(one, document));
+  return `For each of ${names.length > MOST_NAMED ? `${names.slice(0, MOST_NAMED).join(', ')} and ${names.length - MOST_NAMED} more` : names.join(', ') || 'nothing'}`;
 }
+
+/** Of a list that is gone through, so many are named. */
+const MOST_NAMED = 4;
 
 function nameOf(argument: Argument, document: ShowDocument): string {
   if (typeof argument === 'boolean') return argument ? 'yes' : 'no';
@@ -175,7 +182,5 @@ export const countTo = (target: string, by: number): Argument => ({
 
 /** The usual wait in people's words; other conditions stand as they are written. */
 export function waitWords(until: string, document: ShowDocument): string {
-  const arrived = /^([a-z][A-Za-z0-9]*)\.arrived == (?:"[A-Za-z0-9]+"|param\.[A-Za-z0-9]+)$/.exec(until);
-  const device = document.devices.find((one) => one.key === arrived?.[1]);
-  return device ? `Wait until ${device.name} has arrived` : `Wait until ${until}`;
+  return `Wait until ${saidOf(until, document)}`;
 }

@@ -1,5 +1,6 @@
 import { ExpressionFault } from '../expression/index';
 import type { Step } from '../show/index';
+import { saidOf } from './conditions';
 import { boardKey } from './scope';
 import type { Reader } from './stateBoard';
 import { bad, type StepKit, tenths } from './stepKit';
@@ -19,6 +20,7 @@ export function waitStep(kit: StepKit, task: Task, step: Extract<Step, { kind: '
   const { board, clock } = kit.deps;
   const { run } = task;
   if (run.hurried) return end(FINE);
+  const said = (): string => saidOf(step.until, run.request.program.document);
   const expression = run.request.program.expression(step.until);
   if (expression === undefined) return end(bad(`The condition "${step.until}" cannot be read.`));
   let keys: string[] = [];
@@ -35,7 +37,7 @@ export function waitStep(kit: StepKit, task: Task, step: Extract<Step, { kind: '
   const look = (): boolean => {
     const verdict = expression.evaluate(task.read);
     if (verdict instanceof ExpressionFault) {
-      leave(bad(`The condition "${step.until}" cannot be worked out: ${verdict.message}`));
+      leave(bad(`“${said()}” cannot be worked out: ${verdict.message}`));
       return true;
     }
     if (verdict === true) leave(FINE);
@@ -59,7 +61,7 @@ export function waitStep(kit: StepKit, task: Task, step: Extract<Step, { kind: '
   task.hold(hold);
   run.until = clock.now() + step.timeoutMs;
   cancelTimer = clock.at(run.until, () =>
-    board.turn(() => leave(bad(`Timed out after ${tenths(step.timeoutMs)}: ${step.until}`))),
+    board.turn(() => leave(bad(`Timed out after ${tenths(step.timeoutMs)}: ${said()}`))),
   );
   kit.deps.told(run);
 }

@@ -1,6 +1,6 @@
 import { pointsOf } from '../devices/index';
 import type { LampRule, ShowDocument } from '../show/index';
-import { conditionOf, conditionWords } from './conditions';
+import { conditionOf, conditionWords } from '../engine/conditions';
 import { isHead } from '../show/part';
 
 /** A lamp rule that can be put in as it stands. */

@@ -1,5 +1,6 @@
 import { arrivalTimeoutMs, GENERIC, kindOf, pointsOf, PtzSettings, travelMs } from '../devices/index';
 import { type Device, PEOPLE_LIST, type PlainValue, type Position, type ShowDocument, type Step } from '../show/index';
+import { negated } from '../engine/conditions';
 import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
 import { countTo } from '../engine/sentence';
@@ -191,6 +192,34 @@ const PEOPLE_CHOICES: readonly StepChoice[] = [
   },
 ];
 
+/** Steps that others stand in. */
+const BLOCKS: readonly StepChoice[] = [
+  {
+    key: 'if',
+    group: 'Steps in steps',
+    words: 'If … otherwise',
+    step: { onFail: 'stop', kind: 'if', when: 'true', steps: [], otherwise: [] },
+  },
+  {
+    key: 'together',
+    group: 'Steps in steps',
+    words: 'Together: several in the same instant',
+    step: { onFail: 'stop', kind: 'together', steps: [] },
+  },
+  {
+    key: 'repeat',
+    group: 'Steps in steps',
+    words: 'Repeat: a number of times, while something is so, or for each of a list',
+    step: { onFail: 'stop', kind: 'repeat', over: { times: 2 }, steps: [] },
+  },
+  {
+    key: 'group',
+    group: 'Steps in steps',
+    words: 'Group: steps with a name',
+    step: { onFail: 'stop', kind: 'group', name: 'Steps', steps: [] },
+  },
+];
+
 function otherChoices(document: ShowDocument): StepChoice[] {
   return [
     { key: 'pause', group: 'Time', words: 'Pause 1 s', step: { onFail: 'stop', kind: 'pause', length: { ms: 1000 } } },
@@ -247,6 +276,26 @@ function otherChoices(document: ShowDocument): StepChoice[] {
         step: { onFail: 'stop', kind: 'trigger', trigger: id, does },
       })),
     ),
+    ...BLOCKS,
+    {
+      key: 'ask',
+      group: 'Operator',
+      words: 'Ask the operator: continue or stop',
+      step: { onFail: 'stop', kind: 'ask', question: 'Continue?', timeoutMs: 60_000, onTimeout: 'stop' },
+    },
+    { key: 'note', group: 'Operator', words: 'Note', step: { onFail: 'stop', kind: 'note', text: '' } },
+    {
+      key: 'restore',
+      group: 'Steps in steps',
+      words: 'Restore what was there before',
+      step: { onFail: 'stop', kind: 'restore', devices: [] },
+    },
+    ...document.buttons.map(({ id, legend }): StepChoice => ({
+      key: `press/${id}`,
+      group: 'Buttons',
+      words: `Press ${legend}`,
+      step: { onFail: 'stop', kind: 'press', button: id, holdMs: 500 },
+    })),
     ...document.macros.map((macro): StepChoice => ({
       key: `run/${macro.id}`,
       group: 'Macros',
@@ -266,11 +315,4 @@ export function searched<T extends { readonly group: string; readonly words: str
     const text = `${choice.group} ${choice.words}`.toLowerCase();
     return wanted.every((word) => text.includes(word));
   });
-}
-
-/** A state that is not so, in words: "keyer 1 is on" is "keyer 1 is off", "mix or wipe under way" is "no mix or wipe under way". */
-export function negated(words: string): string {
-  if (/ is on$/.test(words)) return words.replace(/ is on$/, ' is off');
-  if (/ is /.test(words)) return words.replace(' is ', ' is not ');
-  return /under way/.test(words) ? `no ${words}` : `not: ${words}`;
 }

@@ -3,10 +3,11 @@ import { type Occasion, type ShowDocument, type Step, type Trigger } from '../sh
 import { isKeepable } from '../engine/rules/keepable';
 import { partOf } from '../show/part';
 import { commandWords, sentenceOf } from '../engine/sentence';
-import { conditionOf, conditionWords } from './conditions';
+import { conditionOf, conditionWords } from '../engine/conditions';
 import { lampChoices } from './lampChoices';
 import { inOrder, orderBetween } from './order';
-import { negated, searched, type StepChoice, stepChoices } from './stepChoices';
+import { negated } from '../engine/conditions';
+import { searched, type StepChoice, stepChoices } from './stepChoices';
 import { valueWords } from './valueFields';
 
 export { isTimeZone } from '../engine/rules/timeOfDay';

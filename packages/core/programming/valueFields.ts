@@ -1,9 +1,11 @@
 import { pointsOf } from '../devices/index';
-import { linesOf } from '../expression/index';
 import type { ShowDocument, ShowValue } from '../show/index';
+import { typeOfValue } from '../engine/valueWords';
 import { type Field, textField } from './fields';
 import { inOrder } from './order';
 import { isHead, partOf } from '../show/part';
+
+export { typeOfValue, valueWords } from '../engine/valueWords';
 
 /** Types of show values in the words of the Bench, those used most first. */
 export const VALUE_TYPES: readonly { readonly value: Exclude<ShowValue['type'], 'plain'>; readonly label: string }[] = [
@@ -18,10 +20,6 @@ export const VALUE_TYPES: readonly { readonly value: Exclude<ShowValue['type'], 
   { value: 'duration', label: 'Duration' },
   { value: 'list', label: 'List' },
 ];
-
-/** The type that a value is edited by: its own, or that of what it begins with. */
-export const typeOfValue = ({ type, start }: Pick<ShowValue, 'type' | 'start'>): Exclude<ShowValue['type'], 'plain'> =>
-  type !== 'plain' ? type : typeof start === 'number' ? 'number' : typeof start === 'boolean' ? 'switch' : 'text';
 
 /** A show value as a form shows it, by its type: a role is meant by its key, a destination by its number. */
 export function fieldOfValue(document: ShowDocument, value: ShowValue, title: string): Field {
@@ -56,24 +54,6 @@ function destinationsOf(document: ShowDocument): number {
     .filter((one) => partOf(one, document) === 'router')
     .map((device) => Object.keys(pointsOf(device, document)).filter((point) => /^out\d+$/.test(point)).length);
   return Math.max(1, ...counts);
-}
-
-/** The content of a value in people's words. */
-export function valueWords(document: ShowDocument, value: ShowValue, content: ShowValue['start'] | undefined): string {
-  if (content === undefined) return 'not known';
-  if (typeof content === 'boolean') return content ? 'on' : 'off';
-  const type = typeOfValue(value);
-  if (type === 'duration') return `${content} s`;
-  if (type === 'list') {
-    const entries = linesOf(String(content));
-    return entries.length === 0
-      ? 'empty'
-      : `${entries.length} ${entries.length === 1 ? 'entry' : 'entries'}: ${entries.slice(0, 3).join(', ')}${entries.length > 3 ? ' …' : ''}`;
-  }
-  if (content === '') return type === 'text' ? 'empty' : 'nothing chosen';
-  if (type === 'text' || typeof content === 'number') return String(content);
-  const named = [...document.sources, ...document.roles, ...document.devices].find(({ key }) => key === content);
-  return type === 'choice' ? content : (named?.name ?? `${content} is gone`);
 }
 
 /** Values whose content a parameter can be given: a text takes any, a number takes numbers, a thing its own kind. */

@@ -1,4 +1,5 @@
 import { type AppError, fail, listsOf, ok, type PlainValue, type Result, type Step } from '../show/index';
+import { UNKNOWN } from '../expression/index';
 import { armedKey, claimsOn, Engine, type JournalEvent, type Program } from '../engine/index';
 import { devicesInvolved } from './involved';
 import { ModelPort } from './modelPort';
@@ -23,6 +24,8 @@ export interface RehearsalRequest {
   readonly horizonMs?: number;
   /** Steps of the virtual clock after which it is cut off: bounds what a rehearsal may cost beside a live show. */
   readonly mostEvents?: number;
+  /** Tells what becomes of each point and value on the way. */
+  readonly watches?: boolean;
 }
 
 /** A press of a rehearsal, milliseconds from its beginning. */
@@ -39,7 +42,14 @@ export interface Rehearsal {
   /** Steps of the virtual clock that it took. */
   readonly events: number;
   readonly cutOff: boolean;
+  /** Where that was asked for: what became of points, values and selections, milliseconds from the press; null: no longer known. */
+  readonly changes?: readonly RehearsedChange[];
 }
+
+export type RehearsedChange = readonly [t: number, key: string, value: PlainValue | null];
+
+/** So many changes are told; what a rehearsal does after them is seen in its entries only. */
+const MOST_CHANGES = 5000;
 
 const DAY_MS = 86_400_000;
 /** A hand renews its press so often, milliseconds. */
@@ -55,6 +65,8 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   const entries: JournalEvent[] = [];
   let counter = 0;
   const { program } = request;
+  const changes: RehearsedChange[] | null = request.watches === true ? [] : null;
+  let begun = false;
   const involved = involvedOf(request.what, program);
   const engine = new Engine({
     clock,
@@ -65,6 +77,18 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     restored: restoredFor(request),
     restoredClaims: 'presses' in request.what || 'triggerId' in request.what ? claimsOn(new Map(request.state)) : [],
     answerAsks: true,
+    ...(changes === null
+      ? {}
+      : {
+          onPublished: (keys) => {
+            if (!begun) return;
+            for (const key of keys) {
+              if (changes.length >= MOST_CHANGES) return;
+              const value = engine.board.read(key);
+              changes.push([clock.now(), key, value === UNKNOWN ? null : (value as PlainValue)]);
+            }
+          },
+        }),
     program,
     journal: { append: (event) => entries.push(event) },
     newId: () => `rehearsed-${(counter += 1)}`,
@@ -91,6 +115,7 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     port.begin();
   }
   entries.length = 0;
+  begun = true;
   const linkGroup = request.linkGroup ?? 'main';
   const { what } = request;
   if ('buttonId' in what) {
@@ -130,7 +155,13 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   }
   // What the next engine would be told is of no use to whoever reads a rehearsal.
   const told = entries.filter(({ kind }) => kind !== 'claim');
-  return ok({ entries: told, durationMs: told.at(-1)?.t ?? 0, events, cutOff: engine.runner.busy });
+  return ok({
+    entries: told,
+    durationMs: told.at(-1)?.t ?? 0,
+    events,
+    cutOff: engine.runner.busy,
+    ...(changes === null ? {} : { changes }),
+  });
 }
 
 /** Until when a rehearsal goes on whatever runs, milliseconds. */

@@ -1,6 +1,6 @@
 import { type PointDefinition, pointsOf } from '../devices/index';
-import type { PlainValue, ShowDocument } from '../show/index';
-import { typeOfValue, valueWords } from './valueFields';
+import type { Device, PlainValue, ShowDocument, ShowValue } from '../show/index';
+import { typeOfValue, valueWords } from './valueWords';
 
 /** How a point is compared. `is` of a switch is the switch itself; `has` asks whether an entry is in what is listed one a line. */
 export type Comparison = 'is' | 'isNot' | 'over' | 'under' | 'has' | 'hasNot';
@@ -32,32 +32,48 @@ export interface Askable {
 /** Every point of every device, and every show value. */
 export function askables(document: ShowDocument): Askable[] {
   const points = document.devices.flatMap((device) =>
-    Object.entries(pointsOf(device, document)).map(([point, definition]: [string, PointDefinition]) => ({
-      scope: device.key,
-      point,
-      group: device.name,
-      // That it is told one a line is the device's matter.
-      words: definition.lines === true ? definition.words.replace(/, one a line$/, '') : definition.words,
-      type: definition.type,
-      unit: definition.unit ?? '',
-      input: definition.means === 'input',
-      list: definition.lines === true,
-    })),
+    Object.entries(pointsOf(device, document)).map(([point, definition]) => ofPoint(device, point, definition)),
   );
-  const values = document.values.map((value): Askable => {
-    const type = typeOfValue(value);
-    return {
-      scope: 'value',
-      point: value.key,
-      group: 'Show values',
-      words: value.name,
-      type: type === 'switch' ? 'switch' : type === 'number' || type === 'duration' ? 'number' : 'text',
-      unit: type === 'duration' ? 's' : '',
-      input: false,
-      list: type === 'list',
-    };
-  });
-  return [...values, ...points];
+  return [...document.values.map(ofValue), ...points];
+}
+
+const ofPoint = (device: Device, point: string, definition: PointDefinition): Askable => ({
+  scope: device.key,
+  point,
+  group: device.name,
+  // That it is told one a line is the device's matter.
+  words: definition.lines === true ? definition.words.replace(/, one a line$/, '') : definition.words,
+  type: definition.type,
+  unit: definition.unit ?? '',
+  input: definition.means === 'input',
+  list: definition.lines === true,
+});
+
+function ofValue(value: ShowValue): Askable {
+  const type = typeOfValue(value);
+  return {
+    scope: 'value',
+    point: value.key,
+    group: 'Show values',
+    words: value.name,
+    type: type === 'switch' ? 'switch' : type === 'number' || type === 'duration' ? 'number' : 'text',
+    unit: type === 'duration' ? 's' : '',
+    input: false,
+    list: type === 'list',
+  };
+}
+
+/** What is asked under this name; a show has tens of thousands of them, and most are never asked. */
+function askableAt(document: ShowDocument, scope: string, point: string): Askable | undefined {
+  if (scope === 'value') {
+    const value = document.values.find(({ key }) => key === point);
+    return value && ofValue(value);
+  }
+  const device = document.devices.find(({ key }) => key === scope);
+  const points = device && pointsOf(device, document);
+  if (device === undefined || points === undefined || !Object.hasOwn(points, point)) return undefined;
+  const definition = points[point];
+  return definition && ofPoint(device, point, definition);
 }
 
 const SIGNS: Readonly<Record<Exclude<Comparison, 'has' | 'hasNot'>, string>> = {
@@ -89,8 +105,7 @@ const LISTED = /^(!\()?("(?:[^"\\]|\\.)*") in lines\(([a-z][A-Za-z0-9]{0,39})\.(
 export function conditionOf(cel: string, document: ShowDocument): SimpleCondition | null {
   const text = cel.trim();
   const [, not, ofSwitch = '', switchPoint = ''] = SWITCH.exec(text) ?? [];
-  const known = (scope: string, point: string): Askable | undefined =>
-    askables(document).find((one) => one.scope === scope && one.point === point);
+  const known = (scope: string, point: string): Askable | undefined => askableAt(document, scope, point);
   if (not !== undefined) {
     if (known(ofSwitch, switchPoint)?.type !== 'switch') return null;
     return { scope: ofSwitch, point: switchPoint, is: 'is', value: not === '' };
@@ -130,7 +145,7 @@ const IS_WORDS: Readonly<Record<Comparison, string>> = {
 /** "Switcher: input on auxiliary output 1 is Roof cam". */
 export function conditionWords(condition: SimpleCondition, document: ShowDocument): string {
   const { scope, point, is, value } = condition;
-  const asked = askables(document).find((one) => one.scope === scope && one.point === point);
+  const asked = askableAt(document, scope, point);
   const about = asked === undefined ? `${scope}.${point}` : `${asked.group}: ${asked.words.toLowerCase()}`;
   if (typeof value === 'boolean') return `${about}${(is === 'isNot') === value ? ', not so' : ''}`;
   const told =
@@ -151,4 +166,57 @@ function contentWords(
   if (value === '') return 'empty';
   const named = [...document.positions, ...document.sources].find(({ key }) => key === value);
   return `${named?.name ?? String(value)}${asked?.unit ? ` ${asked.unit}` : ''}`;
+}
+
+/** A state that is not so, in words: "keyer 1 is on" is "keyer 1 is off", "mix or wipe under way" is "no mix or wipe under way". */
+export function negated(words: string): string {
+  if (/ is on$/.test(words)) return words.replace(/ is on$/, ' is off');
+  if (/ is /.test(words)) return words.replace(' is ', ' is not ');
+  return /under way/.test(words) ? `no ${words}` : `not: ${words}`;
+}
+
+const ASKED = /^(!?)(onAir|onPreview|armed|holds)\("([A-Za-z0-9]{1,40})"\)$/;
+const ARRIVED = /^([a-z][A-Za-z0-9]*)\.arrived == (?:"([A-Za-z0-9]+)"|param\.[A-Za-z0-9]+)$/;
+const REACHED = /^(!?)([a-z][A-Za-z0-9]*)\.reached$/;
+/** A text or a bracket that holds the sign itself is left as it is. */
+const PLAIN_PART = /^[^"()]*(?:\(?"[^"]*"\)?)?[^"()]*$/;
+
+const SO: Readonly<Record<string, readonly [so: string, notSo: string]>> = {
+  onAir: ['is on air', 'is not on air'],
+  onPreview: ['is on preview', 'is not on preview'],
+  armed: ['is armed', 'is disarmed'],
+  holds: ['holds', 'does not hold'],
+};
+
+/** A condition as a clause: "Roof cam is on air", "Meteors is over 3"; what says more than the lists can show stands as it is written. */
+export function saidOf(cel: string, document: ShowDocument): string {
+  const text = cel.trim();
+  const parts = text.split(' && ');
+  if (parts.length > 1 && parts.every((part) => PLAIN_PART.test(part)))
+    return parts.map((part) => saidOf(part, document)).join(', and ');
+  const [, not, asks = '', key = ''] = ASKED.exec(text) ?? [];
+  if (not !== undefined) {
+    const named = [...document.sources, ...document.roles].find((one) => one.key === key);
+    const name = named?.name ?? document.triggers.find(({ id }) => id === key)?.name ?? `${key} (gone)`;
+    return `${name} ${SO[asks]?.[not === '' ? 0 : 1] ?? ''}`;
+  }
+  const nameOf = (device: string): string | undefined => document.devices.find((one) => one.key === device)?.name;
+  const [, camera = '', position] = ARRIVED.exec(text) ?? [];
+  const head = nameOf(camera);
+  if (head !== undefined) {
+    const at = document.positions.find((one) => one.key === position)?.name;
+    return `${head} has arrived${at === undefined ? '' : ` at ${at}`}`;
+  }
+  const [, gone, reached = ''] = REACHED.exec(text) ?? [];
+  const there = nameOf(reached);
+  if (there !== undefined) return `${there} ${gone === '' ? 'answers' : 'does not answer'}`;
+  const simple = conditionOf(text, document);
+  if (simple === null) return text;
+  const { scope, point, is, value } = simple;
+  const words = conditionWords(simple, document).replace(/^Show values: /, '');
+  if (typeof value !== 'boolean' || (is === 'isNot') !== value) return words;
+  const about = askableAt(document, scope, point);
+  return about === undefined
+    ? words
+    : `${about.group}: ${negated(about.words.toLowerCase())}`.replace(/^Show values: /, '');
 }
