@@ -163,6 +163,8 @@ function contentWords(
 ): string {
   const held = asked?.scope === 'value' ? document.values.find(({ key }) => key === point) : undefined;
   if (held !== undefined && asked?.list !== true) return valueWords(document, held, value);
+  if (asked?.input === true && typeof value === 'number')
+    return document.sources.find(({ input }) => input === value)?.name ?? `input ${value}`;
   if (value === '') return 'empty';
   const named = [...document.positions, ...document.sources].find(({ key }) => key === value);
   return `${named?.name ?? String(value)}${asked?.unit ? ` ${asked.unit}` : ''}`;

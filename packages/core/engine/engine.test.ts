@@ -121,7 +121,7 @@ describe('a run', () => {
     const { engine, press, ends } = setUp([one]);
     engine.newsOf('captions').points({ nameText: 'Ines' });
     press(one);
-    expect(ends()[0]).toMatch(/^failed: The condition "captions.nameText > 3" cannot be worked out/);
+    expect(ends()[0]).toMatch(/^failed: “Captions: name on the caption is over 3” cannot be worked out/);
   });
 
   it('runs its stop steps when it is stopped, once', () => {

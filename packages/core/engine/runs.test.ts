@@ -284,7 +284,7 @@ describe('the kinds of step', () => {
     expect(results).toEqual([
       [10, 'done'],
       [20, 'done'],
-      [0, 'failed: It is not known at present whether deskCam.pan > 3.0.'],
+      [0, 'failed: It is not known at present whether Desk cam: pan is over 3 °.'],
     ]);
   });
 

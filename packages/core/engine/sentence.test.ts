@@ -48,7 +48,7 @@ describe('a step as a sentence', () => {
       'Wait until Desk cam has arrived at Ines close, at most 6 s',
     );
     expect(words(step({ kind: 'wait', id: 'w', until: 'switcher.program == 4', timeoutMs: 1500 }))).toBe(
-      'Wait until switcher.program == 4, at most 1.5 s',
+      'Wait until Switcher: input on program is Roof cam, at most 1.5 s',
     );
     expect(words(step({ kind: 'pause', id: 'p', length: { frames: 12 } }))).toBe('Pause 12 f');
     expect(words(step({ kind: 'set', id: 's', target: 'chosen.camera', to: 'lawnCam' }))).toBe(
