@@ -222,3 +222,26 @@ export function saidOf(cel: string, document: ShowDocument): string {
     ? words
     : `${about.group}: ${negated(about.words.toLowerCase())}`.replace(/^Show values: /, '');
 }
+
+/** A point or a value by its key, with its content in people's words: "Switcher: input on program", "Roof cam". Null for what no list knows. */
+export function toldOf(
+  key: string,
+  content: PlainValue | null | undefined,
+  document: ShowDocument,
+): { readonly about: string; readonly is: string } | null {
+  const dot = key.indexOf('.');
+  const [scope, point] = [key.slice(0, dot), key.slice(dot + 1)];
+  if (scope === 'chosen') return { about: `Chosen ${point}`, is: chosenWords(content, document) };
+  const asked = askableAt(document, scope, point);
+  if (asked === undefined) return null;
+  const about = scope === 'value' ? asked.words : `${asked.group}: ${asked.words.toLowerCase()}`;
+  if (content === null || content === undefined) return { about, is: 'not known' };
+  if (typeof content === 'boolean') return { about, is: content ? 'yes' : 'no' };
+  return { about, is: contentWords(content, asked, document, point) };
+}
+
+const chosenWords = (content: PlainValue | null | undefined, document: ShowDocument): string =>
+  content === null || content === undefined || content === ''
+    ? 'nothing'
+    : ([...document.devices, ...document.sources, ...document.people].find(({ key }) => key === content)?.name ??
+      String(content));

@@ -114,6 +114,22 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
   }
 }
 
+/** A step that others stand in, without them: they are read below it. */
+export function blockWords(step: Step, document: ShowDocument): string {
+  switch (step.kind) {
+    case 'group':
+      return step.name;
+    case 'together':
+      return 'Together';
+    case 'if':
+      return step.when === 'true' ? 'If … (no condition yet)' : `If ${saidOf(step.when, document)}`;
+    case 'repeat':
+      return repeatWords(step.over, document);
+    default:
+      return sentenceOf(step, document);
+  }
+}
+
 const counted = (steps: readonly Step[]): string => `${steps.length} ${steps.length === 1 ? 'step' : 'steps'}`;
 
 /** "Run Close up with Ines close": what it is given stands behind its name. */

@@ -24,6 +24,7 @@ export * from './removals';
 export * from './share';
 export * from './shortcuts';
 export * from './stepChoices';
+export * from './stepKeys';
 export * from './stepTree';
 export * from './strips/index';
 export * from './uses';

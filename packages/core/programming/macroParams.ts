@@ -10,7 +10,9 @@ import {
   type Macro,
   type ShowDocument,
   type Step,
+  childrenOf,
   stepsWithin,
+  withChildren,
 } from '../show/index';
 
 /** A parameter of a macro as a form shows it: the field of the command that it is given on to; a plain text or number where it is not. */
@@ -42,7 +44,10 @@ const withArgument = (steps: readonly Step[], id: string, key: string, to: Argum
   steps.map((step) =>
     step.id === id && (step.kind === 'command' || step.kind === 'run')
       ? { ...step, params: { ...step.params, [key]: to } }
-      : step,
+      : withChildren(
+          step,
+          childrenOf(step).map((list) => withArgument(list, id, key, to)),
+        ),
   );
 
 /**

@@ -22,7 +22,7 @@ export function oppositesOf(steps: readonly Step[], document: ShowDocument): Opp
       if (step.kind === 'set') return [{ words: `${sentenceOf(step, document)}: back to what it was`, step: null }];
       if (step.kind === 'together' || step.kind === 'group')
         return childrenOf(step).flatMap((list) => oppositesOf(list, document).reverse());
-      if (step.kind === 'run' || step.kind === 'press')
+      if (step.kind === 'run' || step.kind === 'press' || step.kind === 'if' || step.kind === 'repeat')
         return [{ words: `${sentenceOf(step, document)}: what it did is taken back`, step: null }];
       return [];
     })

@@ -7,11 +7,11 @@ import {
   movedSteps,
   nextPlace,
   outermost,
-  pathsOf,
   putStep,
   removedSteps,
   type StepAt,
   stepAt,
+  stepTold,
   switched,
   unwrapped,
   wrapped,
@@ -95,25 +95,31 @@ describe('steps in steps', () => {
       step({ kind: 'together', id: 't', steps: [note('e'), group('k', note('f'))] }),
       step({ kind: 'repeat', id: 'r', over: { times: 2 }, steps: [note('h')] }),
     ];
-    const places = pathsOf(steps, 'steps');
     const told = rehearse({ program: programOf(testShow([button(1, steps)])), what: { buttonId: button(1, []).id } });
     const paths = told.ok
       ? told.value.entries.flatMap((one) => (one.kind === 'step' ? [[one.stepId, one.path]] : []))
       : [];
-    expect(paths.map(([id, path = '']) => [id, places.get(path)])).toEqual([
-      ['a', '0'],
-      ['g', '2'],
-      ['c', '2.0.0'],
-      ['i', '3'],
-      ['d', '3.0.0'],
-      ['t', '4'],
-      ['e', '4.0.0'],
-      ['k', '4.0.1'],
-      ['f', '4.0.1.0.0'],
-      ['r', '5'],
-      ['h', '5.0.0'],
-      // The second round is told beside the first one.
-      ['h', undefined],
+    const told_ = paths.map(([id, path = '']) => {
+      const found = stepTold(steps, path, 'steps');
+      return [id, found?.at.join('.'), found?.first];
+    });
+    expect(told_).toEqual([
+      ['a', '0', true],
+      ['g', '2', true],
+      ['c', '2.0.0', true],
+      ['i', '3', true],
+      ['d', '3.0.0', true],
+      ['t', '4', true],
+      ['e', '4.0.0', true],
+      ['k', '4.0.1', true],
+      ['f', '4.0.1.0.0', true],
+      ['r', '5', true],
+      ['h', '5.0.0', true],
+      ['h', '5.0.0', false],
     ]);
+    expect(stepTold(steps, 'steps.0.macro.3', 'steps')).toEqual({ at: [0], itself: false, first: true });
+    expect(stepTold(steps, 'stopSteps.0', 'steps')).toBeNull();
+    expect(stepTold(steps, 'steps.17', 'steps')).toBeNull();
+    expect(stepTold(steps, 'steps.0.macro.2.otherwise.0', 'steps.0.macro')?.at).toEqual([3, 1, 0]);
   });
 });

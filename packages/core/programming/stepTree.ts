@@ -174,29 +174,40 @@ export const switched = (steps: readonly Step[], places: readonly StepAt[], off:
     [...steps],
   );
 
-/**
- * Where each step is told in the as-run, by its place as text (`2.1.0`). Of a repeat its first round counts; what is switched off is told nowhere.
- * @param list as-run path of the whole list, such as `steps`, or `steps.0.macro` where a button runs the macro
- */
-export function pathsOf(steps: readonly Step[], list: string): Map<string, string> {
-  const found = new Map<string, string>();
-  const visit = (inside: readonly Step[], at: string, path: string): void => {
-    let done = -1;
-    inside.forEach((step, index) => {
-      if (step.off === true) return;
-      done += 1;
-      const place = `${at}${index}`;
-      const own = `${path}.${done}`;
-      found.set(own, place);
-      childrenOf(step).forEach((inner, branch) => visit(inner, `${place}.${branch}.`, innerPath(step, own, branch)));
-    });
-  };
-  visit(steps, '', list);
-  return found;
+/** A step as the as-run tells of it. */
+export interface ToldStep {
+  readonly at: StepAt;
+  /** False for what happens in a macro or button that the step runs. */
+  readonly itself: boolean;
+  /** Of what stands in repeats: whether each of them is in its first round. */
+  readonly first: boolean;
 }
 
-const innerPath = (step: Step, own: string, branch: number): string => {
-  if (step.kind === 'together') return own;
-  if (step.kind === 'repeat') return `${own}.0`;
-  return `${own}.${branch === 0 ? 'steps' : 'otherwise'}`;
-};
+/**
+ * The step that a path of the as-run speaks of; null where it speaks of none of this list. Steps that are switched off are told nowhere.
+ * @param list as-run path of the whole list, such as `steps`, or `steps.0.macro` where a button runs the macro
+ */
+export function stepTold(steps: readonly Step[], path: string, list: string): ToldStep | null {
+  if (!path.startsWith(`${list}.`)) return null;
+  const names = path.slice(list.length + 1).split('.');
+  const at: number[] = [];
+  let inside = steps;
+  let first = true;
+  for (;;) {
+    const done = Number(names.shift());
+    const on = inside.flatMap((step, index) => (step.off === true ? [] : [index]));
+    const index = on[done];
+    const step = index === undefined ? undefined : inside[index];
+    if (index === undefined || step === undefined) return null;
+    at.push(index);
+    if (names.length === 0) return { at, itself: true, first };
+    const lists = childrenOf(step);
+    if (lists.length === 0) return { at, itself: false, first };
+    const branch = step.kind === 'if' && names[0] === 'otherwise' ? 1 : 0;
+    if (step.kind === 'repeat') first &&= Number(names[0]) === 0;
+    // What starts at once is counted behind the step itself; of the others the list, or the round, is named first.
+    if (step.kind !== 'together') names.shift();
+    at.push(branch);
+    inside = lists[branch] ?? [];
+  }
+}

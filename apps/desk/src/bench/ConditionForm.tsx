@@ -22,6 +22,9 @@ import { ParamField } from '../steps/ParamField';
 import { colour, font } from '../theme/tokens';
 import { isHead } from '@umbek/core/part';
 
+/** What a new step asks until somebody chooses what. */
+const NO_CONDITION = 'true';
+
 const keyOf = ({ scope, point }: Pick<Askable, 'scope' | 'point'>): string => `${scope}.${point}`;
 
 /** Asks of this point whether it is as it is now: where nothing is known, whether it is on, none or empty. */
@@ -87,7 +90,11 @@ export function ConditionForm({
   return (
     <View style={styles.form}>
       {condition === null || asked === undefined ? (
-        <Text style={styles.hint}>This condition says more than the lists can show.</Text>
+        <Text style={styles.hint}>
+          {cel === NO_CONDITION
+            ? 'No condition yet: it always holds.'
+            : 'This condition says more than the lists can show.'}
+        </Text>
       ) : (
         <>
           <ChooseLine
@@ -102,14 +109,14 @@ export function ConditionForm({
       <View style={styles.row}>
         {condition === null ? (
           <Button compact mode="outlined" onPress={() => setPicking(true)}>
-            From the lists
+            {cel === NO_CONDITION ? 'Choose a condition' : 'From the lists'}
           </Button>
         ) : null}
         <Button compact onPress={() => setAsText(!asText)}>
           {asText ? 'Hide the text' : 'As text (CEL)'}
         </Button>
       </View>
-      {asText || condition === null ? (
+      {asText || (condition === null && cel !== NO_CONDITION) ? (
         <TextField
           label="Condition (CEL)"
           value={cel}

@@ -15,9 +15,11 @@ import { PlaceLink } from '../show/PlaceLink';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { ParamField } from '../steps/ParamField';
 import { colour, font } from '../theme/tokens';
+import { BackAsBefore } from './BackAsBefore';
 import { KeysOf } from './KeysOf';
 import type { StepOwner } from './owner';
 import { StepList } from './StepList';
+import { RehearsalView } from './stepList/RehearsalView';
 import { TryCap } from './TryCap';
 
 /** Highest number that a macro can have. */
@@ -85,6 +87,7 @@ export function MacroEditor({
           onChange={(to) => router.setParams({ tab: to } as never)}
           options={[
             { value: 'does', label: 'Does' },
+            { value: 'times', label: 'Rehearsal' },
             { value: 'settings', label: 'Settings' },
             { value: 'uses', label: `Used by ${uses.length}`, accessibilityLabel: `Used by ${uses.length} places` },
           ]}
@@ -95,8 +98,30 @@ export function MacroEditor({
           <>
             <Parameters document={document} macro={macro} />
             <StepList document={document} owner={owner} list="steps" title="When run" fresh={false} />
-            <StepList document={document} owner={owner} list="stopSteps" title="When stopped or failed" fresh={false} />
+            <BackAsBefore
+              document={document}
+              owner={owner}
+              title="When stopped or failed"
+              asBefore={macro.atStop === 'asBefore'}
+              nothing="Whatever it does, the stop takes back."
+              onAsBefore={() => set('atStop', 'asBefore', 'Stop')}
+              onOwn={(derived) =>
+                edits.edit(`Stop of macro ${macro.number}`, [
+                  changed('macros', macro, 'atStop', 'steps'),
+                  ...(macro.stopSteps.length === 0 ? [changed('macros', macro, 'stopSteps', derived)] : []),
+                ])
+              }
+            >
+              <StepList document={document} owner={owner} list="stopSteps" title="" fresh={false} />
+            </BackAsBefore>
           </>
+        ) : null}
+        {tab === 'times' ? (
+          macro.steps.length === 0 ? (
+            <Text style={styles.hint}>Add steps first: then what they would do is seen here.</Text>
+          ) : (
+            <RehearsalView document={document} owner={owner} />
+          )
         ) : null}
         {tab === 'settings' ? (
           <>

@@ -1,35 +1,24 @@
+import { DndContext } from '@dnd-kit/core';
 import { useQuery } from '@tanstack/react-query';
-import { keepableChoices, stepChoices } from '@umbek/core/programming';
+import { freshSteps, insertSteps, keepableChoices, type StepAt, stepChoices, stepTold } from '@umbek/core/programming';
 import type { ShowDocument, Step } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { Heading } from '../common/fields';
 import { Picker } from '../common/Picker';
-import { ask } from '../show/ask';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { added, listChanged, listOf, nameOf, rehearsed, type StepLists, type StepOwner } from './owner';
-import { StepRow } from './StepRow';
-import { replyWords } from '../show/replyWords';
+import { added, listChanged, listOf, nameOf, type StepLists, type StepOwner, stepsOf } from './owner';
+import { ChosenSteps } from './stepList/ChosenSteps';
+import { useCopiedSteps } from './stepList/copiedSteps';
+import { placeText, type StepEditing, StepEditingContext, type StepTime } from './stepList/editing';
+import { rehearsalOf } from './stepList/rehearsal';
+import { StepRows } from './stepList/StepRows';
+import { StepThrough, useStepThrough } from './stepList/StepThrough';
+import { useStepDrag } from './stepList/useStepDrag';
 
-interface TimelineEntry {
-  readonly kind: string;
-  readonly t: number;
-  readonly stepId?: string;
-}
-interface Timeline {
-  readonly durationMs: number;
-  readonly entries: readonly TimelineEntry[];
-}
-
-async function rehearse(what: ReturnType<typeof rehearsed>): Promise<Timeline | string> {
-  const response = await ask('/api/rehearse', what);
-  const reply = (await response.json()) as Timeline & { message?: string; mend?: string };
-  return response.ok ? reply : replyWords(reply, 'It cannot be rehearsed.');
-}
-
-/** What a button or a macro does, as sentences with the times that a rehearsal from the present state predicts. */
+/** What a button, a macro or a trigger does, as sentences with the times that a rehearsal from the present state predicts. */
 export function StepList({
   document,
   owner,
@@ -46,89 +35,146 @@ export function StepList({
   const edits = useEdits();
   const { revision, waiting } = useEditState();
   const steps = listOf(owner, list);
-  const [picking, setPicking] = useState(false);
+  /** Which list the next step comes to; null while none is being chosen. */
+  const [adding, setAdding] = useState<StepAt | null>(null);
   // Whoever comes back to what is new has seen the list. Opened once the editor is there: it lies over it, and closes before it.
   const asks = useRef(fresh && steps.length === 0);
-  useEffect(() => setPicking(asks.current), []);
+  useEffect(() => setAdding(asks.current ? [] : null), []);
   const [open, setOpen] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<string> | null>(null);
+  const copied = useCopiedSteps();
   const name = nameOf(owner);
   const timeline = useQuery({
     queryKey: ['rehearse', owner.entry.id, revision],
-    queryFn: () => rehearse(rehearsed(owner)),
+    queryFn: () => rehearsalOf(owner),
     enabled: steps.length > 0 && waiting === 0,
     staleTime: 0,
   });
   const predicted = typeof timeline.data === 'object' ? timeline.data : null;
   const times = useMemo(() => {
-    const found = new Map<string, { start: number; end: number }>();
-    for (const entry of predicted?.entries ?? []) {
-      if (entry.stepId === undefined) continue;
-      const known = found.get(entry.stepId);
-      if (entry.kind === 'step') found.set(entry.stepId, { start: entry.t, end: entry.t });
-      else if (entry.kind === 'stepEnd' && known) found.set(entry.stepId, { ...known, end: entry.t });
+    const found = new Map<string, StepTime>();
+    for (const { kind, path = '', stepId, t } of predicted?.entries ?? []) {
+      if (kind !== 'step' && kind !== 'stepEnd') continue;
+      const place = placeTold(steps, list, path, stepId);
+      if (place === null) continue;
+      const known = found.get(place);
+      if (kind === 'step') found.set(place, { start: t, end: t });
+      else if (known) found.set(place, { ...known, end: t });
     }
     return found;
-  }, [predicted]);
+  }, [predicted, steps, list]);
   // A while rule is offered what it can take back by itself.
   const keeps = owner.entity === 'triggers' && owner.entry.kind === 'while';
+  const picking = adding !== null;
   const choices = useMemo(
-    () => (keeps ? keepableChoices(document, steps) : stepChoices(document, steps)),
-    [document, steps, keeps],
+    () => (!picking ? [] : keeps ? keepableChoices(document, steps) : stepChoices(document, steps)),
+    [document, steps, keeps, picking],
   );
-  const put = (next: readonly Step[], what: string): void =>
-    edits.edit(`${what} in ${name}`, [listChanged(owner, list, next)]);
-  const add = (choice: (typeof choices)[number]): void => {
-    edits.change(`Add to ${name}: ${choice.words}`, (show) => added(owner, list, choice, show));
+  const put = (next: readonly Step[], what: string): void => {
+    if (next !== steps) edits.edit(`${what} in ${name}`, [listChanged(owner, list, next)]);
   };
+  const stepping = useStepThrough(owner, steps, list);
+  const drag = useStepDrag(steps, put);
+  const editing: StepEditing = {
+    document,
+    owner,
+    list,
+    steps,
+    times,
+    open,
+    onOpen: (place) => setOpen(open === place ? null : place),
+    chosen,
+    onChoose: (place) => {
+      const next = new Set(chosen);
+      if (!next.delete(place)) next.add(place);
+      setChosen(next);
+    },
+    running: stepping.place,
+    drop: drag.drop,
+    onPut: put,
+    onAdd: setAdding,
+  };
+  const main = list === 'steps';
   return (
-    <View style={styles.list}>
-      {title === '' ? null : (
-        <Heading words={title}>
-          {predicted && list === 'steps' && steps.length > 0 ? (
-            <Text style={styles.whole}>rehearsed: {(predicted.durationMs / 1000).toFixed(2)} s</Text>
-          ) : null}
-        </Heading>
-      )}
-      {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
-      {steps.map((step, index) => (
-        <StepRow
-          key={step.id}
-          document={document}
-          owner={owner}
-          list={list}
-          step={step}
-          index={index}
-          steps={steps}
-          time={times.get(step.id) ?? null}
-          open={open === step.id}
-          onOpen={() => setOpen(open === step.id ? null : step.id)}
-          onChange={put}
-        />
-      ))}
-      {typeof timeline.data === 'string' && list === 'steps' && steps.length > 0 ? (
-        <Text style={styles.fault}>{timeline.data}</Text>
-      ) : null}
-      <View style={styles.row}>
-        <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setPicking(true)} testID={`add-${list}`}>
-          Add a step
-        </Button>
-        {list === 'steps' && steps.length > 0 ? (
-          <Button mode="outlined" onPress={() => void timeline.refetch()} loading={timeline.isFetching}>
-            Rehearse
-          </Button>
+    <StepEditingContext.Provider value={editing}>
+      <View style={styles.list}>
+        {title === '' ? null : (
+          <Heading words={title}>
+            {predicted && main && steps.length > 0 ? (
+              <Text style={styles.whole}>rehearsed: {(predicted.durationMs / 1000).toFixed(2)} s</Text>
+            ) : null}
+          </Heading>
+        )}
+        {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
+        <DndContext {...drag.context}>
+          <StepRows steps={steps} />
+        </DndContext>
+        {typeof timeline.data === 'string' && main && steps.length > 0 ? (
+          <Text style={styles.fault}>{timeline.data}</Text>
         ) : null}
+        {chosen === null ? null : <ChosenSteps onEnd={() => setChosen(null)} />}
+        <StepThrough document={document} stepping={stepping} />
+        <View style={styles.row}>
+          <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setAdding([])} testID={`add-${list}`}>
+            Add a step
+          </Button>
+          {copied.length === 0 ? null : (
+            <Button
+              mode="outlined"
+              onPress={() =>
+                put(
+                  insertSteps(steps, [steps.length], freshSteps(copied, stepsOf(owner))),
+                  `Paste ${copied.length === 1 ? '1 step' : `${copied.length} steps`}`,
+                )
+              }
+            >
+              {`Paste ${copied.length === 1 ? '1 step' : `${copied.length} steps`}`}
+            </Button>
+          )}
+          {steps.length > 0 && chosen === null ? (
+            <Button
+              mode="outlined"
+              onPress={() => setChosen(new Set())}
+              accessibilityLabel={main ? 'Choose several steps' : `Choose several steps: ${title}`}
+            >
+              Choose
+            </Button>
+          ) : null}
+          {main && steps.length > 0 ? (
+            <Button mode="outlined" onPress={() => void timeline.refetch()} loading={timeline.isFetching}>
+              Rehearse
+            </Button>
+          ) : null}
+          {main && steps.length > 0 && stepping.can && stepping.runId === null ? (
+            <Button mode="outlined" onPress={() => void stepping.begin()}>
+              Step through
+            </Button>
+          ) : null}
+        </View>
+        <Picker
+          title={`Add to ${name}`}
+          memory="steps"
+          visible={picking}
+          several
+          choices={choices}
+          onChoose={(choice) =>
+            edits.change(`Add to ${name}: ${choice.words}`, (show) => added(owner, list, choice, show, adding ?? []))
+          }
+          onClose={() => setAdding(null)}
+        />
       </View>
-      <Picker
-        title={`Add to ${name}`}
-        memory="steps"
-        visible={picking}
-        several
-        choices={choices}
-        onChoose={add}
-        onClose={() => setPicking(false)}
-      />
-    </View>
+    </StepEditingContext.Provider>
   );
+}
+
+/** The row that a line of the timeline is about: that of a repeat by its first round. Other lists than the main one are told by the ids of their steps. */
+function placeTold(steps: readonly Step[], list: StepLists, path: string, stepId = ''): string | null {
+  if (list === 'steps') {
+    const told = stepTold(steps, path, list);
+    return told !== null && told.itself && told.first ? placeText(told.at) : null;
+  }
+  const at = path.includes('.macro.') || path.includes('.button.') ? -1 : steps.findIndex(({ id }) => id === stepId);
+  return at < 0 ? null : String(at);
 }
 
 const styles = StyleSheet.create({
@@ -136,6 +182,6 @@ const styles = StyleSheet.create({
   whole: { fontFamily: font.medium, fontSize: 14, color: colour.muted, fontVariant: ['tabular-nums'] },
   nothing: { fontFamily: font.regular, fontSize: 16, color: colour.muted },
   fault: { fontFamily: font.medium, fontSize: 14, color: colour.warning },
-  row: { flexDirection: 'row', gap: 8 },
-  add: { flex: 1, borderStyle: 'dashed' },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  add: { flexGrow: 1, borderStyle: 'dashed' },
 });

@@ -8,6 +8,7 @@ import { Segments } from '../common/Segments';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { type StepOwner, stepsOf } from './owner';
+import { BackAsBefore } from './BackAsBefore';
 import { StepList } from './StepList';
 import { freeId } from './steps';
 
@@ -162,53 +163,24 @@ interface PartProps {
 /** What ends a hold. */
 function AtRelease({ document, button, owner }: PartProps) {
   const edits = useEdits();
-  const opposites = oppositesOf(button.steps, document);
-  const asBefore = button.atRelease === 'asBefore';
-  const own = (): void => {
-    const taken: Step[] = [...stepsOf(owner)];
-    const steps = opposites.flatMap(({ step }) => {
-      if (step === null) return [];
-      const copy = { ...step, id: freeId(taken) };
-      taken.push(copy);
-      return [copy];
-    });
-    edits.edit(`At release of ${button.legend}`, [
-      changed('buttons', button, 'atRelease', 'steps'),
-      ...(button.releaseSteps.length === 0 ? [changed('buttons', button, 'releaseSteps', steps)] : []),
-    ]);
-  };
+  const what = `At release of ${button.legend}`;
   return (
-    <View style={styles.part}>
-      <Heading words="When released" />
-      <Segments
-        value={button.atRelease}
-        onChange={(to) =>
-          to === 'asBefore'
-            ? edits.edit(`At release of ${button.legend}`, [changed('buttons', button, 'atRelease', 'asBefore')])
-            : own()
-        }
-        options={[
-          { value: 'asBefore', label: 'Back as before' },
-          { value: 'steps', label: 'These steps' },
-        ]}
-      />
-      {asBefore ? (
-        <>
-          {opposites.map(({ words }, at) => (
-            <Text key={`${at}${words}`} style={styles.derived}>
-              {words}
-            </Text>
-          ))}
-          <Text style={styles.hint}>
-            {opposites.length === 0
-              ? 'Whatever the steps above begin, the release ends.'
-              : 'What somebody else changes meanwhile stays as it is.'}
-          </Text>
-        </>
-      ) : (
-        <StepList document={document} owner={owner} list="releaseSteps" title="" fresh={false} />
-      )}
-    </View>
+    <BackAsBefore
+      document={document}
+      owner={owner}
+      title="When released"
+      asBefore={button.atRelease === 'asBefore'}
+      nothing="Whatever the steps above begin, the release ends."
+      onAsBefore={() => edits.edit(what, [changed('buttons', button, 'atRelease', 'asBefore')])}
+      onOwn={(derived) =>
+        edits.edit(what, [
+          changed('buttons', button, 'atRelease', 'steps'),
+          ...(button.releaseSteps.length === 0 ? [changed('buttons', button, 'releaseSteps', derived)] : []),
+        ])
+      }
+    >
+      <StepList document={document} owner={owner} list="releaseSteps" title="" fresh={false} />
+    </BackAsBefore>
   );
 }
 
@@ -370,15 +342,6 @@ const styles = StyleSheet.create({
   part: { gap: 8, paddingTop: 6, borderTopWidth: 1, borderTopColor: colour.hairline },
   line: { flexDirection: 'row', alignItems: 'center', gap: 6 },
   fill: { flex: 1 },
-  derived: {
-    fontFamily: font.medium,
-    fontSize: 16,
-    lineHeight: 21,
-    color: colour.text,
-    borderLeftWidth: 3,
-    borderLeftColor: colour.hairline,
-    paddingLeft: 10,
-  },
   hint: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
   warn: { fontFamily: font.medium, fontSize: 14, lineHeight: 19, color: colour.warning },
   add: { borderStyle: 'dashed' },

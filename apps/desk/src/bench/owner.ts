@@ -1,4 +1,4 @@
-import { changed, type StepChoice } from '@umbek/core/programming';
+import { changed, insertSteps, listAt, type StepAt, type StepChoice } from '@umbek/core/programming';
 import {
   type Button,
   type Change,
@@ -64,20 +64,39 @@ export const stepsOf = ({ entity, entry }: StepOwner): readonly Step[] =>
       ? [...entry.steps, ...entry.stopSteps]
       : listsOf(entry).flatMap(([, steps]) => steps);
 
-/** A step more at the end of a list, of the owner as the show has it now. */
-export function added(owner: StepOwner, list: StepLists, choice: StepChoice, show: ShowDocument): Change[] {
+/** The owner as a show has it. */
+function ownerIn(owner: StepOwner, show: ShowDocument): StepOwner {
   const { id } = owner.entry;
-  if (owner.entity === 'buttons') {
-    const now: StepOwner = { entity: 'buttons', entry: show.buttons.find((one) => one.id === id) ?? owner.entry };
-    if (list === 'steps') return stepAdded(now.entry, choice, show, stepsOf(now));
-    return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
+  switch (owner.entity) {
+    case 'buttons':
+      return { entity: 'buttons', entry: show.buttons.find((one) => one.id === id) ?? owner.entry };
+    case 'triggers':
+      return { entity: 'triggers', entry: show.triggers.find((one) => one.id === id) ?? owner.entry };
+    case 'macros':
+      return { entity: 'macros', entry: show.macros.find((one) => one.id === id) ?? owner.entry };
   }
-  if (owner.entity === 'triggers') {
-    const now: StepOwner = { entity: 'triggers', entry: show.triggers.find((one) => one.id === id) ?? owner.entry };
-    return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
+}
+
+/**
+ * A step more, of the owner as the show has it now.
+ * @param inside place of the step that it goes into, with which of its lists; left out: the list itself. It comes to the end.
+ */
+export function added(
+  owner: StepOwner,
+  list: StepLists,
+  choice: StepChoice,
+  show: ShowDocument,
+  inside: StepAt = [],
+): Change[] {
+  const now = ownerIn(owner, show);
+  const steps = listOf(now, list);
+  if (inside.length > 0) {
+    const [step] = withChoice([], choice, stepsOf(now));
+    const end = listAt(steps, [...inside, 0]).length;
+    return step === undefined ? [] : [listChanged(now, list, insertSteps(steps, [...inside, end], [step]))];
   }
-  const now: StepOwner = { entity: 'macros', entry: show.macros.find((one) => one.id === id) ?? owner.entry };
-  return [listChanged(now, list, withChoice(listOf(now, list), choice, stepsOf(now)))];
+  if (now.entity === 'buttons' && list === 'steps') return stepAdded(now.entry, choice, show, stepsOf(now));
+  return [listChanged(now, list, withChoice(steps, choice, stepsOf(now)))];
 }
 
 /** How its rehearsal is asked for. */

@@ -2,18 +2,18 @@ import { corvaneHill } from '@umbek/demo';
 import { newButton, stepChoices } from '@umbek/core/programming';
 import type { Step } from '@umbek/core/show';
 import { added, listChanged, listOf, type StepOwner } from './owner';
-import { duplicated, firstSuggestion, freeId, moved, stepAdded, withChoice } from './steps';
+import { firstSuggestion, freeId, stepAdded, withChoice } from './steps';
 
 const show = corvaneHill();
-const pause = (id: string): Step => ({ id, onFail: 'stop', kind: 'pause', length: { ms: 1 } });
 const ids = (steps: readonly Step[]) => steps.map((step) => step.id).join('');
+const pause = (id: string): Step => ({ id, onFail: 'stop', kind: 'pause', length: { ms: 1 } });
 
 describe('a list of steps', () => {
   const steps = [pause('a'), pause('b'), pause('c')];
-  it('is moved, doubled and added to with ids of its own', () => {
-    expect([ids(moved(steps, 0, 1)), ids(moved(steps, 2, -1))]).toEqual(['bac', 'acb']);
-    expect(ids(duplicated(steps, 1, steps))).toBe('abs4c');
+  it('is added to with ids of its own, also of what stands inside', () => {
     expect(freeId([pause('s2'), pause('s3')])).toBe('s4');
+    const group: Step = { id: 'g', onFail: 'stop', kind: 'group', name: 'G', steps: [pause('s3')] };
+    expect(freeId([group])).toBe('s4');
     const [choice] = stepChoices(show, []);
     expect(choice && withChoice(steps, choice, steps).map((step) => step.kind)).toEqual([
       'pause',

@@ -1,10 +1,10 @@
 import { airEffect, changed, NEW_LEGEND, type StepChoice } from '@umbek/core/programming';
-import type { Button, Change, LampRule, ShowDocument, Step } from '@umbek/core/show';
+import { type Button, type Change, type LampRule, type ShowDocument, type Step, stepsWithin } from '@umbek/core/show';
 
-/** An id that none of these steps has. */
+/** An id that none of these steps has, nor those inside them. */
 export function freeId(steps: readonly Step[]): string {
-  const taken = new Set(steps.map((step) => step.id));
-  for (let number = steps.length + 1; ; number += 1) if (!taken.has(`s${number}`)) return `s${number}`;
+  const taken = new Set([...stepsWithin(steps)].map((step) => step.id));
+  for (let number = taken.size + 1; ; number += 1) if (!taken.has(`s${number}`)) return `s${number}`;
 }
 
 /** @param all every step of what the list belongs to */
@@ -12,16 +12,6 @@ export const withChoice = (steps: readonly Step[], choice: StepChoice, all: read
   ...steps,
   { ...choice.step, id: freeId(all) } as Step,
 ];
-
-export function moved(steps: readonly Step[], index: number, by: -1 | 1): Step[] {
-  const next = [...steps];
-  const [step] = next.splice(index, 1);
-  if (step) next.splice(index + by, 0, step);
-  return next;
-}
-
-export const duplicated = (steps: readonly Step[], index: number, all: readonly Step[]): Step[] =>
-  steps.flatMap((step, at) => (at === index ? [step, { ...step, id: freeId(all) }] : [step]));
 
 /** Legend and lamps that suit the first step of a button that nobody has named: the position's, the source's or the person's name. */
 export function firstSuggestion(step: Step, document: ShowDocument): { legend: string; lamps: LampRule[] } | null {
