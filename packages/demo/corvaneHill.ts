@@ -296,7 +296,7 @@ export function corvaneHill(ports: Readonly<Record<keyof typeof DEMO_PORTS, numb
         id: demoId('MAC', 1),
         number: 1,
         name: 'Opening',
-        params: [{ key: 'seconds', start: 2 }],
+        params: [],
         steps: [
           {
             id: 'ready',

@@ -91,6 +91,7 @@ export function MacroEditor({
             { value: 'settings', label: 'Settings' },
             { value: 'uses', label: `Used by ${uses.length}`, accessibilityLabel: `Used by ${uses.length} places` },
           ]}
+          most={3}
         />
       </View>
       <ScrollView contentContainerStyle={styles.body}>

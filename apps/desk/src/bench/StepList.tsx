@@ -105,6 +105,7 @@ export function StepList({
             ) : null}
           </Heading>
         )}
+        <StepThrough document={document} stepping={stepping} />
         {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
         <DndContext {...drag.context}>
           <StepRows steps={steps} />
@@ -113,7 +114,6 @@ export function StepList({
           <Text style={styles.fault}>{timeline.data}</Text>
         ) : null}
         {chosen === null ? null : <ChosenSteps onEnd={() => setChosen(null)} />}
-        <StepThrough document={document} stepping={stepping} />
         <View style={styles.row}>
           <Button mode="outlined" icon="plus" style={styles.add} onPress={() => setAdding([])} testID={`add-${list}`}>
             Add a step
@@ -173,6 +173,8 @@ function placeTold(steps: readonly Step[], list: StepLists, path: string, stepId
     const told = stepTold(steps, path, list);
     return told !== null && told.itself && told.first ? placeText(told.at) : null;
   }
+  // What ends it is in no rehearsal that comes to its own end.
+  if (list === 'stopSteps') return null;
   const at = path.includes('.macro.') || path.includes('.button.') ? -1 : steps.findIndex(({ id }) => id === stepId);
   return at < 0 ? null : String(at);
 }

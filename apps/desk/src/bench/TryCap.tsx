@@ -9,6 +9,7 @@ import { act } from '../live/deeds';
 import { readIdentity } from '../live/identity';
 import { replyWords } from '../show/replyWords';
 import { useEdits } from '../show/ShowContext';
+import { Answer } from './Answer';
 import { effectsOf } from './steps';
 
 /** Presses the real button from its editor, or runs the macro, and says beforehand what of it would be seen on air. */
@@ -40,37 +41,43 @@ export function TryCap({
         ? 'done'
         : '';
   const air = effects.length > 0;
+  const asks = running?.ask;
   return (
-    <View style={styles.row}>
-      <View
-        ref={ref}
-        role="button"
-        tabIndex={0}
-        accessibilityLabel={`Try it: ${air ? effects.join(', ') : 'not seen on air'}`}
-        testID="try-it"
-        style={[styles.cap, air && styles.air]}
-      >
-        {air ? <View style={styles.bar} /> : null}
-        <Text style={styles.word}>{button.mode === 'hold' ? 'Hold to try' : 'Try it'}</Text>
-        <Text style={[styles.small, air && styles.smallAir]}>{air ? 'ON AIR' : 'not on air'}</Text>
+    <>
+      <View style={styles.row}>
+        <View
+          ref={ref}
+          role="button"
+          tabIndex={0}
+          accessibilityLabel={`Try it: ${air ? effects.join(', ') : 'not seen on air'}`}
+          testID="try-it"
+          style={[styles.cap, air && styles.air]}
+        >
+          {air ? <View style={styles.bar} /> : null}
+          <Text style={styles.word}>{button.mode === 'hold' ? 'Hold to try' : 'Try it'}</Text>
+          <Text style={[styles.small, air && styles.smallAir]}>{air ? 'ON AIR' : 'not on air'}</Text>
+        </View>
+        {running ? (
+          <Button mode="outlined" onPress={() => void stopRun(running.runId, edits)}>
+            Stop it
+          </Button>
+        ) : null}
+        <View style={styles.told}>
+          <Text numberOfLines={3} style={[styles.text, air && styles.textAir]}>
+            {state !== ''
+              ? state
+              : air
+                ? effects.join(' · ')
+                : button.steps.length === 0
+                  ? 'It does nothing yet. Add a step.'
+                  : 'Nothing would be seen on air now.'}
+          </Text>
+        </View>
       </View>
-      {running ? (
-        <Button mode="outlined" onPress={() => void stopRun(running.runId, edits)}>
-          Stop it
-        </Button>
-      ) : null}
-      <View style={styles.told}>
-        <Text numberOfLines={3} style={[styles.text, air && styles.textAir]}>
-          {state !== ''
-            ? state
-            : air
-              ? effects.join(' · ')
-              : button.steps.length === 0
-                ? 'It does nothing yet. Add a step.'
-                : 'Nothing would be seen on air now.'}
-        </Text>
-      </View>
-    </View>
+      {running === undefined || asks === undefined || running.next !== undefined ? null : (
+        <Answer runId={running.runId} ask={asks} />
+      )}
+    </>
   );
 }
 

@@ -8,14 +8,10 @@ import { useLiveState } from '../live/LiveContext';
 import { TimeLeft } from '../live/TimeLeft';
 import { colour, font } from '../theme/tokens';
 import { LastRun } from './LastRun';
-import { act } from '../live/deeds';
+import { act, answerAsk } from '../live/deeds';
 
 async function stopRun(runId: string): Promise<void> {
   await act(`/api/runs/${runId}/stop`, { station: readIdentity().station });
-}
-
-async function answerAsk(runId: string, askId: string, answer: 'goOn' | 'stop'): Promise<void> {
-  await act(`/api/runs/${runId}/answer`, { askId, answer, station: readIdentity().station });
 }
 
 /** Everything that runs, each with its step, the time left and a stop. */
@@ -80,7 +76,7 @@ export function RunSlot() {
 }
 
 const Running = memo(function Running({ run }: { readonly run: LiveRun }) {
-  const { runId, name, step, leftMs, ask } = run;
+  const { runId, name, step, leftMs, ask, next } = run;
   const stop = useMutation({ mutationFn: () => stopRun(runId) });
   const answer = useMutation({ mutationFn: (what: 'goOn' | 'stop') => answerAsk(runId, ask?.askId ?? '', what) });
   if (ask !== undefined)
@@ -96,7 +92,7 @@ const Running = memo(function Running({ run }: { readonly run: LiveRun }) {
   return (
     <View style={styles.run} testID="running">
       <Text numberOfLines={2} style={styles.runText}>
-        <Text style={styles.runName}>{name}</Text> · {step}
+        <Text style={styles.runName}>{name}</Text> · {next ? `stepped through, next: ${next.words}` : step}
       </Text>
       {leftMs === null ? null : <TimeLeft leftMs={leftMs} style={styles.left} />}
       <IconButton

@@ -1,4 +1,5 @@
 import { ASKED_AT } from '@umbek/protocol/header';
+import { readIdentity } from './identity';
 
 /** An answer that takes longer is not waited for; a file may take longer. */
 const ANSWER_MS = 5000;
@@ -40,3 +41,7 @@ export async function act(
     throw new Error('The engine did not answer. Look at what is on air before you try again.');
   }
 }
+
+/** Answers the question that a run waits with. @returns the engine's answer */
+export const answerAsk = (runId: string, askId: string, answer: 'goOn' | 'stop'): Promise<Response> =>
+  act(`/api/runs/${runId}/answer`, { askId, answer, station: readIdentity().station });

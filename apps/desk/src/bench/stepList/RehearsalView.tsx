@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import { commandWords } from '@umbek/core/sentence';
 import type { ShowDocument } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { type GestureResponderEvent, Pressable, StyleSheet, Text, View } from 'react-native';
@@ -9,7 +8,7 @@ import { useLive, useScopes } from '../../live/LiveContext';
 import { useEditState } from '../../show/ShowContext';
 import { colour, font } from '../../theme/tokens';
 import type { StepOwner } from '../owner';
-import { type Bar, type Lane, lanesOf, markEvery, stateAt } from './lanes';
+import { type Lane, lanesOf, markEvery, stateAt } from './lanes';
 import { rehearsalOf, type Timeline } from './rehearsal';
 
 /** So many lines tell what is so at a moment. */
@@ -104,7 +103,7 @@ function Walk({
       {end?.how === 'failed' || end?.how === 'stopped' ? (
         <Text style={styles.fault} role="alert">{`${seconds(end.t)}: it would be ${end.how}. ${end.why ?? ''}`}</Text>
       ) : null}
-      <Lanes lanes={lanes} durationMs={Math.max(1, timeline.durationMs)} t={t} document={document} onLook={look} />
+      <Lanes lanes={lanes} durationMs={Math.max(1, timeline.durationMs)} t={t} onLook={look} />
       <View style={styles.row}>
         <Button mode="outlined" disabled={step === 0} onPress={() => go(step - 1)}>
           Step back
@@ -136,13 +135,11 @@ function Lanes({
   lanes,
   durationMs,
   t,
-  document,
   onLook,
 }: {
   readonly lanes: readonly Lane[];
   readonly durationMs: number;
   readonly t: number;
-  readonly document: ShowDocument;
   readonly onLook: (t: number) => void;
 }) {
   const [width, setWidth] = useState(0);
@@ -164,7 +161,7 @@ function Lanes({
       </View>
       <View style={styles.fill} onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
         {lanes.map((lane) => (
-          <View key={lane.key} style={styles.lane} accessibilityLabel={laneWords(lane, document)} role="img">
+          <View key={lane.key} style={styles.lane} accessibilityLabel={laneWords(lane)} role="img">
             {lane.bars.map((bar, at) => (
               <View
                 key={at}
@@ -206,11 +203,8 @@ function Lanes({
 }
 
 /** A lane read aloud. */
-function laneWords({ name, kind, key, bars }: Lane, document: ShowDocument): string {
-  const words = (bar: Bar): string =>
-    kind === 'device' ? commandWords({ device: key, command: bar.words, params: {} }, document) : bar.words;
-  return `${name}: ${bars.map((bar) => `${words(bar)} ${seconds(bar.start)} to ${seconds(bar.end)}`).join(', ')}`;
-}
+const laneWords = ({ name, bars }: Lane): string =>
+  `${name}: ${bars.map(({ words, start, end }) => `${words} ${seconds(start)} to ${seconds(end)}`).join(', ')}`;
 
 const LANE_PX = 30;
 

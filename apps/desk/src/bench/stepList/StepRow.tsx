@@ -213,8 +213,8 @@ function Body({ step, at, label }: { readonly step: Step; readonly at: StepAt; r
       <View style={styles.tools}>
         {tool('arrow-up', `Step ${label} earlier`, up)}
         {tool('arrow-down', `Step ${label} later`, down)}
-        {tool('arrow-collapse-left', `Step ${label} out of the step that it is in`, out, out === null)}
-        {tool('arrow-collapse-right', `Step ${label} into the one above`, into, into === null)}
+        {tool('arrow-left', `Step ${label} out of the step that it is in`, out, out === null)}
+        {tool('arrow-right', `Step ${label} into the one above`, into, into === null)}
         <IconButton
           icon="content-copy"
           accessibilityLabel={`Duplicate step ${label}`}
@@ -224,11 +224,6 @@ function Body({ step, at, label }: { readonly step: Step; readonly at: StepAt; r
               `Duplicate step ${label}`,
             )
           }
-        />
-        <IconButton
-          icon={off ? 'eye-outline' : 'eye-off-outline'}
-          accessibilityLabel={`Switch step ${label} ${off ? 'on' : 'off'}`}
-          onPress={() => onPut(switched(steps, [at], !off), `Switch step ${label} ${off ? 'on' : 'off'}`)}
         />
         <IconButton
           icon="delete"
@@ -245,6 +240,13 @@ function Body({ step, at, label }: { readonly step: Step; readonly at: StepAt; r
           }}
         >
           Copy
+        </Button>
+        <Button
+          compact
+          accessibilityLabel={`Switch step ${label} ${off ? 'on' : 'off'}`}
+          onPress={() => onPut(switched(steps, [at], !off), `Switch step ${label} ${off ? 'on' : 'off'}`)}
+        >
+          {off ? 'Switch on' : 'Switch off'}
         </Button>
         {isBlock ? (
           <Button compact onPress={() => onPut(unwrapped(steps, at), `Take step ${label} apart`)}>

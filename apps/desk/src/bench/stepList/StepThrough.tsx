@@ -1,10 +1,12 @@
 import { keysOfStep, stepAt, stepTold, toldOf } from '@umbek/core/programming';
 import type { ShowDocument, Step } from '@umbek/core/show';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import type { LiveRun } from '@umbek/protocol';
+import { useMemo, useRef } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { act } from '../../live/deeds';
+import { Answer } from '../Answer';
 import { readIdentity } from '../../live/identity';
 import { useLiveState, usePoints, useScopes } from '../../live/LiveContext';
 import { scopeOf } from '../../live/shownHere';
@@ -25,6 +27,7 @@ interface Stepping {
   readonly next: { readonly path: string; readonly words: string } | null;
   /** What it does or asks at present. */
   readonly words: string;
+  readonly ask: LiveRun['ask'] | null;
   readonly begin: () => Promise<void>;
   readonly goOn: () => Promise<void>;
   readonly stop: () => Promise<void>;
@@ -37,28 +40,18 @@ const listPath = ({ entity }: StepOwner): string => (entity === 'macros' ? 'step
 export function useStepThrough(owner: StepOwner, steps: readonly Step[], list: StepLists): Stepping {
   const edits = useEdits();
   const { runs } = useLiveState();
-  const [runId, setRunId] = useState<string | null>(null);
-  const run = runs.find((one) => one.runId === runId);
-  /** The engine has told of it: when it no longer does, the run is over. */
-  const seen = useRef(false);
-  useEffect(() => {
-    if (runId === null) return;
-    if (run !== undefined) seen.current = true;
-    else if (seen.current) {
-      seen.current = false;
-      setRunId(null);
-    }
-  }, [runId, run]);
-  const send = async (path: string, body: object): Promise<{ runId?: string | null } | null> => {
+  // Whoever opens what is stepped through sees it, and a page that was loaded again goes on with it.
+  const run =
+    list === 'steps' ? runs.find((one) => one.buttonId === owner.entry.id && one.next !== undefined) : undefined;
+  const runId = run?.runId ?? null;
+  const send = async (path: string, body: object): Promise<void> => {
     try {
       const response = await act(path, body);
-      const reply = (await response.json()) as { runId?: string | null; message?: string; mend?: string };
-      if (response.ok) return reply;
-      edits.tell(replyWords(reply), true);
+      const reply = (await response.json()) as { message?: string; mend?: string };
+      if (!response.ok) edits.tell(replyWords(reply), true);
     } catch (error) {
       edits.tell(error instanceof Error ? error.message : 'It failed.', true);
     }
-    return null;
   };
   /** While a step is under way, it is the one that was touched last. */
   const last = useRef('');
@@ -74,13 +67,14 @@ export function useStepThrough(owner: StepOwner, steps: readonly Step[], list: S
     step: told === null ? undefined : stepAt(steps, told.at),
     label: told === null ? '' : stepLabel(steps, told.at),
     next: run?.next ?? null,
-    words: run?.ask?.question ?? run?.step ?? '',
+    words: run?.step ?? '',
+    ask: run?.ask ?? null,
     begin: async () => {
       const { station, person } = readIdentity();
       const [first] = steps;
       // The whole of a trigger fires by its rule; from its first step on is the same list.
       const part = owner.entity === 'triggers' && first !== undefined ? { stepId: first.id, onward: true } : {};
-      const begun = await send('/api/try', {
+      await send('/api/try', {
         pressId: ulid(),
         buttonId: owner.entry.id,
         ...part,
@@ -88,8 +82,6 @@ export function useStepThrough(owner: StepOwner, steps: readonly Step[], list: S
         station,
         person,
       });
-      seen.current = false;
-      setRunId(begun?.runId ?? null);
     },
     goOn: async () => {
       if (run?.next)
@@ -103,7 +95,7 @@ export function useStepThrough(owner: StepOwner, steps: readonly Step[], list: S
 
 /** The bar of a list that is stepped through: what the next touch does, and what is so now. */
 export function StepThrough({ document, stepping }: { readonly document: ShowDocument; readonly stepping: Stepping }) {
-  const { runId, next, words, label, step } = stepping;
+  const { runId, next, words, label, step, ask } = stepping;
   const keys = useMemo(() => (step === undefined ? [] : keysOfStep(step, document)), [step, document]);
   if (runId === null) return null;
   return (
@@ -116,6 +108,7 @@ export function StepThrough({ document, stepping }: { readonly document: ShowDoc
           : `Next${label === '' ? '' : `, step ${label}`}: ${next.words}`}
       </Text>
       <Values document={document} keys={keys} />
+      {ask == null ? null : <Answer runId={runId} ask={ask} />}
       <View style={styles.row}>
         <Button mode="contained" disabled={next === null} onPress={() => void stepping.goOn()} testID="do-next">
           Do this step

@@ -10,10 +10,10 @@ const timeline: Timeline = {
   entries: [
     { kind: 'runStart', t: 0 },
     { kind: 'step', t: 0, path: 'steps.0', words: 'Recall Two shot on Desk cam' },
-    { kind: 'command', t: 0, device: 'deskCam', commandId: 'a', command: { command: 'recall' } },
+    { kind: 'command', t: 0, device: 'deskCam', commandId: 'r/steps.0', command: { command: 'recall' } },
     { kind: 'stepEnd', t: 20, path: 'steps.0', ok: true },
     { kind: 'step', t: 20, path: 'steps.1', words: 'Wait until Desk cam has arrived at Two shot' },
-    { kind: 'outcome', t: 1500, device: 'deskCam', commandId: 'a', outcome: 'done' },
+    { kind: 'outcome', t: 1500, device: 'deskCam', commandId: 'r/steps.0', outcome: 'done' },
     { kind: 'stepEnd', t: 1500, path: 'steps.1', ok: true },
     { kind: 'command', t: 1500, device: 'switcher', commandId: 'b', command: { command: 'cut' } },
     { kind: 'outcome', t: 1540, device: 'switcher', commandId: 'b', outcome: 'refused' },
@@ -39,7 +39,7 @@ describe('the lanes of a rehearsal', () => {
           [1540, 2500, 'Desk cam'],
         ],
       ],
-      ['Desk cam', [[0, 1500, 'recall']]],
+      ['Desk cam', [[0, 1500, 'Recall Two shot on Desk cam']]],
       ['Switcher', [[1500, 1540, 'cut']]],
       // Nothing was heard of it: it goes on to the end.
       ['Captions', [[2000, 2500, 'nameIn']]],

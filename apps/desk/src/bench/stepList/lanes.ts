@@ -26,19 +26,24 @@ export function lanesOf(timeline: Timeline, document: ShowDocument, now: Read): 
   const devices = new Map<string, Bar[]>();
   const open = new Map<string, { at: number; bars: Bar[]; words: string }>();
   const waits: Bar[] = [];
+  const sentences = new Map<string, string>();
   const waiting = new Map<string, { at: number; words: string }>();
   for (const entry of entries) {
     const { kind, t, device = '', commandId = '', path = '', words = '' } = entry;
     if (kind === 'command') {
       const bars = devices.get(device) ?? [];
       devices.set(device, bars);
-      open.set(commandId, { at: t, bars, words: entry.command?.command ?? '' });
+      // A command is named by its run and the place of its step: that one's sentence tells it.
+      const said = sentences.get(commandId.slice(commandId.indexOf('/') + 1));
+      open.set(commandId, { at: t, bars, words: said ?? entry.command?.command ?? '' });
     } else if (kind === 'outcome') {
       const begun = open.get(commandId);
       open.delete(commandId);
       begun?.bars.push({ start: begun.at, end: t, words: begun.words, trouble: entry.outcome !== 'done' });
-    } else if (kind === 'step') waiting.set(path, { at: t, words });
-    else if (kind === 'stepEnd') {
+    } else if (kind === 'step') {
+      sentences.set(path, words);
+      waiting.set(path, { at: t, words });
+    } else if (kind === 'stepEnd') {
       const begun = waiting.get(path);
       waiting.delete(path);
       if (begun !== undefined && /^(Pause|Wait|Ask)/.test(begun.words) && t > begun.at)
@@ -99,7 +104,8 @@ export function stateAt(
     latest.set(key, value);
   }
   return [...latest].reverse().flatMap(([key, value]) => {
-    const told = key.includes('@') ? null : toldOf(key, value, document);
+    // Unknown for a moment, while a command goes out: nothing to tell.
+    const told = key.includes('@') || value === null ? null : toldOf(key, value, document);
     return told === null ? [] : [{ key, ...told }];
   });
 }
