@@ -180,7 +180,7 @@ describe.each(sizes)('the steps of a macro (%s)', (size) => {
     await add(page, 'Note');
     await comesTo(demo, 'In order', 'command pause group() note');
     // By its handle: the last one before the first.
-    const handle = (label: string) => page.getByRole('button', { name: new RegExp(`^Move step ${label}:`) });
+    const handle = (label: string) => page.getByRole('button', { name: `Move step ${label}`, exact: true });
     const [from, to] = [await handle('4').boundingBox(), await page.getByTestId('step-1').boundingBox()];
     if (from === null || to === null) throw new Error('Nothing is there to be dragged.');
     await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);

@@ -55,6 +55,7 @@ const PATIENT = [
   'sizes',
   'start',
   'stations',
+  'steps',
   'strips',
   'triggers',
   'together',

@@ -1,12 +1,12 @@
 import { changed, made } from '@umbek/core/changes';
 import { orderBetween } from '@umbek/core/order';
-import { newButton, newPanel, newStrip, newTrigger, occasionChoices } from '@umbek/core/programming';
-import { applyEdit, type Button, type Change, type ShowDocument, type Trigger } from '@umbek/core/show';
+import { newButton, newMacro, newPanel, newStrip, newTrigger, occasionChoices } from '@umbek/core/programming';
+import { applyEdit, type Button, type Change, type Macro, type ShowDocument, type Trigger } from '@umbek/core/show';
 import { demoId } from './demoId';
 import { panelsOf } from './panels';
 import { command } from './steps';
 
-type Programmed = Pick<ShowDocument, 'panels' | 'strips' | 'buttons' | 'stations' | 'triggers'>;
+type Programmed = Pick<ShowDocument, 'panels' | 'strips' | 'buttons' | 'stations' | 'triggers' | 'macros'>;
 
 /** The stations of the demo: where each stands, what it opens on, and with whom it shares what is chosen. */
 const STATIONS: readonly {
@@ -62,6 +62,105 @@ const TRIGGERS: readonly ({ readonly begins: string } & Partial<Trigger>)[] = [
   },
 ];
 
+/** The macros of the demo beside the opening, as far as their parts are there. */
+const MACROS: readonly Partial<Macro>[] = [
+  {
+    name: 'Meteor!',
+    folder: 'Moments',
+    again: 'ignore',
+    owns: ['secondLook'],
+    atStop: 'asBefore',
+    steps: [
+      command('mark', 'secondLook', 'mark', { ago: 2 }),
+      {
+        id: 'sky',
+        onFail: 'stop',
+        kind: 'together',
+        steps: [
+          command('roof', 'switcher', 'program', { source: 'roofCam' }),
+          { id: 'one', onFail: 'stop', kind: 'set', target: 'value.meteors', to: { cel: 'value.meteors + 1' } },
+        ],
+      },
+      {
+        id: 'board',
+        onFail: 'stop',
+        kind: 'if',
+        when: 'captions.countUp',
+        steps: [command('count', 'captions', 'countSet', { count: { cel: 'value.meteors' } })],
+        otherwise: [
+          command('board', 'captions', 'countIn', { count: { cel: 'value.meteors' }, label: 'Meteors', ms: 400 }),
+        ],
+      },
+      { id: 'look', onFail: 'stop', kind: 'pause', length: { ms: 8000 } },
+      {
+        id: 'again',
+        onFail: 'stop',
+        kind: 'group',
+        name: 'See it again, half as fast',
+        steps: [
+          command('cue', 'secondLook', 'cue', { mark: 0, channel: 1, angle: 1, speed: 50 }),
+          { id: 'cued', onFail: 'stop', kind: 'wait', until: 'secondLook.ch1Stage == "cued"', timeoutMs: 2000 },
+          command('roll', 'secondLook', 'play', { channel: 1 }),
+        ],
+      },
+      // The board stays with what it counts; the picture goes back to what it was.
+      { id: 'back', onFail: 'stop', kind: 'restore', devices: ['switcher'] },
+    ],
+  },
+  {
+    name: 'Coffee break',
+    folder: 'Breaks',
+    again: 'ignore',
+    steps: [
+      {
+        id: 'ready',
+        onFail: 'stop',
+        kind: 'together',
+        steps: [
+          command('loop', 'spool', 'cue', { clip: 'Holding loop', loop: true }),
+          command('next', 'switcher', 'preview', { source: 'spool' }),
+        ],
+      },
+      command('play', 'spool', 'play', {}),
+      command('mix', 'switcher', 'mix', { frames: 50 }),
+      command('out', 'captions', 'nameOut', { ms: 300 }),
+      {
+        id: 'talk',
+        onFail: 'stop',
+        kind: 'note',
+        text: 'Both desk microphones stay open until the mix is over.',
+      },
+    ],
+  },
+  {
+    name: 'Closing',
+    folder: 'Moments',
+    steps: [
+      {
+        id: 'clean',
+        onFail: 'goOn',
+        kind: 'together',
+        steps: [
+          command('name', 'captions', 'nameOut', { ms: 300 }),
+          command('board', 'captions', 'countOut', { ms: 300 }),
+        ],
+      },
+      command('sky', 'switcher', 'preview', { source: 'roofCam' }),
+      command('mix', 'switcher', 'mix', { frames: 100 }),
+      {
+        id: 'end',
+        onFail: 'stop',
+        kind: 'ask',
+        question: 'To black?',
+        timeoutMs: 120_000,
+        onTimeout: 'stop',
+      },
+      command('black', 'switcher', 'preview', { source: 'black' }),
+      command('last', 'switcher', 'mix', { frames: 100 }),
+    ],
+  },
+];
+
 /** The panels of the demo, made as an engineer makes them: each panel, strip and button new, then changed field by field, one edit after the other. */
 function make(rig: ShowDocument): Programmed {
   let show = rig;
@@ -112,6 +211,15 @@ function make(rig: ShowDocument): Programmed {
       }),
     );
   }
+  for (const [at, wanted] of MACROS.entries()) {
+    const macro = newMacro(show, demoId('MAC', at + 2));
+    edit(made('macros', macro));
+    edit(
+      ...(Object.entries(wanted) as [keyof Macro & string, never][]).map(([field, to]) =>
+        changed('macros', macro, field, to),
+      ),
+    );
+  }
   for (const [at, { begins, ...wanted }] of TRIGGERS.entries()) {
     const choice = occasionChoices(show).find(({ words }) => words === begins);
     if (choice === undefined) throw new Error(`The demo has nothing like "${begins}".`);
@@ -123,8 +231,8 @@ function make(rig: ShowDocument): Programmed {
       ),
     );
   }
-  const { stations, panels, triggers } = show;
-  return { stations, panels, strips: show.strips, buttons: show.buttons, triggers };
+  const { stations, panels, triggers, macros } = show;
+  return { stations, panels, strips: show.strips, buttons: show.buttons, triggers, macros };
 }
 
 let once: Programmed | null = null;

@@ -1,5 +1,5 @@
 import { type Expression, ExpressionFault, UNKNOWN } from '../expression/index';
-import type { Step } from '../show/index';
+import { frameMs, type Step } from '../show/index';
 import { saidOf } from './conditions';
 import type { Scope } from './scope';
 import { bad, MOST_STEPS_AN_INSTANT, type StepKit } from './stepKit';
@@ -66,7 +66,7 @@ export function repeatStep(
   const { over } = step;
   const { run } = task;
   const { clock } = kit.deps;
-  const frameMs = 1000 / run.request.program.document.show.frameRate;
+  const aFrame = frameMs(run.request.program.document.show.frameRate);
   let round = 0;
   let began = -Infinity;
   let inLoop = false;
@@ -109,7 +109,7 @@ export function repeatStep(
         (result) => {
           if (!result.ok && !task.eachTried) return end(result);
           round += 1;
-          const next = 'while' in over && !run.hurried ? began + frameMs : began;
+          const next = 'while' in over && !run.hurried ? began + aFrame : began;
           if (next > clock.now()) kit.later(task, next, go);
           else go();
         },

@@ -1,5 +1,5 @@
 import { ExpressionFault } from '../expression/index';
-import type { Step } from '../show/index';
+import { frameMs, type Step } from '../show/index';
 import { saidOf } from './conditions';
 import { boardKey } from './scope';
 import type { Reader } from './stateBoard';
@@ -11,7 +11,7 @@ export function pauseStep(kit: StepKit, task: Task, step: Extract<Step, { kind: 
   const { run } = task;
   if (run.hurried) return end(FINE);
   const { frameRate } = run.request.program.document.show;
-  task.due += 'ms' in step.length ? step.length.ms : (step.length.frames * 1000) / frameRate;
+  task.due += 'ms' in step.length ? step.length.ms : step.length.frames * frameMs(frameRate);
   kit.later(task, task.due, () => end(FINE));
 }
 

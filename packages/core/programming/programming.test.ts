@@ -154,12 +154,14 @@ describe('where a thing is used', () => {
     expect(usesOf(show, { kind: 'value', key: 'meteors' }).map((use) => use.where)).toEqual([
       'Main · Boards · Count board',
       'Main · Boards · Meteor +1',
+      'Macro 2 · Meteor!',
       'Trigger · Count board over the sky',
     ]);
     expect(usesOf(show, { kind: 'source', key: 'black' }).map((use) => use.where)).toEqual([
       'Main · Sources · Black',
       'Lines · Layouts · Desk and line 1',
       'Lines · Layouts · Charts and desk',
+      'Macro 4 · Closing',
     ]);
   });
 });

@@ -1,6 +1,7 @@
 /** The show as data: its schemas, the errors that reading it can give, and the edits that change it. */
 export * from './errors';
 export * from './primitives';
+export * from './frames';
 export * from './step';
 export * from './profile';
 export * from './entities';

@@ -2,12 +2,13 @@ import { changed } from '@umbek/core/changes';
 import { useMutation } from '@tanstack/react-query';
 import { kindOf } from '@umbek/core/devices';
 import { isTimeZone } from '@umbek/core/programming';
-import type { ShowDocument } from '@umbek/core/show';
+import { FRAME_RATES, type ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, Switch } from 'react-native-paper';
 import { Confirm } from '../common/Confirm';
 import { Heading, TextField } from '../common/fields';
+import { Segments } from '../common/Segments';
 import { readIdentity } from '../live/identity';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
@@ -23,9 +24,42 @@ export function ShowDay({ document }: { readonly document: ShowDocument }) {
   return (
     <>
       <AirOutputs document={document} />
+      <FrameRate document={document} />
       <TimeZone document={document} />
       <BeginShow document={document} />
     </>
+  );
+}
+
+/** What pauses, mixes and repeats are counted in. A switcher that counted as the show did follows it. */
+function FrameRate({ document }: { readonly document: ShowDocument }) {
+  const edits = useEdits();
+  const { frameRate } = document.show;
+  const follow = document.devices.filter(
+    ({ kind, settings }) => kind === 'switcher' && settings.frameRate === frameRate,
+  );
+  return (
+    <View style={styles.all}>
+      <Heading words="Frames a second" />
+      <Segments
+        value={String(frameRate)}
+        onChange={(to) => {
+          if (Number(to) === frameRate) return;
+          edits.edit(`${to} frames a second`, [
+            changed('show', document.show, 'frameRate', Number(to)),
+            ...follow.map((device) =>
+              changed('devices', device, 'settings', { ...device.settings, frameRate: Number(to) }),
+            ),
+          ]);
+        }}
+        options={[...new Set([...FRAME_RATES, frameRate])]
+          .sort((a, b) => a - b)
+          .map((rate) => ({ value: String(rate), label: String(rate), accessibilityLabel: `${rate} frames a second` }))}
+      />
+      <Text style={styles.text}>
+        29.97 is counted as 30000 in 1001 seconds, and 23.98 and 59.94 likewise, so that an hour of frames is an hour.
+      </Text>
+    </View>
   );
 }
 

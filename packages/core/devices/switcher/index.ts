@@ -1,6 +1,6 @@
 /** The switcher: program, preview, cut, mix, wipe and fade to black, with inputs counted by number from 1. */
 import { z } from 'zod';
-import type { PlainValue } from '../../show/index';
+import { frameMs, type PlainValue } from '../../show/index';
 import { switcherAir } from './air';
 import { advanceBlack, type Black, blackFrom, fadedTo, NOT_BLACK, pointsOfBlack, wakeOfBlack } from './black';
 import {
@@ -72,18 +72,18 @@ interface State {
   readonly extras: Extras;
 }
 
-const frameMs = (settings: Settings): number => 1000 / settings.frameRate;
-const mixEnd = (state: State, mix: Mix): number => mix.startedAt + mix.frames * frameMs(state.settings);
+const aFrame = (settings: Settings): number => frameMs(settings.frameRate);
+const mixEnd = (state: State, mix: Mix): number => mix.startedAt + mix.frames * aFrame(state.settings);
 
 /** @param names whether names, layouts and all that is set but seldom are told as well: they are many */
 function seen(state: State, now: number, replies: readonly ModelReply[], names = false): ModelStep<State> {
   const frame =
     state.mix === null
       ? 0
-      : Math.min(state.mix.frames, Math.floor((now - state.mix.startedAt) / frameMs(state.settings) + 1e-6));
+      : Math.min(state.mix.frames, Math.floor((now - state.mix.startedAt) / aFrame(state.settings) + 1e-6));
   const points = shown(state, frame);
   if (names || state.black !== NOT_BLACK)
-    Object.assign(points, pointsOfBlack(state.black, now, frameMs(state.settings)));
+    Object.assign(points, pointsOfBlack(state.black, now, aFrame(state.settings)));
   return { state, replies, wakeAt: wakeOf(state, frame, now), points: names ? everything(points, state) : points };
 }
 
@@ -93,8 +93,8 @@ function wakeOf(state: State, frame: number, now: number): number | null {
   const mix =
     state.mix === null
       ? null
-      : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * frameMs(state.settings));
-  return earliest(wake, mix, wakeOfBlack(state.black, now, frameMs(state.settings)));
+      : Math.min(mixEnd(state, state.mix), state.mix.startedAt + (frame + 1) * aFrame(state.settings));
+  return earliest(wake, mix, wakeOfBlack(state.black, now, aFrame(state.settings)));
 }
 
 /** A preview changes one point, where nothing else goes on: it is what rehearsals do most. */
@@ -164,7 +164,7 @@ const model: Model<State, Settings> = {
 
   step(before, input) {
     const extras = advanceExtras(before.extras, input.now);
-    const black = advanceBlack(before.black, input.now, frameMs(before.settings));
+    const black = advanceBlack(before.black, input.now, aFrame(before.settings));
     const state = extras === before.extras && black === before.black ? before : { ...before, extras, black };
     if (input.type !== 'command') {
       if (extras !== before.extras)
@@ -244,7 +244,7 @@ const model: Model<State, Settings> = {
               command.params.on === true ? 1 : 0,
               Number(command.params.frames),
               now,
-              frameMs(state.settings),
+              aFrame(state.settings),
             ),
           },
           now,
@@ -260,7 +260,7 @@ const model: Model<State, Settings> = {
           done,
         );
       default: {
-        const after = actExtras(extras, command, now, frameMs(state.settings), state.settings.inputs);
+        const after = actExtras(extras, command, now, aFrame(state.settings), state.settings.inputs);
         if (after === undefined) return refuse('The switcher does not know this command.');
         return typeof after === 'string' ? refuse(after) : seen({ ...state, extras: after }, now, done, true);
       }

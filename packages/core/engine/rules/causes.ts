@@ -1,6 +1,6 @@
 import type { CommandDefinition, DeviceKind, Params } from '../../devices/index';
 import { UNKNOWN } from '../../expression/index';
-import type { PlainValue } from '../../show/index';
+import { frameMs, type PlainValue } from '../../show/index';
 import type { Cause, Journal, JournalEvent } from '../journal';
 import type { Program } from '../program';
 import type { StateBoard } from '../stateBoard';
@@ -245,4 +245,4 @@ const definitionOf = (kind: DeviceKind, command: string): CommandDefinition | un
 
 /** How long what a command does goes on, milliseconds: a mix, a caption that comes in. */
 const lastsFor = ({ ms, frames }: Params, frameRate: number): number =>
-  (typeof ms === 'number' ? ms : 0) + (typeof frames === 'number' ? (frames * 1000) / frameRate : 0);
+  (typeof ms === 'number' ? ms : 0) + (typeof frames === 'number' ? frames * frameMs(frameRate) : 0);

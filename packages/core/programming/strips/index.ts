@@ -22,6 +22,7 @@ import { switcherOffers } from './switcherStrips';
 export type { ButtonPlan, StripOffer, StripPlan } from './plan';
 
 const MOST_MACROS = 40;
+const MOST_TRIGGERS = 40;
 
 function macroOffers({ macros }: ShowDocument): StripOffer[] {
   if (macros.length === 0) return [];
@@ -48,6 +49,39 @@ function macroOffers({ macros }: ShowDocument): StripOffer[] {
   ];
 }
 
+/** A cap for each trigger that arms and disarms it in turn and tells whether it is armed or holds; and one for each that can be fired by hand. */
+function triggerOffers(document: ShowDocument): StripOffer[] {
+  const triggers = inOrder(document.triggers).slice(0, MOST_TRIGGERS);
+  if (triggers.length === 0) return [];
+  const does = (id: string, what: 'arm' | 'disarm' | 'fire'): Step => ({
+    id: what,
+    onFail: 'stop',
+    kind: 'trigger',
+    trigger: id,
+    does: what,
+  });
+  const arms = triggers.map(({ id, name, kind }) =>
+    plan(name, [does(id, 'arm')], {
+      sets: [{ id: 'set2', legend: name.slice(0, 120), steps: [does(id, 'disarm')], so: '' }],
+      lamps: [
+        ...(kind === 'while' ? [{ when: `holds("${id}")`, show: 'up' as const }] : []),
+        { when: `armed("${id}")`, show: 'armed' },
+      ],
+    }),
+  );
+  const fires = triggers.flatMap(({ id, name, kind }) => (kind === 'when' ? [plan(name, [does(id, 'fire')])] : []));
+  const offer = (key: string, words: string, name: string, buttons: StripOffer['strips'][number]['buttons']) => ({
+    key,
+    group: 'Triggers',
+    words,
+    strips: [{ name, family: 'ochre' as const, buttons }],
+  });
+  return [
+    offer('triggers.arm', 'Arm and disarm each trigger', 'Triggers', arms),
+    ...(fires.length === 0 ? [] : [offer('triggers.fire', 'Fire a trigger by hand', 'Fire', fires)]),
+  ];
+}
+
 /** Ready-made strips, as the rig of this show makes them possible: what works is offered, and nothing else. */
 export function stripOffers(document: ShowDocument): StripOffer[] {
   const devices = inOrder(document.devices);
@@ -63,6 +97,7 @@ export function stripOffers(document: ShowDocument): StripOffer[] {
     ...recorderOffers(ofKind('recorder')),
     ...Object.entries(MACHINE_OFFERS).flatMap(([kind, make]) => each(kind, make)),
     ...macroOffers(document),
+    ...triggerOffers(document),
   ]);
 }
 

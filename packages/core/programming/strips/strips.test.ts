@@ -23,6 +23,28 @@ const withDevice = (show: ShowDocument, like: string, more: Partial<Device>): Sh
   return { ...show, devices: [...show.devices, added] };
 };
 
+describe('the strips of triggers', () => {
+  it('arm and disarm in turn, tell which are armed and what holds, and fire those that can be fired', () => {
+    const offers = stripOffers(corvaneHill()).filter(({ group }) => group === 'Triggers');
+    const [arms, fires] = offers.map(({ strips }) => strips[0]?.buttons ?? []);
+    expect(arms?.map(({ legend }) => legend)).toEqual([
+      'Count board over the sky',
+      'Opening film ends',
+      'The countdown reaches zero',
+    ]);
+    expect(arms?.[0]).toMatchObject({
+      steps: [{ kind: 'trigger', does: 'arm' }],
+      sets: [{ steps: [{ kind: 'trigger', does: 'disarm' }] }],
+      lamps: [
+        { when: `holds("${demoId('TRG', 1)}")`, show: 'up' },
+        { when: `armed("${demoId('TRG', 1)}")`, show: 'armed' },
+      ],
+    });
+    // A while rule has no moment to be fired at.
+    expect(fires?.map(({ legend }) => legend)).toEqual(['Opening film ends', 'The countdown reaches zero']);
+  });
+});
+
 describe('ready-made strips', () => {
   it('are offered by what the rig holds', () => {
     expect(stripOffers(bare).map(({ group, words }) => `${group}: ${words}`)).toEqual([
@@ -58,8 +80,10 @@ describe('ready-made strips', () => {
       'Lines: Guests who are there: to preview',
       'Lines: Mutes of the lines',
       ...Array.from({ length: 8 }, () => expect.stringMatching(/^Exchange: .+ from every source$/)),
+      'Triggers: Arm and disarm each trigger',
+      'Triggers: Fire a trigger by hand',
     ]);
-    expect(stripOffers({ ...bare, devices: [], roles: [] })).toEqual([]);
+    expect(stripOffers({ ...bare, devices: [], roles: [], triggers: [] })).toEqual([]);
   });
 
   it('share one macro where they differ in one thing only, when that is asked for', () => {
