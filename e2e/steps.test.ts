@@ -223,4 +223,49 @@ describe.each(sizes)('the steps of a macro (%s)', (size) => {
     await until('taken back', async () => read((await black())?.steps) === 'command');
     await demo.close();
   });
+
+  it('come from what devices show now, and from touches that are recorded', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/bench?list=macros');
+    await newMacro(page, 'As it was');
+    await page.getByRole('button', { name: 'Steps from what devices show now' }).click();
+    await page.getByRole('checkbox', { name: 'What Switcher shows' }).click();
+    await page.getByRole('checkbox', { name: 'What Captions shows' }).click();
+    // Of what differs the auxiliary outputs are left out.
+    for (const output of [1, 2])
+      await page.getByRole('checkbox', { name: `Switcher: Put Roof cam on auxiliary output ${output}` }).click();
+    const program = page.getByRole('checkbox', { name: 'Switcher: Put Roof cam on air' });
+    await program.waitFor();
+    expect(await program.getAttribute('aria-checked')).toBe('true');
+    await page.getByRole('button', { name: /^Add \d+ steps?$/ }).click();
+    const made = await until('the steps', async () => {
+      const steps = (await macroNamed(demo, 'As it was'))?.steps ?? [];
+      return steps.length > 0 ? steps : undefined;
+    });
+    expect(made).toContainEqual(
+      expect.objectContaining({ device: 'switcher', command: 'program', params: { source: 'roofCam' } }),
+    );
+    expect(made.some((one) => one.kind === 'command' && one.command === 'aux')).toBe(false);
+
+    await page.getByRole('button', { name: 'Record touches as steps' }).click();
+    await page.getByRole('button', { name: 'Record', exact: true }).last().click();
+    await page.getByTestId('recording-steps').waitFor();
+    if (size === 'phone') await page.getByRole('button', { name: 'Close the editor' }).click();
+    await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).click();
+    await page
+      .getByTestId('cap-' + ((await showOf(demo)).buttons.find(({ legend }) => legend === 'Dome cam')?.id ?? ''))
+      .click();
+    await until('it is on preview', async () => (await switcher(demo)).preview === 3);
+    await page.getByRole('navigation').getByRole('link', { name: 'Bench' }).click();
+    await page.getByRole('radio', { name: 'Macros' }).click();
+    await page.getByRole('button', { name: /^Macro \d+ As it was/ }).click();
+    await page.getByRole('button', { name: 'End and add the steps' }).click();
+    const recorded = await until('the touch', async () => {
+      const last = (await macroNamed(demo, 'As it was'))?.steps.at(-1);
+      return last?.kind === 'press' ? last : undefined;
+    });
+    const { buttons } = await showOf(demo);
+    expect(buttons.find(({ id }) => id === recorded.button)?.legend).toBe('Dome cam');
+    await demo.close();
+  });
 });

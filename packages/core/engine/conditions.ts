@@ -146,7 +146,9 @@ const IS_WORDS: Readonly<Record<Comparison, string>> = {
 export function conditionWords(condition: SimpleCondition, document: ShowDocument): string {
   const { scope, point, is, value } = condition;
   const asked = askableAt(document, scope, point);
-  const about = asked === undefined ? `${scope}.${point}` : `${asked.group}: ${asked.words.toLowerCase()}`;
+  // What a point can say stands behind a colon in its words: here it is compared with one of that.
+  const about =
+    asked === undefined ? `${scope}.${point}` : `${asked.group}: ${(asked.words.split(':')[0] ?? '').toLowerCase()}`;
   if (typeof value === 'boolean') return `${about}${(is === 'isNot') === value ? ', not so' : ''}`;
   const told =
     typeof value === 'object'
@@ -234,7 +236,7 @@ export function toldOf(
   if (scope === 'chosen') return { about: `Chosen ${point}`, is: chosenWords(content, document) };
   const asked = askableAt(document, scope, point);
   if (asked === undefined) return null;
-  const about = scope === 'value' ? asked.words : `${asked.group}: ${asked.words.toLowerCase()}`;
+  const about = scope === 'value' ? asked.words : `${asked.group}: ${(asked.words.split(':')[0] ?? '').toLowerCase()}`;
   if (content === null || content === undefined) return { about, is: 'not known' };
   if (typeof content === 'boolean') return { about, is: content ? 'yes' : 'no' };
   return { about, is: contentWords(content, asked, document, point) };

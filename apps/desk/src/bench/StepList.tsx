@@ -1,6 +1,14 @@
 import { DndContext } from '@dnd-kit/core';
 import { useQuery } from '@tanstack/react-query';
-import { freshSteps, insertSteps, keepableChoices, type StepAt, stepChoices, stepTold } from '@umbek/core/programming';
+import {
+  freshSteps,
+  insertSteps,
+  keepableChoices,
+  type NowStep,
+  type StepAt,
+  stepChoices,
+  stepTold,
+} from '@umbek/core/programming';
 import type { ShowDocument, Step } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -9,10 +17,13 @@ import { Heading } from '../common/fields';
 import { Picker } from '../common/Picker';
 import { useEdits, useEditState } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
-import { added, listChanged, listOf, nameOf, type StepLists, type StepOwner, stepsOf } from './owner';
+import { added, appended, listChanged, listOf, nameOf, type StepLists, type StepOwner, stepsOf } from './owner';
 import { ChosenSteps } from './stepList/ChosenSteps';
 import { useCopiedSteps } from './stepList/copiedSteps';
 import { placeText, type StepEditing, StepEditingContext, type StepTime } from './stepList/editing';
+import { FromRig } from './stepList/FromRig';
+import { useRecording } from './stepList/recording';
+import { RecordingBar, RecordSheet } from './stepList/RecordSteps';
 import { rehearsalOf } from './stepList/rehearsal';
 import { StepRows } from './stepList/StepRows';
 import { StepThrough, useStepThrough } from './stepList/StepThrough';
@@ -73,6 +84,11 @@ export function StepList({
   const put = (next: readonly Step[], what: string): void => {
     if (next !== steps) edits.edit(`${what} in ${name}`, [listChanged(owner, list, next)]);
   };
+  const [more, setMore] = useState<'rig' | 'record' | null>(null);
+  const recording = useRecording();
+  /** At the end of the list as the show has it now. */
+  const append = (what: string, made: readonly (Step | NowStep['step'])[]): void =>
+    edits.change(`${what} in ${name}`, (show) => appended(owner, list, made, show));
   const stepping = useStepThrough(owner, steps, list);
   const drag = useStepDrag(steps, put);
   const editing: StepEditing = {
@@ -106,6 +122,13 @@ export function StepList({
           </Heading>
         )}
         <StepThrough document={document} stepping={stepping} />
+        {recording !== null && recording.owner === owner.entry.id && recording.list === list ? (
+          <RecordingBar
+            document={document}
+            recording={recording}
+            onAdd={(found) => append(`Record ${counted(found.length)}`, found)}
+          />
+        ) : null}
         {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
         <DndContext {...drag.context}>
           <StepRows steps={steps} />
@@ -124,11 +147,11 @@ export function StepList({
               onPress={() =>
                 put(
                   insertSteps(steps, [steps.length], freshSteps(copied, stepsOf(owner))),
-                  `Paste ${copied.length === 1 ? '1 step' : `${copied.length} steps`}`,
+                  `Paste ${counted(copied.length)}`,
                 )
               }
             >
-              {`Paste ${copied.length === 1 ? '1 step' : `${copied.length} steps`}`}
+              {`Paste ${counted(copied.length)}`}
             </Button>
           )}
           {steps.length > 0 && chosen === null ? (
@@ -139,6 +162,22 @@ export function StepList({
             >
               Choose
             </Button>
+          ) : null}
+          {main && !keeps ? (
+            <>
+              <Button
+                mode="outlined"
+                onPress={() => setMore('rig')}
+                accessibilityLabel="Steps from what devices show now"
+              >
+                From the rig
+              </Button>
+              {recording === null ? (
+                <Button mode="outlined" onPress={() => setMore('record')} accessibilityLabel="Record touches as steps">
+                  Record
+                </Button>
+              ) : null}
+            </>
           ) : null}
           {main && steps.length > 0 ? (
             <Button mode="outlined" onPress={() => void timeline.refetch()} loading={timeline.isFetching}>
@@ -151,6 +190,24 @@ export function StepList({
             </Button>
           ) : null}
         </View>
+        <FromRig
+          document={document}
+          visible={more === 'rig'}
+          onClose={() => setMore(null)}
+          onAdd={(found) =>
+            append(
+              `Add ${counted(found.length)} from the rig`,
+              found.map(({ step }) => step),
+            )
+          }
+        />
+        <RecordSheet
+          document={document}
+          visible={more === 'record'}
+          owner={owner.entry.id}
+          list={list}
+          onClose={() => setMore(null)}
+        />
         <Picker
           title={`Add to ${name}`}
           memory="steps"
@@ -166,6 +223,8 @@ export function StepList({
     </StepEditingContext.Provider>
   );
 }
+
+const counted = (number: number): string => (number === 1 ? '1 step' : `${number} steps`);
 
 /** The row that a line of the timeline is about: that of a repeat by its first round. Other lists than the main one are told by the ids of their steps. */
 function placeTold(steps: readonly Step[], list: StepLists, path: string, stepId = ''): string | null {

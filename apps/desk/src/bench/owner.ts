@@ -1,4 +1,4 @@
-import { changed, insertSteps, listAt, type StepAt, type StepChoice } from '@umbek/core/programming';
+import { changed, freshSteps, insertSteps, listAt, type StepAt, type StepChoice } from '@umbek/core/programming';
 import {
   type Button,
   type Change,
@@ -97,6 +97,22 @@ export function added(
   }
   if (now.entity === 'buttons' && list === 'steps') return stepAdded(now.entry, choice, show, stepsOf(now));
   return [listChanged(now, list, withChoice(steps, choice, stepsOf(now)))];
+}
+
+/** Steps more at the end of a list, of the owner as the show has it now, with ids of their own. */
+export function appended(
+  owner: StepOwner,
+  list: StepLists,
+  more: readonly (Step | StepChoice['step'])[],
+  show: ShowDocument,
+): Change[] {
+  const now = ownerIn(owner, show);
+  const steps = listOf(now, list);
+  const fresh = freshSteps(
+    more.map((step) => ({ ...step, id: '' }) as Step),
+    stepsOf(now),
+  );
+  return [listChanged(now, list, [...steps, ...fresh])];
 }
 
 /** How its rehearsal is asked for. */
