@@ -323,7 +323,8 @@ export class EngineHost {
   private began(run: RunView): void {
     this.seen.add(run.runId);
     const { buttonId } = run;
-    if (buttonId === undefined || !this.engine.program.buttons.has(buttonId)) return;
+    const { buttons, macros } = this.engine.program;
+    if (buttonId === undefined || run.part === true || !(buttons.has(buttonId) || macros.has(buttonId))) return;
     this.feed.runBegan(run.runId, buttonId);
     if (!this.engine.program.lasts(buttonId)) return;
     this.clock.at(this.clock.now() + PREDICT_AFTER_MS, () => this.predictEnd(run.runId, run.startedAt));

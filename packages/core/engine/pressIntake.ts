@@ -233,6 +233,7 @@ export class PressIntake {
       eachTried: target !== undefined,
       ...(drives === undefined ? {} : { drives }),
       ...(input.stepped === true && drives === undefined ? { stepped: true } : {}),
+      ...(input.only === undefined && input.stepped !== true ? {} : { part: true }),
     });
     if (wanted !== undefined && wanted.sets.length > 0) this.turns.keepSent(wanted, button, program, read);
     const later = additionOf(button, 'held');

@@ -34,6 +34,8 @@ export interface RunRequest {
   readonly hurried?: boolean;
   /** Each step waits for a touch. */
   readonly stepped?: boolean;
+  /** Some steps of what it is named after, tried alone. */
+  readonly part?: boolean;
 }
 
 /** A step that waits for a touch. */
@@ -63,6 +65,8 @@ export interface RunView {
   readonly ask: { readonly askId: string; readonly question: string } | null;
   /** Of a run that is stepped through: the step that the next touch begins; null while one is under way. */
   readonly next?: { readonly path: string; readonly words: string } | null;
+  /** It does not do all of the button or macro that it is named after: no rehearsal of that foretells it. */
+  readonly part?: boolean;
 }
 
 export interface Run {
@@ -103,6 +107,7 @@ export function viewOf(run: Run): RunView {
     stepPath: run.stepPath,
     until: run.until,
     stopping: run.stopping !== null,
+    ...(run.request.part === true ? { part: true } : {}),
     ask: question === undefined ? null : { askId: question.askId, question: question.question },
     ...(run.request.stepped === true
       ? { next: gate === undefined ? null : { path: gate[0], words: gate[1].words } }

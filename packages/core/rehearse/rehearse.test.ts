@@ -42,6 +42,39 @@ describe('a rehearsal', () => {
     return result.value;
   };
 
+  it('tells also what is answered after a run that failed, and that this is not its length', () => {
+    const both = button(9, [
+      step({
+        kind: 'together',
+        id: 't',
+        // Neither of them records: each refuses.
+        steps: [command('a', 'recorder1', 'split'), command('b', 'recorder2', 'split')],
+      }),
+    ]);
+    const result = rehearse({ program: programOf(testShow([both])), what: { buttonId: both.id } });
+    if (!result.ok) throw new Error(result.error.message);
+    const { entries, durationMs } = result.value;
+    expect(entries.flatMap((one) => (one.kind === 'outcome' ? [one.device, one.outcome] : []))).toEqual([
+      'recorder1',
+      'refused',
+      'recorder2',
+      'refused',
+    ]);
+    expect(durationMs).toBe(entries.find((one) => one.kind === 'runEnd')?.t);
+  });
+
+  it('tells what becomes of points on the way, where that is asked for', () => {
+    const one = button(8, [command('p', 'switcher', 'preview', { source: 'roofCam' })]);
+    const watched = rehearse({ program: programOf(testShow([one])), what: { buttonId: one.id }, watches: true });
+    const unasked = rehearse({ program: programOf(testShow([one])), what: { buttonId: one.id } });
+    // Roof cam comes in at 4.
+    expect(watched.ok && watched.value.changes?.map(([, key, value]) => [key, value])).toContainEqual([
+      'switcher.preview',
+      4,
+    ]);
+    expect(unasked.ok && unasked.value.changes).toBeUndefined();
+  });
+
   it('tells when each thing would happen', () => {
     // Zoom to 4.2×: code ln 4.2 / ln 20 · 16384 = 7849; 6500 codes/s, 16000 codes/s²: 7849/6500 + 6500/16000 = 1.6138 s, the slowest axis.
     const commands = timeline(1).entries.flatMap((entry) =>

@@ -58,6 +58,8 @@ const HELD_EVERY_MS = 100;
 const HOLDS_MS = 2000;
 /** What a rehearsal goes on for after its last press, where nothing runs any more, milliseconds. */
 const AFTERWARDS_MS = 5000;
+/** For so long after a run's end the answers to what it had sent are waited for, milliseconds. */
+const ANSWERS_WITHIN_MS = 1000;
 
 /** Runs a button or macro with the live engine on virtual time against device models. Nothing is sent. */
 export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError> {
@@ -67,6 +69,9 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   const { program } = request;
   const changes: RehearsedChange[] | null = request.watches === true ? [] : null;
   let begun = false;
+  /** Commands that nobody has heard the end of. */
+  const open = new Set<string>();
+  let endedAt = Number.NEGATIVE_INFINITY;
   const involved = involvedOf(request.what, program);
   const engine = new Engine({
     clock,
@@ -90,7 +95,14 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
           },
         }),
     program,
-    journal: { append: (event) => entries.push(event) },
+    journal: {
+      append: (event) => {
+        entries.push(event);
+        if (event.kind === 'command') open.add(event.commandId);
+        else if (event.kind === 'outcome') open.delete(event.commandId);
+        else if (event.kind === 'runEnd') endedAt = event.t;
+      },
+    },
     newId: () => `rehearsed-${(counter += 1)}`,
   });
   const state = new Map(request.state ?? []);
@@ -146,6 +158,8 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   while (
     (engine.runner.busy ||
       ('buttonId' in what && !released(entries, program, what.buttonId)) ||
+      // A run that failed is over; what it had sent is answered all the same.
+      (open.size > 0 && (clock.dueAt() ?? Number.POSITIVE_INFINITY) <= endedAt + ANSWERS_WITHIN_MS) ||
       (clock.dueAt() ?? Number.POSITIVE_INFINITY) <= lasts) &&
     (clock.dueAt() ?? 0) <= horizon &&
     events < most
@@ -157,7 +171,7 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
   const told = entries.filter(({ kind }) => kind !== 'claim');
   return ok({
     entries: told,
-    durationMs: told.at(-1)?.t ?? 0,
+    durationMs: lasts < 0 && endedAt >= 0 ? endedAt : (told.at(-1)?.t ?? 0),
     events,
     cutOff: engine.runner.busy,
     ...(changes === null ? {} : { changes }),
