@@ -113,11 +113,11 @@ async function main(): Promise<void> {
   await demo.post(`/api/triggers/${demoId('TRG', 1)}/arm`, { armed: false });
 
   const macros = await openAt(demo.url, 'wide', '/bench?list=macros');
-  await macros.getByRole('button', { name: /^Macro 1 Opening/ }).click();
-  await macros
-    .getByText(/^about /)
-    .first()
-    .waitFor();
+  await macros.getByRole('button', { name: /^Macro 2 Meteor!/ }).click();
+  await macros.getByRole('radio', { name: 'Rehearsal' }).click();
+  await macros.getByTestId('at-this-moment').waitFor();
+  // To where the meteor is seen again.
+  for (let step = 0; step < 8; step += 1) await macros.getByRole('button', { name: 'Next step' }).click();
   await macros.waitForTimeout(REST_MS);
   await macros.screenshot({ path: `${FOLDER}/macros-wide.png` });
   await macros.close();

@@ -55,6 +55,14 @@ describe('the lanes of a rehearsal', () => {
     ]);
     expect(stateAt(timeline, 2000, show)[0]).toMatchObject({ key: 'captions.nameUp', is: 'no' });
     expect(stateAt(timeline, 0, show)).toEqual([]);
+    // A clock that runs on does not stand before what happened.
+    const clock = [0, 1, 2, 3].map((left) => [1700 + left, 'captions.countdownLeft', 4 - left] as const);
+    const running = { ...timeline, changes: [...(timeline.changes ?? []), ...clock] };
+    expect(stateAt(running, 2000, show).map(({ key }) => key)).toEqual([
+      'captions.nameUp',
+      'switcher.program',
+      'captions.countdownLeft',
+    ]);
   });
 
   it('are marked every so often', () => {

@@ -91,23 +91,32 @@ function airLane({ changes = [], durationMs }: Timeline, document: ShowDocument,
   return { key: 'air', name: 'On air', kind: 'air', bars };
 }
 
-/** What has become of points and values by a time, the latest first. */
+/** What changes more often than this in a rehearsal runs on by itself, as a clock does. */
+const RUNS_ON = 3;
+
+/** What has become of points and values by a time, the latest first; what runs on by itself comes last. */
 export function stateAt(
   { changes = [] }: Timeline,
   t: number,
   document: ShowDocument,
 ): { readonly key: string; readonly about: string; readonly is: string }[] {
   const latest = new Map<string, string | number | boolean | null>();
+  const times = new Map<string, number>();
   for (const [at, key, value] of changes) {
-    if (at > t) break;
+    times.set(key, (times.get(key) ?? 0) + 1);
+    if (at > t) continue;
     latest.delete(key);
     latest.set(key, value);
   }
-  return [...latest].reverse().flatMap(([key, value]) => {
-    // Unknown for a moment, while a command goes out: nothing to tell.
-    const told = key.includes('@') || value === null ? null : toldOf(key, value, document);
-    return told === null ? [] : [{ key, ...told }];
-  });
+  const runsOn = (key: string): number => ((times.get(key) ?? 0) > RUNS_ON ? 1 : 0);
+  return [...latest]
+    .reverse()
+    .sort(([a], [b]) => runsOn(a) - runsOn(b))
+    .flatMap(([key, value]) => {
+      // Unknown for a moment, while a command goes out: nothing to tell.
+      const told = key.includes('@') || value === null ? null : toldOf(key, value, document);
+      return told === null ? [] : [{ key, ...told }];
+    });
 }
 
 /** Seconds between two marks of the axis, so that there are four to ten. */
