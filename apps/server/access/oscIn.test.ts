@@ -16,7 +16,7 @@ const program = compileProgram(
     ...document,
     buttons: document.buttons.map((button) => (button.id === FADER ? { ...button, dial: DIAL } : button)),
     macros: document.macros.flatMap((macro) => [
-      macro,
+      { ...macro, params: [{ key: 'seconds', start: 2 }] },
       { ...macro, id: demoId('MAC', 70 + macro.number), number: 70 + macro.number, params: [] },
     ]),
   },
