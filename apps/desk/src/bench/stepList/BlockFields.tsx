@@ -205,8 +205,7 @@ function RestoreFields({ document, step, onChange }: FieldsProps<Extract<Step, {
   return (
     <>
       <Text style={styles.small}>
-        What this list did so far goes back to what stood before it. What somebody else changed since stays, and is
-        told.
+        What this list did so far goes back to what stood before it. What somebody else changed since stays as it is.
       </Text>
       <Heading words="Only on these devices" />
       <View style={styles.row}>
