@@ -49,7 +49,7 @@ describe('a press through the real socket', () => {
 
   it('tells a recorder that does not start, and one that stops unasked', async () => {
     await demo.standins.recorder2.simulate('failStart');
-    expect(await press(242)).toMatch(/^Timed out after 3 s: Recorder 2: /);
+    expect(await press(242)).toMatch(/^Timed out after 3 s: Dome room 2: records/);
     expect(await press(242)).toBe('done');
     await demo.standins.recorder2.simulate('stopItself');
     await until(
