@@ -7,6 +7,7 @@ import {
   childrenOf,
   errorsOf,
   type Macro,
+  numberListed,
   PEOPLE_LIST,
   type ShowDocument,
   type Step,
@@ -169,7 +170,8 @@ class EntryCompiler {
   private steps(steps: readonly Step[], path: string, params: ReadonlySet<string>): void {
     const ids = new Set<string>();
     steps.forEach((step, index) => {
-      const at = `${path}.${index}`;
+      // Told by where it stands in the show, with what is switched off before it.
+      const at = `${path}.${numberListed(steps, index)}`;
       if (ids.has(step.id))
         this.add(
           'listed',

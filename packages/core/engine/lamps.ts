@@ -167,7 +167,9 @@ export class LampBoard {
     this.changed.add(buttonId);
   }
 
-  private read(program: Program, button: Button): void {
+  private read(program: Program, listed: Button): void {
+    // What is switched off in it lights nothing.
+    const button = program.buttons.get(listed.id) ?? listed;
     const rules = button.lamps.flatMap(({ when, show }): Rule[] => {
       const expression = program.expression(when);
       return expression === undefined ? [] : [{ when: expression, show }];

@@ -28,6 +28,27 @@ describe('a step that is switched off', () => {
     expect(oppositesOf(one.steps, document)).toHaveLength(1);
   });
 
+  it('lights no lamp, and what stands behind it is told by its place in the list', () => {
+    const one = button(1, [
+      off(command('a', 'switcher', 'preview', { source: 'roofCam' })),
+      step({
+        kind: 'group',
+        id: 'g',
+        name: 'G',
+        steps: [off(command('n', 'captions', 'nameOut')), command('b', 'gone', 'cut')],
+      }),
+    ]);
+    const lamps = [{ when: 'button.isSo', show: 'up' as const }];
+    const preview = command('a', 'switcher', 'preview', { source: 'roofCam' });
+    const [lit, dark] = [button(2, [preview], { lamps }), button(3, [off(preview)], { lamps })];
+    const { engine } = setUp([lit, dark]);
+    engine.newsOf('switcher').points({ preview: 4 });
+    // Roof cam, input 4, is on preview: that is what the switched-off step would make.
+    const faces = engine.lamps('main');
+    expect([lit, dark].map(({ id }) => faces.get(id)?.sign)).toEqual(['up', null]);
+    expect(programOf(testShow([one])).faultOf(one.id)?.path).toBe('steps.1.steps.1.device');
+  });
+
   it('refuses no press for what it names, and is there again when it is switched on', () => {
     const one = button(1, [off(command('a', 'gone', 'cut'))]);
     const show = testShow([one]);

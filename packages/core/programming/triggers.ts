@@ -1,5 +1,5 @@
 import { kindOf, pointsOf } from '../devices/index';
-import { type Occasion, type ShowDocument, type Step, type Trigger } from '../show/index';
+import { type Occasion, type ShowDocument, type Step, switchedOn, type Trigger } from '../show/index';
 import { isKeepable } from '../engine/rules/keepable';
 import { partOf } from '../show/part';
 import { commandWords, sentenceOf } from '../engine/sentence';
@@ -134,7 +134,11 @@ export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, docume
 
 /** What its steps do, in one line. */
 export const doesWords = ({ steps }: Pick<Trigger, 'steps'>, document: ShowDocument): string =>
-  steps.length === 0 ? 'nothing yet' : steps.map((step) => sentenceOf(step, document)).join(', then ');
+  steps.length === 0
+    ? 'nothing yet'
+    : switchedOn(steps)
+        .map((step) => sentenceOf(step, document))
+        .join(', then ') || 'nothing: its steps are switched off';
 
 /** A trigger as a sentence: "While Roof cam is on air: Count board in at 7". */
 export const triggerWords = (trigger: Trigger, document: ShowDocument): string =>
@@ -189,7 +193,7 @@ export const newTrigger = (document: ShowDocument, id: string, { words, kind, on
  * what it was.
  */
 export function leavingWords(step: Step, document: ShowDocument): string | null {
-  if (step.kind === 'note') return null;
+  if (step.kind === 'note' || step.off === true) return null;
   if (step.kind === 'set') {
     const value = document.values.find(({ key }) => step.target === `value.${key}`);
     const start = value === undefined ? '' : `, such as ${valueWords(document, value, value.start)}`;

@@ -244,7 +244,8 @@ export function childrenOf(step: Step): readonly (readonly Step[])[] {
 
 /** A step with other lists inside, in the order of `childrenOf`; what has no lists stays as it is. */
 export function withChildren(step: Step, lists: readonly (readonly Step[])[]): Step {
-  const [steps = [], otherwise = []] = lists.map((list) => [...list]);
+  // The very lists: who made them may know more of them by what they are.
+  const [steps = [], otherwise = []] = lists as readonly Step[][];
   switch (step.kind) {
     case 'group':
     case 'together':
@@ -257,15 +258,22 @@ export function withChildren(step: Step, lists: readonly (readonly Step[])[]): S
   }
 }
 
+const listed = new WeakMap<readonly Step[], readonly number[]>();
+
+/** The number of a step in the list that it was taken from by `switchedOn`; its own number in a list where nothing is off. */
+export const numberListed = (steps: readonly Step[], index: number): number => listed.get(steps)?.[index] ?? index;
+
 /** A list without what is switched off in it and further in; the very same list where nothing is. */
 export function switchedOn(steps: readonly Step[]): readonly Step[] {
   let same = true;
   const kept: Step[] = [];
-  for (const step of steps) {
+  const numbers: number[] = [];
+  steps.forEach((step, index) => {
     if (step.off === true) {
       same = false;
-      continue;
+      return;
     }
+    numbers.push(index);
     const lists = childrenOf(step);
     const inner = lists.map(switchedOn);
     if (inner.every((list, at) => list === lists[at])) kept.push(step);
@@ -273,8 +281,10 @@ export function switchedOn(steps: readonly Step[]): readonly Step[] {
       same = false;
       kept.push(withChildren(step, inner));
     }
-  }
-  return same ? steps : kept;
+  });
+  if (same) return steps;
+  listed.set(kept, numbers);
+  return kept;
 }
 
 /** Every step of a list and of the lists inside, outermost first. What runs elsewhere (macros, other buttons) is not gone into. */
