@@ -268,4 +268,28 @@ describe.each(sizes)('the steps of a macro (%s)', (size) => {
     expect(buttons.find(({ id }) => id === recorded.button)?.legend).toBe('Dome cam');
     await demo.close();
   });
+
+  it('go into a file and come back from it', async () => {
+    const demo = await freshDemo();
+    const text = await (await fetch(`${demo.url}/api/macros/file?ids=${demoId('MAC', 2)}`)).text();
+    const page = await openAt(demo.url, size, '/bench?list=macros');
+    const give = async (name: string, content: string): Promise<void> => {
+      const [chooser] = await Promise.all([
+        page.waitForEvent('filechooser'),
+        page.getByRole('button', { name: 'From a file' }).click(),
+      ]);
+      await chooser.setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(content) });
+    };
+    await give('letter.json', '{"dear":"sir"}');
+    await page.getByText('The file holds no Umbek macros.').first().waitFor();
+    await give('Meteor.json', text);
+    await page.getByText('Everything that they name is here.').waitFor();
+    await page.getByRole('button', { name: 'Put in 1 macro' }).click();
+    await page.getByRole('heading', { name: '5 Meteor!' }).waitFor();
+    await until('it is in the show', async () => {
+      const found = (await showOf(demo)).macros.filter(({ name }) => name === 'Meteor!');
+      return found.length === 2 && read(found[0]?.steps) === read(found[1]?.steps);
+    });
+    await demo.close();
+  });
 });

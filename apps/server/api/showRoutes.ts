@@ -1,7 +1,7 @@
 import * as api from '@umbek/protocol';
 import type { Program } from '@umbek/core/engine';
 import { compileProfile } from '@umbek/core/profile';
-import { Copied, inOrder, panelFile, peopleFound } from '@umbek/core/programming';
+import { Copied, inOrder, macroFile, panelFile, peopleFound } from '@umbek/core/programming';
 import { ProfileFile, type Reference, referenceAt, type ShowDocument, viewOf } from '@umbek/core/show';
 import type { Response } from 'express';
 import { ulid } from 'ulid';
@@ -138,6 +138,22 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
     const strip = only?.size === 1 ? document.strips.find(({ id }) => only.has(id)) : undefined;
     attach(response, strip?.name ?? panel.name, 'panel');
     response.json(panelFile(document, panel, only));
+  });
+
+  router.on('GET /api/macros/file', ({ query, response }) => {
+    const { document } = deps.host().engine.program;
+    const ids = new Set(query.ids.split(','));
+    const macros = document.macros.filter(({ id }) => ids.has(id));
+    const [first] = macros;
+    if (first === undefined)
+      return refuse(response, {
+        code: 'unknown-macro',
+        message: 'There are no such macros.',
+        mend: 'Load the show again.',
+        path: 'ids',
+      });
+    attach(response, macros.length === 1 ? first.name : `${macros.length} macros`, 'macros');
+    response.json(macroFile(document, macros));
   });
 
   router.on('GET /api/panels/schema.json', ({ response }) =>

@@ -260,6 +260,11 @@ export const ROUTES = {
     query: z.object({ strips: z.string().max(6000).optional().meta({ description: 'Ids, with commas between.' }) }),
     reply: Anything,
   },
+  'GET /api/macros/file': {
+    summary: 'Macros as a file, with what they need of another show',
+    query: z.object({ ids: z.string().max(20_000).meta({ description: 'Ids, with commas between.' }) }),
+    reply: Anything,
+  },
   'GET /api/panels/schema.json': {
     summary: 'What a file of buttons, strips or a panel may hold, as JSON Schema',
     reply: Anything,

@@ -10,6 +10,7 @@ export * from './exchange/index';
 export * from './fields';
 export * from './lampChoices';
 export * from './keys';
+export * from './macroFile';
 export * from './macroParams';
 export * from './many';
 export * from './move';

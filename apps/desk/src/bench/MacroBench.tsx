@@ -1,20 +1,26 @@
 import { made } from '@umbek/core/changes';
-import { callersOf, macrosListed, newMacro } from '@umbek/core/programming';
+import { callersOf, type MacroFile, macrosListed, newMacro, readMacroFile } from '@umbek/core/programming';
 import type { Macro, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
-import { StyleSheet, Text } from 'react-native';
+import { Linking, StyleSheet, Text, View } from 'react-native';
+import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
+import { chooseFile } from '../common/chooseFile';
 import { useLiveState } from '../live/LiveContext';
 import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { BenchList } from './BenchList';
 import { ListRow } from './ListRow';
 import { MacroEditor } from './MacroEditor';
+import { MacrosFromFile } from './MacrosFromFile';
 
 type Row =
   | { readonly kind: 'folder'; readonly name: string }
   | { readonly kind: 'macro'; readonly macro: Macro; readonly callers: number };
+
+/** More than these are saved with the whole show: their ids would be too long for an address. */
+const MOST_SAVED = 600;
 
 /** The macros of the show: numbered, in folders, searched; a tap opens what one does. */
 export function MacroBench({ document }: { readonly document: ShowDocument }) {
@@ -22,6 +28,8 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
   const { m } = useLocalSearchParams<{ m?: string }>();
   const [search, setSearch] = useState('');
+  /** Macros from elsewhere that are being looked at before they are made. */
+  const [file, setFile] = useState<MacroFile | null>(null);
   const { runs } = useLiveState();
   const macro = document.macros.find(({ id }) => id === m);
   const callers = useMemo(() => callersOf(document), [document]);
@@ -42,6 +50,7 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
     edits.edit(`New macro ${fresh.number}`, [made('macros', fresh)]);
     router.setParams({ m: fresh.id, tab: 'settings' } as never);
   };
+  const listed = rows.flatMap((row) => (row.kind === 'macro' ? [row.macro.id] : []));
   const running = new Set(runs.flatMap((run) => (run.buttonId === undefined ? [] : [run.buttonId])));
   return (
     <BenchList
@@ -75,6 +84,44 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
       }
       add="New macro"
       onAdd={add}
+      children={
+        <View style={styles.row}>
+          <Button
+            compact
+            icon="upload"
+            onPress={() => {
+              void chooseFile('.json,application/json', (words) => edits.tell(words, true)).then((text) => {
+                const read = text === null ? null : readMacroFile(text);
+                if (read === null) return;
+                if ('words' in read) edits.tell(read.words, true);
+                else setFile(read.file);
+              });
+            }}
+          >
+            From a file
+          </Button>
+          {listed.length === 0 || listed.length > MOST_SAVED ? null : (
+            <Button
+              compact
+              icon="download"
+              onPress={() => void Linking.openURL(`/api/macros/file?ids=${listed.join(',')}`)}
+            >
+              {listed.length === document.macros.length ? 'Save all as a file' : 'Save these as a file'}
+            </Button>
+          )}
+          {file === null ? null : (
+            <MacrosFromFile
+              document={document}
+              file={file}
+              onClose={() => setFile(null)}
+              onMade={(first) => {
+                setFile(null);
+                if (first !== null) open(first);
+              }}
+            />
+          )}
+        </View>
+      }
       editor={
         macro === undefined ? null : (
           <MacroEditor key={macro.id} document={document} macro={macro} onClose={() => open(undefined)} onOpen={open} />
@@ -97,5 +144,6 @@ const toldOf = (macro: Macro, callers: number, running: boolean): string =>
   ].join(' · ');
 
 const styles = StyleSheet.create({
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 4 },
   folder: { fontFamily: font.semibold, fontSize: 14, color: colour.muted, paddingTop: 10, paddingLeft: 4 },
 });

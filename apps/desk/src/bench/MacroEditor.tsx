@@ -3,7 +3,7 @@ import { fieldOfParam, nextNumber, readsParam, usesOf } from '@umbek/core/progra
 import type { Macro, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
-import { ScrollView, StyleSheet, Text, View } from 'react-native';
+import { Linking, ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Chip } from '../common/Chip';
@@ -184,9 +184,18 @@ export function MacroEditor({
             </View>
             <KeysOf document={document} runs={{ macro: macro.id }} name={`macro ${macro.number}`} />
             <Heading words="Copy" />
-            <Button mode="outlined" icon="content-copy" style={styles.left} onPress={duplicate}>
-              Duplicate
-            </Button>
+            <View style={styles.row}>
+              <Button mode="outlined" icon="content-copy" onPress={duplicate}>
+                Duplicate
+              </Button>
+              <Button
+                mode="outlined"
+                icon="download"
+                onPress={() => void Linking.openURL(`/api/macros/file?ids=${macro.id}`)}
+              >
+                Save as a file
+              </Button>
+            </View>
             <Removal
               what={`macro ${macro.number}`}
               words={
@@ -279,7 +288,6 @@ const styles = StyleSheet.create({
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
   fault: { fontFamily: font.medium, fontSize: 15, color: colour.warning },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  left: { alignSelf: 'flex-start' },
   fill: { flex: 1 },
   params: { gap: 8 },
   unread: { flexDirection: 'row', alignItems: 'center' },
