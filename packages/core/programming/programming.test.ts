@@ -86,6 +86,29 @@ describe('the steps to choose from', () => {
     ).toEqual(['Cut']);
   });
 
+  it('offer to take a caption out again after it was read, as steps of one group', () => {
+    const up: Step = {
+      id: 'n',
+      onFail: 'stop',
+      kind: 'command',
+      device: 'captions',
+      command: 'nameIn',
+      params: { name: 'Ines Halloran', title: 'Host', ms: 400 },
+    };
+    const [first] = stepChoices(show, [up]);
+    expect(first?.words).toBe('Keep it for 6 s, then: Take the name caption out');
+    expect(first?.step).toMatchObject({
+      kind: 'group',
+      steps: [
+        { kind: 'pause', length: { ms: 6000 } },
+        { kind: 'command', device: 'captions', command: 'nameOut' },
+      ],
+    });
+    // What goes out by itself, or was taken out, is not kept.
+    const out: Step = { ...up, command: 'nameOut', params: {} };
+    expect(stepChoices(show, [out])[0]?.key).not.toBe('next/kept');
+  });
+
   it('are found by words in any order', () => {
     expect(searched(stepChoices(show, []), 'ines recall').map((choice) => choice.words)).toEqual([
       'Recall a position: Ines close',

@@ -4,7 +4,8 @@ import { negated } from '../engine/conditions';
 import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
 import { countTo } from '../engine/sentence';
-import { isHead } from '../show/part';
+import { isHead, partOf } from '../show/part';
+import { oppositesOf } from './opposite';
 
 type Draft<S> = S extends Step ? Omit<S, 'id'> : never;
 
@@ -17,6 +18,8 @@ export interface StepChoice {
 }
 
 const WAIT_MS = 6000;
+/** So long a caption is read, milliseconds. */
+const KEPT_MS = 6000;
 /** So many of the people list stand among the steps to choose from. */
 const MOST_PEOPLE = 20;
 /** Also the shortest way may be begun while the head still brakes. */
@@ -105,7 +108,31 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
           },
         ]
       : [];
-  return [...arrivals, ...takes, ...previews];
+  return [...keptFor(document, last), ...arrivals, ...takes, ...previews];
+}
+
+/** What came in is to go out again: a caption is seldom meant to stay. */
+function keptFor(document: ShowDocument, last: Step | undefined): StepChoice[] {
+  const device = last?.kind === 'command' ? document.devices.find(({ key }) => key === last.device) : undefined;
+  if (last === undefined || device === undefined || partOf(device, document) !== 'captions') return [];
+  const [out, ...more] = oppositesOf([last], document);
+  if (out === undefined || out.step === null || more.length > 0) return [];
+  return [
+    {
+      key: 'next/kept',
+      group: 'Next in line',
+      words: `Keep it for ${KEPT_MS / 1000} s, then: ${out.words}`,
+      step: {
+        onFail: 'stop',
+        kind: 'group',
+        name: `Keep it for ${KEPT_MS / 1000} s`,
+        steps: [
+          { id: 'kept', onFail: 'stop', kind: 'pause', length: { ms: KEPT_MS } },
+          { ...out.step, id: 'out' },
+        ],
+      },
+    },
+  ];
 }
 
 function commandChoices(document: ShowDocument, key: string): StepChoice[] {

@@ -126,7 +126,11 @@ export function StepList({
           <RecordingBar
             document={document}
             recording={recording}
-            onAdd={(found) => append(`Record ${counted(found.length)}`, found)}
+            onAdd={(found) => {
+              // What is recorded into must not run itself.
+              const others = found.filter((step) => !runs(step, owner.entry.id));
+              append(`Record ${counted(others.length)}`, others);
+            }}
           />
         ) : null}
         {steps.length === 0 ? <Text style={styles.nothing}>Nothing yet.</Text> : null}
@@ -223,6 +227,9 @@ export function StepList({
     </StepEditingContext.Provider>
   );
 }
+
+const runs = (step: Step, id: string): boolean =>
+  (step.kind === 'run' && step.macro === id) || (step.kind === 'press' && step.button === id);
 
 const counted = (number: number): string => (number === 1 ? '1 step' : `${number} steps`);
 

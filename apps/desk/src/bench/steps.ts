@@ -1,4 +1,4 @@
-import { airEffect, changed, NEW_LEGEND, type StepChoice } from '@umbek/core/programming';
+import { airEffect, changed, freshSteps, NEW_LEGEND, type StepChoice } from '@umbek/core/programming';
 import { type Button, type Change, type LampRule, type ShowDocument, type Step, stepsWithin } from '@umbek/core/show';
 
 /** An id that none of these steps has, nor those inside them. */
@@ -10,7 +10,7 @@ export function freeId(steps: readonly Step[]): string {
 /** @param all every step of what the list belongs to */
 export const withChoice = (steps: readonly Step[], choice: StepChoice, all: readonly Step[]): Step[] => [
   ...steps,
-  { ...choice.step, id: freeId(all) } as Step,
+  ...freshSteps([{ ...choice.step, id: '' } as Step], all),
 ];
 
 /** Legend and lamps that suit the first step of a button that nobody has named: the position's, the source's or the person's name. */
