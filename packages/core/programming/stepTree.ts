@@ -174,6 +174,12 @@ export const switched = (steps: readonly Step[], places: readonly StepAt[], off:
     [...steps],
   );
 
+/** The place in a list of the step that is done as the so manieth of it; −1 for none. */
+function placeOfDone(list: readonly Step[], done: number): number {
+  let counted = -1;
+  return list.findIndex(({ off }) => off !== true && (counted += 1) === done);
+}
+
 /** A step as the as-run tells of it. */
 export interface ToldStep {
   readonly at: StepAt;
@@ -195,10 +201,9 @@ export function stepTold(steps: readonly Step[], path: string, list: string): To
   let first = true;
   for (;;) {
     const done = Number(names.shift());
-    const on = inside.flatMap((step, index) => (step.off === true ? [] : [index]));
-    const index = on[done];
-    const step = index === undefined ? undefined : inside[index];
-    if (index === undefined || step === undefined) return null;
+    const index = placeOfDone(inside, done);
+    const step = inside[index];
+    if (step === undefined) return null;
     at.push(index);
     if (names.length === 0) return { at, itself: true, first };
     const lists = childrenOf(step);

@@ -9,7 +9,7 @@ import {
   stepChoices,
   stepTold,
 } from '@umbek/core/programming';
-import type { ShowDocument, Step } from '@umbek/core/show';
+import { type ShowDocument, type Step, stepsWithin } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -90,6 +90,7 @@ export function StepList({
   const append = (what: string, made: readonly (Step | NowStep['step'])[]): void =>
     edits.change(`${what} in ${name}`, (show) => appended(owner, list, made, show));
   const stepping = useStepThrough(owner, steps, list);
+  const many = useMemo(() => [...stepsWithin(steps)].length > MOST_DRAGGED, [steps]);
   const drag = useStepDrag(steps, put);
   const editing: StepEditing = {
     document,
@@ -106,6 +107,8 @@ export function StepList({
       setChosen(next);
     },
     running: stepping.place,
+    many,
+    dragged: drag.dragged,
     drop: drag.drop,
     onPut: put,
     onAdd: setAdding,
@@ -227,6 +230,9 @@ export function StepList({
     </StepEditingContext.Provider>
   );
 }
+
+/** In a list of more steps than this none is dragged. */
+const MOST_DRAGGED = 120;
 
 const runs = (step: Step, id: string): boolean =>
   (step.kind === 'run' && step.macro === id) || (step.kind === 'press' && step.button === id);

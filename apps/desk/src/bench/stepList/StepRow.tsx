@@ -67,8 +67,6 @@ export function StepRow({
   const waits = step.kind === 'wait' || step.kind === 'pause' || step.kind === 'ask';
   const time = times.get(place);
   const off = step.off === true;
-  const { setNodeRef: setDrop } = useDroppable({ id: place });
-  const { setNodeRef, attributes, listeners, isDragging } = useDraggable({ id: place });
   const move = (way: 'up' | 'down' | 'out' | 'in'): void => {
     const to = nextPlace(steps, at, way);
     if (to === null) return;
@@ -77,8 +75,6 @@ export function StepRow({
     setTimeout(() => window.document.querySelector<HTMLElement>(`[data-testid="handle-${after}"]`)?.focus(), DRAWN_MS);
   };
   const handle = {
-    ...attributes,
-    ...listeners,
     role: 'button',
     tabIndex: 0,
     'aria-label': `Move step ${label}`,
@@ -93,8 +89,10 @@ export function StepRow({
       move(way);
     },
   };
+  const Line = editing.many ? PlainLine : DropLine;
+  const Handle = editing.many ? PlainHandle : DragHandle;
   return (
-    <View style={isDragging && styles.dragged}>
+    <View style={editing.dragged === place && styles.dragged}>
       {editing.drop === place ? <View style={styles.drop} /> : null}
       <View
         style={[
@@ -105,12 +103,8 @@ export function StepRow({
         ]}
         testID={`step-${label}`}
       >
-        <View ref={setDrop as never} style={styles.line}>
-          {editing.chosen === null ? (
-            <View ref={setNodeRef as never} {...(handle as object)} style={styles.handle} testID={`handle-${place}`}>
-              <Icon source="drag-vertical" size={22} color={colour.muted} />
-            </View>
-          ) : null}
+        <Line place={place}>
+          {editing.chosen === null ? <Handle place={place} handle={handle} /> : null}
           <Pressable
             role={editing.chosen === null ? 'button' : 'checkbox'}
             {...(editing.chosen === null ? { 'aria-expanded': open } : { 'aria-checked': chosen })}
@@ -139,13 +133,56 @@ export function StepRow({
               onPress={() => setFolded(!folded)}
             />
           )}
-        </View>
+        </Line>
         {open ? <Body step={step} at={at} label={label} /> : null}
       </View>
       {inner(folded)}
     </View>
   );
 }
+
+interface LineProps {
+  readonly place: string;
+  readonly children: ReactNode;
+}
+
+/** The line of a step that others can be dropped on. */
+function DropLine({ place, children }: LineProps) {
+  const { setNodeRef } = useDroppable({ id: place });
+  return (
+    <View ref={setNodeRef as never} style={styles.line}>
+      {children}
+    </View>
+  );
+}
+
+const PlainLine = ({ children }: LineProps) => <View style={styles.line}>{children}</View>;
+
+interface HandleProps {
+  readonly place: string;
+  readonly handle: object;
+}
+
+/** What moves a step: dragged, or by keys. */
+function DragHandle({ place, handle }: HandleProps) {
+  const { setNodeRef, attributes, listeners } = useDraggable({ id: place });
+  return (
+    <View
+      ref={setNodeRef as never}
+      {...({ ...attributes, ...listeners, ...handle } as object)}
+      style={styles.handle}
+      testID={`handle-${place}`}
+    >
+      <Icon source="drag-vertical" size={22} color={colour.muted} />
+    </View>
+  );
+}
+
+const PlainHandle = ({ place, handle }: HandleProps) => (
+  <View {...handle} style={styles.handle} testID={`handle-${place}`}>
+    <Icon source="drag-vertical" size={22} color={colour.muted} />
+  </View>
+);
 
 function Small({ step }: { readonly step: Step }) {
   const told = [

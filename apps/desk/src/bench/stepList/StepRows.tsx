@@ -9,6 +9,7 @@ import { StepRow } from './StepRow';
 
 /** The rows of a list, and of the lists inside its steps. @param inside of an inner list: place of its step, and its number */
 export function StepRows({ steps, inside = [] }: { readonly steps: readonly Step[]; readonly inside?: StepAt }) {
+  const { many } = useStepEditing();
   return (
     <View style={styles.rows}>
       {steps.map((step, index) => {
@@ -22,7 +23,7 @@ export function StepRows({ steps, inside = [] }: { readonly steps: readonly Step
           />
         );
       })}
-      <End at={[...inside, steps.length]} inner={inside.length > 0} />
+      {many ? null : <End at={[...inside, steps.length]} inner={inside.length > 0} />}
     </View>
   );
 }

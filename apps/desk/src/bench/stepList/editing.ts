@@ -25,6 +25,10 @@ export interface StepEditing {
   readonly onChoose: (place: string) => void;
   /** Where a run that is stepped through has got to; null for none. */
   readonly running: string | null;
+  /** So many steps that none is dragged: keys and the buttons of a step move them. Thousands of places to drop on would slow every touch. */
+  readonly many: boolean;
+  /** Place of what is dragged; null while nothing is. */
+  readonly dragged: string | null;
   /** Where what is dragged would go; null while nothing is. */
   readonly drop: string | null;
   readonly onPut: (steps: readonly Step[], what: string) => void;

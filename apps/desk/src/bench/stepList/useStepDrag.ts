@@ -4,6 +4,7 @@ import {
   type CollisionDetection,
   type DragEndEvent,
   type DragMoveEvent,
+  type DragStartEvent,
   PointerSensor,
   pointerWithin,
   useSensor,
@@ -37,10 +38,12 @@ const ROW_PX = 20;
 /** Steps that are dragged by their handle, within a list, into another step or out of it. */
 export function useStepDrag(steps: readonly Step[], onPut: (steps: readonly Step[], what: string) => void) {
   const [drop, setDrop] = useState<string | null>(null);
+  const [dragged, setDragged] = useState<string | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: DRAG_PX } }));
   const label = (id: string | number): string => stepLabel(steps, placeAt(String(id)));
   return {
     drop,
+    dragged,
     context: {
       sensors,
       accessibility: {
@@ -56,14 +59,19 @@ export function useStepDrag(steps: readonly Step[], onPut: (steps: readonly Step
         } satisfies Announcements,
       },
       collisionDetection: under,
+      onDragStart: ({ active }: DragStartEvent) => setDragged(String(active.id)),
       onDragMove: (event: DragMoveEvent) => {
         const to = placeOf(event);
         setDrop(to === null ? null : placeText(to));
       },
-      onDragCancel: () => setDrop(null),
+      onDragCancel: () => {
+        setDrop(null);
+        setDragged(null);
+      },
       onDragEnd: (event: DragEndEvent) => {
         const to = placeOf(event);
         setDrop(null);
+        setDragged(null);
         if (to === null) return;
         onPut(movedSteps(steps, [placeAt(String(event.active.id))], to), `Move step ${label(event.active.id)}`);
       },
