@@ -96,7 +96,7 @@ describe('the steps to choose from', () => {
       params: { name: 'Ines Halloran', title: 'Host', ms: 400 },
     };
     const [first] = stepChoices(show, [up]);
-    expect(first?.words).toBe('Keep it for 6 s, then: Take the name caption out');
+    expect(first?.words).toBe('Keep it for 6 s, then take the name caption out');
     expect(first?.step).toMatchObject({
       kind: 'group',
       steps: [

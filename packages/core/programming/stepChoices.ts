@@ -121,7 +121,7 @@ function keptFor(document: ShowDocument, last: Step | undefined): StepChoice[] {
     {
       key: 'next/kept',
       group: 'Next in line',
-      words: `Keep it for ${KEPT_MS / 1000} s, then: ${out.words}`,
+      words: `Keep it for ${KEPT_MS / 1000} s, then ${out.words.charAt(0).toLowerCase()}${out.words.slice(1)}`,
       step: {
         onFail: 'stop',
         kind: 'group',

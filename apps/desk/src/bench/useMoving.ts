@@ -1,5 +1,4 @@
 import {
-  type Announcements,
   type CollisionDetection,
   closestCenter,
   type DragEndEvent,
@@ -15,6 +14,7 @@ import { movedBy, movedTo } from '@umbek/core/programming';
 import type { ShowDocument } from '@umbek/core/show';
 import { useRef, useState } from 'react';
 import { useEdits } from '../show/ShowContext';
+import { dragWords } from './dragWords';
 
 /** A mouse drags after so many CSS pixels; a finger after it has rested for so long, so that a swipe still scrolls. */
 const MOUSE_PX = 6;
@@ -104,15 +104,9 @@ export function useMoving(document: ShowDocument, chosen: ReadonlySet<string> | 
     },
     context: {
       sensors,
-      // What is read aloud: names, where the library would say ids.
       accessibility: {
         screenReaderInstructions: { draggable: 'Alt and the arrow keys move it.' },
-        announcements: {
-          onDragStart: ({ active }) => `Moving ${words(idsWith(String(active.id)))}.`,
-          onDragOver: () => undefined,
-          onDragEnd: ({ over }) => (over ? 'Moved.' : 'Not moved.'),
-          onDragCancel: () => 'Not moved.',
-        } satisfies Announcements,
+        announcements: dragWords((id) => words(idsWith(id))),
       },
       collisionDetection: under,
       onDragStart: ({ active }: DragStartEvent) => setDragged(String(active.id)),

@@ -2,7 +2,6 @@ import type { ShowDocument, Step } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
-import { Chip } from '../../common/Chip';
 import { Segments } from '../../common/Segments';
 import { Sheet } from '../../common/Sheet';
 import { readIdentity } from '../../live/identity';
@@ -98,16 +97,15 @@ export function RecordSheet({
       <Text style={styles.hint}>
         Buttons, macros and commands that a station touches become steps here. They are really sent while you record.
       </Text>
-      <View style={styles.chips} role="radiogroup">
-        {[...new Set([here, ...document.stations.map(({ name }) => name)])].map((name) => (
-          <Chip
-            key={name}
-            on={name === whose}
-            words={name === here ? `${name} (this one)` : name}
-            onPress={() => setStation(name)}
-          />
-        ))}
-      </View>
+      <Segments
+        value={whose}
+        onChange={setStation}
+        options={[...new Set([here, ...document.stations.map(({ name }) => name)])].map((name) => ({
+          value: name,
+          label: name === here ? `${name} (this one)` : name,
+        }))}
+        most={0}
+      />
     </Sheet>
   );
 }
@@ -117,5 +115,4 @@ const styles = StyleSheet.create({
   head: { fontFamily: font.semibold, fontSize: 17, color: colour.text },
   hint: { fontFamily: font.regular, fontSize: 15, lineHeight: 20, color: colour.muted },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, paddingVertical: 10 },
 });

@@ -1,5 +1,4 @@
 import {
-  type Announcements,
   closestCenter,
   type CollisionDetection,
   type DragEndEvent,
@@ -13,6 +12,7 @@ import {
 import { movedSteps, type StepAt } from '@umbek/core/programming';
 import type { Step } from '@umbek/core/show';
 import { useState } from 'react';
+import { dragWords } from '../dragWords';
 import { placeAt, placeText, stepLabel } from './editing';
 
 /** The handle drags after so many CSS pixels; less is a tap. */
@@ -51,12 +51,7 @@ export function useStepDrag(steps: readonly Step[], onPut: (steps: readonly Step
           draggable:
             'Arrow keys move it: up and down in its list, left out of the step that it is in, right into the one above.',
         },
-        announcements: {
-          onDragStart: ({ active }) => `Moving step ${label(active.id)}.`,
-          onDragOver: () => undefined,
-          onDragEnd: ({ over }) => (over ? 'Moved.' : 'Not moved.'),
-          onDragCancel: () => 'Not moved.',
-        } satisfies Announcements,
+        announcements: dragWords((id) => `step ${label(id)}`),
       },
       collisionDetection: under,
       onDragStart: ({ active }: DragStartEvent) => setDragged(String(active.id)),
