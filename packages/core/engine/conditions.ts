@@ -148,7 +148,9 @@ export function conditionWords(condition: SimpleCondition, document: ShowDocumen
   const asked = askableAt(document, scope, point);
   // What a point can say stands behind a colon in its words: here it is compared with one of that.
   const about =
-    asked === undefined ? `${scope}.${point}` : `${asked.group}: ${(asked.words.split(':')[0] ?? '').toLowerCase()}`;
+    asked === undefined
+      ? `${scope}.${point}`
+      : `${asked.group}: ${(asked.words.split(/:|, one a line/)[0] ?? '').toLowerCase()}`;
   if (typeof value === 'boolean') return `${about}${(is === 'isNot') === value ? ', not so' : ''}`;
   const told =
     typeof value === 'object'
@@ -236,7 +238,8 @@ export function toldOf(
   if (scope === 'chosen') return { about: `Chosen ${point}`, is: chosenWords(content, document) };
   const asked = askableAt(document, scope, point);
   if (asked === undefined) return null;
-  const about = scope === 'value' ? asked.words : `${asked.group}: ${(asked.words.split(':')[0] ?? '').toLowerCase()}`;
+  const about =
+    scope === 'value' ? asked.words : `${asked.group}: ${(asked.words.split(/:|, one a line/)[0] ?? '').toLowerCase()}`;
   if (content === null || content === undefined) return { about, is: 'not known' };
   if (typeof content === 'boolean') return { about, is: content ? 'yes' : 'no' };
   return { about, is: contentWords(content, asked, document, point) };
