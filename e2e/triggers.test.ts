@@ -88,6 +88,53 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await demo.close();
   });
 
+  it('microphones choose the shot once they are armed, and a cut by hand keeps them off', async () => {
+    const demo = await freshDemo();
+    await demo.standins.sound.simulate('voicesQuiet');
+    await program(demo, 'deskCam');
+    const page = await openAt(demo.url, size, '/bench?list=triggers');
+    await page.getByRole('button', { name: 'New trigger' }).click();
+    await choose(page, 'Microphones choose the shot', 'microphones');
+    await page.getByText('Once it is armed, it takes these shots by itself.').waitFor();
+    await page.getByRole('meter', { name: 'Level of Desk 2' }).waitFor();
+    // The second microphone has a shot of its own, and when both talk a third.
+    await page.getByRole('button', { name: /^Shot of Desk 2: Lawn cam/ }).click();
+    await choose(page, 'Dome cam', 'dome');
+    await page.getByRole('button', { name: /^Shot of Desk 2: Dome cam/ }).waitFor();
+    await page.getByRole('button', { name: /^Shot when several talk, or nobody: The shot stays/ }).click();
+    await choose(page, 'Star charts', 'star');
+    await page.getByText('Settings', { exact: true }).click();
+    await page.getByLabel('It waits for (s)', { exact: true }).fill('4');
+    await page.getByLabel('It waits for (s)', { exact: true }).press('Enter');
+    await page.getByRole('button', { name: 'Arm', exact: true }).click();
+    const mine = await until('it is there and armed', async () => {
+      const found = (await made(demo)).find(({ name }) => name === 'Microphones choose the shot');
+      return found !== undefined && (await trigger(demo, found.id)).holds === true ? found : undefined;
+    });
+    const onAir = async (): Promise<unknown> => (await demo.standins.switcher.report()).points.program;
+    await demo.standins.sound.simulate('voice2');
+    await until('Dome cam is on air', async () => (await onAir()) === 3, 10_000);
+    await demo.standins.sound.simulate('voice1');
+    await until('Desk cam is on air', async () => (await onAir()) === 1, 10_000);
+
+    // Somebody wants something else: that stays for four seconds, then it follows again.
+    await program(demo, 'domeCam');
+    await until('it is held off', async () => (await trigger(demo, mine.id)).holds === false);
+    expect(await onAir()).toBe(3);
+    await until('Desk cam is back on air', async () => (await onAir()) === 1, 10_000);
+    await page.getByText('What it did', { exact: true }).click();
+    await page
+      .getByText(/Somebody took Dome cam\. It follows again in 4 s\./)
+      .first()
+      .waitFor();
+    await page
+      .getByText(/Desk 2 talks: Dome cam\./)
+      .first()
+      .waitFor();
+    expect(await serious(page)).toEqual([]);
+    await demo.close();
+  });
+
   it('when a clip ends it mixes; disarmed it says why it did not, and all are disarmed and armed again at once', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/bench?list=triggers');
@@ -133,11 +180,11 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await page.getByRole('button', { name: /Fired: Fired by / }).waitFor();
 
     await page.getByRole('button', { name: 'Close the editor' }).click();
-    await page.getByText('2 of 4 armed').waitFor();
+    await page.getByText('2 of 5 armed').waitFor();
     await page.getByRole('button', { name: 'Disarm all' }).click();
-    await page.getByText('0 of 4 armed').waitFor();
+    await page.getByText('0 of 5 armed').waitFor();
     await page.getByRole('button', { name: 'Arm again' }).click();
-    await page.getByText('2 of 4 armed').waitFor();
+    await page.getByText('2 of 5 armed').waitFor();
     expect((await trigger(demo, mine.id)).armed).toBe(false);
     await demo.close();
   });

@@ -1,7 +1,15 @@
 import { changed, made } from '@umbek/core/changes';
 import { orderBetween } from '@umbek/core/order';
 import { newButton, newMacro, newPanel, newStrip, newTrigger, occasionChoices } from '@umbek/core/programming';
-import { applyEdit, type Button, type Change, type Macro, type ShowDocument, type Trigger } from '@umbek/core/show';
+import {
+  applyEdit,
+  type Button,
+  type Change,
+  type Macro,
+  type ShowDocument,
+  type Trigger,
+  Voices,
+} from '@umbek/core/show';
 import { demoId } from './demoId';
 import { panelsOf } from './panels';
 import { command } from './steps';
@@ -31,6 +39,9 @@ const STATIONS: readonly {
   },
 ];
 
+/** Levels and times of the demo's microphones, as they are proposed. */
+const HEARD = Voices.parse({ kind: 'voices', switcher: 'switcher', mics: [] });
+
 /** The triggers of the demo, each begun from what the editor offers and changed from there. */
 const TRIGGERS: readonly ({ readonly begins: string } & Partial<Trigger>)[] = [
   {
@@ -59,6 +70,18 @@ const TRIGGERS: readonly ({ readonly begins: string } & Partial<Trigger>)[] = [
       command('out', 'captions', 'countdownOut', { ms: 300 }),
       command('peak', 'captions', 'nameIn', { name: 'The peak', title: 'Most meteors of the night', ms: 400 }),
     ],
+  },
+  {
+    begins: 'Microphones choose the shot',
+    name: 'The desk talks',
+    group: 'Sound',
+    on: {
+      ...HEARD,
+      mics: [
+        { name: 'Ines', level: 'sound.ch1Level', source: 'deskCam', position: 'inesClose' },
+        { name: 'Tomasz', level: 'sound.ch2Level', source: 'lawnCam', position: '' },
+      ],
+    },
   },
 ];
 

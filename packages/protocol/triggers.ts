@@ -11,10 +11,13 @@ export const TriggerRow = z
     group: z.string(),
     kind: z.enum(['when', 'while', 'follow']),
     armed: z.boolean(),
-    holds: z.boolean().optional().meta({ description: 'Of a while rule: whether it holds something now.' }),
+    holds: z
+      .boolean()
+      .optional()
+      .meta({ description: 'Of a while rule: whether it holds something now. Of a follow rule: whether it follows.' }),
     state: z.enum(['rests', 'holds', 'changed', 'waiting']).meta({
       description:
-        'changed: somebody put something else where the rule holds. waiting: its condition holds, and something keeps it from doing so.',
+        'changed: somebody put something else where the rule holds, or cut by hand where it follows. waiting: something keeps it from doing so.',
     }),
     lastFired: at.optional(),
     lastWords: z.string().meta({ description: 'What it did last, or why it did nothing.' }),

@@ -34,7 +34,7 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
     group,
     kind,
     armed: view.armed,
-    ...(kind === 'while' ? { holds: view.state === 'holds' || view.state === 'changed' } : {}),
+    ...(kind === 'when' ? {} : { holds: view.state === 'holds' || (kind === 'while' && view.state === 'changed') }),
     state: view.state,
     ...(view.lastFired === null ? {} : { lastFired: wall(view.lastFired) }),
     lastWords: view.lastWords,

@@ -106,6 +106,7 @@ class EntryCompiler {
     if (on.kind === 'turns') this.expression(on.condition, 'on.condition', NO_PARAMS, 'press');
     if (on.kind === 'changes') this.expression(on.of, 'on.of', NO_PARAMS, 'press');
     if (onlyIf !== '') this.expression(onlyIf, 'onlyIf', NO_PARAMS, 'press');
+    if (kind === 'follow' || on.kind === 'voices') return this.voices(kind, on);
     if (kind !== 'while') return;
     if (on.kind !== 'turns' || !on.to)
       this.add(
@@ -116,6 +117,82 @@ class EntryCompiler {
         'on',
       );
     steps.forEach((step, at) => this.kept(step, `steps.${at}`));
+  }
+
+  /** Microphones that choose the shot: each level, source and position is there, and no camera has to be at two places. */
+  private voices(kind: Trigger['kind'], on: Trigger['on']): void {
+    if (kind !== 'follow' || on.kind !== 'voices')
+      return this.add(
+        'press',
+        'no-voices',
+        'A follow rule goes by microphones.',
+        'Make a new trigger from “Microphones choose the shot”.',
+        'on',
+      );
+    const { document } = this;
+    const switcher = this.find('devices', on.switcher);
+    const commands = switcher === undefined ? undefined : kindOf(switcher, document)?.commands;
+    const needed = on.mixFrames === 0 ? ['program'] : ['preview', 'mix'];
+    if (switcher === undefined) this.dangling('on.switcher', 'device', on.switcher);
+    else if (needed.some((command) => commands?.[command] === undefined))
+      this.add(
+        'press',
+        'no-switcher',
+        `${switcher.name} cannot ${on.mixFrames === 0 ? 'put a source on program' : 'mix'}.`,
+        'Choose the switcher that takes the shots.',
+        'on.switcher',
+      );
+    else this.devices.add(switcher.key);
+    if (on.mics.length < 2)
+      this.add(
+        'press',
+        'few-microphones',
+        'It needs two microphones at least.',
+        'Add a microphone and its shot.',
+        'on.mics',
+      );
+    const stands = new Map<string, string>();
+    const shot = ({ source, position }: { source: string; position: string }, path: string): void => {
+      const found = this.find('sources', source);
+      if (found === undefined && !this.find('roles', source)) this.dangling(`${path}.source`, 'source', source);
+      if (position === '') return;
+      const stored = this.find('positions', position);
+      if (stored === undefined) return this.dangling(`${path}.position`, 'position', position);
+      if (found === undefined || stored.camera !== found.camera)
+        return this.add(
+          'press',
+          'other-camera',
+          `${stored.name} is no position of ${found?.name ?? source}.`,
+          'Choose a position of its camera, or none.',
+          `${path}.position`,
+        );
+      const other = stands.get(stored.camera);
+      if (other !== undefined && other !== position)
+        this.add(
+          'press',
+          'two-positions',
+          `${found.name} would have to be at two positions: it cannot move while it is on air.`,
+          'Give both shots the same position, or another camera.',
+          `${path}.position`,
+        );
+      stands.set(stored.camera, position);
+      this.mayMove = true;
+    };
+    for (const [at, mic] of on.mics.entries()) {
+      const [device = '', point = ''] = mic.level.split('.');
+      const found = this.find('devices', device);
+      if (found === undefined) this.dangling(`on.mics.${at}.level`, 'device', device);
+      else if (pointsOf(found, document)[point]?.type !== 'number')
+        this.add(
+          'press',
+          'no-level',
+          `${found.name} tells no level ${point}.`,
+          'Choose another microphone.',
+          `on.mics.${at}.level`,
+        );
+      shot(mic, `on.mics.${at}`);
+    }
+    if (on.wide !== null) shot(on.wide, 'on.wide');
   }
 
   /** A *while* rule keeps only what it can take back by itself. */

@@ -50,6 +50,8 @@ export interface EngineOptions {
   readonly restoredClaims?: readonly ClaimRecord[];
   /** False where the show is to do nothing by itself, as in the rehearsal of a button. */
   readonly rules?: boolean;
+  /** False where nobody talks into the microphones: no rule follows them. */
+  readonly hears?: boolean;
   /** Something inside threw: it failed alone, and this is where. */
   readonly onTrouble?: (where: string, error: unknown) => void;
   /** False where nothing asks whether a source is on air by name; a rehearsal without it costs less. */
@@ -148,6 +150,7 @@ export class Engine {
                   program: () => this.current,
                   onTrouble,
                   why: (key) => whyOf(this, key),
+                  hears: options.hears !== false,
                 },
                 options.restoredClaims,
               ),

@@ -33,3 +33,4 @@ export * from './strips/index';
 export * from './uses';
 export * from './valueFields';
 export * from './triggers';
+export * from './voices';

@@ -45,7 +45,9 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
   );
   const triggers = document.triggers.flatMap(({ id, name, kind }) => [
     choice('Triggers', `${name} is armed`, `armed("${id}")`, 'armed'),
-    ...(kind === 'while' ? [choice('Triggers', `${name} holds`, `holds("${id}")`, 'up')] : []),
+    ...(kind === 'when'
+      ? []
+      : [choice('Triggers', `${name} ${kind === 'while' ? 'holds' : 'follows'}`, `holds("${id}")`, 'up')]),
   ]);
   const own = choice('This button', 'What this button does is so', 'button.isSo', 'up');
   return [own, ...buses, ...arrivals, ...chosen, ...triggers, ...switches];

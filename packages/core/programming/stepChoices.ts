@@ -1,5 +1,6 @@
-import { arrivalTimeoutMs, GENERIC, kindOf, pointsOf, PtzSettings, travelMs } from '../devices/index';
+import { kindOf, pointsOf } from '../devices/index';
 import { type Device, PEOPLE_LIST, type PlainValue, type Position, type ShowDocument, type Step } from '../show/index';
+import { arrivalLimit } from '../engine/arrivalLimit';
 import { negated } from '../engine/conditions';
 import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
@@ -22,8 +23,6 @@ const WAIT_MS = 6000;
 const KEPT_MS = 6000;
 /** So many of the people list stand among the steps to choose from. */
 const MOST_PEOPLE = 20;
-/** Also the shortest way may be begun while the head still brakes. */
-const SHORTEST_WAIT_MS = 2000;
 
 /** Everything a step can be in this show: what suits the steps so far first, then by device, then time, values and macros. */
 export function stepChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {
@@ -34,21 +33,6 @@ export function stepChoices(document: ShowDocument, before: readonly Step[]): St
     ...otherChoices(document),
   ];
 }
-
-/** Nobody has stored a second position yet: a wait of some seconds. */
-const arrivalLimit = (document: ShowDocument, device: Device, position: Position): number => {
-  // A head by profile takes as long as its profile says that a recall takes.
-  const profile = document.profiles.find(({ key }) => key === device.settings.profile);
-  const stated = profile?.content.commands.find(({ key }) => key === 'recall')?.delayMs;
-  if (device.kind === GENERIC) return Math.max(WAIT_MS, arrivalTimeoutMs(stated ?? 0));
-  const settings = PtzSettings.safeParse(device.settings);
-  const ways = settings.success
-    ? document.positions.flatMap((one) =>
-        one.camera === device.key && one.key !== position.key ? [travelMs(one, position, settings.data)] : [],
-      )
-    : [];
-  return ways.length === 0 ? WAIT_MS : Math.max(SHORTEST_WAIT_MS, arrivalTimeoutMs(Math.max(...ways)));
-};
 
 const arrival = (document: ShowDocument, device: Device, position: Position): StepChoice => ({
   key: `next/${device.key}/${position.key}`,

@@ -9,6 +9,7 @@ import { inOrder, orderBetween } from './order';
 import { negated } from '../engine/conditions';
 import { searched, type StepChoice, stepChoices } from './stepChoices';
 import { valueWords } from './valueFields';
+import { freshVoices, voicesWords } from './voices';
 
 export { isTimeZone } from '../engine/rules/timeOfDay';
 
@@ -21,6 +22,8 @@ export interface OccasionChoice {
   readonly kind: Trigger['kind'];
   readonly on: Occasion;
 }
+
+const VOICES = 'Microphones choose the shot';
 
 const turns = (condition: string, to = true): Occasion => ({ kind: 'turns', condition, to });
 
@@ -66,7 +69,9 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
     choice('Show values', `When ${name} changes`, 'when', { kind: 'changes', of: `value.${key}` }),
   );
   const time = choice('Time', 'At a time of day', 'when', { kind: 'time', at: '20:00:00', date: '' });
-  return [...sources, time, ...values, ...devices];
+  const heard = freshVoices(document);
+  const voices = heard === null ? [] : [choice('Sound', VOICES, 'follow', heard)];
+  return [...sources, time, ...voices, ...values, ...devices];
 }
 
 /** The choices of a show by their keys: lists ask for the words of every trigger. */
@@ -120,6 +125,7 @@ function askedWords(condition: string, document: ShowDocument): string {
 
 /** What makes a trigger fire, as a sentence begins: "While Roof cam is on air". */
 export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, document: ShowDocument): string {
+  if (on.kind === 'voices') return VOICES;
   if (on.kind === 'time') return `At ${on.at}${on.date === '' ? '' : ` on ${on.date}`}`;
   const known = choicesOf(document).get(`${kind}/${JSON.stringify(on)}`);
   if (known !== undefined) return known.words;
@@ -133,12 +139,14 @@ export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, docume
 }
 
 /** What its steps do, in one line. */
-export const doesWords = ({ steps }: Pick<Trigger, 'steps'>, document: ShowDocument): string =>
-  steps.length === 0
-    ? 'nothing yet'
-    : switchedOn(steps)
-        .map((step) => sentenceOf(step, document))
-        .join(', then ') || 'nothing: its steps are switched off';
+export const doesWords = ({ on, steps }: Pick<Trigger, 'on' | 'steps'>, document: ShowDocument): string =>
+  on.kind === 'voices'
+    ? voicesWords(on, document)
+    : steps.length === 0
+      ? 'nothing yet'
+      : switchedOn(steps)
+          .map((step) => sentenceOf(step, document))
+          .join(', then ') || 'nothing: its steps are switched off';
 
 /** A trigger as a sentence: "While Roof cam is on air: Count board in at 7". */
 export const triggerWords = (trigger: Trigger, document: ShowDocument): string =>
@@ -184,7 +192,8 @@ export const newTrigger = (document: ShowDocument, id: string, { words, kind, on
   delayMs: 0,
   minGapMs: 0,
   again: 'startOver',
-  atStart: 'armed',
+  // What cuts by itself is armed by a hand, once its shots have been chosen.
+  atStart: kind === 'follow' ? 'disarmed' : 'armed',
   order: orderBetween(inOrder(document.triggers).at(-1)?.order ?? null, null),
 });
 

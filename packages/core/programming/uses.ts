@@ -1,4 +1,12 @@
-import { entryWords, listsOf, type Reference, type ShowDocument, type Step, stepPathTo } from '../show/index';
+import {
+  entryWords,
+  listsOf,
+  type Reference,
+  type ShowDocument,
+  type Step,
+  stepPathTo,
+  type Voices,
+} from '../show/index';
 
 /** A place where something is used: the button, macro, position or source, and in it the first step or field that names it. */
 export interface Use {
@@ -94,10 +102,18 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
       (kind === 'device' && macro.owns.includes(key) ? ['owns'] : null);
     return path === null ? [] : [use('macros', macro.id, path)];
   });
+  const inVoices = ({ switcher, mics, wide }: Voices): boolean =>
+    kind === 'device'
+      ? switcher === key || mics.some(({ level }) => level.startsWith(`${key}.`))
+      : [...mics, ...(wide === null ? [] : [wide])].some((shot) =>
+          kind === 'position' ? shot.position === key : (kind === 'source' || kind === 'role') && shot.source === key,
+        );
   const triggers = document.triggers.flatMap((trigger): Use[] => {
     const { on, onlyIf } = trigger;
     const asked = on.kind === 'turns' ? on.condition : on.kind === 'changes' ? on.of : '';
-    const path = stepPathTo(trigger.steps, inStep) ?? (inText(asked) ? ['on'] : inText(onlyIf) ? ['onlyIf'] : null);
+    const path =
+      stepPathTo(trigger.steps, inStep) ??
+      (inText(asked) || (on.kind === 'voices' && inVoices(on)) ? ['on'] : inText(onlyIf) ? ['onlyIf'] : null);
     return path === null ? [] : [use('triggers', trigger.id, path)];
   });
   const rig =

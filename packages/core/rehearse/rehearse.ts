@@ -79,6 +79,7 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     watchAir: involved === null,
     // A button by itself: what rules would do besides is rehearsed with the show.
     rules: 'presses' in request.what || 'triggerId' in request.what,
+    hears: false,
     restored: restoredFor(request),
     restoredClaims: 'presses' in request.what || 'triggerId' in request.what ? claimsOn(new Map(request.state)) : [],
     answerAsks: true,

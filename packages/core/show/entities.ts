@@ -308,7 +308,51 @@ export const Macro = z.strictObject({
 });
 export type Macro = z.infer<typeof Macro>;
 
-/** What makes a *when* rule fire. */
+/** A source that a *follow* rule takes, and the position that its camera is sent to while it is not on air; empty: none. */
+const Shot = z.strictObject({ source: Key, position: z.union([Key, z.literal('')]).default('') });
+const Ms = (most: number, usual: number) => z.number().min(0).max(most).default(usual);
+
+/** The microphones that a *follow* rule listens to, the shot of each, and when it changes. Levels in dB below full scale, times in milliseconds. */
+export const Voices = z.strictObject({
+  kind: z.literal('voices'),
+  /** The switcher that takes the shots. */
+  switcher: Key,
+  mics: z
+    .array(
+      Shot.extend({
+        /** Who speaks there. */
+        name: Name,
+        /** The point that tells its level, such as `sound.ch1Level`. */
+        level: z
+          .string()
+          .regex(/^[a-z][A-Za-z0-9]{0,39}\.[a-z][A-Za-z0-9]{0,39}$/, 'Choose the level of a microphone.'),
+      }),
+    )
+    .max(16),
+  /** When several talk at once, or nobody does; null: the shot stays. */
+  wide: Shot.nullable().default(null),
+  /** Somebody talks from this level on. */
+  talksDb: z.number().min(-60).max(0).default(-34),
+  /** And until the level has fallen so far below it, dB. */
+  hysteresisDb: z.number().min(0).max(30).default(6),
+  /** For so long the level has to be over, and under. */
+  attackMs: Ms(10_000, 400),
+  releaseMs: Ms(10_000, 800),
+  /** Two or more talk for so long, or nobody does: the wide shot. */
+  togetherMs: Ms(60_000, 1500),
+  nobodyMs: Ms(600_000, 4000),
+  /** No shot is shorter. */
+  shortestMs: z.number().min(500).max(60_000).default(3000),
+  /** A cut by hand keeps the rule off for so long. */
+  holdOffMs: Ms(3_600_000, 10_000),
+  /** Frames of a mix to the next shot; 0: it is cut. */
+  mixFrames: z.number().int().min(0).max(250).default(0),
+  /** Goes on after a cut by hand to something that is none of its shots. Otherwise it waits until one of them is on air again. */
+  returns: z.boolean().default(false),
+});
+export type Voices = z.infer<typeof Voices>;
+
+/** What makes a trigger act. */
 export const Occasion = z.discriminatedUnion('kind', [
   /** A condition turns true, or false. */
   z.strictObject({ kind: z.literal('turns'), condition: z.string().min(1).max(2000), to: z.boolean().default(true) }),
@@ -324,6 +368,7 @@ export const Occasion = z.discriminatedUnion('kind', [
       .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'A date is written 2026-08-12.')
       .default(''),
   }),
+  Voices,
 ]);
 export type Occasion = z.infer<typeof Occasion>;
 
@@ -333,9 +378,12 @@ export const Trigger = z.strictObject({
   name: Name,
   /** Rules are armed together and listed by it; empty for none. */
   group: z.string().max(60).default(''),
-  /** `when`: on an event, do the steps. `while`: as long as its condition holds, keep what the steps make. */
-  kind: z.enum(['when', 'while']),
-  /** Of a *while* rule a condition that turns true: it holds until that is false. */
+  /**
+   * `when`: on an event, do the steps. `while`: as long as its condition holds, keep what the steps make. `follow`: microphones choose the shot; it has
+   * no steps.
+   */
+  kind: z.enum(['when', 'while', 'follow']),
+  /** Of a *while* rule a condition that turns true: it holds until that is false. Of a *follow* rule its voices, and of no other. */
   on: Occasion,
   steps: Steps,
   /** A condition that has to hold at the event; empty: none. Of a *when* rule. */

@@ -8,6 +8,7 @@ import { reachedKey, readerFor, type Scope } from '../scope';
 import type { StateBoard } from '../stateBoard';
 import type { Causes, Fired } from './causes';
 import { type Claim, ClaimLedger } from './claims';
+import { FollowRule, followSteps } from './followRule';
 import { type Edge, RuleReader, RULES_LINK_GROUP } from './ruleReader';
 import { isTimeZone, nextInstant } from './timeOfDay';
 import { keyWords } from './words';
@@ -85,7 +86,10 @@ export interface RuleEdge {
 export interface RuleView {
   readonly id: string;
   readonly armed: boolean;
-  /** `waiting`: its condition holds, and something keeps it from doing so. `changed`: somebody put something else there. */
+  /**
+   * `holds`: a *follow* rule follows. `waiting`: its condition holds, and something keeps it from doing so. `changed`: somebody put something else there,
+   * or cut by hand.
+   */
   readonly state: 'rests' | 'holds' | 'changed' | 'waiting';
   /** Engine time at which it last fired, or began to hold; null: not since the engine began. */
   readonly lastFired: number | null;
@@ -103,6 +107,8 @@ export interface RuleDependencies {
   readonly onTrouble: (where: string, error: unknown) => void;
   /** Why a key is what it is now. */
   readonly why: (key: string) => readonly WhyEntry[];
+  /** False in a rehearsal: no microphone hears anybody there, and that is no silence. */
+  readonly hears: boolean;
 }
 
 interface State {
@@ -143,6 +149,9 @@ export class Rules {
   private readonly readers = new Map<string, RuleReader>();
   private readonly states = new Map<string, State>();
   private readonly timers = new Map<string, Cancel>();
+  private readonly follows = new Map<string, FollowRule>();
+  /** *Follow* rules to be looked at. */
+  private readonly heard = new Set<string>();
   private readonly claims: ClaimLedger;
   /** Events of *when* rules in the order in which they came. */
   private queue: Happening[] = [];
@@ -220,7 +229,7 @@ export class Rules {
       armed: this.isArmed(id),
       state: this.stateNow(id),
       lastFired,
-      lastWords: fault?.message ?? silent ?? (waiting === '' ? lastWords : waiting),
+      lastWords: fault?.message ?? silent ?? (waiting === '' ? this.follows.get(id)?.words || lastWords : waiting),
       edges,
     };
   }
@@ -266,12 +275,14 @@ export class Rules {
     this.show(id);
     if (!armed) this.callBack(trigger);
     if (trigger.kind === 'while') this.lookAgain(id);
+    this.follows.get(id)?.look();
     this.sum();
   }
 
-  /** What still waits for its delay does not begin any more. */
+  /** What still waits for its delay, or for a camera, does not begin any more. */
   private callBack({ id, delayMs }: Trigger): void {
     const { runner } = this.deps;
+    this.follows.get(id)?.end('Its trigger was disarmed.');
     const { runId } = this.stateOf(id);
     if (delayMs === 0 || runId === null) return;
     if (runner.list().some((run) => run.runId === runId && run.stepPath === DELAY_PATH))
@@ -293,6 +304,7 @@ export class Rules {
       state.lastWords = `Disarmed by ${nameOf(by)}, with all others.`;
       const trigger = this.readers.get(id)?.trigger;
       if (trigger !== undefined) this.callBack(trigger);
+      this.follows.get(id)?.look();
       this.show(id);
     }
     this.sum();
@@ -309,10 +321,10 @@ export class Rules {
     const trigger = program.triggers.get(id);
     if (trigger === undefined)
       return fail({ code: 'unknown-trigger', message: `There is no trigger ${id}.`, mend: 'Load the list again.' });
-    if (trigger.kind === 'while')
+    if (trigger.kind !== 'when')
       return fail({
-        code: 'while-rule',
-        message: `${trigger.name} is a while rule: it goes by its condition.`,
+        code: `${trigger.kind}-rule`,
+        message: `${trigger.name} is a ${trigger.kind} rule: it goes by ${trigger.kind === 'while' ? 'its condition' : 'who talks'}.`,
         mend: 'Arm it, or rehearse it.',
       });
     const fault = program.faultOf(id);
@@ -350,6 +362,10 @@ export class Rules {
       this.does(trigger, [], 'Rehearsed.', [], undefined);
       return null;
     }
+    if (trigger.kind === 'follow') {
+      this.start(trigger, followSteps(trigger, program.document));
+      return null;
+    }
     this.tried.add(id);
     // What it holds already it holds anew: what stood before it stays what it was.
     const held = this.claims.of(id);
@@ -375,6 +391,8 @@ export class Rules {
     }
     const reader = new RuleReader(trigger, board, this.deps.program(), (one, edge) => this.edge(one, edge));
     this.readers.set(trigger.id, reader);
+    if (trigger.kind === 'follow' && trigger.on.kind === 'voices' && this.deps.hears)
+      this.follows.set(trigger.id, this.followRule(trigger));
     board.set(holdsKey(trigger.id), this.stateNow(trigger.id) === 'holds');
     if (trigger.kind === 'while') this.lookAgain(trigger.id);
     if (trigger.on.kind === 'time') this.watchClock(reader, clock.wall().getTime());
@@ -387,7 +405,49 @@ export class Rules {
     this.timers.delete(id);
     this.states.get(id)?.retry();
     this.dirty.delete(id);
+    this.heard.delete(id);
+    this.follows.get(id)?.close();
+    this.follows.delete(id);
     this.queue = this.queue.filter(({ reader }) => reader.trigger.id !== id);
+  }
+
+  /** What a *follow* rule does, and what it tells. */
+  private followRule(trigger: Trigger): FollowRule {
+    const { clock, board, runner, causes } = this.deps;
+    const { id, name } = trigger;
+    const again = (): void => {
+      this.heard.add(id);
+      this.serveSoon();
+    };
+    again();
+    return new FollowRule(trigger, {
+      clock,
+      board,
+      again,
+      program: this.deps.program,
+      armed: () => this.isArmed(id),
+      runs: (runId) => runner.has(runId),
+      stop: (runId, why) => runner.stop(runId, why),
+      take: (steps, words, level) => {
+        const t = clock.now();
+        causes.fires(id, [{ trigger: id, t }]);
+        const read = level === undefined ? [] : [keyWords(level, board.read(level), this.deps.program())];
+        const edge = this.note(trigger, { t, what: 'fired', words, read, key: level });
+        this.tell(trigger, 'fired', words, undefined, level);
+        edge.runId = this.start(trigger, steps);
+        return edge.runId;
+      },
+      ahead: (steps, source) => this.run(id, name, steps, 'ahead', source),
+      overruled: (words) => {
+        const key = trigger.on.kind === 'voices' ? `${trigger.on.switcher}.program` : undefined;
+        this.note(trigger, { t: clock.now(), what: 'changed', words, read: [], key });
+        this.tell(trigger, 'changed', words, undefined, key);
+      },
+      told: () => {
+        this.show(id);
+        this.sum();
+      },
+    });
   }
 
   private stateOf(id: string): State {
@@ -447,6 +507,9 @@ export class Rules {
     const served = this.queue.splice(0, SERVED_AT_ONCE);
     for (const one of served) this.alone(one.reader.trigger.id, () => this.happened(one));
     if (this.queue.length > 0) this.serveSoon();
+    const heard = [...this.heard];
+    this.heard.clear();
+    for (const id of heard) this.alone(id, () => this.follows.get(id)?.look());
     const ids = [...this.dirty];
     this.dirty.clear();
     // What comes goes before what leaves: on one place the one takes over from the other without a gap.
@@ -685,11 +748,11 @@ export class Rules {
     return runId;
   }
 
-  private run(id: string, name: string, steps: readonly Step[], what: 'enter' | 'leave'): void {
+  private run(id: string, name: string, steps: readonly Step[], what: 'enter' | 'leave' | 'ahead', of = ''): void {
     this.deps.runner.start({
-      name: what === 'enter' ? name : `${name} · leaves`,
+      name: what === 'enter' ? name : `${name} · ${what === 'leave' ? 'leaves' : 'ahead'}`,
       // Each by itself: what comes does not end what leaves.
-      identity: `${id}/${what}`,
+      identity: `${id}/${what}${of}`,
       program: this.deps.program(),
       scope: this.scope(),
       steps,
@@ -740,6 +803,8 @@ export class Rules {
   }
 
   private stateNow(id: string): RuleView['state'] {
+    const follow = this.follows.get(id);
+    if (follow !== undefined) return FOLLOW_STATE[follow.state];
     const claim = this.claims.of(id);
     if (claim === undefined) return this.stateOf(id).waiting === '' ? 'rests' : 'waiting';
     if (claim.parts.some(({ state }) => state === 'unsure')) return 'waiting';
@@ -777,6 +842,8 @@ export class Rules {
     });
   }
 }
+
+const FOLLOW_STATE = { rests: 'rests', follows: 'holds', heldOff: 'changed', waits: 'waiting' } as const;
 
 const nameOf = ({ station, person }: ByHand): string =>
   person === undefined || person === '' ? station : `${person} at ${station}`;

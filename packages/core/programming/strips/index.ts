@@ -64,7 +64,7 @@ function triggerOffers(document: ShowDocument): StripOffer[] {
     plan(name, [does(id, 'arm')], {
       sets: [{ id: 'set2', legend: name.slice(0, 120), steps: [does(id, 'disarm')], so: '' }],
       lamps: [
-        ...(kind === 'while' ? [{ when: `holds("${id}")`, show: 'up' as const }] : []),
+        ...(kind !== 'when' ? [{ when: `holds("${id}")`, show: 'up' as const }] : []),
         { when: `armed("${id}")`, show: 'armed' },
       ],
     }),

@@ -31,6 +31,7 @@ describe('the strips of triggers', () => {
       'Count board over the sky',
       'Opening film ends',
       'The countdown reaches zero',
+      'The desk talks',
     ]);
     expect(arms?.[0]).toMatchObject({
       steps: [{ kind: 'trigger', does: 'arm' }],
@@ -40,7 +41,7 @@ describe('the strips of triggers', () => {
         { when: `armed("${demoId('TRG', 1)}")`, show: 'armed' },
       ],
     });
-    // A while rule has no moment to be fired at.
+    // Neither a while rule nor one that follows has a moment to be fired at.
     expect(fires?.map(({ legend }) => legend)).toEqual(['Opening film ends', 'The countdown reaches zero']);
   });
 });

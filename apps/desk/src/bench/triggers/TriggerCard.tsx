@@ -4,6 +4,7 @@ import type { TriggerRow } from '@umbek/protocol';
 import { memo } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { colour, font } from '../../theme/tokens';
+import { MicLevel } from './MicLevel';
 
 /** What a trigger is at this moment, in one word or two. */
 export const stateWords = (row: TriggerRow | undefined): string =>
@@ -12,9 +13,13 @@ export const stateWords = (row: TriggerRow | undefined): string =>
     : !row.armed
       ? 'disarmed'
       : row.state === 'holds'
-        ? 'active'
+        ? row.kind === 'follow'
+          ? 'following'
+          : 'active'
         : row.state === 'changed'
-          ? 'overruled'
+          ? row.kind === 'follow'
+            ? 'held off'
+            : 'overruled'
           : row.state === 'waiting'
             ? 'waiting'
             : 'armed';
@@ -70,6 +75,18 @@ export const TriggerCard = memo(function TriggerCard({
         {sentence}
       </Text>
       {leaving === '' ? null : <Text style={styles.told}>{leaving}</Text>}
+      {trigger.on.kind === 'voices' && !asleep
+        ? trigger.on.mics
+            .slice(0, MOST_LEVELS)
+            .map(({ name, level }) => (
+              <MicLevel
+                key={level}
+                name={name}
+                level={level}
+                talksDb={trigger.on.kind === 'voices' ? trigger.on.talksDb : 0}
+              />
+            ))
+        : null}
       {last === '' ? null : (
         <Text style={styles.told} numberOfLines={3}>
           {last}
@@ -79,10 +96,14 @@ export const TriggerCard = memo(function TriggerCard({
   );
 });
 
-const KIND = { when: 'When', while: 'While' } as const;
-const EDGE = { when: colour.warning, while: '#86A04F' } as const;
+/** So many levels are shown in the list; the editor shows all. */
+const MOST_LEVELS = 3;
+const KIND = { when: 'When', while: 'While', follow: 'Follow' } as const;
+const EDGE = { when: colour.warning, while: '#86A04F', follow: '#6F8FB5' } as const;
 const STATE: Readonly<Record<string, object>> = {
   active: { color: '#A9C66B', borderColor: '#86A04F' },
+  following: { color: '#A9C66B', borderColor: '#86A04F' },
+  'held off': { color: colour.warning, borderColor: colour.warning },
   waiting: { color: colour.warning, borderColor: colour.warning },
   overruled: { color: colour.warning, borderColor: colour.warning },
   armed: { color: colour.text, borderColor: colour.muted },

@@ -28,6 +28,7 @@ import type { StepOwner } from '../owner';
 import { StepList } from '../StepList';
 import { TriggerEvents } from './TriggerEvents';
 import { clockWords, stateWords } from './TriggerCard';
+import { VoicesForm, VoicesSettings } from './VoicesForm';
 
 const AGAIN: readonly { readonly value: Trigger['again']; readonly label: string }[] = [
   { value: 'startOver', label: 'Start over' },
@@ -98,6 +99,9 @@ export function TriggerEditor({
         {now !== undefined && now.armed && now.leaving.length > 0 ? (
           <Text style={styles.hint}>{`Disarming it now sends: ${now.leaving.join(', ')}.`}</Text>
         ) : null}
+        {now?.kind === 'follow' && !now.armed ? (
+          <Text style={styles.hint}>Once it is armed, it takes these shots by itself.</Text>
+        ) : null}
         {fault === undefined ? null : (
           <Text style={styles.fault} role="alert">
             {`It does not fire. ${fault}`}
@@ -126,13 +130,21 @@ export function TriggerEditor({
                 ])
               }
             />
-            <StepList
-              document={document}
-              owner={owner}
-              list="steps"
-              title={trigger.kind === 'while' ? 'Keep this so' : 'Do this'}
-              fresh={fresh}
-            />
+            {trigger.on.kind === 'voices' ? (
+              <VoicesForm
+                document={document}
+                voices={trigger.on}
+                onChange={(on) => set('on', on, 'Microphones and shots')}
+              />
+            ) : (
+              <StepList
+                document={document}
+                owner={owner}
+                list="steps"
+                title={trigger.kind === 'while' ? 'Keep this so' : 'Do this'}
+                fresh={fresh}
+              />
+            )}
             {trigger.kind === 'while' && trigger.steps.length > 0 ? (
               <View style={styles.leaving}>
                 <Heading words="Afterwards" />
@@ -174,6 +186,9 @@ export function TriggerEditor({
               onChange={(to) => set('atStart', to, 'Armed at the start')}
               options={AT_START}
             />
+            {trigger.on.kind === 'voices' ? (
+              <VoicesSettings voices={trigger.on} onChange={(on) => set('on', on, 'Times and levels')} />
+            ) : null}
             {trigger.kind === 'when' ? (
               <>
                 <OnlyIf document={document} trigger={trigger} onChange={(to) => set('onlyIf', to, 'Only if')} />
@@ -255,7 +270,7 @@ function OccasionForm({
         label={`Begins: ${occasionWords(trigger, document)}. Choose another.`}
         onPress={() => setPicking(true)}
       />
-      {on.kind === 'time' ? (
+      {on.kind === 'voices' ? null : on.kind === 'time' ? (
         <TimeForm document={document} on={on} onChange={(next) => onChange(kind, next)} />
       ) : (
         <Segments

@@ -1,0 +1,303 @@
+import type { Trigger, Voices } from '../../show/index';
+import { rule, ruled } from './testRules';
+
+type Shot = { readonly source: string; readonly position?: string };
+
+const voices = (
+  more: Partial<Voices> = {},
+  shots: readonly Shot[] = [{ source: 'deskCam' }, { source: 'lawnCam' }],
+): Trigger =>
+  rule(1, {
+    name: 'Who talks',
+    kind: 'follow',
+    steps: [],
+    on: {
+      kind: 'voices',
+      switcher: 'switcher',
+      mics: shots.map(({ source, position = '' }, at) => ({
+        name: ['Ines', 'Tomasz', 'Della'][at] ?? '',
+        level: `sound.ch${at + 1}Level`,
+        source,
+        position,
+      })),
+      wide: { source: 'slides', position: '' },
+      talksDb: -30,
+      hysteresisDb: 6,
+      attackMs: 200,
+      releaseMs: 400,
+      togetherMs: 1000,
+      nobodyMs: 60_000,
+      shortestMs: 3000,
+      holdOffMs: 10_000,
+      mixFrames: 0,
+      returns: false,
+      ...more,
+    },
+  });
+
+/** An engine that hears: who talks from now on, by the numbers of their channels. Desk cam is on air. */
+function heard(trigger: Trigger, more: Parameters<typeof ruled>[1] = {}) {
+  const test = ruled([trigger], { from: { switcher: { program: 1, preview: 2 } }, ...more });
+  const talk = (...channels: number[]): void => {
+    test.engine
+      .newsOf('sound')
+      .points(Object.fromEntries([1, 2, 3].map((one) => [`ch${one}Level`, channels.includes(one) ? -20 : -60])));
+    test.pass(1);
+  };
+  const program = (): unknown => test.engine.board.read('switcher.program');
+  /** What was done to the switcher, with the engine's time in milliseconds. */
+  const cuts = (): [number, string][] =>
+    test.entries.flatMap((entry): [number, string][] =>
+      entry.kind === 'command' && entry.device === 'switcher'
+        ? [
+            [
+              entry.t,
+              `${entry.command.command} ${String(entry.command.params.source ?? entry.command.params.frames ?? '')}`,
+            ],
+          ]
+        : [],
+    );
+  return { ...test, talk, program, cuts };
+}
+
+describe('a follow rule', () => {
+  it('takes the shot of the one who talks, after the attack time', () => {
+    const trigger = voices();
+    const { talk, pass, cuts, told, view, program } = heard(trigger);
+    pass(5000);
+    talk(2);
+    pass(198);
+    expect(cuts()).toEqual([]);
+    pass(50);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2']);
+    expect(program()).toBe(2);
+    expect(told(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
+    expect(view(trigger)?.state).toBe('holds');
+  });
+
+  it('does nothing when the shot is on air already', () => {
+    const { talk, pass, cuts } = heard(voices());
+    pass(5000);
+    talk(1);
+    pass(5000);
+    expect(cuts()).toEqual([]);
+  });
+
+  it('makes no shot shorter than the shortest', () => {
+    const { talk, pass, cuts } = heard(voices());
+    pass(5000);
+    talk(2);
+    pass(1000);
+    talk(1);
+    pass(5000);
+    const [first, second] = cuts();
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2', 'program 1']);
+    expect((second?.[0] ?? 0) - (first?.[0] ?? 0)).toBeGreaterThanOrEqual(3000);
+    expect((second?.[0] ?? 0) - (first?.[0] ?? 0)).toBeLessThan(3060);
+  });
+
+  it('takes the wide shot when two talk together, and when nobody does', () => {
+    const trigger = voices({ nobodyMs: 2000, shortestMs: 500 });
+    const { talk, pass, cuts, told } = heard(trigger);
+    pass(1000);
+    talk(1, 2);
+    pass(1300);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 5']);
+    talk(2);
+    pass(1000);
+    talk();
+    pass(2500);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 5', 'program 2', 'program 5']);
+    expect(told(trigger).map((line) => line.replace('fired: ', ''))).toEqual([
+      'Several talk together: Star charts.',
+      'Tomasz talks: Lawn cam.',
+      'Nobody talks: Star charts.',
+    ]);
+  });
+
+  it('is kept off by a cut by hand to one of its shots, and goes on after the set time', () => {
+    const trigger = voices();
+    const { talk, pass, does, cuts, view, told, program } = heard(trigger);
+    pass(5000);
+    talk(1);
+    pass(1000);
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(told(trigger)).toEqual(['changed: Somebody took Lawn cam. It follows again in 10 s.']);
+    expect(view(trigger)?.state).toBe('changed');
+    pass(9800);
+    expect(program()).toBe(2);
+    pass(300);
+    expect(program()).toBe(1);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2', 'program 1']);
+  });
+
+  it('waits at a picture that is none of its shots, for as long as that is on air', () => {
+    const trigger = voices();
+    const { talk, pass, does, view, program } = heard(trigger);
+    pass(5000);
+    talk(2);
+    does('switcher', 'program', { source: 'roofCam' });
+    pass(60_000);
+    expect(program()).toBe(4);
+    expect([view(trigger)?.state, view(trigger)?.lastWords]).toEqual([
+      'changed',
+      'None of its shots is on air. It follows again when one of them is.',
+    ]);
+    does('switcher', 'program', { source: 'deskCam' });
+    pass(9900);
+    expect(program()).toBe(1);
+    pass(200);
+    expect(program()).toBe(2);
+  });
+
+  it('comes back from any picture after the set time, where it is told to', () => {
+    const { talk, pass, does, program } = heard(voices({ returns: true }));
+    pass(5000);
+    talk(2);
+    does('switcher', 'program', { source: 'roofCam' });
+    pass(9700);
+    expect(program()).toBe(4);
+    pass(400);
+    expect(program()).toBe(2);
+  });
+
+  it('takes the silence of the mixer for no silence in the room', () => {
+    const trigger = voices({ nobodyMs: 2000 });
+    const { engine, talk, pass, cuts, view } = heard(trigger);
+    pass(1000);
+    talk(1);
+    pass(1000);
+    engine.newsOf('sound').reached(false, 'silent');
+    pass(10_000);
+    expect(cuts()).toEqual([]);
+    expect([view(trigger)?.state, view(trigger)?.lastWords]).toEqual(['waiting', 'Sound does not answer.']);
+    // Back: it hears anew, and the shot on air is as long as any at least.
+    engine.newsOf('sound').reached(true, 'back');
+    talk(2);
+    pass(2900);
+    expect(cuts()).toEqual([]);
+    pass(150);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2']);
+  });
+
+  it('does nothing while the switcher is silent, and nothing out of memory when it is back', () => {
+    const trigger = voices();
+    const { engine, talk, pass, cuts, view } = heard(trigger);
+    pass(5000);
+    engine.newsOf('switcher').reached(false, 'silent');
+    talk(2);
+    pass(5000);
+    expect(view(trigger)?.lastWords).toBe('Switcher does not answer.');
+    talk();
+    pass(1000);
+    engine.newsOf('switcher').reached(true, 'back');
+    engine.newsOf('switcher').points({ program: 1, preview: 2, mixing: false });
+    pass(10_000);
+    expect(cuts()).toEqual([]);
+  });
+
+  it('mixes where it is told to, and takes its own mix for no hand', () => {
+    const trigger = voices({ mixFrames: 25 });
+    const { talk, pass, cuts, told, program } = heard(trigger);
+    pass(5000);
+    talk(2);
+    pass(2000);
+    expect(cuts().map(([, words]) => words)).toEqual(['preview 2', 'mix 25']);
+    expect(program()).toBe(2);
+    expect(told(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
+  });
+
+  it('leaves a mix of somebody else to its end', () => {
+    const { talk, pass, does, cuts } = heard(voices({ holdOffMs: 0, shortestMs: 500 }));
+    pass(5000);
+    does('switcher', 'preview', { source: 'slides' });
+    talk(2);
+    does('switcher', 'mix', { frames: 100 });
+    pass(1500);
+    expect(cuts().map(([, words]) => words)).toEqual(['preview 5', 'mix 100']);
+    pass(1500);
+    expect(cuts().map(([, words]) => words)).toEqual(['preview 5', 'mix 100', 'program 2']);
+  });
+
+  it('sends a camera that is off air to its position ahead, and waits for it before the cut', () => {
+    const trigger = voices({}, [{ source: 'deskCam' }, { source: 'lawnCam', position: 'visitors' }]);
+    const { talk, pass, sent, cuts, engine } = heard(trigger, {
+      from: { switcher: { program: 1, preview: 2 }, lawnCam: { pan: -30, tilt: 4.5, zoom: 3 } },
+    });
+    pass(100);
+    expect(sent('lawnCam')).toEqual(['recall']);
+    // It talks while the camera still moves: the cut waits.
+    pass(400);
+    talk(2);
+    pass(300);
+    expect(cuts()).toEqual([]);
+    pass(6000);
+    expect(engine.board.read('lawnCam.arrived')).toBe('visitors');
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2']);
+    // It stands there when its turn comes again: it is cut at once, and not sent a third time.
+    talk(1);
+    pass(4000);
+    talk(2);
+    pass(4000);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2', 'program 1', 'program 2']);
+    expect(sent('lawnCam').filter((one) => one === 'recall').length).toBeLessThanOrEqual(2);
+  });
+
+  it('does not move a camera that somebody turned away until it follows again', () => {
+    const trigger = voices({}, [{ source: 'deskCam', position: 'inesClose' }, { source: 'lawnCam' }]);
+    const { pass, does, sent } = heard(trigger);
+    pass(5000);
+    does('switcher', 'program', { source: 'roofCam' });
+    pass(20_000);
+    expect(sent('deskCam')).toEqual([]);
+    does('switcher', 'program', { source: 'lawnCam' });
+    pass(9000);
+    expect(sent('deskCam')).toEqual([]);
+    pass(2000);
+    expect(sent('deskCam')).toEqual(['recall']);
+  });
+
+  it('does not cut any more once it is disarmed, also where it waited for a camera', () => {
+    const trigger = voices({}, [{ source: 'deskCam' }, { source: 'lawnCam', position: 'visitors' }]);
+    const { talk, pass, cuts, engine, view } = heard(trigger, {
+      from: { switcher: { program: 1, preview: 2 }, lawnCam: { pan: -30, tilt: 4.5, zoom: 3 } },
+    });
+    pass(4);
+    talk(2);
+    pass(400);
+    engine.board.turn(() => engine.rules?.arm(trigger.id, false, { station: 'Desk 1' }));
+    pass(20_000);
+    expect(cuts()).toEqual([]);
+    expect([view(trigger)?.state, view(trigger)?.lastWords]).toEqual(['rests', 'Disarmed by Desk 1.']);
+  });
+
+  it('is refused by hand, and told what is wrong with it', () => {
+    const two = voices({}, [
+      { source: 'deskCam', position: 'inesClose' },
+      { source: 'deskCam', position: 'tomaszClose' },
+    ]);
+    const { engine, view, talk, pass, cuts } = heard(two);
+    const answer = engine.rules?.fire(two.id, { station: 'Desk 1' });
+    expect(answer?.ok === false && answer.error.code).toBe('follow-rule');
+    pass(5000);
+    talk(2);
+    pass(5000);
+    expect(cuts()).toEqual([]);
+    expect(view(two)?.lastWords).toBe('Desk cam would have to be at two positions: it cannot move while it is on air.');
+  });
+
+  it('holds through a second of chatter: levels of 25 a second from sixteen microphones', () => {
+    const { engine, pass, cuts, troubles } = heard(
+      voices({ shortestMs: 500, attackMs: 0, releaseMs: 0, togetherMs: 0 }),
+    );
+    pass(1000);
+    for (let at = 0; at < 250; at += 1) {
+      engine.newsOf('sound').points({ ch1Level: at % 2 === 0 ? -20 : -60, ch2Level: at % 2 === 0 ? -60 : -20 });
+      pass(40);
+    }
+    // Ten seconds with shots of half a second: never more than twenty.
+    expect(cuts().length).toBeGreaterThan(10);
+    expect(cuts().length).toBeLessThanOrEqual(20);
+    expect(troubles).toEqual([]);
+  });
+});
