@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import type { Trigger, Voices } from '../../show/index';
 import { rule, ruled } from './testRules';
 
@@ -299,5 +300,99 @@ describe('a follow rule', () => {
     expect(cuts().length).toBeGreaterThan(10);
     expect(cuts().length).toBeLessThanOrEqual(20);
     expect(troubles).toEqual([]);
+  });
+});
+
+describe('whatever happens to a follow rule', () => {
+  const happens = fc.oneof(
+    { weight: 6, arbitrary: fc.record({ what: fc.constant('talk' as const), who: fc.subarray([1, 2]) }) },
+    {
+      weight: 2,
+      arbitrary: fc.record({
+        what: fc.constant('cut' as const),
+        source: fc.constantFrom('deskCam', 'lawnCam', 'roofCam', 'slides'),
+      }),
+    },
+    {
+      weight: 1,
+      arbitrary: fc.record({
+        what: fc.constant('silent' as const),
+        device: fc.constantFrom('sound', 'switcher', 'lawnCam'),
+        silent: fc.boolean(),
+      }),
+    },
+    { weight: 1, arbitrary: fc.record({ what: fc.constant('arm' as const), armed: fc.boolean() }) },
+  );
+  const HELD_OFF_MS = 5000;
+  const INPUTS: Readonly<Record<string, number>> = { deskCam: 1, lawnCam: 2, roofCam: 4, slides: 5 };
+
+  it('it never cuts within the shortest shot, after a hand, disarmed, or without hearing and seeing', () => {
+    let cutsAtAll = 0;
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(happens, fc.integer({ min: 40, max: 4000 })), { minLength: 5, maxLength: 40 }),
+        fc.boolean(),
+        (story, returns) => {
+          const trigger = voices({ shortestMs: 2000, holdOffMs: HELD_OFF_MS, nobodyMs: 3000, returns }, [
+            { source: 'deskCam' },
+            { source: 'lawnCam', position: 'visitors' },
+          ]);
+          const { clock, engine, entries, talk, pass, does, program, troubles } = heard(trigger);
+          let byHand = -Infinity;
+          let armed = true;
+          const silent = new Set<string>();
+          let shown = entries.length;
+          let cutAt = -Infinity;
+          const look = (): void => {
+            for (const entry of entries.slice(shown)) {
+              if (entry.kind !== 'command' || entry.device !== 'switcher') continue;
+              const run = entries.find((one) => one.kind === 'runStart' && one.runId === entry.runId);
+              if (run?.kind !== 'runStart' || run.cause.kind !== 'trigger') continue;
+              expect([armed, silent.has('sound'), silent.has('switcher')]).toEqual([true, false, false]);
+              expect(entry.t - cutAt).toBeGreaterThanOrEqual(2000);
+              expect(entry.t - byHand).toBeGreaterThanOrEqual(HELD_OFF_MS - 100);
+              cutAt = entry.t;
+              cutsAtAll += 1;
+            }
+            shown = entries.length;
+          };
+          for (const [one, ms] of story) {
+            switch (one.what) {
+              case 'talk':
+                if (!silent.has('sound')) talk(...one.who);
+                break;
+              case 'cut': {
+                const before = program();
+                if (silent.has('switcher')) break;
+                does('switcher', 'program', { source: one.source });
+                if (before !== INPUTS[one.source] && program() === INPUTS[one.source]) byHand = clock.now();
+                break;
+              }
+              case 'silent':
+                if (one.silent === silent.has(one.device)) break;
+                if (one.silent) silent.add(one.device);
+                else silent.delete(one.device);
+                engine.newsOf(one.device).reached(!one.silent, '');
+                if (!one.silent && one.device === 'switcher')
+                  engine
+                    .newsOf('switcher')
+                    .points({ program: 1, preview: 2, mixing: false, keyer1: false, keyer2: false });
+                if (!one.silent && one.device === 'sound') talk();
+                break;
+              case 'arm':
+                if (one.armed !== armed) byHand = -Infinity;
+                armed = one.armed;
+                engine.board.turn(() => engine.rules?.arm(trigger.id, armed, { station: 'Desk 1' }));
+            }
+            look();
+            pass(ms);
+            look();
+          }
+          expect(troubles).toEqual([]);
+        },
+      ),
+      { numRuns: 60, seed: 7 },
+    );
+    expect(cutsAtAll).toBeGreaterThan(40);
   });
 });

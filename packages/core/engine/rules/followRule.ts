@@ -151,7 +151,8 @@ export class FollowRule implements Reader {
     this.heard = silence(this.on.mics.length, this.deps.clock.now());
     this.onAir = null;
     this.unknownSince = null;
-    this.heldUntil = -Infinity;
+    // Who arms it anew wants it at once; a mixer that was away for a moment does not end what a hand did.
+    if (state === 'rests') this.heldUntil = -Infinity;
     this.sent.clear();
     this.be(state, why);
   }
