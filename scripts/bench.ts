@@ -10,6 +10,7 @@ import { benchPanels } from '../bench/panels';
 import { benchPress } from '../bench/press';
 import { benchRehearsal } from '../bench/rehearsal';
 import { benchStations } from '../bench/stations';
+import { benchTiming } from '../bench/timing';
 import type { BenchRow } from '../bench/result';
 
 /** In a process of its own: what the other figures leave behind in this one's memory and compiled code is not its matter. */
@@ -34,6 +35,7 @@ const PARTS: Readonly<Record<string, () => Promise<BenchRow[]>>> = {
   panels: benchPanels,
   machines: benchMachines,
   press: benchPress,
+  timing: benchTiming,
   stations: benchStations,
   big: benchBig,
 };

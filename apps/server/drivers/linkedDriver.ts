@@ -60,7 +60,7 @@ export abstract class LinkedDriver<Context extends DriverContext = DriverContext
     return () => undefined;
   }
 
-  abstract send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel;
+  abstract send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void, more?: boolean): Cancel;
   /** Asks something cheap of a device that is heard. */
   protected abstract beat(): void;
   /** Looks for a device that is not. */

@@ -11,6 +11,8 @@ function setUp(options: { drop?: number; double?: number; seed?: number } = {}) 
   const clock = new VirtualClock();
   const chance = seeded(options.seed ?? 1);
   const sent: string[] = [];
+  /** Verbs of each datagram. */
+  const datagrams: string[][] = [];
   const points: Record<string, PlainValue> = {};
   const reached: boolean[] = [];
   const wire = { dead: false, deaf: false };
@@ -30,6 +32,7 @@ function setUp(options: { drop?: number; double?: number; seed?: number } = {}) 
       title: 'Switcher',
       transmit: (bytes) => {
         const told = decodeOsc(bytes);
+        if (told.ok) datagrams.push(told.value.map((message) => message.address.split('/').at(-1) ?? ''));
         if (told.ok) sent.push(...told.value.map((message) => `${message.address} ${message.values.join(' ')}`));
         pass(() => device.receive(bytes, 'driver'));
       },
@@ -40,13 +43,21 @@ function setUp(options: { drop?: number; double?: number; seed?: number } = {}) 
     'e1',
   );
   driver.open();
-  const send = (id: string, command: string, params: Record<string, PlainValue> = {}): CommandEvent[] => {
+  const send = (
+    id: string,
+    command: string,
+    params: Record<string, PlainValue> = {},
+    more?: 'stays' | 'leaves',
+  ): CommandEvent[] => {
     const events: CommandEvent[] = [];
-    driver.send(id, { command, params }, (event) => events.push(event));
+    driver.send(id, { command, params }, (event) => events.push(event), more !== undefined);
+    if (more === 'leaves') driver.leave();
     return events;
   };
+  /** Datagrams that carried commands: what asks and keeps the link alive is left out. */
+  const commands = (): string[][] => datagrams.filter(([verb]) => verb !== 'ping' && verb !== 'read');
   const effects = (name: string) => device.report().effects.filter((effect) => effect.command === name).length;
-  return { clock, driver, device, sent, points, reached, wire, send, effects };
+  return { clock, driver, device, sent, points, reached, wire, send, effects, commands };
 }
 
 describe('the OSC driver', () => {
@@ -85,6 +96,79 @@ describe('the OSC driver', () => {
     expect(new Set(told)).toEqual(new Set([undefined, true]));
     clock.runTo(1000);
     expect(points.mixing).toBe(false);
+  });
+
+  it('sends what leaves together as one bundle, and tells of each by itself', () => {
+    const { clock, send, points, commands } = setUp();
+    clock.runTo(100);
+    const all = [
+      send('1', 'preview', { source: 5 }, 'stays'),
+      send('2', 'aux', { output: 1, source: 40 }, 'stays'),
+      send('3', 'aux', { output: 2, source: 3 }, 'leaves'),
+    ];
+    expect(commands()).toEqual([['preview', 'aux', 'aux']]);
+    clock.runTo(150);
+    expect(all.map((events) => events.map((event) => (event.type === 'outcome' ? event.outcome : event.type)))).toEqual(
+      [['done'], ['refused'], ['done']],
+    );
+    expect([points.preview, points.aux2]).toEqual([5, 3]);
+    expect(commands()).toHaveLength(1);
+  });
+
+  it('does not wait beyond the instant for what was to follow', () => {
+    const { clock, driver, send, commands } = setUp();
+    clock.runTo(100);
+    const events = send('1', 'preview', { source: 5 }, 'stays');
+    const gone: CommandEvent[] = [];
+    driver.send('2', { command: 'cut', params: {} }, (event) => gone.push(event), true)();
+    expect(commands()).toEqual([]);
+    clock.runTo(100.01);
+    expect(commands()).toEqual([['preview']]);
+    clock.runTo(150);
+    expect(events).toEqual([{ type: 'outcome', outcome: 'done' }]);
+    expect(gone).toEqual([{ type: 'outcome', outcome: 'refused', why: 'Cancelled before it was sent.' }]);
+  });
+
+  it('does not make a bundle larger than a datagram goes through', () => {
+    const { clock, send, commands } = setUp();
+    clock.runTo(100);
+    const many = Array.from({ length: 60 }, (_, at) =>
+      send(`${at}`, 'preview', { source: 1 + (at % 4) }, at < 59 ? 'stays' : 'leaves'),
+    );
+    clock.runTo(400);
+    expect(commands().length).toBeGreaterThan(1);
+    expect(commands().length).toBeLessThan(6);
+    expect(commands().flat()).toHaveLength(60);
+    expect(many.every(([event]) => event?.type === 'outcome' && event.outcome === 'done')).toBe(true);
+  });
+
+  it('does each of a bundle exactly once over a wire that loses 20 % and doubles 10 %, and repeats only what is not answered', () => {
+    for (let seed = 1; seed <= 20; seed += 1) {
+      const { clock, send, effects } = setUp({ drop: 0.2, double: 0.1, seed });
+      clock.runTo(4000);
+      const all = Array.from({ length: 5 }, (_, index) => send(`c${index}`, 'cut', {}, index < 4 ? 'stays' : 'leaves'));
+      clock.runTo(clock.now() + 1200);
+      expect([seed, effects('cut'), all.map(([event]) => event?.type === 'outcome' && event.outcome)]).toEqual([
+        seed,
+        5,
+        ['done', 'done', 'done', 'done', 'done'],
+      ]);
+    }
+  });
+
+  it('tells each of a bundle as lost when the device falls silent, and as refused when it is closed before it left', () => {
+    const { clock, driver, send, wire } = setUp();
+    clock.runTo(100);
+    wire.dead = true;
+    const lost = [send('1', 'cut', {}, 'stays'), send('2', 'preview', { source: 5 }, 'leaves')];
+    clock.runTo(5000);
+    expect(lost.map(([event]) => event?.type === 'outcome' && event.outcome)).toEqual(['lost', 'lost']);
+    wire.dead = false;
+    clock.runTo(8000);
+    const held = send('3', 'cut', {}, 'stays');
+    driver.close();
+    clock.runTo(8001);
+    expect(held.map((event) => event.type === 'outcome' && event.outcome)).toEqual(['refused']);
   });
 
   it('hands a refusal on in the words of the device', () => {

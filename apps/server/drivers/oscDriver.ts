@@ -1,16 +1,30 @@
 import type { DeviceCommand, DeviceKind } from '@umbek/core/devices';
 import type { Cancel, CommandEvent } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
-import { decodeOsc, type DeviceMessage, deviceMessageOf, encodeOsc, encodeRequest } from '@umbek/wire/osc';
+import {
+  decodeOsc,
+  type DeviceMessage,
+  deviceMessageOf,
+  encodeOsc,
+  encodeRequest,
+  type OscMessage,
+} from '@umbek/wire/osc';
 import { ANSWER_LIMIT_MS, type QueuedCommand, RESEND_MS } from './commandQueue';
 import { Doubts, unanswered } from './doubts';
 import type { ByteContext, ByteDriver, LinkState } from './context';
 import { LinkedDriver } from './linkedDriver';
 import { LET_GO, wordsOf } from './linkWords';
 
+/** Bundles are kept below what goes through any network in one piece: the smallest MTU of IPv6 less its headers. */
+const LONGEST_BUNDLE = 1200;
+/** So many bytes a bundle puts in front of all, and in front of each message (OSC 1.0 specification, OSC Bundles). */
+const BUNDLE_HEAD = 16;
+const MESSAGE_HEAD = 4;
+
+/** What is under way: one command, or those that left together. */
 interface Flight {
-  readonly entry: QueuedCommand;
-  readonly bytes: Uint8Array;
+  /** Those that have not been answered yet. */
+  readonly open: Map<string, { readonly entry: QueuedCommand; readonly message: OscMessage }>;
   readonly since: number;
   cancelResend: Cancel;
 }
@@ -21,6 +35,9 @@ interface Flight {
  */
 export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private flight: Flight | null = null;
+  /** Commands of one instant that leave together, as soon as the last of them has come. */
+  private gathered: QueuedCommand[] = [];
+  private gathers: Cancel | null = null;
   /** Number of the latest state taken; −1 before the first read. */
   private number = -1;
   private readonly points = new Map<string, PlainValue>();
@@ -39,16 +56,49 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   }
 
   override close(): void {
+    this.scatter();
     super.close();
     const { flight } = this;
     this.flight = null;
     flight?.cancelResend();
-    flight?.entry.tell({ type: 'outcome', outcome: 'lost', why: LET_GO });
+    for (const { entry } of flight?.open.values() ?? []) entry.tell({ type: 'outcome', outcome: 'lost', why: LET_GO });
   }
 
-  send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
+  /** @param together others of this instant follow: they leave in one bundle */
+  send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void, together = false): Cancel {
     const entry = this.doubts.asked({ id, command, lane: 'plain', tell: onEvent }, this.unsettledBy(command));
-    return this.sendInTurn(entry, this.flight !== null, (one) => this.launch(one));
+    if (this.flight === null && this.queue.size === 0 && (together || this.gathered.length > 0))
+      return this.gather(entry);
+    return this.sendInTurn(entry, this.flight !== null, (one) => this.launch([one]));
+  }
+
+  private gather(entry: QueuedCommand): Cancel {
+    const { clock } = this.context;
+    this.gathered.push(entry);
+    // Nothing is kept beyond this instant.
+    this.gathers ??= clock.at(clock.now(), () => this.leave());
+    return () => {
+      if (!this.gathered.includes(entry)) return;
+      this.gathered = this.gathered.filter((one) => one !== entry);
+      clock.at(clock.now(), () =>
+        entry.tell({ type: 'outcome', outcome: 'refused', why: 'Cancelled before it was sent.' }),
+      );
+    };
+  }
+
+  leave(): void {
+    this.gathers?.();
+    this.gathers = null;
+    const entries = this.gathered;
+    this.gathered = [];
+    if (entries.length > 0) this.launch(entries);
+  }
+
+  /** What was gathered is not sent any more: it ends with what waits. */
+  private scatter(): void {
+    this.gathers?.();
+    this.gathers = null;
+    for (const entry of this.gathered.splice(0)) this.queue.add(entry);
   }
 
   receive(bytes: Uint8Array): void {
@@ -151,21 +201,39 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
   private pump(): void {
     if (this.flight) return;
     const entry = this.queue.next();
-    if (entry) this.launch(entry);
+    if (entry) this.launch([entry]);
   }
 
-  private launch(entry: QueuedCommand): void {
-    const values = this.namesOf(entry.command.command).map((name) => {
-      const value = entry.command.params[name] ?? '';
-      return { value, whole: Number.isInteger(value) };
+  private launch(entries: readonly QueuedCommand[]): void {
+    const open = entries.map((entry) => {
+      const id = `${this.idPrefix}.${entry.id}`;
+      const values = this.namesOf(entry.command.command).map((name) => {
+        const value = entry.command.params[name] ?? '';
+        return { value, whole: Number.isInteger(value) };
+      });
+      return [id, { entry, message: encodeRequest(this.kind.key, entry.command.command, id, values) }] as const;
     });
-    const bytes = encodeOsc([
-      encodeRequest(this.kind.key, entry.command.command, `${this.idPrefix}.${entry.id}`, values),
-    ]);
-    const flight: Flight = { entry, bytes, since: this.context.clock.now(), cancelResend: () => undefined };
+    const flight: Flight = { open: new Map(open), since: this.context.clock.now(), cancelResend: () => undefined };
     this.flight = flight;
-    this.context.transmit(bytes);
+    this.transmitAll(flight);
     this.armResend(flight);
+  }
+
+  /** Whatever is not answered yet in as few datagrams as hold it. */
+  private transmitAll({ open }: Flight): void {
+    let bundle: OscMessage[] = [];
+    let length = BUNDLE_HEAD;
+    for (const { message } of open.values()) {
+      const more = open.size === 1 ? 0 : encodeOsc([message]).length + MESSAGE_HEAD;
+      if (bundle.length > 0 && length + more > LONGEST_BUNDLE) {
+        this.context.transmit(encodeOsc(bundle));
+        bundle = [];
+        length = BUNDLE_HEAD;
+      }
+      bundle.push(message);
+      length += more;
+    }
+    if (bundle.length > 0) this.context.transmit(encodeOsc(bundle));
   }
 
   /** Parameters in the order in which they go on the wire. */
@@ -181,23 +249,40 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     flight.cancelResend = clock.at(clock.now() + RESEND_MS, () => {
       if (this.flight !== flight) return;
       if (clock.now() - flight.since < ANSWER_LIMIT_MS) {
-        this.context.transmit(flight.bytes);
+        this.transmitAll(flight);
         return this.armResend(flight);
       }
-      this.finish(flight, unanswered((this.liveness.lastHeard ?? -1) > flight.since));
+      this.endAll(flight, unanswered((this.liveness.lastHeard ?? -1) > flight.since));
     });
   }
 
   private answered(id: string, event: CommandEvent): void {
-    if (this.flight && id === `${this.idPrefix}.${this.flight.entry.id}`) this.finish(this.flight, event);
+    const { flight } = this;
+    const found = flight?.open.get(id);
+    if (flight === null || found === undefined) return;
+    flight.open.delete(id);
+    if (flight.open.size === 0) return this.finish(flight, [found.entry], event);
+    found.entry.tell(event);
+    this.unsettled([found.entry]);
   }
 
-  private finish(flight: Flight, event: CommandEvent): void {
+  private endAll(flight: Flight, event: CommandEvent): void {
+    const entries = [...flight.open.values()].map(({ entry }) => entry);
+    flight.open.clear();
+    this.finish(flight, entries, event);
+  }
+
+  private finish(flight: Flight, entries: readonly QueuedCommand[], event: CommandEvent): void {
     flight.cancelResend();
     this.flight = null;
-    flight.entry.tell(event);
-    if (this.unsettledBy(flight.entry.command).length > 0 && this.state === 'reached') this.readAll();
+    for (const entry of entries) entry.tell(event);
+    this.unsettled(entries);
     this.pump();
+  }
+
+  /** What a command has made unknown is asked for. */
+  private unsettled(entries: readonly QueuedCommand[]): void {
+    if (this.state === 'reached' && entries.some(({ command }) => this.unsettledBy(command).length > 0)) this.readAll();
   }
 
   private unsettledBy({ command }: DeviceCommand): readonly string[] {
@@ -211,13 +296,13 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.number = -1;
     this.points.clear();
     this.reading = null;
+    this.scatter();
     this.queue.fail(`Not sent: ${words}`);
-    if (this.flight) {
-      this.finish(this.flight, {
+    if (this.flight)
+      this.endAll(this.flight, {
         type: 'outcome',
         outcome: 'lost',
         why: 'The device fell silent; its effect is unknown.',
       });
-    }
   }
 }

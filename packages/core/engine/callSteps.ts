@@ -111,12 +111,15 @@ export function togetherStep(
   let latest = task.due;
   let over = false;
   const branches: Task[] = [];
+  const devices = new Set<string>();
   step.steps.forEach((one, index) => {
     if (over) return;
     const branch = kit.inner(task, path);
     branch.tolerant = step.onFail === 'goOn';
     // What starts in one instant is one touch of whoever steps through.
     branch.ungated = true;
+    branch.together = one.kind === 'command';
+    if (one.kind === 'command') devices.add(one.device);
     branches.push(branch);
     branch.fail = (why) => ended({ ok: false, why });
     const ended: Finish = (result) => {
@@ -137,4 +140,6 @@ export function togetherStep(
     };
     kit.one(branch, one, index, ended);
   });
+  // All devices at once, and each with all that is meant for it.
+  for (const device of devices) kit.deps.portOf(device)?.leave?.();
 }

@@ -109,7 +109,7 @@ export function commandStep(
     }
   };
   // A port never calls back from inside `send`, so the outcome finds kit.
-  run.pending.set(commandId, port.send(commandId, command, onEvent));
+  run.pending.set(commandId, port.send(commandId, command, onEvent, task.together));
   // Behind the datagram: what undoes it is nobody's hurry.
   if (task.deeds !== null) {
     const read: ReadKey = (key) => forgotten?.find(([gone]) => gone === key)?.[1] ?? board.read(key);

@@ -12,7 +12,10 @@ export type CommandEvent =
 
 /** One device as the engine sees it: a real driver, or a model in rehearsal. Never calls back from inside `send`. */
 export interface DevicePort {
-  send(commandId: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel;
+  /** @param together others of this instant follow: a wire that can keeps it until `leave`, and sends all as one */
+  send(commandId: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void, together?: boolean): Cancel;
+  /** What was kept goes out. What nobody lets go out goes at the end of the instant. */
+  leave?(): void;
 }
 
 /** What a port tells the engine without being asked. */

@@ -87,6 +87,45 @@ describe('a run', () => {
     expect(ports.switcher.names()).toEqual(['cut', 'cut']);
   });
 
+  it('keeps what stands together until all of it is there, then lets every device have its own at once', () => {
+    const all = step({
+      kind: 'together',
+      id: 't',
+      steps: [
+        command('a', 'switcher', 'preview', { source: 'lawnCam' }),
+        command('b', 'captions', 'nameOut'),
+        command('c', 'switcher', 'keyer', { keyer: 2, on: true }),
+        step({ kind: 'group', id: 'g', name: 'later', steps: [command('d', 'switcher', 'cut')] }),
+      ],
+    });
+    const one = button(1, [all, command('e', 'captions', 'nameOut')]);
+    const { engine, press } = setUp([one]);
+    const told: string[] = [];
+    const ends: (() => void)[] = [];
+    for (const device of ['switcher', 'captions'])
+      engine.attach(device, {
+        send: (_id, { command: name }, onEvent, together = false) => {
+          told.push(`${device} ${name}${together ? ', kept' : ''}`);
+          ends.push(() => onEvent({ type: 'outcome', outcome: 'done' }));
+          return () => undefined;
+        },
+        leave: () => void told.push(`${device} leaves`),
+      });
+    for (const device of ['switcher', 'captions']) engine.newsOf(device).reached(true, '');
+    press(one);
+    expect(told).toEqual([
+      'switcher preview, kept',
+      'captions nameOut, kept',
+      'switcher keyer, kept',
+      // A step in a group is one of a list: it may come later.
+      'switcher cut',
+      'switcher leaves',
+      'captions leaves',
+    ]);
+    for (const done of ends.splice(0)) done();
+    expect(told.at(-1)).toBe('captions nameOut');
+  });
+
   it('goes on after a failure where the step says so', () => {
     const one = button(1, [
       { ...command('a', 'switcher', 'cut'), onFail: 'goOn' },

@@ -38,6 +38,8 @@ export class Task {
   tolerant = false;
   /** Its steps wait for no touch, also in a run that is stepped through. */
   ungated: boolean;
+  /** Its command leaves with others of this instant. */
+  together = false;
   /** Set where a macro or a held button begins: what ends it early. */
   closing: Closing | null = null;
   /** Called when the node is over, however it came to that. */
