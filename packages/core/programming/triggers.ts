@@ -11,6 +11,7 @@ import { searched, type StepChoice, stepChoices } from './stepChoices';
 import { valueWords } from './valueFields';
 import { freshVoices, voicesWords } from './voices';
 
+export { circleWith, circleWords } from '../engine/rules/circles';
 export { isTimeZone } from '../engine/rules/timeOfDay';
 
 /** What a trigger can begin from, ready as it stands. */

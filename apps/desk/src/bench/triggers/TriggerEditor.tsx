@@ -1,6 +1,8 @@
 import { changed, made, removed } from '@umbek/core/changes';
 import {
   celOf,
+  circleWith,
+  circleWords,
   conditionOf,
   inOrder,
   leavingWords,
@@ -65,6 +67,7 @@ export function TriggerEditor({
   const now = useTrigger(trigger.id);
   const { tab = 'does' } = useLocalSearchParams<{ tab?: string }>();
   const owner: StepOwner = { entity: 'triggers', entry: trigger };
+  const circle = useMemo(() => circleWith(trigger.id, document), [trigger.id, document]);
   const set = (field: keyof Trigger & string, to: unknown, what: string): void =>
     edits.edit(`${what} of ${trigger.name}`, [changed('triggers', trigger, field, to)]);
   const duplicate = (): void => {
@@ -102,6 +105,11 @@ export function TriggerEditor({
         {now?.kind === 'follow' && !now.armed ? (
           <Text style={styles.hint}>Once it is armed, it takes these shots by itself.</Text>
         ) : null}
+        {circle === null ? null : (
+          <Text style={styles.fault} role="alert">
+            {`${circleWords(circle, document)} It is stopped when it comes round within 2 s.`}
+          </Text>
+        )}
         {fault === undefined ? null : (
           <Text style={styles.fault} role="alert">
             {`It does not fire. ${fault}`}

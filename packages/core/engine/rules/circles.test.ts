@@ -1,0 +1,105 @@
+import { corvaneHill } from '@umbek/demo';
+import type { Step, Trigger } from '../../show/index';
+import { command, macro } from '../testShow';
+import { circlesOf, circleWith, circleWords } from './circles';
+import { put, rule, turns } from './testRules';
+
+const cutTo = (source: string): Step[] => [
+  command('a', 'switcher', 'preview', { source }),
+  command('b', 'switcher', 'cut'),
+];
+const showWith = (triggers: Trigger[], more: Partial<ReturnType<typeof corvaneHill>> = {}) => ({
+  ...corvaneHill(),
+  ...more,
+  triggers,
+});
+/** Circles by the numbers of their rules. */
+const circles = (triggers: Trigger[], more = {}): string[][] => {
+  const show = showWith(triggers, more);
+  const name = (id: string): string => show.triggers.find((one) => one.id === id)?.name.replace('Rule ', '') ?? id;
+  return circlesOf(show).map((circle) => circle.map(name));
+};
+
+describe('circles of triggers, found beforehand', () => {
+  it('are none in the demo', () => {
+    expect(circlesOf(corvaneHill())).toEqual([]);
+  });
+
+  it('are two that cut to each other', () => {
+    const one = rule(1, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
+    const two = rule(2, { on: turns('onAir("deskCam")'), steps: cutTo('roofCam') });
+    const bystander = rule(3, { on: turns('onAir("roofCam")'), steps: [command('c', 'captions', 'countIn')] });
+    expect(circles([one, two, bystander])).toEqual([['1', '2']]);
+    const show = showWith([one, two, bystander]);
+    expect(circleWith(two.id, show)).toEqual([two.id, one.id]);
+    expect(circleWith(bystander.id, show)).toBeNull();
+    expect(circleWords([two.id, one.id], show)).toBe(
+      'Rule 2 may set itself off again: Rule 2, then Rule 1, then Rule 2.',
+    );
+  });
+
+  it('are none where a rule cuts to something that begins no other', () => {
+    const one = rule(1, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
+    const two = rule(2, { on: turns('onAir("lawnCam")'), steps: cutTo('roofCam') });
+    expect(circles([one, two])).toEqual([]);
+    // Nor where it ends what would have to begin: Roof cam leaves air by it.
+    expect(circles([rule(3, { on: turns('onAir("roofCam")'), steps: cutTo('slides') })])).toEqual([]);
+  });
+
+  it('count what a cut takes from a preview that nobody knows', () => {
+    const cut = rule(1, { on: turns('onAir("roofCam")'), steps: [command('b', 'switcher', 'cut')] });
+    expect(circles([cut])).toEqual([['1']]);
+  });
+
+  it('run over values, over what turns false, and over fires', () => {
+    const counts = rule(1, { on: { kind: 'changes', of: 'value.meteors' }, steps: [put('value.client', 'x')] });
+    const back = rule(2, {
+      on: turns('value.client == "x"'),
+      steps: [put('value.meteors', { cel: 'value.meteors + 1' })],
+    });
+    expect(circles([counts, back])).toEqual([['1', '2']]);
+    const other = rule(2, { on: turns('value.client == "y"'), steps: [put('value.meteors', 2)] });
+    expect(circles([counts, other])).toEqual([]);
+    const leaves = rule(3, { on: turns('onAir("roofCam")', false), steps: cutTo('deskCam') });
+    expect(circles([leaves])).toEqual([['3']]);
+    const fires = rule(4, {
+      on: { kind: 'time', at: '20:00:00', date: '' },
+      steps: [{ id: 'f', onFail: 'stop', kind: 'trigger', trigger: leaves.id, does: 'fire' }],
+    });
+    const calls = rule(3, {
+      on: turns('captions.nameUp'),
+      steps: [{ id: 'f', onFail: 'stop', kind: 'trigger', trigger: fires.id, does: 'fire' }],
+    });
+    expect(circles([calls, fires])).toEqual([['3', '4']]);
+  });
+
+  it('run over macros, and not over what is switched off', () => {
+    const inner = macro(77, cutTo('roofCam'));
+    const run: Step = { id: 'r', onFail: 'stop', kind: 'run', macro: inner.id, params: {} };
+    const one = rule(1, { on: turns('onAir("roofCam")', false), steps: [{ ...run }] });
+    const two = rule(2, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
+    expect(circles([one, two], { macros: [inner] })).toEqual([['1', '2']]);
+    expect(circles([{ ...one, steps: [{ ...run, off: true }] }, two], { macros: [inner] })).toEqual([]);
+  });
+
+  it('hold while rules too: what one keeps ends the other, and what leaves begins it', () => {
+    const one = rule(1, {
+      kind: 'while',
+      on: turns('!captions.countUp'),
+      steps: [command('a', 'captions', 'countIn', { count: 1 })],
+    });
+    expect(circles([one])).toEqual([['1']]);
+  });
+
+  it('are found in a large show: a ring of 1,500 rules', () => {
+    const ring = Array.from({ length: 1500 }, (_, at) =>
+      rule(at, {
+        id: `R${at}`,
+        on: turns(`value.client == "${at}"`),
+        steps: [put('value.client', String((at + 1) % 1500))],
+      }),
+    );
+    const found = circlesOf(showWith(ring));
+    expect(found.map((circle) => circle.length)).toEqual([1500]);
+  });
+});
