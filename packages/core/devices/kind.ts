@@ -66,6 +66,8 @@ export interface PointDefinition {
   readonly means?: 'input';
   /** A running number: it goes on while what shows it stays the same thing, so that *while* rules do not go by it. */
   readonly counts?: true;
+  /** Counts whole seconds, down or up, while a switch of the same device is on; at the moment at which it is told, it is exactly that. */
+  readonly ticks?: { readonly by: 1 | -1; readonly while: string };
   /** Changes many times a second and is only looked at: pages are told five times a second. */
   readonly often?: true;
 }

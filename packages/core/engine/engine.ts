@@ -15,6 +15,7 @@ import { AirWatch } from './airWatch';
 import type { Sure } from './onAir';
 import { free, rankOf, reserve } from './reservations';
 import { resolveArgument } from './resolve';
+import { Counting } from './counting';
 import { Causes } from './rules/causes';
 import { whyOf } from './rules/why';
 import { armedKey, type ByHand, Rules } from './rules/rules';
@@ -90,6 +91,7 @@ export class Engine {
   readonly rules: Rules | null;
   /** Who caused what; null where the show does nothing by itself. */
   readonly causes: Causes | null;
+  private readonly counting: Counting;
   private readonly journal: Journal;
   private readonly ports = new Map<string, DevicePort>();
   private readonly lampsTried = new Map<string, Cancel>();
@@ -104,14 +106,22 @@ export class Engine {
     const causes = options.rules === false ? null : new Causes(options.journal, () => this.current);
     this.causes = causes;
     this.journal = causes ?? options.journal;
+    let counting: Counting | null = null;
     this.board = new StateBoard(
       (keys) => {
+        counting?.published(keys);
         causes?.published(keys, this.board, options.clock.now());
         options.onPublished?.(keys);
       },
       (error) => onTrouble('what reads the board', error),
     );
-    const shared = { clock: options.clock, board: this.board, journal: this.journal };
+    this.counting = counting = new Counting(options.clock, this.board, this.current);
+    const shared = {
+      clock: options.clock,
+      board: this.board,
+      journal: this.journal,
+      counting: this.counting,
+    };
     this.runner = new MacroRunner({
       ...shared,
       onTrouble,
@@ -166,6 +176,7 @@ export class Engine {
     this.board.turn(() => {
       const before = this.current;
       this.current = program;
+      this.counting.follow(program, before);
       if (before.document.values !== program.document.values) {
         const kept = new Set(program.document.values.map((value) => `value.${value.key}`));
         for (const value of before.document.values)

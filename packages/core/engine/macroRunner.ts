@@ -1,3 +1,4 @@
+import type { Counting } from './counting';
 import type { Clock } from './clock';
 import { closingOf, restores } from './restoreStep';
 import { DeedLedger } from './deeds';
@@ -21,6 +22,8 @@ export interface RunnerDependencies {
   readonly board: StateBoard;
   readonly journal: Journal;
   readonly newId: () => string;
+  /** What counts in seconds, between them. */
+  readonly counting?: Counting;
   readonly portOf: (device: string) => DevicePort | undefined;
   /** A run began, went on or ended. */
   readonly onRun?: (run: RunView, ended: boolean) => void;

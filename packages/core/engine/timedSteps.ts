@@ -17,16 +17,20 @@ export function pauseStep(kit: StepKit, task: Task, step: Extract<Step, { kind: 
 
 /** Waits until a condition holds, at most for its time. */
 export function waitStep(kit: StepKit, task: Task, step: Extract<Step, { kind: 'wait' }>, end: Finish): void {
-  const { board, clock } = kit.deps;
+  const { board, clock, counting } = kit.deps;
   const { run } = task;
   if (run.hurried) return end(FINE);
   const said = (): string => saidOf(step.until, run.request.program.document);
   const expression = run.request.program.expression(step.until);
   if (expression === undefined) return end(bad(`The condition "${step.until}" cannot be read.`));
   let keys: string[] = [];
+  const fine = counting?.concerns(expression) === true ? counting : null;
+  const read = fine === null ? task.read : fine.reader(task.read);
+  let cancelNext = (): void => undefined;
   const giveUp = (): void => {
     board.unsubscribe(keys, reader);
     cancelTimer();
+    cancelNext();
   };
   const leave = (result: StepResult): void => {
     giveUp();
@@ -35,12 +39,14 @@ export function waitStep(kit: StepKit, task: Task, step: Extract<Step, { kind: '
     end(result);
   };
   const look = (): boolean => {
-    const verdict = expression.evaluate(task.read);
+    cancelNext();
+    const verdict = expression.evaluate(read);
     if (verdict instanceof ExpressionFault) {
       leave(bad(`“${said()}” cannot be worked out: ${verdict.message}`));
       return true;
     }
     if (verdict === true) leave(FINE);
+    else if (fine !== null) cancelNext = fine.wakeAtNext(expression, () => board.turn(() => reader.wake()));
     return verdict === true;
   };
   const reader: Reader = {

@@ -26,6 +26,11 @@ export interface Expression {
   readonly reads: readonly string[];
   /** True when a key depends on another's value (`at(chosen.camera).travelling`): ask `readsNow` after each change. */
   readonly indirect: boolean;
+  /**
+   * Numbers that it names, each once, at which what counts in whole seconds passes from one side to the other between two of them: those with a fraction,
+   * and all where something has to be over or under.
+   */
+  readonly limits: readonly number[];
   /** All keys read in the present state. */
   readsNow(read: ReadKey): readonly string[];
   evaluate(read: ReadKey): Verdict | ExpressionFault;
@@ -344,6 +349,7 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
       text,
       reads,
       indirect: evaluator.indirections.length > 0,
+      limits: limitsIn(text),
       readsNow: (read) => [
         ...reads,
         ...evaluator.indirections.flatMap((one) => {
@@ -373,6 +379,13 @@ export function compiledExpression(text: string): Result<Expression, AppError> {
     kept.set(text, known);
   }
   return known;
+}
+
+/** Quoted texts hold no numbers. What is compared strictly turns between two whole numbers, however whole its limit is. */
+function limitsIn(text: string): readonly number[] {
+  const bare = text.replace(/"(\\.|[^"\\])*"|'(\\.|[^'\\])*'/g, '');
+  const numbers = [...new Set((bare.match(/(?<![\w.])\d+(\.\d+)?/g) ?? []).map(Number))];
+  return /[<>](?!=)/.test(bare) ? numbers : numbers.filter((number) => !Number.isInteger(number));
 }
 
 const firstLine = (message = 'This is not a CEL expression.'): string => message.split('\n')[0] ?? message;

@@ -1,5 +1,13 @@
 import { kindOf, pointsOf } from '../devices/index';
-import { type Device, PEOPLE_LIST, type PlainValue, type Position, type ShowDocument, type Step } from '../show/index';
+import {
+  type Device,
+  frameMs,
+  PEOPLE_LIST,
+  type PlainValue,
+  type Position,
+  type ShowDocument,
+  type Step,
+} from '../show/index';
 import { arrivalLimit } from '../engine/arrivalLimit';
 import { negated } from '../engine/conditions';
 import { inOrder } from './order';
@@ -19,6 +27,10 @@ export interface StepChoice {
 }
 
 const WAIT_MS = 6000;
+/** As long as a clip may be that is waited for, milliseconds. */
+const CLIP_MS = 3_600_000;
+/** So much before its end somebody gets ready, seconds. */
+const NEAR_S = 5;
 /** So long a caption is read, milliseconds. */
 const KEPT_MS = 6000;
 /** So many of the people list stand among the steps to choose from. */
@@ -92,7 +104,47 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
           },
         ]
       : [];
-  return [...keptFor(document, last), ...arrivals, ...takes, ...previews];
+  return [...keptFor(document, last), ...mixedWith(document, last), ...arrivals, ...takes, ...previews];
+}
+
+/** After a clip has begun to play: a mix that is over when the clip is. */
+function mixedWith(document: ShowDocument, last: Step | undefined): StepChoice[] {
+  const player = last?.kind === 'command' ? document.devices.find(({ key }) => key === last.device) : undefined;
+  const switcher = document.devices.find(({ kind }) => kind === 'switcher');
+  if (last?.kind !== 'command' || player === undefined || switcher === undefined) return [];
+  const params = Object.fromEntries(
+    Object.entries(last.params).flatMap(([key, to]) => (typeof to === 'object' ? [] : [[key, to]])),
+  );
+  const runs = kindOf(player, document)?.commands[last.command]?.effect?.makes(params, () => undefined) ?? {};
+  const left = Object.entries(pointsOf(player, document)).find(
+    ([, { ticks }]) => ticks?.by === -1 && runs[ticks.while] === true,
+  );
+  const during = left?.[1].ticks?.while;
+  if (left === undefined || during === undefined) return [];
+  const frames = Math.round(1000 / frameMs(document.show.frameRate));
+  const seconds = Math.round(frames * frameMs(document.show.frameRate)) / 1000;
+  return [
+    {
+      key: 'next/mixed',
+      group: 'Next in line',
+      words: `Mix so that it ends with the clip, ${frames} f`,
+      step: {
+        onFail: 'stop',
+        kind: 'group',
+        name: 'Mix that ends with the clip',
+        steps: [
+          {
+            id: 'near',
+            onFail: 'stop',
+            kind: 'wait',
+            until: `${player.key}.${during} && ${player.key}.${left[0]} < ${seconds}`,
+            timeoutMs: CLIP_MS,
+          },
+          { id: 'mix', onFail: 'stop', kind: 'command', device: switcher.key, command: 'mix', params: { frames } },
+        ],
+      },
+    },
+  ];
 }
 
 /** What came in is to go out again: a caption is seldom meant to stay. */
@@ -167,13 +219,21 @@ function waitChoices(document: ShowDocument): StepChoice[] {
   return document.devices.flatMap((device) => {
     const points = pointsOf(device, document);
     return Object.entries(points).flatMap(([point, definition]): StepChoice[] => {
-      if (definition.type !== 'switch') return [];
-      const wait = (until: string, words: string): StepChoice => ({
+      const wait = (until: string, words: string, timeoutMs = WAIT_MS): StepChoice => ({
         key: `wait/${until}`,
         group: 'Wait until',
         words,
-        step: { onFail: 'stop', kind: 'wait', until, timeoutMs: WAIT_MS },
+        step: { onFail: 'stop', kind: 'wait', until, timeoutMs },
       });
+      if (definition.ticks?.by === -1)
+        return [
+          wait(
+            `${device.key}.${definition.ticks.while} && ${device.key}.${point} < ${NEAR_S}`,
+            `Wait until ${device.name}: ${definition.words.toLowerCase()} is under ${NEAR_S} s`,
+            CLIP_MS,
+          ),
+        ];
+      if (definition.type !== 'switch') return [];
       return [
         wait(`${device.key}.${point}`, `Wait until ${device.name}: ${definition.words.toLowerCase()}`),
         wait(`!${device.key}.${point}`, `Wait until ${device.name}: ${negated(definition.words.toLowerCase())}`),

@@ -22,8 +22,12 @@ export interface OccasionChoice {
   readonly words: string;
   readonly kind: Trigger['kind'];
   readonly on: Occasion;
+  /** What has to hold beside it. */
+  readonly onlyIf?: string;
 }
 
+/** So much before the end of a clip something is begun, seconds. */
+const NEAR_S = 5;
 const VOICES = 'Microphones choose the shot';
 
 const turns = (condition: string, to = true): Occasion => ({ kind: 'turns', condition, to });
@@ -49,8 +53,21 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
     ];
   });
   const devices = document.devices.flatMap((device) => {
-    const states = Object.entries(pointsOf(device, document)).flatMap(([point, { type, words }]) => {
+    const states = Object.entries(pointsOf(device, document)).flatMap(([point, { type, words, ticks }]) => {
       const key = `${device.key}.${point}`;
+      // Cleared before its end it counts nothing any more, and comes to nothing all the same.
+      if (ticks?.by === -1)
+        return [
+          {
+            ...choice(
+              device.name,
+              `When ${device.name}: ${inner(words)} is under ${NEAR_S} s`,
+              'when',
+              turns(`${key} < ${NEAR_S}`),
+            ),
+            onlyIf: `${device.key}.${ticks.while}`,
+          },
+        ];
       if (type !== 'switch') return [];
       const said = stateOf(device.name, inner(words));
       return [
@@ -182,14 +199,18 @@ export function triggersListed(document: ShowDocument, search: string): TriggerG
 }
 
 /** A trigger that does nothing yet, named by what makes it fire. */
-export const newTrigger = (document: ShowDocument, id: string, { words, kind, on }: OccasionChoice): Trigger => ({
+export const newTrigger = (
+  document: ShowDocument,
+  id: string,
+  { words, kind, on, onlyIf = '' }: OccasionChoice,
+): Trigger => ({
   id,
   name: words.slice(0, 120),
   group: '',
   kind,
   on,
   steps: [],
-  onlyIf: '',
+  onlyIf,
   delayMs: 0,
   minGapMs: 0,
   again: 'startOver',

@@ -366,7 +366,12 @@ export const captions = defineKind({
     count: { words: 'Number on the count board', type: 'number', counts: true },
     countLabel: { words: 'Label of the count board', type: 'text' },
     countdownUp: { words: 'Countdown is up', type: 'switch' },
-    countdownLeft: { words: 'Seconds left of the countdown', type: 'number', unit: 's' },
+    countdownLeft: {
+      words: 'Seconds left of the countdown',
+      type: 'number',
+      unit: 's',
+      ticks: { by: -1, while: 'countdownUp' },
+    },
     countdownLabel: { words: 'Label of the countdown', type: 'text' },
     ...LAYER_POINTS,
   },

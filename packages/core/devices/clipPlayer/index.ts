@@ -224,9 +224,15 @@ const slotPoints = Object.fromEntries(
         },
       ],
       [`${key}Changing`, { words: `The picture on ${where} comes or goes`, type: 'switch' }],
-      [`${key}Position`, { words: `Position on ${where}`, type: 'number', unit: 's' }],
+      [
+        `${key}Position`,
+        { words: `Position on ${where}`, type: 'number', unit: 's', ticks: { by: 1, while: `${key}Playing` } },
+      ],
       [`${key}Length`, { words: `Length of the clip on ${where}`, type: 'number', unit: 's' }],
-      [`${key}Left`, { words: `Time left on ${where}`, type: 'number', unit: 's' }],
+      [
+        `${key}Left`,
+        { words: `Time left on ${where}`, type: 'number', unit: 's', ticks: { by: -1, while: `${key}Playing` } },
+      ],
     ];
   }),
 );

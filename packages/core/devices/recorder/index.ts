@@ -214,7 +214,7 @@ export const recorder = defineKind({
     recording: { words: 'Records', type: 'switch' },
     starting: { words: 'Begins to record', type: 'switch' },
     file: { words: 'File that it records', type: 'text' },
-    elapsed: { words: 'Recorded for', type: 'number', unit: 's' },
+    elapsed: { words: 'Recorded for', type: 'number', unit: 's', ticks: { by: 1, while: 'recording' } },
     spaceGb: { words: 'Space left', type: 'number', unit: 'GB' },
     hoursLeft: { words: 'Space left at the present rate', type: 'number', unit: 'h' },
     rateMbit: { words: 'Data rate', type: 'number', unit: 'Mbit/s' },

@@ -113,7 +113,7 @@ export const streamEncoder = defineKind({
   points: {
     streaming: { words: 'Streams', type: 'switch' },
     connecting: { words: 'Connects', type: 'switch' },
-    elapsed: { words: 'Streaming for', type: 'number', unit: 's' },
+    elapsed: { words: 'Streaming for', type: 'number', unit: 's', ticks: { by: 1, while: 'streaming' } },
     rateKbit: { words: 'Data rate', type: 'number', unit: 'kbit/s' },
     lostFrames: { words: 'Frames lost', type: 'number' },
     reconnects: { words: 'Connections made again', type: 'number' },

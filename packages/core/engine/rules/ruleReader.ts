@@ -1,5 +1,7 @@
-import { type Expression, ExpressionFault, UNKNOWN, type Verdict } from '../../expression/index';
+import { type Expression, ExpressionFault, type ReadKey, UNKNOWN, type Verdict } from '../../expression/index';
 import type { PlainValue, Trigger } from '../../show/index';
+import type { Cancel } from '../clock';
+import type { Counting } from '../counting';
 import type { Program } from '../program';
 import { boardKey, reachedKey, readerFor } from '../scope';
 import type { Reader, StateBoard } from '../stateBoard';
@@ -17,7 +19,10 @@ export interface Edge {
 export class RuleReader implements Reader {
   private keys: readonly string[] = [];
   private readonly expression: Expression | undefined;
-  private readonly read;
+  private readonly read: ReadKey;
+  /** Where it goes by parts of a second. */
+  private readonly fine: Counting | null;
+  private next: Cancel = () => undefined;
   /** As last known: a point that a command has just made unknown is told again in a moment. */
   private known: PlainValue | typeof UNKNOWN = UNKNOWN;
   private fault: string | null = null;
@@ -27,12 +32,15 @@ export class RuleReader implements Reader {
     readonly trigger: Trigger,
     private readonly board: StateBoard,
     private readonly program: Program,
+    counting: Counting,
     private readonly onEdge: (reader: RuleReader, edge: Edge) => void,
   ) {
-    this.read = readerFor(board, RULES_LINK_GROUP);
+    const read = readerFor(board, RULES_LINK_GROUP);
     const { on } = trigger;
     const text = on.kind === 'turns' ? on.condition : on.kind === 'changes' ? on.of : null;
     this.expression = text === null ? undefined : program.expression(text);
+    this.fine = this.expression !== undefined && counting.concerns(this.expression) ? counting : null;
+    this.read = this.fine === null ? read : this.fine.reader(read);
     this.evaluate();
     this.known = this.verdict;
     this.listen();
@@ -57,7 +65,7 @@ export class RuleReader implements Reader {
     const before = this.known;
     this.evaluate();
     if (this.expression?.indirect === true) {
-      this.close();
+      this.board.unsubscribe(this.keys, this);
       this.listen();
     }
     if (this.verdict === UNKNOWN) {
@@ -70,6 +78,7 @@ export class RuleReader implements Reader {
   }
 
   close(): void {
+    this.next();
     this.board.unsubscribe(this.keys, this);
   }
 
@@ -92,5 +101,8 @@ export class RuleReader implements Reader {
     const value = this.expression?.evaluate(this.read) ?? UNKNOWN;
     this.fault = value instanceof ExpressionFault ? value.message : null;
     this.verdict = value instanceof ExpressionFault ? UNKNOWN : value;
+    if (this.fine === null || this.expression === undefined) return;
+    this.next();
+    this.next = this.fine.wakeAtNext(this.expression, () => this.board.turn(() => this.wake()));
   }
 }

@@ -1,6 +1,7 @@
 import { UNKNOWN } from '../../expression/index';
 import { type AppError, fail, ok, type Result, type Step, type Trigger } from '../../show/index';
 import type { Cancel, Clock } from '../clock';
+import type { Counting } from '../counting';
 import type { ClaimRecord, Journal } from '../journal';
 import type { MacroRunner } from '../macroRunner';
 import type { Program } from '../program';
@@ -100,6 +101,7 @@ export interface RuleView {
 export interface RuleDependencies {
   readonly clock: Clock;
   readonly board: StateBoard;
+  readonly counting: Counting;
   readonly journal: Journal;
   readonly causes: Causes;
   readonly runner: MacroRunner;
@@ -389,7 +391,9 @@ export class Rules {
       board.set(armedKey(trigger.id), armed);
       journal.append({ kind: 'set', t: clock.now(), key: armedKey(trigger.id), value: armed });
     }
-    const reader = new RuleReader(trigger, board, this.deps.program(), (one, edge) => this.edge(one, edge));
+    const reader = new RuleReader(trigger, board, this.deps.program(), this.deps.counting, (one, edge) =>
+      this.edge(one, edge),
+    );
     this.readers.set(trigger.id, reader);
     if (trigger.kind === 'follow' && trigger.on.kind === 'voices' && this.deps.hears)
       this.follows.set(trigger.id, this.followRule(trigger));

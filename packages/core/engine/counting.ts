@@ -1,0 +1,117 @@
+import { type Expression, type ReadKey, UNKNOWN } from '../expression/index';
+import { pointsOf } from '../devices/index';
+import type { Cancel, Clock } from './clock';
+import type { Program } from './program';
+import type { StateBoard } from './stateBoard';
+
+/** Behind a moment at which a limit is passed, so that it surely is, milliseconds. */
+const AFTER_MS = 0.01;
+
+interface Counter {
+  readonly by: 1 | -1;
+  /** Board key of the switch that it counts under. */
+  readonly runs: string;
+}
+
+interface Tick {
+  readonly value: number;
+  /** Engine time at which it became this by one second; null: it jumped there, or stood still since. */
+  readonly t: number | null;
+}
+
+/**
+ * Points that count whole seconds, such as what is left of a clip: value, rate and since when. At the moment at which such a point goes from one second
+ * to the next it is exactly that second, and from there on it goes by the clock until it is told again. Conditions that ask for parts of a second
+ * ("0.5 s left"), or for over and under, are worked out from that; all others go by what the device says alone.
+ */
+export class Counting {
+  private counters = new Map<string, Counter>();
+  /** Counters by the switch that they count under. */
+  private under = new Map<string, string[]>();
+  private readonly ticks = new Map<string, Tick>();
+
+  constructor(
+    private readonly clock: Clock,
+    private readonly board: StateBoard,
+    program: Program,
+  ) {
+    this.follow(program);
+  }
+
+  /** Goes over to an edited show. */
+  follow({ document }: Program, before?: Program): void {
+    if (before?.document.devices === document.devices && before.document.profiles === document.profiles) return;
+    this.counters = new Map();
+    this.under = new Map();
+    for (const device of document.devices)
+      for (const [point, { ticks }] of Object.entries(pointsOf(device, document))) {
+        if (ticks === undefined) continue;
+        const [key, runs] = [`${device.key}.${point}`, `${device.key}.${ticks.while}`];
+        this.counters.set(key, { by: ticks.by, runs });
+        this.under.set(runs, [...(this.under.get(runs) ?? []), key]);
+      }
+  }
+
+  /** Keys that changed in one instant. */
+  published(keys: ReadonlySet<string>): void {
+    if (this.counters.size === 0) return;
+    for (const key of keys) {
+      if (this.counters.has(key)) {
+        const tick = this.tickOf(key);
+        if (tick === null) this.ticks.delete(key);
+        else this.ticks.set(key, tick);
+      }
+      // What stood still meanwhile is somewhere between two seconds.
+      for (const other of this.under.get(key) ?? []) {
+        const known = this.ticks.get(other);
+        if (known !== undefined && !keys.has(other)) this.ticks.set(other, { ...known, t: null });
+      }
+    }
+  }
+
+  /** Whether a condition has to be worked out between the seconds as well. */
+  concerns(expression: Expression): boolean {
+    return expression.limits.length > 0 && expression.reads.some((key) => this.counters.has(key));
+  }
+
+  /** Reads counters as they are at this moment, between two seconds too. */
+  reader(read: ReadKey): ReadKey {
+    return (key) => {
+      const counter = this.counters.get(key);
+      if (counter === undefined) return read(key);
+      const tick = this.tickOf(key);
+      if (tick === null || tick.t === null || this.board.read(counter.runs) !== true) return read(key);
+      // It is told again within a second: what comes late is not run ahead of.
+      const gone = Math.min(1, Math.max(0, (this.clock.now() - tick.t) / 1000));
+      return tick.value + counter.by * gone;
+    };
+  }
+
+  /** Looks again at the next moment at which one of the counters passes a number that the condition names. */
+  wakeAtNext(expression: Expression, wake: () => void): Cancel {
+    const now = this.clock.now();
+    let next = Infinity;
+    for (const key of expression.reads) {
+      const counter = this.counters.get(key);
+      const tick = counter === undefined ? null : this.tickOf(key);
+      if (counter === undefined || tick === null || tick.t === null || this.board.read(counter.runs) !== true) continue;
+      for (const limit of expression.limits) {
+        const passed = (limit - tick.value) * counter.by;
+        const at = tick.t + passed * 1000 + AFTER_MS;
+        if (passed >= 0 && passed < 1 && at > now && at < next) next = at;
+      }
+    }
+    return next === Infinity ? () => undefined : this.clock.at(next, wake);
+  }
+
+  /** The last tick of a counter; what the board has just been told may not be written down yet. */
+  private tickOf(key: string): Tick | null {
+    const value = this.board.read(key);
+    const known = this.ticks.get(key);
+    if (value === UNKNOWN || typeof value !== 'number') return null;
+    if (known?.value === value) return known;
+    const by = this.counters.get(key)?.by ?? 0;
+    const stepped = known !== undefined && value - known.value === by;
+    return { value, t: stepped ? this.clock.now() : null };
+  }
+}
