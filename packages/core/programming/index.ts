@@ -3,6 +3,7 @@ export * from './airEffect';
 export * from './buttonList';
 export * from './changes';
 export * from './chosen';
+export * from './clips';
 export * from '../engine/conditions';
 export * from './count/index';
 export * from './dials';

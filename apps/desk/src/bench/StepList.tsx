@@ -5,6 +5,7 @@ import {
   insertSteps,
   keepableChoices,
   type NowStep,
+  playersOf,
   type StepAt,
   stepChoices,
   stepTold,
@@ -21,6 +22,7 @@ import { added, appended, listChanged, listOf, nameOf, type StepLists, type Step
 import { ChosenSteps } from './stepList/ChosenSteps';
 import { useCopiedSteps } from './stepList/copiedSteps';
 import { placeText, type StepEditing, StepEditingContext, type StepTime } from './stepList/editing';
+import { ClipsSheet } from './stepList/ClipsSheet';
 import { FromRig } from './stepList/FromRig';
 import { useRecording } from './stepList/recording';
 import { RecordingBar, RecordSheet } from './stepList/RecordSteps';
@@ -84,7 +86,8 @@ export function StepList({
   const put = (next: readonly Step[], what: string): void => {
     if (next !== steps) edits.edit(`${what} in ${name}`, [listChanged(owner, list, next)]);
   };
-  const [more, setMore] = useState<'rig' | 'record' | null>(null);
+  const [more, setMore] = useState<'rig' | 'record' | 'clips' | null>(null);
+  const players = useMemo(() => playersOf(document).length > 0, [document]);
   const recording = useRecording();
   /** At the end of the list as the show has it now. */
   const append = (what: string, made: readonly (Step | NowStep['step'])[]): void =>
@@ -179,6 +182,11 @@ export function StepList({
               >
                 From the rig
               </Button>
+              {players ? (
+                <Button mode="outlined" onPress={() => setMore('clips')} accessibilityLabel="Clips as steps">
+                  Clips
+                </Button>
+              ) : null}
               {recording === null ? (
                 <Button mode="outlined" onPress={() => setMore('record')} accessibilityLabel="Record touches as steps">
                   Record
@@ -207,6 +215,12 @@ export function StepList({
               found.map(({ step }) => step),
             )
           }
+        />
+        <ClipsSheet
+          document={document}
+          visible={more === 'clips'}
+          onClose={() => setMore(null)}
+          onAdd={(made, clips) => append(`Add ${clips === 1 ? '1 clip' : `${clips} clips`}`, made)}
         />
         <RecordSheet
           document={document}

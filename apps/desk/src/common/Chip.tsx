@@ -1,7 +1,7 @@
 import { Pressable, StyleSheet, Text } from 'react-native';
 import { colour, font } from '../theme/tokens';
 
-/** One of several things that can be on together. */
+/** One of several things that can be on, together or one at a time. */
 export function Chip({
   on,
   words,
@@ -13,13 +13,14 @@ export function Chip({
   readonly words: string;
   /** What is read aloud. */
   readonly label?: string;
-  readonly role?: 'button' | 'checkbox';
+  /** `radio`: one of a few, where only one is on. */
+  readonly role?: 'button' | 'checkbox' | 'radio';
   readonly onPress: () => void;
 }) {
   return (
     <Pressable
       role={role}
-      {...(role === 'checkbox' ? { 'aria-checked': on } : { 'aria-pressed': on })}
+      {...(role === 'button' ? { 'aria-pressed': on } : { 'aria-checked': on })}
       accessibilityLabel={label}
       onPress={onPress}
       style={[styles.chip, on && styles.on]}
