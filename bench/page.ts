@@ -3,6 +3,7 @@ import type { Page } from 'playwright-core';
 import { browser, cap, openAt, openDesk, SIZES, startBrowser } from '../e2e/support/browser';
 import { freshDatabase } from '../e2e/support/database';
 import { Demo, freshFolder, until } from '../e2e/support/demo';
+import { askWhy, makeClips, makeFilmEnds, makeMacro, makeWhileRule, RULE_TOUCHES } from '../e2e/support/ruleTouches';
 import { makeButton, MOST_TOUCHES } from '../e2e/support/touches';
 import { drawnCaps } from './drawnCaps';
 import { type BenchRow, quantile, row } from './result';
@@ -33,6 +34,7 @@ export async function benchPage(): Promise<BenchRow[]> {
       ),
     );
     await bench.close();
+    rows.push(...(await ruleTouches(demo)));
 
     const page = await openDesk(demo.url, 'phone');
     await throttle(page, THROTTLE);
@@ -132,6 +134,46 @@ async function touchToCap(page: Page): Promise<number> {
   if (taken.length < TOUCHES * 0.8) throw new Error(`Only ${taken.length} of ${TOUCHES} touches were seen on the cap.`);
   // The frame that begins at the callback is on the screen at its end.
   return (quantile(taken, 0.5) + FRAME_MS) / FRAME_MS;
+}
+
+/** What a person makes of rules and macros, in touches of a phone. */
+async function ruleTouches(demo: Demo): Promise<BenchRow[]> {
+  const touched = (what: string, touches: number, most: number): BenchRow =>
+    row(`Touches: ${what}`, 'touches', touches, most, 1);
+  const triggers = await openAt(demo.url, 'phone', '/bench?list=triggers');
+  const close = async (): Promise<void> => {
+    await triggers.getByRole('button', { name: 'Done' }).last().click();
+    await triggers.getByRole('button', { name: 'Close the editor' }).click();
+  };
+  const rows = [touched('a while rule from a source', await makeWhileRule(triggers), RULE_TOUCHES.whileRule)];
+  await close();
+  rows.push(touched('“when the film ends, mix to Desk cam”', await makeFilmEnds(triggers), RULE_TOUCHES.filmEnds));
+  await close();
+  // Disarmed, the rule of the demo does not fire: its board stays out.
+  await demo.post(`/api/triggers/${demoId('TRG', 3)}/arm`, { armed: false });
+  let sent = 0;
+  for (const [command, params] of [
+    ['countdownIn', { seconds: 1, label: 'Peak', ms: 100 }],
+    ['countdownOut', { ms: 100 }],
+  ] as const) {
+    await demo.post('/api/send', {
+      pressId: `01J0C0RVANEH1BENCH00000${String((sent += 1)).padStart(3, '0')}`,
+      phase: 'down',
+      station: 'bench',
+      device: 'captions',
+      command,
+      params,
+    });
+    if (sent === 1) await new Promise((next) => setTimeout(next, 1500));
+  }
+  rows.push(touched('why a rule did not fire', await askWhy(triggers, 'The countdown reaches zero'), RULE_TOUCHES.why));
+  await triggers.close();
+  const macros = await openAt(demo.url, 'phone', '/bench?list=macros');
+  rows.push(touched('a macro “recall, mix on arrival, caption for 6 s”', await makeMacro(macros), RULE_TOUCHES.macro));
+  await macros.getByRole('button', { name: 'Done' }).last().click();
+  rows.push(touched('two clips to two layers at once', await makeClips(macros), RULE_TOUCHES.clips));
+  await macros.close();
+  return rows;
 }
 
 /** Mean time between two drawings of the picture while its head travels. */

@@ -105,6 +105,8 @@ describe.each(sizes)('a macro (%s)', (size) => {
   it('is made, named, tried and stopped in its list', async () => {
     const page = await openAt(demo.url, size, '/bench?list=macros');
     await page.getByRole('button', { name: 'New macro' }).click();
+    await page.getByRole('button', { name: 'Done' }).last().click();
+    await page.getByText('Settings', { exact: true }).click();
     await page.getByTestId('macro-name').fill('Quiet break');
     await page.getByTestId('macro-name').press('Enter');
     await page.getByLabel('Folder', { exact: true }).first().fill('Breaks');

@@ -40,6 +40,9 @@ async function add(page: Page, words: string, into?: string): Promise<void> {
 
 async function newMacro(page: Page, name: string): Promise<void> {
   await page.getByRole('button', { name: 'New macro' }).click();
+  // It asks at once what it is to do.
+  await page.getByRole('button', { name: 'Done' }).last().click();
+  await page.getByText('Settings', { exact: true }).click();
   await page.getByTestId('macro-name').fill(name);
   await page.getByTestId('macro-name').press('Enter');
   await page.getByRole('radio', { name: 'Does' }).click();

@@ -40,7 +40,14 @@ const MOST_PEOPLE = 20;
 export function stepChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {
   return [
     ...nextInLine(document, before),
-    ...document.devices.flatMap((device) => commandChoices(document, device.key)),
+    ...document.devices.flatMap((device) => [
+      ...commandChoices(document, device.key),
+      ...(device.kind === 'switcher'
+        ? document.sources.flatMap((source) =>
+            source.input === null ? [] : [mixTo(document, device, source, device.name)],
+          )
+        : []),
+    ]),
     ...waitChoices(document),
     ...otherChoices(document),
   ];
@@ -57,6 +64,45 @@ const arrival = (document: ShowDocument, device: Device, position: Position): St
     timeoutMs: arrivalLimit(document, device, position),
   },
 });
+
+/** Puts a source on preview and mixes to it, as one. */
+const mixTo = (
+  document: ShowDocument,
+  switcher: Device,
+  { key, name }: ShowDocument['sources'][number],
+  group: string,
+): StepChoice => {
+  const mix = kindOf(switcher, document)?.commands.mix;
+  const frames = mix === undefined ? undefined : fieldsOf(mix).find((field) => field.key === 'frames')?.start;
+  return {
+    key: `${group}/mixTo/${key}`,
+    group,
+    words: `Mix to ${name}`,
+    step: {
+      onFail: 'stop',
+      kind: 'group',
+      name: `Mix to ${name}`,
+      steps: [
+        {
+          id: 'next',
+          onFail: 'stop',
+          kind: 'command',
+          device: switcher.key,
+          command: 'preview',
+          params: { source: key },
+        },
+        {
+          id: 'mix',
+          onFail: 'stop',
+          kind: 'command',
+          device: switcher.key,
+          command: 'mix',
+          params: { frames: frames ?? 25 },
+        },
+      ],
+    },
+  };
+};
 
 /** A camera that was recalled and not waited for is what most people forget; after it comes the cut. */
 function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice[] {
@@ -104,7 +150,11 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
           },
         ]
       : [];
-  return [...keptFor(document, last), ...mixedWith(document, last), ...arrivals, ...takes, ...previews];
+  // Once it has arrived, its picture is what comes next.
+  const [, arrived] = last?.kind === 'wait' ? (/^([a-z][A-Za-z0-9]{0,39})\.arrived == /.exec(last.until) ?? []) : [];
+  const shown = arrived === undefined ? undefined : document.sources.find(({ camera }) => camera === arrived);
+  const mixes = switcher && shown?.input != null ? [mixTo(document, switcher, shown, 'Next in line')] : [];
+  return [...keptFor(document, last), ...mixedWith(document, last), ...arrivals, ...takes, ...mixes, ...previews];
 }
 
 /** After a clip has begun to play: a mix that is over when the clip is. */

@@ -30,6 +30,8 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
   const [search, setSearch] = useState('');
   /** Macros from elsewhere that are being looked at before they are made. */
   const [file, setFile] = useState<MacroFile | null>(null);
+  // A macro that is just made asks at once what it is to do.
+  const [madeNow, setMade] = useState<string | null>(null);
   const { runs } = useLiveState();
   const macro = document.macros.find(({ id }) => id === m);
   const callers = useMemo(() => callersOf(document), [document]);
@@ -48,7 +50,8 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
   const add = (): void => {
     const fresh = newMacro(document, ulid());
     edits.edit(`New macro ${fresh.number}`, [made('macros', fresh)]);
-    router.setParams({ m: fresh.id, tab: 'settings' } as never);
+    setMade(fresh.id);
+    router.setParams({ m: fresh.id, tab: undefined } as never);
   };
   const listed = rows.flatMap((row) => (row.kind === 'macro' ? [row.macro.id] : []));
   const running = new Set(runs.flatMap((run) => (run.buttonId === undefined ? [] : [run.buttonId])));
@@ -124,7 +127,14 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
       }
       editor={
         macro === undefined ? null : (
-          <MacroEditor key={macro.id} document={document} macro={macro} onClose={() => open(undefined)} onOpen={open} />
+          <MacroEditor
+            key={macro.id}
+            document={document}
+            macro={macro}
+            fresh={madeNow === macro.id}
+            onClose={() => open(undefined)}
+            onOpen={open}
+          />
         )
       }
       beside="Choose a macro to see what it does, what it is given and who runs it."

@@ -2,7 +2,7 @@ import { changed, made, removed } from '@umbek/core/changes';
 import { fieldOfParam, nextNumber, readsParam, usesOf } from '@umbek/core/programming';
 import type { Macro, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Linking, ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -38,11 +38,14 @@ const AGAIN: readonly { readonly value: Macro['again']; readonly label: string }
 export function MacroEditor({
   document,
   macro,
+  fresh,
   onClose,
   onOpen,
 }: {
   readonly document: ShowDocument;
   readonly macro: Macro;
+  /** It was made a moment ago: what it is to do is asked at once. */
+  readonly fresh: boolean;
   readonly onClose: () => void;
   readonly onOpen: (id: string) => void;
 }) {
@@ -50,6 +53,8 @@ export function MacroEditor({
   const fault = useEditState().faults.get(macro.id);
   const router = useRouter();
   const { tab = 'does' } = useLocalSearchParams<{ tab?: string }>();
+  // Whoever has looked at another part of it is not asked again.
+  const [seen, setSeen] = useState(false);
   const owner: StepOwner = { entity: 'macros', entry: macro };
   const uses = useMemo(() => usesOf(document, { kind: 'macro', key: macro.id }), [document, macro.id]);
   const tried = useMemo(
@@ -84,7 +89,10 @@ export function MacroEditor({
         )}
         <Segments
           value={tab}
-          onChange={(to) => router.setParams({ tab: to } as never)}
+          onChange={(to) => {
+            setSeen(true);
+            router.setParams({ tab: to } as never);
+          }}
           options={[
             { value: 'does', label: 'Does' },
             { value: 'times', label: 'Rehearsal' },
@@ -98,7 +106,7 @@ export function MacroEditor({
         {tab === 'does' ? (
           <>
             <Parameters document={document} macro={macro} />
-            <StepList document={document} owner={owner} list="steps" title="When run" fresh={false} />
+            <StepList document={document} owner={owner} list="steps" title="When run" fresh={fresh && !seen} />
             <BackAsBefore
               document={document}
               owner={owner}

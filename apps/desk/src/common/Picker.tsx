@@ -78,6 +78,8 @@ export function Picker<T extends Choice>({
     }
     onChoose(choice);
     if (!several) onClose();
+    // What comes next is something else: the whole list again, with what suits it first.
+    setSearch('');
     setAt(0);
   };
   const key = (name: string, prevent: () => void): void => {
