@@ -10,11 +10,12 @@ export const RULE_TOUCHES = {
   why: 2,
 } as const;
 
-/** The search of a list that has just opened has the focus. */
-async function search(page: Page, hand: Hand, words: string): Promise<void> {
+/** @param opened the list has just opened: its search has the focus */
+async function search(page: Page, hand: Hand, words: string, opened = true): Promise<void> {
   const field = page.getByPlaceholder('Search').last();
   await field.waitFor();
-  await page.waitForFunction(() => document.activeElement?.tagName === 'INPUT');
+  if (opened) await page.waitForFunction(() => document.activeElement?.tagName === 'INPUT');
+  else await hand.tap(field);
   await field.fill(words);
   hand.touches += 1;
 }
@@ -50,7 +51,7 @@ export async function makeMacro(page: Page): Promise<number> {
   await hand.tap(choice(page, 'Recall a position: Ines close'));
   await hand.tap(choice(page, 'Wait until Desk cam has arrived at Ines close'));
   await hand.tap(choice(page, 'Mix to Desk cam'));
-  await search(page, hand, 'name caption in');
+  await search(page, hand, 'name caption in', false);
   await page.keyboard.press('Enter');
   await hand.tap(page.getByRole('button', { name: /^Keep it for 6 s/ }).last());
   return hand.touches;
