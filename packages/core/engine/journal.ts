@@ -95,6 +95,8 @@ export interface ClaimRecord {
     readonly base: readonly Step[];
     /** Somebody put something else there, which stands. */
     readonly changed: boolean;
+    /** What its expressions said when it was sent last, as JSON; left out where it has none. */
+    readonly given?: string | undefined;
   }[];
 }
 

@@ -1,16 +1,19 @@
 import { pointsOf } from '../../devices/index';
-import { UNKNOWN } from '../../expression/index';
+import { type ReadKey, UNKNOWN } from '../../expression/index';
 import type { PlainValue, Step, Trigger } from '../../show/index';
 import type { Cancel, Clock } from '../clock';
-import { DeedLedger, deedOfCommand, deedOfSet } from '../deeds';
+import { type Deed, DeedLedger, deedOfCommand, deedOfSet } from '../deeds';
 import type { ClaimRecord, Journal } from '../journal';
 import type { Program } from '../program';
 import { resolveArgument, resolveCommand } from '../resolve';
-import { reachedKey, readerOf, type Scope } from '../scope';
+import { boardKey, reachedKey, readerOf, type Scope } from '../scope';
 import type { Reader, StateBoard } from '../stateBoard';
+import { RULES_LINK_GROUP } from './ruleReader';
 
 /** A device that was told something shows it within this many milliseconds, or it is told again. */
 const SHOWN_WITHIN_MS = 1500;
+/** What a rule keeps goes with the values that it names, no faster than this. */
+const FOLLOWS_EVERY_MS = 200;
 /** So often a device is told again what it does not show. */
 const MOST_TRIES = 3;
 
@@ -21,13 +24,15 @@ export type PartState = 'entering' | 'up' | 'changed' | 'unsure';
 interface Part {
   readonly step: Step;
   /** Board keys with what they become; empty where the device does not tell. */
-  readonly made: readonly (readonly [key: string, value: PlainValue])[];
+  made: readonly (readonly [key: string, value: PlainValue])[];
   /** Device, for whether it answers; null of a show value. */
   readonly device: string | null;
   /** What brings back what stood there before the first claim. */
   readonly base: readonly Step[];
   state: PartState;
   tries: number;
+  /** What its expressions said when it was sent last, as JSON; undefined where it has none, or must not be done twice. */
+  given?: string | undefined;
 }
 
 /** Board key of what a rule holds, as JSON: a rehearsal from the present state begins with it. */
@@ -77,6 +82,8 @@ export interface ClaimDependencies {
 export class ClaimLedger {
   private readonly claims: Claim[] = [];
   private readonly readers = new Map<Claim, ClaimReader>();
+  /** When the values of a claim were looked at last. */
+  private readonly followed = new WeakMap<Claim, number>();
   private going: Going[] = [];
 
   constructor(private readonly deps: ClaimDependencies) {}
@@ -124,12 +131,10 @@ export class ClaimLedger {
         const called = show.devices.get(device)?.name ?? device;
         if (board.read(reachedKey(device)) !== true) return `${called} does not answer.`;
         const deed = deedOfCommand(resolved.value, '', show, board.read, new DeedLedger());
-        const made = [...deed.made].flatMap(([key, { after }]) =>
-          counts(key, device, show) ? [] : [[key, after] as const],
-        );
+        const made = madeIn(deed, device, show);
         const base = this.baseAt(made) ?? deed.back?.map((back) => back.step) ?? null;
         if (base === null) return `${called} does not tell what stands there now.`;
-        parts.push({ step, made, device, base, state: 'entering', tries: 0 });
+        parts.push({ step, made, device, base, state: 'entering', tries: 0, given: givenTo(step, show, read) });
       } else if (step.kind === 'set') {
         const to = resolveArgument(step.to, show, read);
         if (!to.ok) return to.error.message;
@@ -137,7 +142,8 @@ export class ClaimLedger {
         const deed = deedOfSet(step.target, step.target, '', before === UNKNOWN ? undefined : before, to.value);
         const made = [[step.target, to.value] as const];
         const base = this.baseAt(made) ?? deed.back?.map((back) => back.step) ?? [];
-        parts.push({ step, made, device: null, base, state: 'entering', tries: 0 });
+        const given = givenTo(step, show, read);
+        parts.push({ step, made, device: null, base, state: 'entering', tries: 0, given });
       }
     }
     const claim: Claim = { trigger: id, name, parts, orphan: false };
@@ -149,6 +155,45 @@ export class ClaimLedger {
     for (const part of parts) this.lookLater(claim, part);
     this.readers.get(claim)?.wake();
     return null;
+  }
+
+  /** What a claim keeps goes with the values that its steps name. What somebody put there in its place stays. */
+  follow(claim: Claim, scope: Scope): void {
+    const { board, clock, program } = this.deps;
+    if (claim.parts.every(({ given }) => given === undefined)) return;
+    const now = clock.now();
+    const due = (this.followed.get(claim) ?? -Infinity) + FOLLOWS_EVERY_MS;
+    if (now < due) {
+      clock.at(due, () => this.claims.includes(claim) && this.deps.again(claim.trigger));
+      return;
+    }
+    const show = program();
+    const read = readerOf(board, scope);
+    const changed: Part[] = [];
+    for (const part of claim.parts) {
+      const { step, state, given } = part;
+      if (given === undefined || state === 'changed' || state === 'unsure') continue;
+      const next = givenTo(step, show, read);
+      const made = next === undefined || next === given ? null : madeBy(step, show, read, board);
+      if (made === null) continue;
+      part.given = next;
+      part.made = made;
+      if (this.covered(claim, part)) continue;
+      part.state = 'entering';
+      part.tries = 0;
+      changed.push(part);
+    }
+    if (changed.length === 0) return;
+    this.followed.set(claim, now);
+    this.keep(claim);
+    this.watchAnew(claim);
+    this.deps.run(
+      claim.trigger,
+      claim.name,
+      changed.map(({ step }) => step),
+      'enter',
+    );
+    for (const part of changed) this.lookLater(claim, part);
   }
 
   /** Whether what its devices show is known, so that it can leave. */
@@ -230,15 +275,35 @@ export class ClaimLedger {
       .some((later) => later.parts.some((other) => meets(other, part)));
   }
 
+  private watchAnew(claim: Claim): void {
+    const reader = this.readers.get(claim);
+    if (reader !== undefined) this.deps.board.unsubscribe(reader.keys, reader);
+    this.watch(claim);
+    this.readers.get(claim)?.wake();
+  }
+
   private watch(claim: Claim): void {
     const keys = new Set<string>();
+    const values = this.valuesOf(claim);
     for (const { made, device } of claim.parts) {
       for (const [key] of made) keys.add(key);
       if (device !== null) keys.add(reachedKey(device));
     }
-    const reader = new ClaimReader([...keys], () => this.look(claim));
+    const reader = new ClaimReader([...keys, ...values], () => {
+      this.look(claim);
+      if (values.length > 0) this.deps.again(claim.trigger);
+    });
     this.readers.set(claim, reader);
     this.deps.board.subscribe(reader.keys, reader);
+  }
+
+  /** What the steps of a claim read. What rules put somewhere themselves is left out: they would drive each other. */
+  private valuesOf(claim: Claim): string[] {
+    const made = new Set(this.claims.flatMap(({ parts }) => parts.flatMap((part) => part.made.map(([key]) => key))));
+    return claim.parts
+      .flatMap(({ step, given }) => (given === undefined ? [] : readsOf(step, this.deps.program())))
+      .map((key) => boardKey(key, RULES_LINK_GROUP))
+      .filter((key) => !made.has(key));
   }
 
   private forget(claim: Claim): void {
@@ -325,12 +390,13 @@ export class ClaimLedger {
     const claim: ClaimRecord = {
       trigger,
       name,
-      parts: parts.map(({ step, made, device, base, state }) => ({
+      parts: parts.map(({ step, made, device, base, state, given }) => ({
         step,
         made,
         device,
         base,
         changed: state === 'changed',
+        ...(given === undefined ? {} : { given }),
       })),
     };
     journal.append({ kind: 'claim', t: clock.now(), trigger, claim });
@@ -344,6 +410,45 @@ function counts(key: string, device: string, program: Program): boolean {
   const known = devices.get(device);
   return known !== undefined && pointsOf(known, document)[key.slice(device.length + 1)]?.counts === true;
 }
+
+/** Arguments of a step that are worked out. */
+const computed = (step: Step): readonly string[] =>
+  (step.kind === 'command' ? Object.values(step.params) : step.kind === 'set' ? [step.to] : []).flatMap((argument) =>
+    typeof argument === 'object' ? [argument.cel] : [],
+  );
+
+const readsOf = (step: Step, program: Program): string[] =>
+  computed(step).flatMap((text) => program.expression(text)?.reads ?? []);
+
+/** What the expressions of a step say now; undefined where it has none, where that is not known, or where doing it again would be another thing. */
+function givenTo(step: Step, program: Program, read: ReadKey): string | undefined {
+  if (computed(step).length === 0) return undefined;
+  if (step.kind === 'set') {
+    const to = resolveArgument(step.to, program, read);
+    return to.ok ? JSON.stringify(to.value) : undefined;
+  }
+  if (step.kind !== 'command') return undefined;
+  const resolved = resolveCommand(step, program, read);
+  return resolved.ok && resolved.value.definition.repeatable
+    ? JSON.stringify(resolved.value.command.params)
+    : undefined;
+}
+
+/** What a step puts where, as its expressions are now; null where that cannot be worked out. */
+function madeBy(step: Step, program: Program, read: ReadKey, board: StateBoard): Part['made'] | null {
+  if (step.kind === 'set') {
+    const to = resolveArgument(step.to, program, read);
+    return to.ok ? [[step.target, to.value]] : null;
+  }
+  if (step.kind !== 'command') return null;
+  const resolved = resolveCommand(step, program, read);
+  if (!resolved.ok) return null;
+  const { device } = resolved.value;
+  return madeIn(deedOfCommand(resolved.value, '', program, board.read, new DeedLedger()), device, program);
+}
+
+const madeIn = (deed: Deed, device: string, program: Program): Part['made'] =>
+  [...deed.made].flatMap(([key, { after }]) => (counts(key, device, program) ? [] : [[key, after] as const]));
 
 const meets = (one: Pick<Part, 'made'>, other: Pick<Part, 'made'>): boolean =>
   one.made.some(([key]) => other.made.some(([same]) => same === key));

@@ -611,7 +611,8 @@ export class Rules {
     if (reader?.trigger.kind !== 'while') return;
     const state = this.stateOf(id);
     if (!this.isArmed(id) || reader.now !== true) return this.waits(id, '');
-    if (this.claims.of(id) !== undefined) return;
+    const claim = this.claims.of(id);
+    if (claim !== undefined) return this.claims.follow(claim, this.scope());
     const { clock, causes } = this.deps;
     const fault = this.deps.program().faultOf(id);
     if (fault !== undefined) return;

@@ -229,6 +229,80 @@ describe('a while rule', () => {
     });
   });
 
+  describe('that names a value', () => {
+    const counted = (steps: Trigger['steps']): Trigger => rule(1, { kind: 'while', on: on('roofCam'), steps });
+    const roof = counted([
+      command('a', 'captions', 'countIn', { count: { cel: 'value.meteors' }, label: { cel: 'value.client' } }),
+    ]);
+    const label = (engine: { board: { read: (key: string) => unknown } }): unknown[] =>
+      ['count', 'countLabel', 'countUp'].map((point) => engine.board.read(`captions.${point}`));
+
+    it('goes with it for as long as it holds, and no longer', () => {
+      const { does, engine, pass, sent, view } = ruled([roof]);
+      engine.board.set('value.meteors', 7);
+      engine.board.set('value.client', 'Night');
+      does('switcher', 'program', { source: 'roofCam' });
+      expect(label(engine)).toEqual([7, 'Night', true]);
+      engine.board.set('value.meteors', 8);
+      pass(300);
+      engine.board.set('value.client', 'Morning');
+      pass(500);
+      expect([label(engine), view(roof)?.state]).toEqual([[8, 'Morning', true], 'holds']);
+      does('switcher', 'program', { source: 'lawnCam' });
+      engine.board.set('value.meteors', 9);
+      pass(2000);
+      expect(sent('captions')).toEqual(['countIn', 'countIn', 'countIn', 'countOut']);
+      expect(label(engine)[2]).toBe(false);
+    });
+
+    it('is told no faster than five times a second, and the last of many values', () => {
+      const { does, engine, pass, sent } = ruled([roof]);
+      does('switcher', 'program', { source: 'roofCam' });
+      for (let count = 1; count <= 50; count += 1) {
+        engine.board.set('value.meteors', count);
+        pass(20);
+      }
+      pass(1000);
+      expect(label(engine)[0]).toBe(50);
+      expect(sent('captions').length).toBeLessThanOrEqual(8);
+    });
+
+    it('leaves alone what somebody put there meanwhile', () => {
+      const { does, engine, pass, sent } = ruled([roof]);
+      does('switcher', 'program', { source: 'roofCam' });
+      does('captions', 'countOut', { ms: 100 });
+      const before = sent('captions').length;
+      engine.board.set('value.meteors', 12);
+      pass(2000);
+      expect([sent('captions').length - before, label(engine)[2]]).toEqual([0, false]);
+    });
+
+    it('comes through a restart: the same value sends nothing, another one is told once', () => {
+      const { does, engine, claims } = ruled([roof]);
+      engine.board.set('value.meteors', 7);
+      does('switcher', 'program', { source: 'roofCam' });
+      const from = {
+        switcher: { program: 4, preview: 2 },
+        captions: { countUp: true, count: 7, countLabel: label(engine)[1] as string },
+      };
+      const same = ruled([roof], { claims: claims(), restored: new Map([['value.meteors', 7]]), from });
+      same.pass(3000);
+      expect(same.sent('captions')).toEqual([]);
+      const other = ruled([roof], { claims: claims(), restored: new Map([['value.meteors', 11]]), from });
+      other.pass(3000);
+      expect([other.sent('captions'), label(other.engine)[0]]).toEqual([['countIn'], 11]);
+    });
+
+    it('does not drive itself: a value that a rule keeps is not followed by it', () => {
+      const up = counted([put('value.meteors', { cel: 'value.meteors + 1' })]);
+      const { does, engine, pass } = ruled([up]);
+      engine.board.set('value.meteors', 1);
+      does('switcher', 'program', { source: 'roofCam' });
+      pass(5000);
+      expect(engine.board.read('value.meteors')).toBe(2);
+    });
+  });
+
   it('keeps a show value, and gives it back', () => {
     const quiet = rule(1, { kind: 'while', on: on('roofCam'), steps: [put('value.client', 'Roof')] });
     const { does, engine } = ruled([quiet]);
