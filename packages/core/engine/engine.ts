@@ -23,8 +23,8 @@ import { callIdentity } from './run';
 import { readerOf, type Scope } from './scope';
 import { StateBoard } from './stateBoard';
 
-/** Keys that an engine takes over from the one before: selections, what was sent last, which rules are armed. */
-const KEPT = /^(chosen|sent|armed)@/;
+/** Keys that an engine takes over from the one before: selections, what was sent last, which rules are armed and what they went by. */
+const KEPT = /^(chosen|sent|armed|was)@/;
 
 /** Steps that a stop-all does not wait for, and therefore does not tell of. */
 const WAITS: ReadonlySet<Step['kind']> = new Set(['pause', 'wait', 'ask', 'note']);

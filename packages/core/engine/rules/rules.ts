@@ -1,5 +1,5 @@
 import { UNKNOWN } from '../../expression/index';
-import { type AppError, fail, ok, type Result, type Step, type Trigger } from '../../show/index';
+import { type AppError, fail, ok, type PlainValue, type Result, type Step, type Trigger } from '../../show/index';
 import type { Cancel, Clock } from '../clock';
 import type { Counting } from '../counting';
 import type { ClaimRecord, Journal } from '../journal';
@@ -35,6 +35,14 @@ const TOO_LATE_MS = 5000;
 
 /** Board key of whether a rule may fire. */
 export const armedKey = (trigger: string): string => `armed@${trigger}`;
+
+/**
+ * Board key of what a *when* rule went by last: whether its condition held, or the time of day at which it is due next, milliseconds since 1970. The
+ * next engine tells from it what was missed.
+ */
+const wasKey = (trigger: string): string => `was@${trigger}`;
+/** It is written down no more often than this, milliseconds: levels come and go. */
+const WAS_EVERY_MS = 1000;
 
 /** Board key that tells pages that a rule holds or tells otherwise than before: its state, and a number that counts up. */
 export const ruleKey = (trigger: string): string => `rule@${trigger}`;
@@ -127,6 +135,9 @@ interface State {
   leftOut: number;
   /** Counts whatever was told of it. */
   told: number;
+  /** When what it goes by was written down last; the write that is due. */
+  wasAt: number;
+  wasDue: Cancel | null;
 }
 
 /** An event whose run is yet to begin. */
@@ -162,6 +173,10 @@ export class Rules {
   private serving = false;
   /** *While* rules of a rehearsal, which hold whatever their conditions say. */
   private readonly tried = new Set<string>();
+  /** What rules went by before the engine died, until it is known what that is now. */
+  private readonly before = new Map<string, PlainValue>();
+  /** Rules that went by something that became other. */
+  private readonly turned = new Set<string>();
   /** Rules that were armed before all were disarmed at once. */
   private armedBefore: readonly string[] = [];
 
@@ -182,6 +197,10 @@ export class Rules {
     });
     const program = deps.program();
     this.claims.restore(restored, (trigger) => program.triggers.has(trigger));
+    for (const { id } of program.triggers.values()) {
+      const was = deps.board.read(wasKey(id));
+      if (was !== UNKNOWN) this.before.set(id, was);
+    }
     for (const trigger of program.triggers.values()) this.begin(trigger);
     this.sum();
   }
@@ -399,7 +418,61 @@ export class Rules {
       this.follows.set(trigger.id, this.followRule(trigger));
     board.set(holdsKey(trigger.id), this.stateNow(trigger.id) === 'holds');
     if (trigger.kind === 'while') this.lookAgain(trigger.id);
-    if (trigger.on.kind === 'time') this.watchClock(reader, clock.wall().getTime());
+    if (trigger.on.kind === 'time') {
+      const due = this.before.get(trigger.id);
+      this.before.delete(trigger.id);
+      const wall = clock.wall().getTime();
+      if (typeof due === 'number' && due < wall) this.missed(trigger, `It was ${trigger.on.at}`);
+      this.watchClock(reader, wall);
+    } else if (trigger.kind === 'when') this.known(reader);
+  }
+
+  /** What a rule goes by is known: for the first time since the engine began it may be other than before. */
+  private known({ trigger, now }: RuleReader): void {
+    if (now === UNKNOWN || trigger.on.kind !== 'turns') return;
+    const was = this.before.get(trigger.id);
+    this.before.delete(trigger.id);
+    if (typeof was === 'boolean' && was !== now && now === trigger.on.to) this.missed(trigger, 'Its condition turned');
+    if (was !== now) this.lookAtTurned(trigger.id);
+  }
+
+  /** What happened while the engine was away is told, and not done. */
+  private missed(trigger: Trigger, what: string): void {
+    if (this.isArmed(trigger.id))
+      this.didNot(trigger, `${what} while the engine was away: nothing was done.`, [], undefined);
+  }
+
+  private lookAtTurned(id: string): void {
+    if (!this.deps.hears) return;
+    this.turned.add(id);
+    this.serveSoon();
+  }
+
+  /** Writes down what a rule goes by. */
+  private keepWas(id: string): void {
+    const { clock, board, journal } = this.deps;
+    const reader = this.readers.get(id);
+    const state = this.stateOf(id);
+    if (
+      reader === undefined ||
+      reader.now === UNKNOWN ||
+      state.wasDue !== null ||
+      board.read(wasKey(id)) === reader.now
+    )
+      return;
+    const due = state.wasAt + WAS_EVERY_MS;
+    if (clock.now() < due) {
+      state.wasDue = clock.at(due, () =>
+        board.turn(() => {
+          state.wasDue = null;
+          this.keepWas(id);
+        }),
+      );
+      return;
+    }
+    state.wasAt = clock.now();
+    board.set(wasKey(id), reader.now);
+    journal.append({ kind: 'set', t: clock.now(), key: wasKey(id), value: reader.now });
   }
 
   private end(id: string): void {
@@ -407,7 +480,12 @@ export class Rules {
     this.readers.delete(id);
     this.timers.get(id)?.();
     this.timers.delete(id);
-    this.states.get(id)?.retry();
+    const state = this.states.get(id);
+    state?.retry();
+    state?.wasDue?.();
+    if (state !== undefined) state.wasDue = null;
+    this.before.delete(id);
+    this.turned.delete(id);
     this.dirty.delete(id);
     this.heard.delete(id);
     this.follows.get(id)?.close();
@@ -467,6 +545,8 @@ export class Rules {
         runId: null,
         leftOut: 0,
         told: 0,
+        wasAt: -Infinity,
+        wasDue: null,
       };
       this.states.set(id, state);
     }
@@ -477,6 +557,7 @@ export class Rules {
   private edge(reader: RuleReader, edge: Edge): void {
     const { trigger } = reader;
     if (trigger.kind === 'while') return this.lookAgain(trigger.id);
+    if (trigger.on.kind === 'turns') this.lookAtTurned(trigger.id);
     // What could not be told before has not turned.
     if (edge.from === UNKNOWN) return;
     if (trigger.on.kind === 'turns' && edge.to !== trigger.on.to) return;
@@ -514,6 +595,14 @@ export class Rules {
     const heard = [...this.heard];
     this.heard.clear();
     for (const id of heard) this.alone(id, () => this.follows.get(id)?.look());
+    const turned = [...this.turned];
+    this.turned.clear();
+    for (const id of turned)
+      this.alone(id, () => {
+        const reader = this.readers.get(id);
+        if (reader !== undefined && this.before.has(id)) this.known(reader);
+        this.keepWas(id);
+      });
     const ids = [...this.dirty];
     this.dirty.clear();
     // What comes goes before what leaves: on one place the one takes over from the other without a gap.
@@ -714,6 +803,10 @@ export class Rules {
     if (!isTimeZone(zone)) return this.waits(trigger.id, `There is no time zone ${zone}. Rig, Show sets it.`);
     const due = nextInstant(from, on.at, on.date, zone);
     if (due === null) return;
+    if (this.deps.hears && this.deps.board.read(wasKey(trigger.id)) !== due) {
+      this.deps.board.set(wasKey(trigger.id), due);
+      this.deps.journal.append({ kind: 'set', t: clock.now(), key: wasKey(trigger.id), value: due });
+    }
     const wait = due - clock.wall().getTime();
     const look = (): void => {
       const wall = clock.wall().getTime();

@@ -196,3 +196,71 @@ describe('a when rule', () => {
     expect(rules.map(({ id }) => engine.rules?.isArmed(id))).toEqual([true, false, true]);
   });
 });
+
+describe('what a when rule missed while the engine was away', () => {
+  const up = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'captions', 'countIn')] });
+  const ON_AIR = { switcher: { program: 4, preview: 2 } };
+  const OFF_AIR = { switcher: { program: 1, preview: 2 } };
+  /** What the journal leaves to the next engine. */
+  const left = ({ entries }: ReturnType<typeof ruled>) =>
+    new Map(
+      entries.flatMap((entry) => (entry.kind === 'set' && entry.value !== null ? [[entry.key, entry.value]] : [])),
+    );
+
+  it('is told once, and not done', () => {
+    const first = ruled([up], { from: OFF_AIR });
+    first.pass(2000);
+    const second = ruled([up], { from: ON_AIR, restored: left(first) });
+    second.pass(2000);
+    expect([second.sent('captions'), second.told(up)]).toEqual([
+      [],
+      ['notFired: Its condition turned while the engine was away: nothing was done.'],
+    ]);
+    const third = ruled([up], { from: ON_AIR, restored: new Map([...left(first), ...left(second)]) });
+    third.pass(2000);
+    expect(third.told(up)).toEqual([]);
+  });
+
+  it('is nothing where it had been so before, turned the other way, or was disarmed', () => {
+    const on = ruled([up], { from: ON_AIR });
+    on.pass(2000);
+    for (const from of [ON_AIR, OFF_AIR]) {
+      const next = ruled([up], { from, restored: left(on) });
+      next.pass(2000);
+      expect(next.told(up)).toEqual([]);
+    }
+    const off = ruled([up], { from: OFF_AIR });
+    off.pass(2000);
+    const asleep = ruled([up], { from: ON_AIR, restored: new Map([...left(off), [`armed@${up.id}`, false]]) });
+    asleep.pass(2000);
+    expect(asleep.told(up)).toEqual([]);
+  });
+
+  it('is known also where it only just came: the last of many turns', () => {
+    const first = ruled([up], { from: OFF_AIR });
+    first.pass(2000);
+    first.does('switcher', 'program', { source: 'roofCam' });
+    first.does('switcher', 'program', { source: 'deskCam' });
+    first.does('switcher', 'program', { source: 'roofCam' });
+    first.pass(2000);
+    const next = ruled([up], { from: ON_AIR, restored: left(first) });
+    next.pass(2000);
+    expect(next.told(up)).toEqual([]);
+    // Not more often than once in a second.
+    expect(first.entries.filter((entry) => entry.kind === 'set' && entry.key === `was@${up.id}`).length).toBeLessThan(
+      4,
+    );
+  });
+
+  it('is a time of day as well', () => {
+    const at = rule(2, { on: { kind: 'time', at: '20:15:00', date: '' }, steps: [put('value.meteors', 3)] });
+    const first = ruled([at], { wall: new Date('2026-08-12T18:00:00Z') });
+    const second = ruled([at], { wall: new Date('2026-08-12T21:00:00Z'), restored: left(first) });
+    second.pass(100);
+    expect(second.told(at)).toEqual(['notFired: It was 20:15:00 while the engine was away: nothing was done.']);
+    expect(second.engine.board.read('value.meteors')).not.toBe(3);
+    const third = ruled([at], { wall: new Date('2026-08-12T22:00:00Z'), restored: left(second) });
+    third.pass(100);
+    expect(third.told(at)).toEqual([]);
+  });
+});
