@@ -288,7 +288,7 @@ describe.each(sizes)('the steps of a macro (%s)', (size) => {
     await give('Meteor.json', text);
     await page.getByText('Everything that they name is here.').waitFor();
     await page.getByRole('button', { name: 'Put in 1 macro' }).click();
-    await page.getByRole('heading', { name: '5 Meteor!' }).waitFor();
+    await page.getByRole('heading', { name: '6 Meteor!' }).waitFor();
     await until('it is in the show', async () => {
       const found = (await showOf(demo)).macros.filter(({ name }) => name === 'Meteor!');
       return found.length === 2 && read(found[0]?.steps) === read(found[1]?.steps);

@@ -180,11 +180,11 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await page.getByRole('button', { name: /Fired: Fired by / }).waitFor();
 
     await page.getByRole('button', { name: 'Close the editor' }).click();
-    await page.getByText('2 of 5 armed').waitFor();
+    await page.getByText('3 of 6 armed').waitFor();
     await page.getByRole('button', { name: 'Disarm all' }).click();
-    await page.getByText('0 of 5 armed').waitFor();
+    await page.getByText('0 of 6 armed').waitFor();
     await page.getByRole('button', { name: 'Arm again' }).click();
-    await page.getByText('2 of 5 armed').waitFor();
+    await page.getByText('3 of 6 armed').waitFor();
     expect((await trigger(demo, mine.id)).armed).toBe(false);
     await demo.close();
   });

@@ -83,6 +83,22 @@ const TRIGGERS: readonly ({ readonly begins: string } & Partial<Trigger>)[] = [
       ],
     },
   },
+  {
+    begins: 'When Dome room 1 stopped unasked',
+    name: 'The program recorder stopped',
+    group: 'Recording',
+    steps: [
+      {
+        id: 'alarm',
+        onFail: 'stop',
+        kind: 'ask',
+        question: 'Dome room 1 stopped by itself. Start it again?',
+        timeoutMs: 600_000,
+        onTimeout: 'stop',
+      },
+      command('start', 'recorder1', 'start', { file: 'Program after a stop' }),
+    ],
+  },
 ];
 
 /** The macros of the demo beside the opening, as far as their parts are there. */
@@ -180,6 +196,29 @@ const MACROS: readonly Partial<Macro>[] = [
       },
       command('black', 'switcher', 'preview', { source: 'black' }),
       command('last', 'switcher', 'mix', { frames: 100 }),
+    ],
+  },
+  {
+    name: 'Go to station',
+    folder: 'Stations',
+    again: 'ignore',
+    atStop: 'asBefore',
+    params: [{ key: 'guest', start: 'Marit Solvang' }],
+    steps: [
+      command('line', 'lines', 'putOnLine', { guest: { cel: 'param.guest' }, line: 1 }),
+      { id: 'there', onFail: 'stop', kind: 'wait', until: 'lines.line1Connected', timeoutMs: 8000 },
+      {
+        id: 'all',
+        onFail: 'stop',
+        kind: 'together',
+        steps: [
+          command('next', 'switcher', 'preview', { source: 'line1' }),
+          command('name', 'captions', 'nameIn', { name: { cel: 'param.guest' }, title: 'Remote station', ms: 400 }),
+        ],
+      },
+      command('mix', 'switcher', 'mix', { frames: 25 }),
+      { id: 'read', onFail: 'stop', kind: 'pause', length: { ms: 6000 } },
+      command('out', 'captions', 'nameOut', { ms: 300 }),
     ],
   },
 ];

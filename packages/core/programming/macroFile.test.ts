@@ -30,7 +30,7 @@ describe('macros as a file', () => {
   it('come into a show that has them already as copies under the next number', () => {
     const { macro, show: next } = into(show);
     expect(next.macros).toHaveLength(show.macros.length + 1);
-    expect(macro).toMatchObject({ name: 'Meteor!', number: 5, atStop: 'asBefore', owns: ['secondLook'] });
+    expect(macro).toMatchObject({ name: 'Meteor!', number: 6, atStop: 'asBefore', owns: ['secondLook'] });
     expect(macro?.id).not.toBe(METEOR);
   });
 

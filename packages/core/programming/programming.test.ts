@@ -83,7 +83,7 @@ describe('the steps to choose from', () => {
     expect(next([recall])).toEqual(['Wait until Desk cam has arrived at Ines close', 'Cut', 'Put Desk cam on preview']);
     expect(
       next([recall, { id: 'b', onFail: 'stop', kind: 'wait', until: 'deskCam.arrived == "inesClose"', timeoutMs: 1 }]),
-    ).toEqual(['Cut']);
+    ).toEqual(['Cut', 'Mix to Desk cam']);
   });
 
   it('offer to take a caption out again after it was read, as steps of one group', () => {

@@ -32,6 +32,7 @@ describe('the strips of triggers', () => {
       'Opening film ends',
       'The countdown reaches zero',
       'The desk talks',
+      'The program recorder stopped',
     ]);
     expect(arms?.[0]).toMatchObject({
       steps: [{ kind: 'trigger', does: 'arm' }],
@@ -42,7 +43,11 @@ describe('the strips of triggers', () => {
       ],
     });
     // Neither a while rule nor one that follows has a moment to be fired at.
-    expect(fires?.map(({ legend }) => legend)).toEqual(['Opening film ends', 'The countdown reaches zero']);
+    expect(fires?.map(({ legend }) => legend)).toEqual([
+      'Opening film ends',
+      'The countdown reaches zero',
+      'The program recorder stopped',
+    ]);
   });
 });
 
