@@ -107,10 +107,15 @@ async function main(): Promise<void> {
   });
   const triggers = await openAt(demo.url, 'phone', '/bench?list=triggers');
   await triggers.getByText('active', { exact: true }).waitFor();
+  // Who talks, below.
+  await demo.post(`/api/triggers/${demoId('TRG', 4)}/arm`, { armed: true });
+  await triggers.mouse.move(195, 500);
+  await triggers.mouse.wheel(0, 2000);
+  await triggers.getByRole('meter').first().waitFor();
   await triggers.waitForTimeout(REST_MS);
   await triggers.screenshot({ path: `${FOLDER}/triggers-phone.png` });
   await triggers.close();
-  await demo.post(`/api/triggers/${demoId('TRG', 1)}/arm`, { armed: false });
+  for (const rule of [1, 4]) await demo.post(`/api/triggers/${demoId('TRG', rule)}/arm`, { armed: false });
 
   const macros = await openAt(demo.url, 'wide', '/bench?list=macros');
   await macros.getByRole('button', { name: /^Macro 2 Meteor!/ }).click();

@@ -3,7 +3,7 @@ import { type Occasion, type ShowDocument, type Step, switchedOn, type Trigger }
 import { isKeepable } from '../engine/rules/keepable';
 import { partOf } from '../show/part';
 import { commandWords, sentenceOf } from '../engine/sentence';
-import { conditionOf, conditionWords } from '../engine/conditions';
+import { conditionOf, conditionWords, saidOf } from '../engine/conditions';
 import { lampChoices } from './lampChoices';
 import { inOrder, orderBetween } from './order';
 import { negated } from '../engine/conditions';
@@ -124,13 +124,17 @@ function within(words: string, { devices, sources, values }: ShowDocument): stri
   return named === undefined ? inner(words) : `${named}${words.slice(named.length)}`;
 }
 
+/** One of several conditions: beside others the state of a device needs the name of its device. */
+const partWords = (part: string, document: ShowDocument): string =>
+  document.devices.some(({ key }) => part.startsWith(`${key}.`)) ? saidOf(part, document) : askedWords(part, document);
+
 /** A condition in people's words where the lists know it; its text otherwise. */
 function askedWords(condition: string, document: ShowDocument): string {
   const parts = condition.split(' && ');
   // Texts and brackets that hold the sign themselves are left as they are.
   if (parts.length > 1 && parts.every((part) => /^[^"()]*("[^"]*")?[^"()]*$/.test(part)))
     return parts
-      .map((part, at) => (at === 0 ? askedWords(part, document) : within(askedWords(part, document), document)))
+      .map((part, at) => (at === 0 ? partWords(part, document) : within(partWords(part, document), document)))
       .join(', and ');
   const known = lampChoices(document).find(({ rule }) => rule.when === condition);
   if (known !== undefined) return known.words;
