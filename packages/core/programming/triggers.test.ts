@@ -41,7 +41,9 @@ describe('triggers as they are offered and told', () => {
     const over = { kind: 'when' as const, on: { kind: 'turns' as const, condition: 'value.meteors > 100', to: true } };
     expect(occasionWords(over, show)).toBe('When Meteor count is over 100');
     const both = { ...over, on: { ...over.on, condition: 'spool.ch1Layer1Ended && value.meteors > 100' } };
-    expect(occasionWords(both, show)).toBe('When Spool: clip on channel 1, layer 1 has ended, and Meteor count is over 100');
+    expect(occasionWords(both, show)).toBe(
+      'When Spool: clip on channel 1, layer 1 has ended, and Meteor count is over 100',
+    );
     expect(occasionWords({ kind: 'when', on: { kind: 'time', at: '20:15:00', date: '2026-08-12' } }, show)).toBe(
       'At 20:15:00 on 2026-08-12',
     );
