@@ -67,3 +67,15 @@ export const earliest = (...times: readonly (number | null)[]): number | null =>
 };
 
 export const textOf = (value: PlainValue | undefined): string => (value === undefined ? '' : String(value));
+
+const joined = new WeakMap<readonly object[], string>();
+
+/**
+ * A list as its point tells it, one name a line. Put together once for each list: models tell all of their points every second, and in a long
+ * rehearsal a list of some hundred files would be most of the work.
+ */
+export function namesIn(list: readonly { readonly name: string }[]): string {
+  let text = joined.get(list);
+  if (text === undefined) joined.set(list, (text = list.map(({ name }) => name).join('\n')));
+  return text;
+}

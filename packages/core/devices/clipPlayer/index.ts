@@ -1,14 +1,30 @@
 /** The clip player: channels with layers, each holding one clip that is cued, played, looped and reports its end. */
 import { z } from 'zod';
 import type { PlainValue } from '../../show/index';
-import { type Behaviour, earliest, modelOf, nextSecond, unknownCommand } from '../behaviour';
+import { type Behaviour, modelOf, namesIn, nextSecond, unknownCommand } from '../behaviour';
 import { allOf, puts, restored, turns } from '../effects';
 import { type CommandEffect, defineKind, type PointDefinition } from '../kind';
 
 const CHANNELS = [1, 2] as const;
 const LAYERS = [1, 2] as const;
+/** The points of a layer. They are told every second while it plays: their names are put together once. */
+const namesOf = (key: string) => ({
+  clip: `${key}Clip`,
+  stage: `${key}Stage`,
+  playing: `${key}Playing`,
+  ended: `${key}Ended`,
+  loop: `${key}Loop`,
+  transition: `${key}Transition`,
+  changing: `${key}Changing`,
+  position: `${key}Position`,
+  length: `${key}Length`,
+  left: `${key}Left`,
+});
 const SLOTS = CHANNELS.flatMap((channel) =>
-  LAYERS.map((layer) => ({ channel, layer, key: `ch${channel}Layer${layer}` })),
+  LAYERS.map((layer) => {
+    const key = `ch${channel}Layer${layer}`;
+    return { channel, layer, key, names: namesOf(key) };
+  }),
 );
 
 const Settings = z.strictObject({
@@ -156,42 +172,43 @@ const behaviour: Behaviour<State, Settings> = {
     }
   },
 
-  points: (state, now, settings) => ({
-    clips: settings.clips.map((clip) => clip.name).join('\n'),
-    ...Object.fromEntries(
-      SLOTS.flatMap(({ key }) => {
-        const slot = state[key] ?? EMPTY;
-        const seconds = Math.floor(positionOf(slot, now) / 1000 + 1e-9);
-        return [
-          [`${key}Clip`, slot.clip],
-          [`${key}Stage`, slot.stage],
-          [`${key}Playing`, slot.stage === 'playing'],
-          [`${key}Ended`, slot.stage === 'ended'],
-          [`${key}Loop`, slot.loop],
-          [`${key}Transition`, `${slot.transition} ${slot.transitionMs}`],
-          [`${key}Changing`, slot.change !== null],
-          [`${key}Position`, seconds],
-          [`${key}Length`, slot.lengthMs / 1000],
-          [`${key}Left`, Math.max(0, Math.ceil((slot.lengthMs - positionOf(slot, now)) / 1000 - 1e-9))],
-        ];
-      }),
-    ),
-  }),
+  points(state, now, settings) {
+    const told: Record<string, PlainValue> = { clips: namesIn(settings.clips) };
+    for (const { key, names } of SLOTS) {
+      const slot = state[key] ?? EMPTY;
+      const position = positionOf(slot, now);
+      told[names.clip] = slot.clip;
+      told[names.stage] = slot.stage;
+      told[names.playing] = slot.stage === 'playing';
+      told[names.ended] = slot.stage === 'ended';
+      told[names.loop] = slot.loop;
+      told[names.transition] = `${slot.transition} ${slot.transitionMs}`;
+      told[names.changing] = slot.change !== null;
+      told[names.position] = Math.floor(position / 1000 + 1e-9);
+      told[names.length] = slot.lengthMs / 1000;
+      told[names.left] = Math.max(0, Math.ceil((slot.lengthMs - position) / 1000 - 1e-9));
+    }
+    return told;
+  },
 
-  wakeAt: (state, now) =>
-    earliest(
-      ...SLOTS.flatMap(({ key }) => {
-        const slot = state[key] ?? EMPTY;
-        const change = slot.change === null ? [] : [slot.change.until];
-        if (slot.stage !== 'playing') return change;
-        const end = slot.zeroAt + slot.lengthMs;
-        // Position counts up on whole seconds from the beginning, what is left counts down on whole seconds to the end.
-        const left = Math.ceil((end - now) / 1000 - 1e-9);
-        return [...change, nextSecond(slot.zeroAt, now), end - Math.max(0, left - 1) * 1000, end].filter(
-          (time) => time > now + 1e-6,
-        );
-      }),
-    ),
+  wakeAt(state, now) {
+    let next: number | null = null;
+    const at = (time: number): void => {
+      if (time > now + 1e-6 && (next === null || time < next)) next = time;
+    };
+    for (const { key } of SLOTS) {
+      const slot = state[key] ?? EMPTY;
+      if (slot.change !== null && (next === null || slot.change.until < next)) next = slot.change.until;
+      if (slot.stage !== 'playing') continue;
+      const end = slot.zeroAt + slot.lengthMs;
+      // Position counts up on whole seconds from the beginning, what is left counts down on whole seconds to the end.
+      const left = Math.ceil((end - now) / 1000 - 1e-9);
+      at(nextSecond(slot.zeroAt, now));
+      at(end - Math.max(0, left - 1) * 1000);
+      at(end);
+    }
+    return next;
+  },
 };
 
 const place = {

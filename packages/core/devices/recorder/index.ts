@@ -1,6 +1,6 @@
 /** The recorder: records one feed into named files, and is "recording" only once it says so. */
 import { z } from 'zod';
-import { type Behaviour, earliest, modelOf, nextSecond, secondsSince, unknownCommand } from '../behaviour';
+import { type Behaviour, earliest, modelOf, namesIn, nextSecond, secondsSince, unknownCommand } from '../behaviour';
 import { turns } from '../effects';
 import { defineKind } from '../kind';
 
@@ -153,7 +153,7 @@ const behaviour: Behaviour<State, Settings> = {
       spaceGb: Math.round(room * 10) / 10,
       hoursLeft: Math.round(((room * 8000) / settings.rateMbit / 3600) * 10) / 10,
       rateMbit: settings.rateMbit,
-      files: state.files.map((one) => one.name).join('\n'),
+      files: namesIn(state.files),
       fault: state.fault,
       stoppedUnasked: state.stoppedUnasked,
     };

@@ -66,6 +66,20 @@ const marksIn = (text: string, began: number): State['marks'] =>
       return [number, began + seconds * 1000] as const;
     });
 
+const told = new WeakMap<State['marks'], { readonly text: string; readonly until: number }>();
+
+/** The marks that are still in the buffer, as their point tells them. They are told every second, and put together when one comes or falls out. */
+function marksTold(state: State, now: number, settings: Settings): string {
+  const known = told.get(state.marks);
+  if (known !== undefined && now < known.until) return known.text;
+  const first = bufferStart(state, now, settings);
+  const there = state.marks.filter(([, time]) => time >= first);
+  const text = there.map(([number, time]) => `${number} ${secondsOf(state, time)}`).join('\n');
+  const oldest = there.reduce((least, [, time]) => Math.min(least, time), Infinity);
+  told.set(state.marks, { text, until: oldest + settings.bufferSeconds * 1000 });
+  return text;
+}
+
 const behaviour: Behaviour<State, Settings> = {
   start(_settings, now, from) {
     const began = now - Number(from.bufferEnd ?? 0) * 1000;
@@ -167,10 +181,7 @@ const behaviour: Behaviour<State, Settings> = {
       lastMarkAt: latest === undefined ? 0 : secondsOf(state, latest[1]),
       lastMarkLeft:
         latest === undefined ? 0 : Math.max(0, Math.ceil(settings.bufferSeconds - (now - latest[1]) / 1000 - 1e-9)),
-      marks: state.marks
-        .filter(([, time]) => time >= bufferStart(state, now, settings))
-        .map(([number, time]) => `${number} ${secondsOf(state, time)}`)
-        .join('\n'),
+      marks: marksTold(state, now, settings),
       ...Object.fromEntries(
         CHANNELS.flatMap((number) => {
           const channel = state.channels[number] ?? EMPTY;
