@@ -9,6 +9,8 @@ socket.connect(Number(process.argv[2]), '127.0.0.1', () => process.send({ port: 
 server.on('connection', (client) => {
   client.on('message', (data) => {
     const message = JSON.parse(String(data));
+    // As the engine does: a client is there once it has heard something.
+    if (message.type === 'hello') client.send('{"type":"you"}');
     if (message.type !== 'press' || message.phase !== 'down') return;
     socket.send(datagram);
     const text = JSON.stringify({
