@@ -1,5 +1,6 @@
 import { type Expression, type ReadKey, UNKNOWN } from '../expression/index';
 import { pointsOf } from '../devices/index';
+import type { ShowDocument } from '../show/index';
 import type { Cancel, Clock } from './clock';
 import type { Program } from './program';
 import type { StateBoard } from './stateBoard';
@@ -11,6 +12,37 @@ interface Counter {
   readonly by: 1 | -1;
   /** Board key of the switch that it counts under. */
   readonly runs: string;
+}
+
+/** What counts in a show, by board keys. */
+interface Tables {
+  readonly profiles: ShowDocument['profiles'];
+  readonly counters: ReadonlyMap<string, Counter>;
+  /** Counters by the switch that they count under. */
+  readonly under: ReadonlyMap<string, readonly string[]>;
+  /** Counters and their switches: of nearly everything that changes none is. */
+  readonly watched: ReadonlySet<string>;
+}
+
+/** By the devices of a show: every rehearsal begins an engine, and devices change seldom. */
+const tablesBefore = new WeakMap<ShowDocument['devices'], Tables>();
+
+function tablesOf(document: ShowDocument): Tables {
+  const { devices, profiles } = document;
+  const known = tablesBefore.get(devices);
+  if (known?.profiles === profiles) return known;
+  const counters = new Map<string, Counter>();
+  const under = new Map<string, string[]>();
+  for (const device of devices)
+    for (const [point, { ticks }] of Object.entries(pointsOf(device, document))) {
+      if (ticks === undefined) continue;
+      const [key, runs] = [`${device.key}.${point}`, `${device.key}.${ticks.while}`];
+      counters.set(key, { by: ticks.by, runs });
+      under.set(runs, [...(under.get(runs) ?? []), key]);
+    }
+  const tables: Tables = { profiles, counters, under, watched: new Set([...counters.keys(), ...under.keys()]) };
+  tablesBefore.set(devices, tables);
+  return tables;
 }
 
 interface Tick {
@@ -25,9 +57,7 @@ interface Tick {
  * ("0.5 s left"), or for over and under, are worked out from that; all others go by what the device says alone.
  */
 export class Counting {
-  private counters = new Map<string, Counter>();
-  /** Counters by the switch that they count under. */
-  private under = new Map<string, string[]>();
+  private tables: Tables;
   private readonly ticks = new Map<string, Tick>();
 
   constructor(
@@ -35,34 +65,27 @@ export class Counting {
     private readonly board: StateBoard,
     program: Program,
   ) {
-    this.follow(program);
+    this.tables = tablesOf(program.document);
   }
 
   /** Goes over to an edited show. */
-  follow({ document }: Program, before?: Program): void {
-    if (before?.document.devices === document.devices && before.document.profiles === document.profiles) return;
-    this.counters = new Map();
-    this.under = new Map();
-    for (const device of document.devices)
-      for (const [point, { ticks }] of Object.entries(pointsOf(device, document))) {
-        if (ticks === undefined) continue;
-        const [key, runs] = [`${device.key}.${point}`, `${device.key}.${ticks.while}`];
-        this.counters.set(key, { by: ticks.by, runs });
-        this.under.set(runs, [...(this.under.get(runs) ?? []), key]);
-      }
+  follow({ document }: Program): void {
+    this.tables = tablesOf(document);
   }
 
   /** Keys that changed in one instant. */
   published(keys: ReadonlySet<string>): void {
-    if (this.counters.size === 0) return;
+    const { watched, counters, under } = this.tables;
+    if (watched.size === 0) return;
     for (const key of keys) {
-      if (this.counters.has(key)) {
+      if (!watched.has(key)) continue;
+      if (counters.has(key)) {
         const tick = this.tickOf(key);
         if (tick === null) this.ticks.delete(key);
         else this.ticks.set(key, tick);
       }
       // What stood still meanwhile is somewhere between two seconds.
-      for (const other of this.under.get(key) ?? []) {
+      for (const other of under.get(key) ?? []) {
         const known = this.ticks.get(other);
         if (known !== undefined && !keys.has(other)) this.ticks.set(other, { ...known, t: null });
       }
@@ -71,13 +94,13 @@ export class Counting {
 
   /** Whether a condition has to be worked out between the seconds as well. */
   concerns(expression: Expression): boolean {
-    return expression.limits.length > 0 && expression.reads.some((key) => this.counters.has(key));
+    return expression.limits.length > 0 && expression.reads.some((key) => this.tables.counters.has(key));
   }
 
   /** Reads counters as they are at this moment, between two seconds too. */
   reader(read: ReadKey): ReadKey {
     return (key) => {
-      const counter = this.counters.get(key);
+      const counter = this.tables.counters.get(key);
       if (counter === undefined) return read(key);
       const tick = this.tickOf(key);
       if (tick === null || tick.t === null || this.board.read(counter.runs) !== true) return read(key);
@@ -92,7 +115,7 @@ export class Counting {
     const now = this.clock.now();
     let next = Infinity;
     for (const key of expression.reads) {
-      const counter = this.counters.get(key);
+      const counter = this.tables.counters.get(key);
       const tick = counter === undefined ? null : this.tickOf(key);
       if (counter === undefined || tick === null || tick.t === null || this.board.read(counter.runs) !== true) continue;
       for (const limit of expression.limits) {
@@ -110,7 +133,7 @@ export class Counting {
     const known = this.ticks.get(key);
     if (value === UNKNOWN || typeof value !== 'number') return null;
     if (known?.value === value) return known;
-    const by = this.counters.get(key)?.by ?? 0;
+    const by = this.tables.counters.get(key)?.by ?? 0;
     const stepped = known !== undefined && value - known.value === by;
     return { value, t: stepped ? this.clock.now() : null };
   }

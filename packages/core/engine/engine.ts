@@ -176,7 +176,7 @@ export class Engine {
     this.board.turn(() => {
       const before = this.current;
       this.current = program;
-      this.counting.follow(program, before);
+      this.counting.follow(program);
       if (before.document.values !== program.document.values) {
         const kept = new Set(program.document.values.map((value) => `value.${value.key}`));
         for (const value of before.document.values)
