@@ -1,5 +1,6 @@
 import { corvaneHill, demoId } from '@umbek/demo';
 import type { Step } from '../show/index';
+import { takerChoices } from './voices';
 import { leavingWords, newTrigger, occasionChoices, occasionWords, triggersListed, triggerWords } from './triggers';
 
 const show = corvaneHill();
@@ -59,5 +60,18 @@ describe('triggers as they are offered and told', () => {
     expect(leavingWords(command('captions', 'countIn', { count: 7 }), show)).toBe('Take the count board out');
     expect(leavingWords(command('sound', 'fader', { channel: 1, db: -20 }), show)).toContain('back to what it was');
     expect(leavingWords(command('switcher', 'cut'), show)).toContain('cannot be taken back');
+  });
+
+  it('that follow microphones say which switcher takes their shots, and can be given another one', () => {
+    const choice = words('Microphones choose the shot');
+    expect(choice.on).toMatchObject({ switcher: 'switcher', mics: [{ source: 'deskCam' }, { source: 'lawnCam' }] });
+    const second = {
+      ...show,
+      devices: [...show.devices.map((one) => (one.key === 'switcher' ? { ...one, key: 'other', name: 'Other' } : one))],
+    };
+    expect(takerChoices(second)).toEqual([{ key: 'other', group: 'Switchers', words: 'Other' }]);
+    // A show without a switcher is not offered what could not take a shot.
+    const none = { ...show, devices: show.devices.filter(({ key }) => key !== 'switcher') };
+    expect(occasionChoices(none).some(({ kind }) => kind === 'follow')).toBe(false);
   });
 });

@@ -46,12 +46,18 @@ export function aheadChoices(source: string, document: ShowDocument): VoiceChoic
       ];
 }
 
+/** Switchers that can take shots. Key: the device. */
+export const takerChoices = (document: ShowDocument): VoiceChoice[] =>
+  document.devices.flatMap((device) => {
+    const kind = kindOf(device, document);
+    return kind?.airOf !== undefined && kind.commands.program !== undefined
+      ? [{ key: device.key, group: 'Switchers', words: device.name }]
+      : [];
+  });
+
 /** Microphones and shots to begin from: the first two channels, and the first two sources with cameras. Null: there are not two microphones, or no switcher. */
 export function freshVoices(document: ShowDocument): Voices | null {
-  const switcher = document.devices.find((device) => {
-    const kind = kindOf(device, document);
-    return kind?.airOf !== undefined && kind.commands.program !== undefined;
-  });
+  const [switcher] = takerChoices(document);
   const sources = document.sources.filter(({ input }) => input !== null);
   const shots = [...sources.filter(({ camera }) => camera !== null), ...sources];
   const mics = micChoices(document).slice(0, 2);

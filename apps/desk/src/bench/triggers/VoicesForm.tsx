@@ -1,4 +1,4 @@
-import { aheadChoices, micChoices, shotChoices, type VoiceChoice } from '@umbek/core/programming';
+import { aheadChoices, micChoices, shotChoices, takerChoices, type VoiceChoice } from '@umbek/core/programming';
 import type { ShowDocument, Voices } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -17,7 +17,8 @@ type Mic = Voices['mics'][number];
 type Shot = NonNullable<Voices['wide']>;
 /** What is chosen from a list: the microphone, shot or position of one row, a further microphone, or the wide shot. */
 type Asked =
-  { readonly what: 'mic' | 'shot' | 'ahead'; readonly at: number } | { readonly what: 'add' | 'wide' | 'wideAhead' };
+  | { readonly what: 'mic' | 'shot' | 'ahead'; readonly at: number }
+  | { readonly what: 'add' | 'wide' | 'wideAhead' | 'switcher' };
 
 interface VoicesProps {
   readonly document: ShowDocument;
@@ -30,6 +31,7 @@ export function VoicesForm({ document, voices, onChange }: VoicesProps) {
   const [asked, setAsked] = useState<Asked | null>(null);
   const mics = useMemo(() => micChoices(document), [document]);
   const shots = useMemo(() => shotChoices(document), [document]);
+  const takers = useMemo(() => takerChoices(document), [document]);
   const put = (at: number, to: Partial<Mic>): void =>
     onChange({ ...voices, mics: voices.mics.map((mic, index) => (index === at ? { ...mic, ...to } : mic)) });
   const unused = mics.filter(({ key }) => !voices.mics.some(({ level }) => level === key));
@@ -51,6 +53,8 @@ export function VoicesForm({ document, voices, onChange }: VoicesProps) {
         });
       case 'wide':
         return onChange({ ...voices, wide: key === '' ? null : { source: key, position: '' } });
+      case 'switcher':
+        return onChange({ ...voices, switcher: key });
       case 'wideAhead':
         if (wide !== null) onChange({ ...voices, wide: { ...wide, position: key } });
     }
@@ -122,6 +126,14 @@ export function VoicesForm({ document, voices, onChange }: VoicesProps) {
         { what: 'wideAhead' },
       )}
       <Heading words="Change of shot" />
+      {takers.length < 2 && takers[0]?.key === voices.switcher ? null : (
+        <ChooseLine
+          title="Switcher"
+          value={wordsOf(takers, voices.switcher)}
+          label={`Switcher: ${wordsOf(takers, voices.switcher)}. Choose another.`}
+          onPress={() => setAsked({ what: 'switcher' })}
+        />
+      )}
       <Segments
         value={voices.mixFrames === 0 ? 'cut' : 'mix'}
         onChange={(to) =>
@@ -231,6 +243,7 @@ const TITLES: Readonly<Record<Asked['what'], string>> = {
   add: 'Which microphone?',
   shot: 'Which shot?',
   wide: 'Which shot?',
+  switcher: 'Which switcher?',
   ahead: 'Which position?',
   wideAhead: 'Which position?',
 };
@@ -259,6 +272,8 @@ function choicesFor(
     }
     case 'add':
       return unused;
+    case 'switcher':
+      return takerChoices(document);
     case 'shot':
       return shots;
     case 'wide':
