@@ -168,7 +168,9 @@ export const doesWords = ({ on, steps }: Pick<Trigger, 'on' | 'steps'>, document
       ? 'nothing yet'
       : switchedOn(steps)
           .map((step) => sentenceOf(step, document))
-          .join(', then ') || 'nothing: its steps are switched off';
+          .join(', then ')
+          // A question has its own mark.
+          .replace(/([?!]), then /g, '$1 Then ') || 'nothing: its steps are switched off';
 
 /** A trigger as a sentence: "While Roof cam is on air: Count board in at 7". */
 export const triggerWords = (trigger: Trigger, document: ShowDocument): string =>
