@@ -52,7 +52,7 @@ describe.each(sizes)('a token (%s)', (size) => {
     await page.getByLabel('Name of the gear, such as Sound desk').fill(name);
     await page.getByRole('button', { name: 'Make the token' }).click();
     await page.getByText('Choose first what it may run.').waitFor();
-    await page.getByRole('button', { name: 'A button or macro' }).click();
+    await page.getByRole('button', { name: 'A button, macro or trigger' }).click();
     await page.getByPlaceholder('Search').fill('Star charts');
     await page.getByRole('button', { name: 'Sources · Star charts', exact: true }).first().click();
     await page
@@ -251,7 +251,7 @@ describe('a link for gear that only opens an address', () => {
     await page.getByRole('button', { name: 'New token' }).click();
     await page.getByLabel('Name of the gear, such as Sound desk').fill('Door panel');
     await page.getByText('A link that runs one thing', { exact: true }).click();
-    await page.getByRole('button', { name: 'A button or macro' }).click();
+    await page.getByRole('button', { name: 'A button, macro or trigger' }).click();
     await page.getByPlaceholder('Search').fill('Star charts');
     await page.getByRole('button', { name: 'Sources · Star charts', exact: true }).first().click();
     await page.getByRole('button', { name: 'Leave out Main · Sources · Star charts' }).waitFor();
@@ -279,7 +279,7 @@ describe.each(sizes)('OSC of other gear (%s)', (size) => {
     await page.getByRole('button', { name: 'New token' }).click();
     await page.getByLabel('Name of the gear, such as Sound desk').fill(name);
     await page.getByRole('radio', { name: 'OSC messages' }).click();
-    await page.getByRole('button', { name: 'A button or macro' }).click();
+    await page.getByRole('button', { name: 'A button, macro or trigger' }).click();
     await page.getByPlaceholder('Search').fill('Star charts');
     await page.getByRole('button', { name: 'Sources · Star charts', exact: true }).first().click();
     await page.getByPlaceholder('Search').fill('Left');

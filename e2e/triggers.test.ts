@@ -188,6 +188,57 @@ describe.each(sizes)('triggers (%s)', (size) => {
     expect((await trigger(demo, mine.id)).armed).toBe(false);
     await demo.close();
   });
+
+  it('a code is given to one by touch: dialled it fires and disarms it, and other gear does so with a token', async () => {
+    const demo = await freshDemo();
+    const [first] = (await made(demo)).filter(({ name }) => name === 'Opening film ends');
+    if (first === undefined) throw new Error('The demo has no such trigger.');
+    const page = await openAt(demo.url, size, `/bench?list=triggers&v=${first.id}&tab=settings`);
+    const learn = async (code: string): Promise<void> => {
+      await page.getByRole('button', { name: 'Add a shortcut' }).click();
+      await page.getByRole('button', { name: 'A code for the dial pad instead' }).click();
+      await page.getByLabel('Code for the dial pad').fill(code);
+      await page.getByRole('button', { name: 'Take the code' }).click();
+    };
+    await learn('91');
+    await page.getByRole('button', { name: 'Remove the shortcut Dial 91' }).waitFor();
+    await page.getByRole('button', { name: 'Disarms it', exact: true }).click();
+    await page.getByText('No shortcut does that.').waitFor();
+    await learn('92');
+    await page.getByRole('button', { name: 'Disarms it (1)' }).waitFor();
+    await page.goto(`${demo.url}/`);
+    await page.getByRole('button', { name: 'Dial a number' }).click();
+    const pad = page.getByTestId('dial-pad');
+    const dial = async (digits: string, words: string): Promise<void> => {
+      for (const digit of digits) await pad.getByRole('button', { name: `Dial ${digit}`, exact: true }).click();
+      await pad.getByText(words, { exact: true }).waitFor();
+      await pad.getByRole('button', { name: 'Enter' }).click();
+    };
+    await dial('91', 'Fire trigger Opening film ends');
+    await until('it fired', async () => (await trigger(demo, first.id)).lastWords.startsWith('Fired by'));
+    await dial('92', 'Disarm trigger Opening film ends');
+    await until('it is disarmed', async () => !(await trigger(demo, first.id)).armed);
+    // Gear may do what its token says, and no more.
+    const { body } = await demo.post('/api/tokens', {
+      id: demoId('T0K', size === 'phone' ? 1 : 2),
+      name: 'Light desk',
+      may: [{ trigger: first.id, does: 'arm' }],
+    });
+    const run = async (does: string): Promise<number> =>
+      (
+        await fetch(`${demo.url}/api/run`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${String(body.token)}` },
+          body: JSON.stringify({ trigger: first.id, does }),
+        })
+      ).status;
+    expect([await run('disarm'), await run('fire'), await run('arm')]).toEqual([403, 403, 202]);
+    const now = await until('it is armed again', async () => {
+      const one = await trigger(demo, first.id);
+      return one.armed && one;
+    });
+    expect(now.lastWords).toBe('Armed by Light desk.');
+  });
 });
 
 it('an engine killed in the middle of a rule goes on with it: nothing twice, and it leaves as it should', async () => {

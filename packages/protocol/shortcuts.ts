@@ -1,5 +1,5 @@
 /** The shortcuts of a show as other tools read them, and what a code on a dial pad runs. */
-import { Id, LinkGroup, Shortcut } from '@umbek/core/show';
+import { Id, LinkGroup, Runs } from '@umbek/core/show';
 import { z } from 'zod';
 
 export const ShortcutsReply = z.array(
@@ -8,7 +8,7 @@ export const ShortcutsReply = z.array(
     kind: z.enum(['key', 'code', 'midi', 'stick', 'axis']),
     /** What is pressed, in words. */
     words: z.string(),
-    runs: Shortcut.shape.runs,
+    runs: Runs,
     /** Id of the station where it counts; left out: everywhere. */
     station: z.string().optional(),
     /** Ids of the others on the same thing: of all of them the first in the order of the show counts. */
@@ -31,7 +31,7 @@ export type DialQuery = z.infer<typeof DialQuery>;
 
 export const DialReply = z.object({
   /** Null: nothing has this code. */
-  runs: Shortcut.shape.runs.nullable(),
+  runs: Runs.nullable(),
   /** Of a number that is no code: the command that it sends; left out: none. */
   sends: z
     .object({

@@ -1,5 +1,5 @@
 /** What other gear runs, and the tokens by which it may. */
-import { Id, PlainValue, Shortcut } from '@umbek/core/show';
+import { Id, PlainValue, Runs } from '@umbek/core/show';
 import { z } from 'zod';
 
 const RunKey = z.string().min(1).max(200);
@@ -14,6 +14,7 @@ export const RunBody = z
       runKey: RunKey.optional(),
     }),
     z.strictObject({ button: Id, runKey: RunKey.optional() }),
+    z.strictObject({ trigger: Id, does: z.enum(['fire', 'arm', 'disarm']).default('fire'), runKey: RunKey.optional() }),
   ])
   .meta({
     id: 'Run',
@@ -21,8 +22,8 @@ export const RunBody = z
   });
 export type RunBody = z.infer<typeof RunBody>;
 
-/** Buttons and macros that a token may run; null: all of them. */
-export const TokenMay = z.array(Shortcut.shape.runs).min(1).max(1000).nullable();
+/** Buttons, macros and triggers that a token may run; null: all of them. */
+export const TokenMay = z.array(Runs).min(1).max(1000).nullable();
 export type TokenMay = z.infer<typeof TokenMay>;
 
 /**
@@ -40,7 +41,7 @@ export const NewTokenBody = z
     kind: TokenKind.default('bearer'),
   })
   .refine(({ kind, may }) => kind !== 'link' || may?.length === 1, {
-    message: 'A link runs one button or macro. Choose one.',
+    message: 'A link runs one button, macro or trigger. Choose one.',
     path: ['may'],
   });
 export type NewTokenBody = z.infer<typeof NewTokenBody>;

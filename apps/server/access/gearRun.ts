@@ -1,5 +1,6 @@
 import type { PlainValue } from '@umbek/core/show';
-import type { Button, Macro } from '@umbek/core/show';
+import { pressedId } from '@umbek/core/shortcut';
+import type { Button, Macro, Runs, Trigger } from '@umbek/core/show';
 import type { Program } from '@umbek/core/engine';
 import type { ErrorReply } from '@umbek/protocol';
 import type { KeptToken } from './tokenStore';
@@ -7,10 +8,14 @@ import type { KeptToken } from './tokenStore';
 /** What other gear asks for, by whichever way it came. */
 export type GearAsk =
   | { readonly button: string }
+  | Extract<Runs, { trigger: string }>
   | { readonly macro: number | string; readonly params?: Readonly<Record<string, PlainValue>> | undefined };
 
-/** What a token runs: a button, or a macro with parameters. */
-export type GearRun = { readonly id: string; readonly button: Button } | { readonly id: string; readonly macro: Macro };
+/** What a token runs: a button, a macro with parameters, or what is done to a trigger; `id` is what a press of it carries. */
+export type GearRun =
+  | { readonly id: string; readonly button: Button }
+  | { readonly id: string; readonly macro: Macro }
+  | { readonly id: string; readonly trigger: Trigger };
 
 export interface GearRefusal {
   readonly error: ErrorReply;
@@ -23,9 +28,10 @@ export function gearRun(token: Pick<KeptToken, 'name' | 'may'>, ask: GearAsk, pr
     error: { code, message, mend, path },
     ...(status === undefined ? {} : { status }),
   });
-  const id = 'button' in ask ? ask.button : macroId(ask.macro, program.document.macros);
-  const what = 'button' in ask ? 'button' : 'macro';
-  const may = token.may === null || token.may.some((one) => (what in one ? Object.values(one).includes(id) : false));
+  const runs: Runs = 'macro' in ask ? { macro: macroId(ask.macro, program.document.macros) } : ask;
+  const id = pressedId(runs);
+  const what = 'button' in ask ? 'button' : 'macro' in ask ? 'macro' : 'trigger';
+  const may = token.may === null || token.may.some((one) => what in one && pressedId(one) === id);
   if (!may)
     return refused(
       'not-given',
@@ -39,6 +45,12 @@ export function gearRun(token: Pick<KeptToken, 'name' | 'may'>, ask: GearAsk, pr
     return button === undefined
       ? refused('unknown-button', `There is no button ${id}.`, 'Take its id from GET /api/panels.', 'button')
       : { id, button };
+  }
+  if ('trigger' in ask) {
+    const trigger = program.triggers.get(ask.trigger);
+    return trigger === undefined
+      ? refused('unknown-trigger', `There is no trigger ${ask.trigger}.`, 'Take its id from GET /api/triggers.', what)
+      : { id, trigger };
   }
   const macro = program.macros.get(id);
   if (macro === undefined)

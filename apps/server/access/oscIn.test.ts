@@ -141,6 +141,32 @@ describe('an OSC message', () => {
     expect(done()).toEqual([]);
   });
 
+  it('fires, arms and disarms a trigger, and no other than its token may', async () => {
+    const [first, second] = program.document.triggers.map(({ id }) => id);
+    const { say, pressed, clock } = await opened([{ trigger: first ?? '', does: 'fire' }, { macro: plain?.id ?? '' }]);
+    expect(words(say(`trigger/${first}`))).toBe('/umbek/accepted R1');
+    // A pad sends 0 as it is let go, and the network doubles what it likes.
+    say(`trigger/${first}`, [i(0)]);
+    say(`trigger/${first}`);
+    clock.runTo(OSC_LIMITS.twiceMs);
+    say(`trigger/${first}/fire`, [i(1)]);
+    expect(pressed.splice(0).map(({ buttonId, phase }) => `${buttonId} ${phase}`)).toEqual([
+      `${first}.fire down`,
+      `${first}.fire up`,
+      `${first}.fire down`,
+      `${first}.fire up`,
+    ]);
+    for (const other of [`trigger/${first}/arm`, `trigger/${second}`, `button/${first}`])
+      expect(words(say(other))).toContain('may not run this');
+    const all = await opened();
+    expect(words(all.say('trigger/NOBODY/arm'))).toBe(
+      '/umbek/refused There is no trigger NOBODY. | Take its id from GET /api/triggers.',
+    );
+    all.say(`trigger/${second}/disarm`);
+    expect(all.pressed.map(({ buttonId }) => buttonId)).toEqual([`${second}.disarm`, `${second}.disarm`]);
+    expect([pressed, all.messages.told()?.words]).toEqual([[], 'Sound desk: There is no trigger NOBODY.']);
+  });
+
   it('may run what its token may, and no more', async () => {
     const { say, done, messages } = await opened([{ button: CHARTS }]);
     expect(words(say(`macro/${plain?.number}`))).toBe(

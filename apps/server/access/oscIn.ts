@@ -27,7 +27,8 @@ export const OSC_LIMITS = {
 } as const;
 
 /** `/umbek/<token>/macro/<number>` or `/umbek/<token>/button/<id>`. */
-const ADDRESS = /^\/umbek\/([A-Za-z0-9_-]{1,100})\/(macro|button)\/([A-Za-z0-9]{1,40})$/;
+const ADDRESS =
+  /^\/umbek\/([A-Za-z0-9_-]{1,100})\/(macro|button|trigger)\/([A-Za-z0-9]{1,40}(?:\/(?:fire|arm|disarm))?)$/;
 
 export interface Sender {
   readonly address: string;
@@ -111,7 +112,7 @@ export class OscMessages {
     if (secret === '') {
       this.silent(
         from,
-        'an address that does not begin with /umbek/ and a token, or does not go on with macro/ or button/',
+        'an address that does not begin with /umbek/ and a token, or does not go on with macro/, button/ or trigger/',
       );
       return null;
     }
@@ -135,7 +136,12 @@ export class OscMessages {
       this.silent(from, `more than ${OSC_LIMITS.messagesASecond} messages a second of ${token.name}`);
       return null;
     }
-    const reply = what === 'macro' ? this.macro(token, name, message, from) : this.button(token, name, message, from);
+    const reply =
+      what === 'macro'
+        ? this.macro(token, name, message, from)
+        : what === 'trigger'
+          ? this.trigger(token, name, message, from)
+          : this.button(token, name, message, from);
     if (reply?.address === '/umbek/refused') {
       const [words] = reply.args;
       this.silent(from, `${token.name}: ${String(words?.value)}`);
@@ -169,6 +175,16 @@ export class OscMessages {
       given[key] = plain;
     }
     return this.once(token, found.id, message, from, message.values.length === 0 ? {} : { given });
+  }
+
+  /** Of a trigger the address says what is done to it, after its id; left out: it fires. */
+  private trigger(token: KeptToken, name: string, message: ReceivedMessage, from: Sender): Took {
+    const [id = '', does = 'fire'] = name.split('/');
+    const found = gearRun(token, { trigger: id, does: does as 'fire' | 'arm' | 'disarm' }, this.deps.program());
+    if ('error' in found) return refused(found.error.message, found.error.mend);
+    // A pad that sends 0 as it is let go fires nothing a second time.
+    const [first] = message.values;
+    return first === 0 || first === false ? null : this.once(token, found.id, message, from, {});
   }
 
   private button(token: KeptToken, name: string, message: ReceivedMessage, from: Sender): Took {

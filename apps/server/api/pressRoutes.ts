@@ -9,8 +9,8 @@ import {
   shortcutRows,
   shortcutSheet,
 } from '@umbek/core/programming';
-import { entryWords } from '@umbek/core/entryWords';
-import { dialled, longerCodes, runsAt } from '@umbek/core/shortcut';
+import { runsWords } from '@umbek/core/entryWords';
+import { dialled, longerCodes } from '@umbek/core/shortcut';
 import { rankOf } from '../access/who';
 import type { RouteDependencies } from './dependencies';
 import { refuse } from './respond';
@@ -123,7 +123,7 @@ export function addPressRoutes(router: Router, deps: RouteDependencies): void {
     const found = dialled(document, code, station);
     const reply: api.DialReply = {
       runs: found?.runs ?? null,
-      words: found === null ? '' : entryWords(document, runsAt(found.runs)) || 'something that is gone',
+      words: found === null ? '' : runsWords(document, found.runs) || 'something that is gone',
       ...(found?.shortcut === undefined ? {} : { shortcut: found.shortcut }),
       longer: longerCodes(document, code, station),
     };

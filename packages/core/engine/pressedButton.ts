@@ -71,6 +71,30 @@ const macroButton = (macro: Macro, given: Readonly<Record<string, PlainValue>> =
   order: 'a',
 });
 
+/** A hand fires, arms or disarms a trigger from outside the panels: `pressedId` writes it so. */
+const RULE_PRESSED = /^(\w+)\.(fire|arm|disarm)$/;
+
+function ruleButton(pressed: string, program: Program): Button | undefined {
+  const [, id = '', does] = RULE_PRESSED.exec(pressed) ?? [];
+  const trigger = program.triggers.get(id);
+  if (trigger === undefined || does === undefined) return undefined;
+  const step: Step = {
+    id: 'rule',
+    onFail: 'stop',
+    kind: 'trigger',
+    trigger: id,
+    does: does as 'fire' | 'arm' | 'disarm',
+  };
+  return {
+    ...PLAIN_BUTTON,
+    id: pressed,
+    stripId: '',
+    legend: program.sentence(step).slice(0, 120),
+    steps: [step],
+    order: 'a',
+  };
+}
+
 /** Id of the button that is made up for taking a press back. */
 const TAKE_BACK = 'takeBack';
 
@@ -115,7 +139,8 @@ export function buttonFor(input: PressInput, program: Program, read: ReadKey): B
       legend: trigger.name,
       steps: trigger.steps,
       order: 'a',
-    });
+    }) ??
+    (input.only === undefined ? ruleButton(input.buttonId, program) : undefined);
   if (button === undefined || input.only === undefined) return button;
   const lists = macro === undefined ? listsOf(button).map(([, steps]) => steps) : [macro.steps, macro.stopSteps];
   const list = listWith(lists, input.only);

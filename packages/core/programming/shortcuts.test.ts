@@ -1,5 +1,6 @@
 import { corvaneHill, demoId } from '@umbek/demo';
-import { shortcutOn } from '../shortcut/index';
+import { dialled, shortcutOn } from '../shortcut/index';
+import { runsDeed } from '../show/index';
 import type { KeyOn, Shortcut, ShortcutOn, ShowDocument } from '../show/index';
 import { newShortcut, shortcutCsv, shortcutRows, shortcutSheet, shortcutsFound, shortcutsTo } from './shortcuts';
 
@@ -81,6 +82,39 @@ describe('the shortcuts of a show', () => {
     // One that goes step by step is pressed like any other.
     const stepped = { ...document, buttons: [{ ...first, dial: { ...dial, by: 1 } }, ...show.buttons.slice(1)] };
     expect(shortcutRows(stepped).find(({ shortcut }) => shortcut.id === 's3')?.fault).toBe('');
+  });
+
+  it('fire, arm and disarm triggers; one that goes by its condition cannot be fired', () => {
+    const [when, follow] = ['when', 'follow'].map((kind) => show.triggers.find((one) => one.kind === kind));
+    if (when === undefined || follow === undefined) throw new Error('The demo has no such triggers.');
+    const document = withShortcuts(
+      [
+        { kind: 'code', code: '91' },
+        { trigger: when.id, does: 'fire' },
+      ],
+      [
+        { kind: 'code', code: '92' },
+        { trigger: when.id, does: 'disarm' },
+      ],
+      [key('F7'), { trigger: follow.id, does: 'fire' }],
+      [key('F8'), { trigger: follow.id, does: 'arm' }],
+      [key('F8'), CUT],
+    );
+    expect(shortcutRows(document).map(({ words, runs, fault }) => [words, runs, fault])).toEqual([
+      ['Dial 91', `Fire trigger ${when.name}`, ''],
+      ['Dial 92', `Disarm trigger ${when.name}`, ''],
+      [
+        'F7',
+        `Fire trigger ${follow.name}`,
+        'This trigger goes by its condition or by who talks, and nobody fires it. Let the shortcut arm or disarm it.',
+      ],
+      ['F8', `Arm trigger ${follow.name}`, ''],
+      ['F8', expect.any(String), `F8 arms trigger ${follow.name} already. Choose another one.`],
+    ]);
+    expect(shortcutsTo(document, { trigger: when.id, does: 'disarm' }).map(({ id }) => id)).toEqual(['s2']);
+    expect(dialled(document, '91', null)).toEqual({ runs: { trigger: when.id, does: 'fire' }, shortcut: 's1' });
+    expect(runsDeed(document, { trigger: when.id, does: 'fire' }, true)).toBe(`fire trigger ${when.name}`);
+    expect(runsDeed(document, { macro: macro.id })).toBe(`presses Macro ${macro.number} · ${macro.name}`);
   });
 
   it('go out as CSV and as a sheet that runs nothing', () => {

@@ -1,17 +1,22 @@
-import { runsAt } from '../shortcut/find';
+import { pressedId, runsAt } from '../shortcut/find';
 import type { Layout } from '../shortcut/key';
 import { keptFor, onWords, sameOn } from '../shortcut/on';
-import { entryWords, type Shortcut, type ShortcutOn, type ShowDocument } from '../show/index';
+import {
+  type Runs,
+  runsDeed,
+  runsWords,
+  type Shortcut,
+  type ShortcutOn,
+  type ShowDocument,
+  type Trigger,
+} from '../show/index';
 import { inOrder, orderBetween } from './order';
 import { csvOf, escaped, printedPage, tableOf } from './sheet';
 
-/** What a shortcut runs. */
-export type ShortcutRuns = Shortcut['runs'];
+const sameRuns = (one: Runs, other: Runs): boolean => pressedId(one) === pressedId(other);
 
-const sameRuns = (one: ShortcutRuns, other: ShortcutRuns): boolean => runsAt(one).id === runsAt(other).id;
-
-/** Those of a button or macro, in their order. */
-export const shortcutsTo = ({ shortcuts }: Pick<ShowDocument, 'shortcuts'>, runs: ShortcutRuns): Shortcut[] =>
+/** Those of a button, of a macro, or of one thing that is done to a trigger, in their order. */
+export const shortcutsTo = ({ shortcuts }: Pick<ShowDocument, 'shortcuts'>, runs: Runs): Shortcut[] =>
   inOrder(shortcuts.filter((one) => sameRuns(one.runs, runs)));
 
 /** Behind the last one. */
@@ -19,7 +24,7 @@ export const newShortcut = (
   { shortcuts }: Pick<ShowDocument, 'shortcuts'>,
   id: string,
   on: ShortcutOn,
-  runs: ShortcutRuns,
+  runs: Runs,
 ): Shortcut => ({ id, on, runs, station: null, order: orderBetween(inOrder(shortcuts).at(-1)?.order ?? null, null) });
 
 /** A shortcut as lists tell it. */
@@ -44,7 +49,7 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
     .map((shortcut): ShortcutRow => {
       const at = runsAt(shortcut.runs);
       const there = document[at.entity].some(({ id }) => id === at.id);
-      const runs = there ? entryWords(document, at) : '';
+      const runs = there ? runsWords(document, shortcut.runs) : '';
       const words = onWords(shortcut.on, layout);
       const same = sorted.filter((one) => sameOn(one.on, shortcut.on) && one.station === shortcut.station);
       const station = document.stations.find(({ id }) => id === shortcut.station);
@@ -57,7 +62,7 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
           : kept !== null
             ? `${words} ${kept}. Choose another one.`
             : first !== shortcut
-              ? `${words} presses ${entryWords(document, runsAt(first.runs))} already. Choose another one.`
+              ? `${words} ${runsDeed(document, first.runs)} already. Choose another one.`
               : misfit(document, shortcut);
       return {
         shortcut,
@@ -72,14 +77,19 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
 }
 
 /** Whether it is a value that is dragged, which a key cannot turn: a controller or a lever can. */
-export const turns = ({ buttons }: Pick<ShowDocument, 'buttons'>, runs: ShortcutRuns): boolean =>
+export const turns = ({ buttons }: Pick<ShowDocument, 'buttons'>, runs: Runs): boolean =>
   'button' in runs && buttons.find(({ id }) => id === runs.button)?.dial?.by === 0;
+
+/** Whether a hand can fire it: a *when* rule. The others go by what is so. */
+export const canFire = (trigger: Pick<Trigger, 'kind'> | undefined): boolean => trigger?.kind === 'when';
 
 /** Whether something outside the panels can turn a value. */
 export const canTurn = (on: ShortcutOn): boolean =>
   on.kind === 'axis' || (on.kind === 'midi' && on.message === 'control');
 
-function misfit(document: Pick<ShowDocument, 'buttons'>, { on, runs }: Shortcut): string {
+function misfit(document: Pick<ShowDocument, 'buttons' | 'triggers'>, { on, runs }: Shortcut): string {
+  if ('trigger' in runs && runs.does === 'fire' && !canFire(document.triggers.find(({ id }) => id === runs.trigger)))
+    return 'This trigger goes by its condition or by who talks, and nobody fires it. Let the shortcut arm or disarm it.';
   if (turns(document, runs))
     return canTurn(on)
       ? ''

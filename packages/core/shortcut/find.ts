@@ -1,10 +1,20 @@
-import type { Shortcut, ShortcutOn } from '../show/entities';
+import type { Runs, Shortcut, ShortcutOn } from '../show/entities';
 import { inOrder } from '../programming/order';
 import { sameOn } from './on';
 
 /** Where what a shortcut runs is programmed. */
-export const runsAt = (runs: Shortcut['runs']): { readonly entity: 'buttons' | 'macros'; readonly id: string } =>
-  'button' in runs ? { entity: 'buttons', id: runs.button } : { entity: 'macros', id: runs.macro };
+export const runsAt = (runs: Runs): { readonly entity: 'buttons' | 'macros' | 'triggers'; readonly id: string } =>
+  'button' in runs
+    ? { entity: 'buttons', id: runs.button }
+    : 'macro' in runs
+      ? { entity: 'macros', id: runs.macro }
+      : { entity: 'triggers', id: runs.trigger };
+
+/** The id that a press of it carries: of a button or macro its own, of a trigger with what is done to it, such as `{id}.arm`. */
+export const pressedId = (runs: Runs): string => {
+  const { id } = runsAt(runs);
+  return 'trigger' in runs ? `${id}.${runs.does}` : id;
+};
 
 /** The one that counts at a station: its own before those that count everywhere, and of several the first. */
 export function shortcutOn(

@@ -447,14 +447,22 @@ export type AxisOn = z.infer<typeof AxisOn>;
 export const ShortcutOn = z.discriminatedUnion('kind', [KeyOn, CodeOn, MidiOn, StickOn, AxisOn]);
 export type ShortcutOn = z.infer<typeof ShortcutOn>;
 
-/** Something outside the panels that runs a button as a finger presses it, turns its value, or runs a macro. */
+/** What runs from outside the panels: a button as a finger presses it, a macro, or what a hand does to a trigger. */
+export const Runs = z.union([
+  z.strictObject({ button: Id }),
+  z.strictObject({ macro: Id }),
+  z.strictObject({ trigger: Id, does: z.enum(['fire', 'arm', 'disarm']) }),
+]);
+export type Runs = z.infer<typeof Runs>;
+
+/** Something outside the panels that runs a button as a finger presses it, turns its value, runs a macro, or fires, arms or disarms a trigger. */
 export const Shortcut = z.strictObject({
   id: Id,
   /** What is pressed. */
   on: ShortcutOn,
   /** Station of the show where it counts, before those that count everywhere; null: everywhere. */
   station: Id.nullable().default(null),
-  runs: z.union([z.strictObject({ button: Id }), z.strictObject({ macro: Id })]),
+  runs: Runs,
   /** Of two on one key the first one counts. */
   order: Order,
 });

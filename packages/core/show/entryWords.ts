@@ -1,5 +1,6 @@
+import { runsAt } from '../shortcut/find';
 import { onWords } from '../shortcut/on';
-import type { ShowDocument } from './entities';
+import type { Runs, ShowDocument } from './entities';
 import type { Reference } from './reference';
 
 /** What people call an entry, with what it stands in: "Main · Sources · Desk cam". */
@@ -36,6 +37,22 @@ export function entryWords(document: ShowDocument, { entity, id }: Pick<Referenc
     default:
       return join(KINDS[entity], named(document[entity], id));
   }
+}
+
+/** What runs, as lists tell it: "Main · Sources · Desk cam", "Fire trigger The film ends"; empty where it is gone. */
+export function runsWords(document: ShowDocument, runs: Runs): string {
+  const at = runsAt(runs);
+  if (!('trigger' in runs)) return entryWords(document, at);
+  const name = document.triggers.find(({ id }) => id === at.id)?.name;
+  return name === undefined ? '' : `${runs.does[0]?.toUpperCase()}${runs.does.slice(1)} trigger ${name}`;
+}
+
+/** The same as the end of a sentence: "presses Main · Sources · Desk cam", "fires trigger The film ends". @param will behind "will" */
+export function runsDeed(document: ShowDocument, runs: Runs, will = false): string {
+  const verb = 'trigger' in runs ? runs.does : 'press';
+  const words = runsWords(document, runs);
+  const what = 'trigger' in runs ? words.slice(words.indexOf(' ') + 1) : words;
+  return `${verb}${will ? '' : verb === 'press' ? 'es' : 's'} ${what}`;
 }
 
 const KINDS = {

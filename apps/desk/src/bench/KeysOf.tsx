@@ -1,8 +1,8 @@
 import { made, removed } from '@umbek/core/changes';
 import { newShortcut, shortcutsTo, turns } from '@umbek/core/programming';
 import { onWords } from '@umbek/core/shortcut';
-import type { Shortcut, ShowDocument } from '@umbek/core/show';
-import { useState } from 'react';
+import type { Runs, ShowDocument } from '@umbek/core/show';
+import { type ReactNode, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -12,16 +12,19 @@ import { useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { LearnKey } from './LearnKey';
 
-/** The keys that press a button or macro, and one more. */
+/** The keys that press a button or macro or do something to a trigger, and one more. */
 export function KeysOf({
   document,
   runs,
   name,
+  above = null,
 }: {
   readonly document: ShowDocument;
-  readonly runs: Shortcut['runs'];
+  readonly runs: Runs;
   /** What it is called in the history of edits. */
   readonly name: string;
+  /** Below the heading. */
+  readonly above?: ReactNode;
 }) {
   const edits = useEdits();
   const layout = useLayout();
@@ -31,11 +34,14 @@ export function KeysOf({
   return (
     <>
       <Heading words="Shortcuts" />
+      {above}
       {keys.length === 0 ? (
         <Text style={styles.hint}>
           {turned
             ? 'Nothing outside the panels turns it: a MIDI controller or a lever of a stick can.'
-            : 'Nothing outside the panels presses it.'}
+            : 'trigger' in runs
+              ? 'No shortcut does that.'
+              : 'Nothing outside the panels presses it.'}
         </Text>
       ) : null}
       <View style={styles.row}>

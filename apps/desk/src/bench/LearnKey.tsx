@@ -1,5 +1,5 @@
-import { entryWords } from '@umbek/core/entryWords';
-import { keptFor, keyOn, onWords, runsAt, sameOn, shortcutOn } from '@umbek/core/shortcut';
+import { runsDeed, runsWords } from '@umbek/core/entryWords';
+import { keptFor, keyOn, onWords, pressedId, sameOn, shortcutOn } from '@umbek/core/shortcut';
 import type { Shortcut, ShortcutOn, ShowDocument } from '@umbek/core/show';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -37,8 +37,8 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
   const [heard, setHeard] = useState<ShortcutOn | null>(null);
   const kept = heard === null ? null : keptFor(heard);
   const other = heard === null || kept !== null ? undefined : shortcutOn(document.shortcuts, heard, station);
-  const own = other !== undefined && runsAt(other.runs).id === runsAt(runs).id;
-  const what = entryWords(document, runsAt(runs));
+  const own = other !== undefined && pressedId(other.runs) === pressedId(runs);
+  const deed = runsDeed(document, runs, true);
   const turned = turns(document, runs);
   const hear = useRef((_on: ShortcutOn): void => undefined);
   hear.current = (on) => {
@@ -108,10 +108,10 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
     >
       <Text style={styles.words}>
         {code === null && turned
-          ? `The MIDI controller or lever that you move now will turn ${what}, while the Desk is shown. It turns nothing before it has met the value.`
+          ? `The MIDI controller or lever that you move now will turn ${runsWords(document, runs)}, while the Desk is shown. It turns nothing before it has met the value.`
           : code === null
-            ? `The key, note, pedal or stick button that you press now will press ${what}, while the Desk is shown and nobody types.`
-            : `Whoever dials this code and Enter presses ${what}.`}
+            ? `The key, note, pedal or stick button that you press now will ${deed}, while the Desk is shown and nobody types.`
+            : `Whoever dials this code and Enter ${runsDeed(document, runs)}.`}
       </Text>
       {heard === null && code !== null ? null : heard === null ? (
         <Text style={styles.hint}>
@@ -122,8 +122,8 @@ export function LearnKey({ document, runs, changing, visible, onLearn, onClose }
           {kept !== null
             ? `${words} ${kept}. Press another.`
             : own
-              ? `${words} presses it already. Press another.`
-              : `${words} presses ${entryWords(document, runsAt(other?.runs ?? runs))} now. Press another, or take this one.`}
+              ? `${words} does that already. Press another.`
+              : `${words} ${runsDeed(document, other?.runs ?? runs)} now. Press another, or take this one.`}
         </Text>
       )}
       {turned ? null : code === null ? (

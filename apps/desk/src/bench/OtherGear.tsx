@@ -1,8 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { entryWords } from '@umbek/core/entryWords';
-import type { ShortcutRuns } from '@umbek/core/programming';
-import { runsAt } from '@umbek/core/shortcut';
-import type { ShowDocument } from '@umbek/core/show';
+import { runsWords } from '@umbek/core/entryWords';
+import { pressedId, runsAt } from '@umbek/core/shortcut';
+import type { Runs, ShowDocument } from '@umbek/core/show';
 import type { NewTokenReply, OscHeard, TokensReply } from '@umbek/protocol';
 import { useState } from 'react';
 import { ScrollView, StyleSheet, Text, View } from 'react-native';
@@ -70,8 +69,8 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
     <ScrollView contentContainerStyle={styles.body}>
       <EditorHead title="Other gear" onClose={onClose} />
       <Text style={styles.hint}>
-        Gear runs a button or a macro by a request with a token, by opening a link, or by an OSC message. All of them
-        belong to this installation, not to the show, and can be revoked at any time.
+        Gear runs a button, a macro or a trigger by a request with a token, by opening a link, or by an OSC message. All
+        of them belong to this installation, not to the show, and can be revoked at any time.
       </Text>
       {told === null || data === undefined ? null : (
         <ToldOnce document={document} told={told} osc={data.osc} onDone={() => setTold(null)} />
@@ -108,8 +107,8 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
   );
 }
 
-const placeOf = (document: ShowDocument, runs: ShortcutRuns): string =>
-  entryWords(document, runsAt(runs)) || 'something of another show';
+const placeOf = (document: ShowDocument, runs: Runs): string =>
+  runsWords(document, runs) || 'something of another show';
 
 /** So many addresses of a new OSC token are written out. */
 const WRITTEN = 3;
@@ -119,7 +118,8 @@ function oscAddresses(document: ShowDocument, { token, may }: Told): string[] {
   const [first] = document.macros;
   const runs = may ?? (first === undefined ? [] : [{ macro: first.id }]);
   return runs.slice(0, WRITTEN).map((one) => {
-    const { id } = runsAt(one);
+    const { entity, id } = runsAt(one);
+    if (entity === 'triggers') return `/umbek/${token}/trigger/${pressedId(one).replace('.', '/')}`;
     const macro = document.macros.find((each) => each.id === id);
     return `/umbek/${token}/${macro === undefined ? `button/${id}` : `macro/${macro.number}`}`;
   });
@@ -230,9 +230,9 @@ function NewToken({
   const edits = useEdits();
   const [way, setWay] = useState<'chosen' | 'all' | 'link' | 'osc'>('chosen');
   const all = way === 'all';
-  const [chosen, setChosen] = useState<readonly ShortcutRuns[]>([]);
+  const [chosen, setChosen] = useState<readonly Runs[]>([]);
   const [choosing, setChoosing] = useState(false);
-  const same = (one: ShortcutRuns, other: ShortcutRuns): boolean => runsAt(one).id === runsAt(other).id;
+  const same = (one: Runs, other: Runs): boolean => pressedId(one) === pressedId(other);
   return (
     <NewName
       label="Name of the gear, such as Sound desk"
@@ -261,7 +261,7 @@ function NewToken({
         <View style={styles.row}>
           {chosen.map((runs) => (
             <Button
-              key={runsAt(runs).id}
+              key={pressedId(runs)}
               mode="outlined"
               icon="close"
               accessibilityLabel={`Leave out ${placeOf(document, runs)}`}
@@ -271,7 +271,7 @@ function NewToken({
             </Button>
           ))}
           <Button mode="outlined" icon="plus" onPress={() => setChoosing(true)}>
-            A button or macro
+            A button, macro or trigger
           </Button>
         </View>
       )}

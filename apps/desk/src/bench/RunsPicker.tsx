@@ -1,13 +1,17 @@
-import type { ShortcutRuns } from '@umbek/core/programming';
-import type { ShowDocument } from '@umbek/core/show';
+import { canFire } from '@umbek/core/programming';
+import { runsWords } from '@umbek/core/entryWords';
+import { pressedId } from '@umbek/core/shortcut';
+import type { Runs, ShowDocument } from '@umbek/core/show';
 import { useMemo } from 'react';
 import { type Choice, Picker } from '../common/Picker';
 
+const DOES = ['fire', 'arm', 'disarm'] as const;
+
 interface RunsChoice extends Choice {
-  readonly runs: ShortcutRuns;
+  readonly runs: Runs;
 }
 
-/** Every button that a key can press, panel by panel, and every macro. */
+/** Every button that a key can press, panel by panel, every macro, and what a hand does to each trigger. */
 export function RunsPicker({
   document,
   visible,
@@ -21,7 +25,7 @@ export function RunsPicker({
   readonly title?: string;
   /** Stays open after a choice, for several one after the other. */
   readonly several?: boolean;
-  readonly onChoose: (runs: ShortcutRuns) => void;
+  readonly onChoose: (runs: Runs) => void;
   readonly onClose: () => void;
 }) {
   const choices = useMemo((): RunsChoice[] => {
@@ -41,6 +45,13 @@ export function RunsPicker({
         words: `${number} ${name}`,
         runs: { macro: id },
       })),
+      ...document.triggers.flatMap((trigger): RunsChoice[] =>
+        DOES.flatMap((does): RunsChoice[] => {
+          if (does === 'fire' && !canFire(trigger)) return [];
+          const runs: Runs = { trigger: trigger.id, does };
+          return [{ key: pressedId(runs), group: 'Triggers', words: runsWords(document, runs), runs }];
+        }),
+      ),
     ].sort((one, other) => one.group.localeCompare(other.group));
   }, [document, visible]);
   return (

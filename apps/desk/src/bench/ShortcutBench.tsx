@@ -1,15 +1,8 @@
 import { changed, made, removed } from '@umbek/core/changes';
-import {
-  newShortcut,
-  type ShortcutRow,
-  type ShortcutRuns,
-  shortcutRows,
-  shortcutsFound,
-  turns,
-} from '@umbek/core/programming';
-import { entryWords } from '@umbek/core/entryWords';
+import { newShortcut, type ShortcutRow, shortcutRows, shortcutsFound, turns } from '@umbek/core/programming';
+import { runsWords } from '@umbek/core/entryWords';
 import { onWords, runsAt } from '@umbek/core/shortcut';
-import type { ShowDocument } from '@umbek/core/show';
+import type { Runs, ShowDocument } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { Linking, ScrollView, StyleSheet, Text, View } from 'react-native';
@@ -43,7 +36,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
   const { v } = useLocalSearchParams<{ v?: string }>();
   const [search, setSearch] = useState('');
   const [choosing, setChoosing] = useState(false);
-  const [runs, setRuns] = useState<ShortcutRuns | null>(null);
+  const [runs, setRuns] = useState<Runs | null>(null);
   const all = useMemo(() => shortcutRows(document, layout), [document, layout]);
   const rows = useMemo(() => shortcutsFound(all, search), [all, search]);
   const open = useCallback((id: string | undefined): void => router.setParams({ v: id } as never), [router]);
@@ -70,7 +63,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
         searched="Key or button"
         empty={
           all.length === 0
-            ? 'A key, a code on a dial pad, a MIDI note, a pedal or a stick’s button can press a button or run a macro while the Desk is shown. A MIDI controller or a lever can turn a value. Add one here, or from the button itself, under Does.'
+            ? 'A key, a code on a dial pad, a MIDI note, a pedal or a stick’s button can press a button, run a macro, or fire, arm or disarm a trigger while the Desk is shown. A MIDI controller or a lever can turn a value. Add one here, or from the button itself, under Does.'
             : `No shortcut has “${search.trim()}” in what is pressed, in what it runs or in its station.`
         }
         add="Add a shortcut"
@@ -84,7 +77,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
             <ShortcutEditor key={v} document={document} row={row} onOpen={open} />
           )
         }
-        beside="Choose a shortcut to change what is pressed or what it runs. Gear that can send a request runs buttons and macros with a token: Other gear."
+        beside="Choose a shortcut to change what is pressed or what it runs. Gear that can send a request runs buttons, macros and triggers with a token: Other gear."
         onClose={() => open(undefined)}
       >
         <View style={styles.row}>
@@ -117,7 +110,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
           onClose={() => setRuns(null)}
           onLearn={(on, taken) => {
             const added = newShortcut(document, ulid(), on, runs);
-            edits.edit(`Shortcut ${onWords(on)} of ${entryWords(document, runsAt(runs))}`, [
+            edits.edit(`Shortcut ${onWords(on)} of ${runsWords(document, runs)}`, [
               ...(taken === undefined ? [] : [removed('shortcuts', taken)]),
               made('shortcuts', added),
             ]);

@@ -1,4 +1,4 @@
-import { keptFor, onWords, runsAt, shortcutOn } from '@umbek/core/shortcut';
+import { keptFor, onWords, pressedId, shortcutOn } from '@umbek/core/shortcut';
 import { inOrder } from '@umbek/core/order';
 import type { Shortcut } from '@umbek/core/show';
 import { createContext, useMemo } from 'react';
@@ -24,7 +24,7 @@ export function useKeyHints(shortcuts: readonly Shortcut[], station: string | nu
     for (const shortcut of inOrder(shortcuts)) {
       const { on, runs } = shortcut;
       if (on.kind !== 'key' || keptFor(on) !== null || shortcutOn(shortcuts, on, station) !== shortcut) continue;
-      const { id } = runsAt(runs);
+      const id = pressedId(runs);
       if (!hints.has(id)) hints.set(id, onWords(on, layout));
     }
     return hints;

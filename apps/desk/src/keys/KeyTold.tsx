@@ -1,4 +1,5 @@
 import { onWords } from '@umbek/core/shortcut';
+import { runsWords } from '@umbek/core/entryWords';
 import type { ShowDocument } from '@umbek/core/show';
 import { useEffect, useState } from 'react';
 import { StyleSheet, Text, useWindowDimensions, View } from 'react-native';
@@ -35,7 +36,7 @@ export function KeyTold({
     return () => clearTimeout(timer);
   }, [count, asks, state?.phase]);
   if (press === null || shown !== count) return null;
-  const legend = document.buttons.find(({ id }) => id === press.id)?.legend ?? '';
+  const legend = document.buttons.find(({ id }) => id === press.id)?.legend ?? runsWords(document, press.runs);
   const refused = press.waits !== undefined || state?.phase === 'failed' || state?.phase === 'asking';
   return (
     <View style={[styles.told, place]} pointerEvents="none" role="status" testID="key-told">

@@ -1,4 +1,4 @@
-import { runsAt, shortcutOn } from '@umbek/core/shortcut';
+import { pressedId, shortcutOn } from '@umbek/core/shortcut';
 import type { Shortcut } from '@umbek/core/show';
 import type { DialQuery, DialReply } from '@umbek/protocol';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -76,7 +76,7 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
         return () => live.up(sent);
       }
       if (runs === null) return null;
-      const { id } = runsAt(runs);
+      const id = pressedId(runs);
       const pressId = live.down(id, shortcut);
       setLast(id);
       type('');

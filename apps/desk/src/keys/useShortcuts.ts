@@ -1,5 +1,5 @@
-import { keptFor, keyOn, runsAt, shortcutOn } from '@umbek/core/shortcut';
-import type { Button, Shortcut, ShortcutOn, ShowDocument } from '@umbek/core/show';
+import { keptFor, keyOn, pressedId, shortcutOn } from '@umbek/core/shortcut';
+import type { Button, Runs, Shortcut, ShortcutOn, ShowDocument } from '@umbek/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { layerIsOpen } from '../common/useLayer';
 import { HeldValue } from '../live/heldValue';
@@ -18,8 +18,9 @@ const NO_BUTTONS: readonly Button[] = [];
 /** What a shortcut of this station pressed last. */
 export interface ShortcutPress {
   readonly on: ShortcutOn;
-  /** The button or macro that it runs. */
+  /** What it presses, as `pressedId` writes it. */
   readonly id: string;
+  readonly runs: Runs;
   /** Counts presses: the same again is another one. */
   readonly count: number;
   /** Why a knob turns nothing yet; left out: it presses or turns. */
@@ -81,8 +82,8 @@ export function useShortcuts(
       const shortcut =
         keptFor(on) === null ? shortcutOn(latest.current.shortcuts, on, latest.current.station) : undefined;
       if (shortcut === undefined) return null;
-      const { id } = runsAt(shortcut.runs);
-      setLast((one) => ({ on, id, count: (one?.count ?? 0) + 1 }));
+      const id = pressedId(shortcut.runs);
+      setLast((one) => ({ on, id, runs: shortcut.runs, count: (one?.count ?? 0) + 1 }));
       return live.down(id, shortcut.id);
     },
     (pressId) => live.up(pressId),
@@ -97,7 +98,13 @@ export function useShortcuts(
     },
     hold: (buttonId, shortcut) => new HeldValue(live, buttonId, shortcut),
     tell: (on, id, waits) =>
-      setLast((one) => ({ on, id, count: (one?.count ?? 0) + 1, ...(waits === '' ? {} : { waits }) })),
+      setLast((one) => ({
+        on,
+        id,
+        runs: { button: id },
+        count: (one?.count ?? 0) + 1,
+        ...(waits === '' ? {} : { waits }),
+      })),
     now: () => performance.now(),
   });
   const turned = knobs.current;

@@ -58,6 +58,30 @@ describe('a step that arms, disarms or fires a trigger', () => {
     expect(program.faultOf(lost.id)?.message).toBe(`There is no trigger ${board.id}.`);
   });
 
+  it('is pressed from outside the panels as well: a key arms, disarms and fires, and its press is taken back', () => {
+    const { engine, pass, view, entries } = ruled([board]);
+    const press = (does: string) =>
+      engine.press({ pressId: `${does} ${engine.board.turns}`, buttonId: does, phase: 'down', station: 'Desk 1' });
+    expect(press(`${board.id}.disarm`)).toMatchObject({ accepted: true });
+    pass(50);
+    expect([view(board)?.armed, view(board)?.lastWords]).toEqual([false, 'Disarmed by Desk 1.']);
+    expect(engine.takeBack('Desk 1')?.steps.map((step) => engine.program.sentence(step))).toEqual(['Arm Rule 1']);
+    press(`${board.id}.arm`);
+    pass(50);
+    expect(view(board)?.armed).toBe(true);
+    press(`${board.id}.fire`);
+    pass(50);
+    expect(view(board)?.lastWords).toBe('Fired by Desk 1.');
+    expect(entries.flatMap((one) => (one.kind === 'runStart' ? [one.name] : []))).toEqual([
+      'Disarm Rule 1',
+      'Arm Rule 1',
+      'Fire Rule 1',
+      'Rule 1',
+    ]);
+    for (const wrong of [`${board.id}.delete`, 'nothing.fire', board.id])
+      expect(press(wrong)).toMatchObject({ accepted: false, error: { code: 'unknown-button' } });
+  });
+
   it('is taken back by its opposite', () => {
     const { engine, pass, view } = ruled([board]);
     const arms = button(1, [trigger(board.id, 'disarm')]);

@@ -28,6 +28,7 @@ import { colour, font } from '../../theme/tokens';
 import { AskablePicker, ConditionForm } from '../ConditionForm';
 import type { StepOwner } from '../owner';
 import { StepList } from '../StepList';
+import { RuleKeys } from './RuleKeys';
 import { TriggerEvents } from './TriggerEvents';
 import { clockWords, stateWords } from './TriggerCard';
 import { VoicesForm, VoicesSettings } from './VoicesForm';
@@ -223,6 +224,7 @@ export function TriggerEditor({
                 />
               </>
             ) : null}
+            <RuleKeys document={document} trigger={trigger} />
             <Heading words="Copy" />
             <Button mode="outlined" icon="content-copy" style={styles.left} onPress={duplicate}>
               Duplicate
