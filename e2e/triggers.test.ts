@@ -299,3 +299,43 @@ it('a rehearsal plays presses with the triggers they set off, and sends nothing'
   expect(one.body).toMatchObject({ rehearsed: true });
   await demo.close();
 });
+
+it('what is wrong with a rule is told with its edit, and rules that set each other off stand in the list of faults', async () => {
+  const demo = await freshDemo();
+  const rule = (id: string, name: string, on: string, to: string) => ({
+    id,
+    name,
+    group: '',
+    kind: 'when',
+    on: { kind: 'turns', condition: on, to: true },
+    onlyIf: '',
+    delayMs: 0,
+    minGapMs: 0,
+    again: 'ignore',
+    atStart: 'disarmed',
+    steps: [{ id: 'a', onFail: 'stop', kind: 'set', target: 'value.client', to }],
+    order: 'z',
+  });
+  const [one, two, lost] = [61, 62, 63].map((number) => demoId('TRG', number)) as [string, string, string];
+  const add = async (entry: ReturnType<typeof rule>) =>
+    (
+      await demo.post('/api/edits', {
+        editId: entry.id.replace('TRG', 'EDT'),
+        label: entry.name,
+        changes: [{ entity: 'triggers', id: entry.id, field: '*', from: null, to: entry }],
+      })
+    ).body;
+  expect(await add(rule(one, 'Day', 'value.client == "day"', 'night'))).toMatchObject({ faults: [] });
+  expect(await add(rule(two, 'Night', 'value.client == "night"', 'day'))).toMatchObject({ faults: [] });
+  expect(await add(rule(lost, 'Lost', 'switcher.nothing == 1', 'day'))).toMatchObject({
+    faults: [{ at: { entity: 'triggers', id: lost, path: [] } }],
+  });
+  const { faults } = (await (await fetch(`${demo.url}/api/show/faults`)).json()) as { faults: { code: string }[] };
+  expect(faults.filter(({ code }) => code === 'trigger-circle')).toEqual([
+    expect.objectContaining({
+      weight: 'listed',
+      message: 'Day may set itself off again: Day, then Night, then Day. It is stopped when it comes round within 2 s.',
+      at: { entity: 'triggers', id: one, path: [] },
+    }),
+  ]);
+});

@@ -206,10 +206,11 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
     response.json({ reset: deps.host().engine.beginShow(body.station, body.person) }),
   );
 
-  router.on('GET /api/show/faults', ({ response }) => {
+  router.on('GET /api/show/faults', async ({ response }) => {
+    const circles = await deps.helper.ask('circles', null).catch(() => []);
     const { program } = deps.host().engine;
     response.json({
-      faults: program.faults().map(({ code, message, mend, path = '', weight }) => ({
+      faults: [...program.faults(), ...circles].map(({ code, message, mend, path = '', weight }) => ({
         code,
         message,
         mend,
@@ -227,7 +228,14 @@ function faultsOf(program: Program, ids: ReadonlySet<string>): { message: string
     const device = program.document.devices.find((one) => one.id === id);
     const fault = device === undefined ? program.faultOf(id) : program.deviceFault(device.key);
     if (fault === undefined) return [];
-    const entity = device !== undefined ? 'devices' : program.buttons.has(id) ? 'buttons' : 'macros';
+    const entity =
+      device !== undefined
+        ? 'devices'
+        : program.buttons.has(id)
+          ? 'buttons'
+          : program.triggers.has(id)
+            ? 'triggers'
+            : 'macros';
     return [{ message: fault.message, mend: fault.mend, at: { entity, id, path: [] } }];
   });
 }

@@ -1,4 +1,5 @@
 import type { Learned, TravelRun } from '@umbek/core/devices';
+import type { Fault } from '@umbek/core/engine';
 import type { Comparison, RehearsedPress, Rehearsal } from '@umbek/core/rehearse';
 import type { AppError, Change, PlainValue, Result, ShowDocument } from '@umbek/core/show';
 import type { AsRunEntry } from '../journal/entry';
@@ -31,6 +32,8 @@ export interface Questions {
   };
   /** A show file as a show, or why it is none. */
   readShow: { in: { readonly body: unknown }; out: Result<ShowDocument, readonly AppError[]> };
+  /** Triggers that may set each other off without end: of a large show what takes a second to be found. */
+  circles: { in: null; out: readonly Fault[] };
   /** The whole show with its revision as JSON: what a large show takes to write, a press must not wait for. */
   showText: { in: null; out: string };
   /** Reading the as-run from its files. */

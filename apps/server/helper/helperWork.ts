@@ -1,5 +1,5 @@
 import { learnLimits, PtzSettings } from '@umbek/core/devices';
-import { compileProgram, type Program } from '@umbek/core/engine';
+import { circleFaults, compileProgram, type Program } from '@umbek/core/engine';
 import { compare, rehearse } from '@umbek/core/rehearse';
 import { applyEdit, type PlainValue } from '@umbek/core/show';
 import { readShowFile } from '../engine/readShowFile';
@@ -106,6 +106,7 @@ export class HelperWork {
     },
     learn: ({ runs, settings }) => learnLimits(runs, PtzSettings.parse(settings)),
     readShow: ({ body }) => readShowFile(body),
+    circles: () => (this.program === null ? [] : circleFaults(this.program.document)),
     showText: () => {
       const { program } = this;
       if (program === null) throw new Error('The helper has no show yet.');

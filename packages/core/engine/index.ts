@@ -27,5 +27,6 @@ export { type Fired, type KeyChange, type KnownPress, type KnownRun } from './ru
 export { armedKey, ruleKey, type ByHand, type RuleEdge, type RuleView, type WhyEntry } from './rules/rules';
 export { isTimeZone, nextInstant } from './rules/timeOfDay';
 export { whyOf } from './rules/why';
+export { circleFaults } from './rules/circles';
 export { claimsOn } from './rules/claims';
 export { keyWords } from './rules/words';

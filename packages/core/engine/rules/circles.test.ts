@@ -1,7 +1,7 @@
 import { corvaneHill } from '@umbek/demo';
 import type { Step, Trigger } from '../../show/index';
 import { command, macro } from '../testShow';
-import { circlesOf, circleWith, circleWords } from './circles';
+import { circleFaults, circlesOf, circleWith, circleWords } from './circles';
 import { put, rule, turns } from './testRules';
 
 const cutTo = (source: string): Step[] => [
@@ -91,15 +91,30 @@ describe('circles of triggers, found beforehand', () => {
     expect(circles([one])).toEqual([['1']]);
   });
 
-  it('are found in a large show: a ring of 1,500 rules', () => {
-    const ring = Array.from({ length: 1500 }, (_, at) =>
+  const ring = (length: number): Trigger[] =>
+    Array.from({ length }, (_, at) =>
       rule(at, {
         id: `R${at}`,
         on: turns(`value.client == "${at}"`),
-        steps: [put('value.client', String((at + 1) % 1500))],
+        steps: [put('value.client', String((at + 1) % length))],
       }),
     );
-    const found = circlesOf(showWith(ring));
-    expect(found.map((circle) => circle.length)).toEqual([1500]);
+
+  it('are found in a large show: a ring of 1,000 rules', () => {
+    expect(circlesOf(showWith(ring(1000))).map((circle) => circle.length)).toEqual([1000]);
+  });
+
+  it('are listed as faults that keep nothing from being done, in words that can be read', () => {
+    expect(circleFaults(showWith(ring(40)))).toEqual([
+      {
+        code: 'trigger-circle',
+        path: 'triggers.0.steps',
+        weight: 'listed',
+        message:
+          'Rule 0 may set itself off again: Rule 0, then Rule 1, then Rule 2, then Rule 3, then Rule 4, then 35 more, then Rule 0. It is stopped when it comes round within 2 s.',
+        mend: 'Take one of the steps out that lead there.',
+      },
+    ]);
+    expect(circleFaults(corvaneHill())).toEqual([]);
   });
 });

@@ -11,6 +11,7 @@ import {
   switchedOn,
   type Trigger,
 } from '../../show/index';
+import type { Fault } from '../compileEntry';
 
 /** What a point or value may become by the steps of a trigger; null: something that cannot be told beforehand. */
 type Writes = ReadonlyMap<string, ReadonlySet<PlainValue | null>>;
@@ -77,11 +78,32 @@ export function circleWith(id: string, document: ShowDocument): readonly string[
   return [...circle.slice(at), ...circle.slice(0, at)];
 }
 
-/** "A may set itself off: A, then B, then A." */
+/** So many of a circle are named; the rest is counted. */
+const NAMED = 5;
+
+/** "A may set itself off again: A, then B, then A." */
 export function circleWords(circle: readonly string[], document: ShowDocument): string {
   const name = (id: string): string => document.triggers.find((one) => one.id === id)?.name ?? '…';
   const [first = ''] = circle;
-  return `${name(first)} may set itself off again: ${[...circle, first].map(name).join(', then ')}.`;
+  const more = circle.length - NAMED;
+  const named = circle.slice(0, NAMED).map(name);
+  return `${name(first)} may set itself off again: ${[...named, ...(more > 0 ? [`${more} more`] : []), name(first)].join(', then ')}.`;
+}
+
+/** Every circle as what a list of faults tells, at the first trigger of each. It keeps nothing from being done. */
+export function circleFaults(document: ShowDocument): readonly Fault[] {
+  const places = new Map(document.triggers.map(({ id }, index) => [id, index]));
+  return circlesOf(document).map((circle) => {
+    const first = circle.reduce((one, other) => ((places.get(one) ?? 0) <= (places.get(other) ?? 0) ? one : other));
+    const at = circle.indexOf(first);
+    return {
+      weight: 'listed',
+      code: 'trigger-circle',
+      message: `${circleWords([...circle.slice(at), ...circle.slice(0, at)], document)} It is stopped when it comes round within 2 s.`,
+      mend: 'Take one of the steps out that lead there.',
+      path: `triggers.${places.get(first)}.steps`,
+    };
+  });
 }
 
 const expressionOf = ({ on }: Trigger): Expression | null => {
