@@ -57,6 +57,8 @@ interface Inner {
   connect?(peer: string, send: (bytes: Uint8Array) => void): { receive(bytes: Uint8Array): void; closed(): void };
   ask?: HttpDevice['ask'];
   report(): { points: Readonly<Record<string, unknown>>; effects: readonly Effect[] };
+  /** Something happens at it that no command makes. */
+  simulate?(what: string): string | null;
 }
 
 /** A stand-in on the simulated net: the device itself is real, the way to it can be bad. Switched off and on it has forgotten everything. */
@@ -107,7 +109,11 @@ export class SimDevice {
       }
       case 'osc': {
         const device = new OscStandin(kind, config.settings, { clock, refusing, send });
-        return { datagram: (bytes, from) => device.receive(bytes, from), report: () => device.report() };
+        return {
+          datagram: (bytes, from) => device.receive(bytes, from),
+          report: () => device.report(),
+          simulate: (what) => device.simulate(what),
+        };
       }
       case 'http': {
         const device = new HttpDevice(kind, config.settings, clock, refusing, (data) => {

@@ -6,6 +6,7 @@ import type { SimMachine } from './machine';
 import type { SimDevice } from './net';
 import type { SimClock } from './processes';
 import { RULED, type SimShow } from './show';
+import type { Talk } from './talk';
 
 const LEASE_MS = 400;
 /** A move ends so long after what allowed it; after a death or a hang it may take longer. */
@@ -64,6 +65,8 @@ export class Oracle {
   leasesEndedByThemselves = 0;
   /** So often a rule held what it was to hold. */
   rulesHeld = 0;
+  /** The discussion, where there is one. */
+  talk: Talk | null = null;
   private fired = 0;
   private counted = 0;
 
@@ -77,7 +80,7 @@ export class Oracle {
     for (const head of show.heads) this.heads.set(head, { seen: 0, driven: false, movedAt: -Infinity, moves: 0 });
   }
 
-  private say(what: string): void {
+  say(what: string): void {
     const at = `${(this.clock.now() / 1000).toFixed(3)} s`;
     if (this.broken.length < 20) this.broken.push(`${at}: ${what}`);
   }
@@ -91,6 +94,7 @@ export class Oracle {
   /** What the engine tells of itself, as it leaves it. */
   take(entry: FileEntry): void {
     this.entries.push(entry);
+    this.talk?.take(entry);
     if (entry.kind === 'set' && entry.key === 'value.meteors') {
       const value = Number(entry.value);
       if (this.meteors !== null && value === this.meteors - 1 && this.countsBack > 0) this.countsBack -= 1;
@@ -189,6 +193,7 @@ export class Oracle {
       this.programSince = now;
     }
     if (effects.length < this.switcherEffects) this.switcherEffects = 0;
+    this.talk?.look(points, effects);
     for (; this.switcherEffects < effects.length; this.switcherEffects += 1) {
       const effect = effects[this.switcherEffects];
       if (effect?.command === 'cut') this.cut(effect, effects);

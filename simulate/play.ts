@@ -7,6 +7,7 @@ import { type LinkFaults, SimNet, WELL } from './net';
 import { Oracle } from './oracle';
 import { SimClock } from './processes';
 import { type Meant, simShow, TAKE_BACK } from './show';
+import { isDiscussion, MIXER, Talk } from './talk';
 
 /** How long a show is played, virtual milliseconds, and what happens in it at the least. */
 export const PLAY_MS = 120_000;
@@ -66,6 +67,8 @@ export const CLASSES: readonly string[] = [
   'taken back',
   'value turned',
   'rule held',
+  'shot followed',
+  'shot held off by a hand',
   'hand taken',
   'orderly end while moving',
 ];
@@ -75,7 +78,7 @@ export async function play(seed: number): Promise<Played> {
   const chance = new Chance(seed);
   const clock = new SimClock(0, new Date('2026-08-12T20:00:00Z'));
   const net = new SimNet(clock, new Chance(seed + 1_000_003));
-  const show = simShow(chance, net);
+  const show = simShow(chance, net, isDiscussion(seed) ? new Chance(seed + 8_000_009) : undefined);
   const machine = new SimMachine(clock, net, new Chance(seed + 2_000_003), show.document);
   const clients = ['desk', 'phone', 'tablet'].map(
     (name, index) =>
@@ -86,6 +89,12 @@ export async function play(seed: number): Promise<Played> {
   );
   const devices = new Map(show.document.devices.map((device) => [device.key, net.at(device.port)]));
   const oracle = new Oracle(clock, show, devices, clients, machine);
+  const mixer = devices.get(MIXER);
+  const talk =
+    show.talk === null || mixer === undefined
+      ? null
+      : new Talk(show.talk, clock, mixer, machine, show.document, oracle);
+  oracle.talk = talk;
   const met = new Set<string>();
   const story: string[] = [];
   const tell = (words: string): void => void story.push(`${(clock.now() / 1000).toFixed(3)} s  ${words}`);
@@ -191,6 +200,8 @@ export async function play(seed: number): Promise<Played> {
         });
       });
     });
+
+  talk?.play(new Chance(seed + 9_000_011), clients, end, tell);
 
   const setFaults = (key: string, faults: Partial<LinkFaults>, ms: number): void => {
     const device = devices.get(key);
@@ -456,6 +467,8 @@ export async function play(seed: number): Promise<Played> {
   if (machine.disk.files().length > machine.starts.length) met.add('rotation');
   for (const [name, press] of turned) if (press.answers.get('down')?.startsWith('accepted') === true) met.add(name);
   if (oracle.rulesHeld > 0) met.add('rule held');
+  if (talk !== null && talk.shots > 0) met.add('shot followed');
+  if (talk !== null && talk.heldOff > 0) met.add('shot held off by a hand');
   if (oracle.leasesEndedByThemselves > 0) met.add('lease ended by itself');
   if (machine.stopsByParent > 0) met.add('stops by the parent');
   return { seed, broken: oracle.broken, met: [...met], story };

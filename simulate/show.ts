@@ -3,6 +3,7 @@ import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
 import { type Button, type Macro, PLAIN_BUTTON, type ShowDocument, type Step, type Trigger } from '@umbek/core/show';
 import type { Chance } from './chance';
 import type { SimNet } from './net';
+import { MIXER, talkRule } from './talk';
 
 const ORDER = 'a0';
 const command = (id: string, device: string, name: string, params: Record<string, unknown> = {}): Step =>
@@ -31,7 +32,8 @@ export interface Meant {
     | 'choose'
     | 'turn'
     | 'dial'
-    | 'takeBack';
+    | 'takeBack'
+    | 'rule';
   readonly head?: string;
 }
 
@@ -46,6 +48,8 @@ export interface SimShow {
   readonly turning: Meant;
   /** A value in the hand, on a head that has much else to do. */
   readonly dial: Meant;
+  /** The follow rule of a discussion; null: there is none. */
+  readonly talk: Trigger | null;
 }
 
 /** What a station presses that takes its last press back. */
@@ -71,10 +75,14 @@ const PORTS: Readonly<Record<string, number>> = {
   tally: 7,
   houseLights: 8,
   domeSlit: 9,
+  [MIXER]: 10,
 };
 
-/** A show with every wire, its buttons drawn by the seed; its devices are put on the net. */
-export function simShow(chance: Chance, net: SimNet): SimShow {
+/**
+ * A show with every wire, its buttons drawn by the seed; its devices are put on the net.
+ * @param discussion draws the follow rule; left out: there is none
+ */
+export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimShow {
   const demo = corvaneHill();
   const id = (): string => chance.ulid();
   const heads = ['deskCam', 'lawnCam'];
@@ -105,6 +113,7 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     device('tally', 'tallyOut', {}),
     device('houseLights', 'generic', { profile: 'houseLights' }),
     device('domeSlit', 'generic', { profile: 'domeSlit' }),
+    ...(discussion === undefined ? [] : [device(MIXER, 'soundMixer', { channels: 2, voices: 7 })]),
   ];
   for (const one of devices) {
     // The heads' own limits are not those that are declared.
@@ -305,9 +314,10 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
       again: 'runAfterwards',
     }),
   ];
+  const talk = discussion === undefined ? null : talkRule(discussion, { sources: demo.sources, positions });
   const document: ShowDocument = {
     ...demo,
-    triggers,
+    triggers: [...triggers, ...(talk === null ? [] : [talk])],
     devices,
     sources: demo.sources.filter((source) => source.camera === null || heads.includes(source.camera)),
     positions,
@@ -319,5 +329,5 @@ export function simShow(chance: Chance, net: SimNet): SimShow {
     setUps: [],
     reframes: [],
   };
-  return { document, meant: buttons, heads, turning, dial };
+  return { document, meant: buttons, heads, turning, dial, talk };
 }
