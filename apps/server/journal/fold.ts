@@ -1,4 +1,4 @@
-import type { ClaimRecord, JournalEvent, PressAnswer } from '@umbek/core/engine';
+import { type ClaimRecord, type JournalEvent, leavingOf, type PressAnswer } from '@umbek/core/engine';
 import type { PlainValue } from '@umbek/core/show';
 import type { CheckpointEvent, FileEntry } from './entry';
 
@@ -61,7 +61,8 @@ export class Fold {
         this.values.clear();
         for (const [key, value] of entry.values) this.values.set(key, value);
         this.claims.clear();
-        for (const claim of entry.claims ?? []) this.claims.set(claim.trigger, claim);
+        for (const claim of entry.claims ?? [])
+          this.claims.set(claim.leaving === true ? leavingOf(claim.trigger) : claim.trigger, claim);
         this.runs.clear();
         for (const run of entry.openRuns) this.runs.set(...openRun(run));
         this.commands.clear();

@@ -28,5 +28,5 @@ export { armedKey, ruleKey, type ByHand, type RuleEdge, type RuleView, type WhyE
 export { isTimeZone, nextInstant } from './rules/timeOfDay';
 export { whyOf } from './rules/why';
 export { circleFaults } from './rules/circles';
-export { claimsOn } from './rules/claims';
+export { claimsOn, leavingOf } from './rules/claims';
 export { keyWords } from './rules/words';

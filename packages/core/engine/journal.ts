@@ -86,6 +86,8 @@ export interface ClaimRecord {
   readonly trigger: string;
   /** Name of the rule. */
   readonly name: string;
+  /** The rule has left; what it kept is still to be taken out. */
+  readonly leaving?: true | undefined;
   readonly parts: readonly {
     readonly step: Step;
     /** Board keys with what they become by it. */

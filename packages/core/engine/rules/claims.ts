@@ -12,10 +12,19 @@ import { RULES_LINK_GROUP } from './ruleReader';
 
 /** A device that was told something shows it within this many milliseconds, or it is told again. */
 const SHOWN_WITHIN_MS = 1500;
+/** So often it is looked whether a device that was told something shows it, milliseconds. */
+const LOOKS_EVERY_MS = 50;
 /** What a rule keeps goes with the values that it names, no faster than this. */
 const FOLLOWS_EVERY_MS = 200;
-/** So often a device is told again what it does not show. */
-const MOST_TRIES = 3;
+/** After so many tries it is told that a device does not do it. */
+const TRIES_TOLD = 3;
+/** A device that goes on refusing is told again, more and more rarely: it may be ready in a minute. Tries, and milliseconds between them up to there. */
+const AGAIN: readonly (readonly [tries: number, ms: number])[] = [
+  [14, SHOWN_WITHIN_MS],
+  [40, 5000],
+  [Infinity, 30_000],
+];
+const againAfter = (tries: number): number => AGAIN.find(([most]) => tries < most)?.[1] ?? SHOWN_WITHIN_MS;
 
 /** `entering`: sent, and not shown yet. `up`: the device shows it. `changed`: somebody put something else there, which stands. `unsure`: the device does not say. */
 export type PartState = 'entering' | 'up' | 'changed' | 'unsure';
@@ -31,6 +40,8 @@ interface Part {
   readonly base: readonly Step[];
   state: PartState;
   tries: number;
+  /** The run that puts it up: before it is over, what its device shows may be from before. */
+  run?: string | undefined;
   /** What its expressions said when it was sent last, as JSON; undefined where it has none, or must not be done twice. */
   given?: string | undefined;
 }
@@ -51,28 +62,36 @@ export interface Claim {
   orphan: boolean;
 }
 
-/** Left a moment ago: what comes to the same place is not to bring back what is just going. */
+/** Left, and its device may still show it: it is taken out until it does not. What comes to the same place is not to bring back what is just going. */
 interface Going {
+  readonly trigger: string;
+  readonly name: string;
   readonly part: Part;
-  readonly until: number;
+  tries: number;
+  /** When its device was told last, engine milliseconds. */
+  sentAt: number;
   cancel: Cancel;
 }
+
+/** The name under which what a rule still has to take out stands in the journal. */
+export const leavingOf = (trigger: string): string => `${trigger}/leaving`;
 
 export interface ClaimDependencies {
   readonly clock: Clock;
   readonly board: StateBoard;
   readonly journal: Journal;
   readonly program: () => Program;
-  /** Runs steps in the name of a rule. */
-  readonly run: (trigger: string, name: string, steps: readonly Step[], what: 'enter' | 'leave') => void;
+  /** Runs steps in the name of a rule. @returns the id of the run */
+  readonly run: (trigger: string, name: string, steps: readonly Step[], what: 'enter' | 'leave') => string;
+  readonly runs: (runId: string) => boolean;
   /** What a rule holds is shown otherwise now. */
   readonly told: (trigger: string) => void;
   /** The rule is to be looked at again. */
   readonly again: (trigger: string) => void;
   /** Somebody put something else where a rule holds. @param keys what is other */
   readonly changed: (claim: Claim, keys: readonly string[]) => void;
-  /** A device does not show what it was told. */
-  readonly notShown: (claim: Claim, words: string) => void;
+  /** A device does not show what it was told, or goes on showing what was to go. */
+  readonly notDone: (trigger: string, words: string) => void;
 }
 
 /**
@@ -82,9 +101,13 @@ export interface ClaimDependencies {
 export class ClaimLedger {
   private readonly claims: Claim[] = [];
   private readonly readers = new Map<Claim, ClaimReader>();
+  /** Claims that are looked at in a moment. */
+  private readonly soon = new Set<Claim>();
   /** When the values of a claim were looked at last. */
   private readonly followed = new WeakMap<Claim, number>();
   private going: Going[] = [];
+  /** Rules of which the journal holds that they have still to take something out. */
+  private readonly keptGoing = new Set<string>();
 
   constructor(private readonly deps: ClaimDependencies) {}
 
@@ -104,15 +127,20 @@ export class ClaimLedger {
 
   /** Claims of the engine before: each counts only where its device still shows what it put there. */
   restore(records: readonly ClaimRecord[], there: (trigger: string) => boolean): void {
-    for (const { trigger, name, parts } of records) {
-      const claim: Claim = {
-        trigger,
-        name,
-        parts: parts.map(({ changed, ...part }) => ({ ...part, state: changed ? 'changed' : 'unsure', tries: 0 })),
-        orphan: !there(trigger),
-      };
+    for (const { trigger, name, parts: kept, leaving } of records) {
+      const parts = kept.map(({ changed, ...part }): Part => ({
+        ...part,
+        state: changed ? 'changed' : 'unsure',
+        tries: 0,
+      }));
+      if (leaving === true) {
+        this.keptGoing.add(trigger);
+        for (const part of parts) this.goes(trigger, name, part);
+        continue;
+      }
+      const claim: Claim = { trigger, name, parts, orphan: !there(trigger) };
       this.claims.push(claim);
-      this.deps.board.set(claimKey(trigger), JSON.stringify({ trigger, name, parts } satisfies ClaimRecord));
+      this.deps.board.set(claimKey(trigger), JSON.stringify({ trigger, name, parts: kept } satisfies ClaimRecord));
       this.watch(claim);
     }
   }
@@ -148,10 +176,13 @@ export class ClaimLedger {
     }
     const claim: Claim = { trigger: id, name, parts, orphan: false };
     this.claims.push(claim);
+    // What was to go from there need not: this one knows what stood before it.
+    for (const gone of this.going.filter((one) => parts.some((part) => meets(one.part, part)))) this.gone(gone);
     // Before anything goes out: an engine that dies now knows what it was about to hold.
     this.keep(claim);
     this.watch(claim);
-    this.deps.run(id, name, steps, 'enter');
+    const run = this.deps.run(id, name, steps, 'enter');
+    for (const part of parts) part.run = run;
     for (const part of parts) this.lookLater(claim, part);
     this.readers.get(claim)?.wake();
     return null;
@@ -187,12 +218,13 @@ export class ClaimLedger {
     this.followed.set(claim, now);
     this.keep(claim);
     this.watchAnew(claim);
-    this.deps.run(
+    const run = this.deps.run(
       claim.trigger,
       claim.name,
       changed.map(({ step }) => step),
       'enter',
     );
+    for (const part of changed) part.run = run;
     for (const part of changed) this.lookLater(claim, part);
   }
 
@@ -210,21 +242,18 @@ export class ClaimLedger {
 
   /** Takes back what a rule kept. */
   leave(claim: Claim): readonly Step[] {
-    const { clock } = this.deps;
     const way = this.wayOut(claim);
     this.forget(claim);
     for (const { part, lower } of way) {
       if (lower !== null) {
         lower.state = 'entering';
         lower.tries = 0;
-      } else {
-        const going: Going = { part, until: clock.now() + 2 * SHOWN_WITHIN_MS, cancel: () => undefined };
-        this.going.push(going);
-        this.lookWhetherGone(claim, going);
-      }
+      } else if (part.made.length > 0 && part.base.length > 0) this.goes(claim.trigger, claim.name, part);
     }
+    this.keepGoing(claim.trigger);
     const steps = way.flatMap((one) => one.steps);
-    if (steps.length > 0) this.deps.run(claim.trigger, claim.name, steps, 'leave');
+    const run = steps.length > 0 ? this.deps.run(claim.trigger, claim.name, steps, 'leave') : undefined;
+    for (const { lower } of way) if (lower !== null) lower.run = run;
     for (const other of this.claims)
       for (const part of other.parts) if (way.some(({ lower }) => lower === part)) this.lookLater(other, part);
     return steps;
@@ -237,8 +266,7 @@ export class ClaimLedger {
 
   dropAll(): void {
     for (const claim of [...this.claims]) this.drop(claim);
-    for (const { cancel } of this.going) cancel();
-    this.going = [];
+    for (const going of [...this.going]) this.gone(going);
   }
 
   /** What each part of a claim puts in its place when it goes; parts that nobody sees any more are left out. */
@@ -262,8 +290,6 @@ export class ClaimLedger {
 
   /** What stood at a place before the first claim on it; undefined where nothing claims it. */
   private baseAt(made: Part['made']): readonly Step[] | undefined {
-    const now = this.deps.clock.now();
-    this.going = this.going.filter(({ until }) => until > now);
     const parts = [...this.going.map(({ part }) => part), ...this.claims.flatMap((claim) => claim.parts)];
     return parts.reverse().find((part) => meets(part, { made }))?.base;
   }
@@ -334,7 +360,9 @@ export class ClaimLedger {
       const other = part.made.filter(([, value], at) => now[at] !== value).map(([key]) => key);
       if (other.length === 0) {
         if (part.state === 'unsure') again(claim.trigger);
-        if (part.state !== 'changed') this.becomes(claim, part, 'up');
+        // Of what it was told a moment before, such as to take the same out, it may still show nothing.
+        if (part.state === 'entering' && this.underWay(part)) this.lookSoon(claim);
+        else if (part.state !== 'changed') this.becomes(claim, part, 'up');
       } else if (part.state === 'unsure') {
         // It does not show it any more: it counts no longer, and the rule begins anew where its condition still holds.
         this.drop(claim);
@@ -347,6 +375,20 @@ export class ClaimLedger {
     }
   }
 
+  private underWay({ run }: Part): boolean {
+    return run !== undefined && this.deps.runs(run);
+  }
+
+  private lookSoon(claim: Claim): void {
+    const { clock } = this.deps;
+    if (this.soon.has(claim)) return;
+    this.soon.add(claim);
+    clock.at(clock.now() + LOOKS_EVERY_MS, () => {
+      this.soon.delete(claim);
+      if (this.claims.includes(claim)) this.look(claim);
+    });
+  }
+
   private becomes(claim: Claim, part: Part, state: PartState): void {
     if (part.state === state) return;
     part.state = state;
@@ -357,31 +399,70 @@ export class ClaimLedger {
   private lookLater(claim: Claim, part: Part): void {
     const { clock, board } = this.deps;
     if (part.made.length === 0) part.state = 'up';
-    clock.at(clock.now() + SHOWN_WITHIN_MS, () => {
+    clock.at(clock.now() + againAfter(part.tries), () => {
       if (!this.claims.includes(claim) || part.state !== 'entering' || this.covered(claim, part)) return;
       const answers = part.device === null || board.read(reachedKey(part.device)) === true;
       if (!answers || part.made.some(([key]) => board.read(key) === UNKNOWN)) {
         return this.becomes(claim, part, 'unsure');
       }
       part.tries += 1;
-      const name = this.deps.program().devices.get(part.device ?? '')?.name ?? 'The show';
-      if (part.tries >= MOST_TRIES) return this.deps.notShown(claim, `${name} does not show it.`);
-      this.deps.run(claim.trigger, claim.name, [part.step], 'enter');
+      if (part.tries === TRIES_TOLD) this.deps.notDone(claim.trigger, `${this.nameOf(part)} does not show it.`);
+      part.run = this.deps.run(claim.trigger, claim.name, [part.step], 'enter');
       this.lookLater(claim, part);
     });
   }
 
-  /** Tells a device again to take out what it still shows. */
-  private lookWhetherGone(claim: Claim, going: Going, tries = 0): void {
-    const { clock, board } = this.deps;
-    const { part } = going;
-    if (part.made.length === 0 || part.base.length === 0) return;
+  /** From now on it is seen to that a device does not go on showing what a rule has left. */
+  private goes(trigger: string, name: string, part: Part): void {
+    const going: Going = { trigger, name, part, tries: 0, sentAt: this.deps.clock.now(), cancel: () => undefined };
+    this.going.push(going);
+    this.lookWhetherGone(going);
+  }
+
+  private gone(going: Going): void {
+    going.cancel();
+    this.going = this.going.filter((one) => one !== going);
+    this.keepGoing(going.trigger);
+    if (going.tries >= TRIES_TOLD) this.deps.again(going.trigger);
+  }
+
+  /** Tells a device again to take out what it still shows; one that does not say is asked when it does. */
+  private lookWhetherGone(going: Going): void {
+    const { clock, board, program } = this.deps;
+    const { part, trigger, name } = going;
     going.cancel = clock.at(clock.now() + SHOWN_WITHIN_MS, () => {
-      const still = part.made.every(([key, value]) => board.read(key) === value);
-      const claimed = this.claims.some((other) => other.parts.some((one) => meets(one, part)));
-      if (!still || claimed || tries >= MOST_TRIES) return;
-      this.deps.run(claim.trigger, claim.name, part.base, 'leave');
-      this.lookWhetherGone(claim, going, tries + 1);
+      const now = part.made.map(([key]) => board.read(key));
+      const other = part.made.some(([, value], at) => now[at] !== value && now[at] !== UNKNOWN);
+      if (other || (part.device !== null && !program().devices.has(part.device))) return this.gone(going);
+      if (!now.includes(UNKNOWN) && clock.now() - going.sentAt >= againAfter(going.tries)) {
+        going.tries += 1;
+        going.sentAt = clock.now();
+        if (going.tries === TRIES_TOLD) this.deps.notDone(trigger, `${this.nameOf(part)} still shows what was to go.`);
+        this.deps.run(trigger, name, part.base, 'leave');
+      }
+      this.lookWhetherGone(going);
+    });
+  }
+
+  private nameOf({ device }: Part): string {
+    return this.deps.program().devices.get(device ?? '')?.name ?? 'The show';
+  }
+
+  /** An engine that dies now knows what it has still to take out. */
+  private keepGoing(trigger: string): void {
+    const { clock, journal } = this.deps;
+    const own = this.going.filter((one) => one.trigger === trigger);
+    const [first] = own;
+    if (first === undefined && !this.keptGoing.delete(trigger)) return;
+    if (first !== undefined) this.keptGoing.add(trigger);
+    journal.append({
+      kind: 'claim',
+      t: clock.now(),
+      trigger: leavingOf(trigger),
+      claim:
+        first === undefined
+          ? null
+          : { trigger, name: first.name, leaving: true, parts: own.map(({ part }) => recordOf(part)) },
     });
   }
 
@@ -390,19 +471,21 @@ export class ClaimLedger {
     const claim: ClaimRecord = {
       trigger,
       name,
-      parts: parts.map(({ step, made, device, base, state, given }) => ({
-        step,
-        made,
-        device,
-        base,
-        changed: state === 'changed',
-        ...(given === undefined ? {} : { given }),
-      })),
+      parts: parts.map(recordOf),
     };
     journal.append({ kind: 'claim', t: clock.now(), trigger, claim });
     board.set(claimKey(trigger), JSON.stringify(claim));
   }
 }
+
+const recordOf = ({ step, made, device, base, state, given }: Part): ClaimRecord['parts'][number] => ({
+  step,
+  made,
+  device,
+  base,
+  changed: state === 'changed',
+  ...(given === undefined ? {} : { given }),
+});
 
 /** Whether a point goes on while what shows it stays the same. */
 function counts(key: string, device: string, program: Program): boolean {

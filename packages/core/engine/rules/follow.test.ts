@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import type { Trigger, Voices } from '../../show/index';
+import { compileProgram } from '../program';
 import { rule, ruled } from './testRules';
 
 type Shot = { readonly source: string; readonly position?: string };
@@ -256,6 +257,41 @@ describe('a follow rule', () => {
     expect(sent('deskCam')).toEqual([]);
     pass(2000);
     expect(sent('deskCam')).toEqual(['recall']);
+  });
+
+  it('leaves a mix to its end that a hand began while the camera travelled', () => {
+    const trigger = voices({}, [{ source: 'deskCam' }, { source: 'lawnCam', position: 'visitors' }]);
+    const { talk, pass, cuts, does, told, clock } = heard(trigger, {
+      from: { switcher: { program: 1, preview: 1 }, lawnCam: { pan: -170, tilt: 4.5, zoom: 3 } },
+    });
+    talk(2);
+    pass(3050);
+    // It waits for the camera.
+    expect([told(trigger), cuts()]).toEqual([['fired: Tomasz talks: Lawn cam.'], []]);
+    does('switcher', 'mix', { frames: 250 });
+    const began = clock.now();
+    pass(15_000);
+    const [mix, take] = cuts();
+    expect([mix?.[1], take?.[1]]).toEqual(['mix 250', 'program 2']);
+    // 250 frames of 50 a second.
+    expect((take?.[0] ?? 0) - began).toBeGreaterThanOrEqual(4900);
+  });
+
+  it('is kept off by a hand also while a device gets another address', () => {
+    const trigger = voices();
+    const { talk, pass, does, cuts, engine, program } = heard(trigger);
+    pass(5000);
+    talk(1);
+    pass(1000);
+    does('switcher', 'program', { source: 'lawnCam' });
+    pass(3000);
+    const { document } = engine.program;
+    const devices = document.devices.map((one) => (one.key === 'tally' ? { ...one, port: one.port + 1 } : one));
+    engine.setProgram(compileProgram({ ...document, devices }, 2, engine.program));
+    pass(6500);
+    expect(program()).toBe(2);
+    pass(1000);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2', 'program 1']);
   });
 
   it('does not cut any more once it is disarmed, also where it waited for a camera', () => {

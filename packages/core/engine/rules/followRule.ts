@@ -267,9 +267,25 @@ export class FollowRule implements Reader {
   private stepsTo(shot: Shot): { readonly steps: readonly Step[]; readonly lasts: number } {
     const { document } = this.deps.program();
     const recall = this.recallOf(shot);
-    const waits = recall.flatMap((step) => (step.kind === 'wait' ? [step.timeoutMs] : []));
+    // While the camera travelled a hand may have begun a mix: that one is left to its end.
+    const still: Step[] =
+      recall.length === 0
+        ? []
+        : [
+            {
+              id: 'still',
+              onFail: 'stop',
+              kind: 'wait',
+              until: `!${this.on.switcher}.mixing`,
+              timeoutMs: AGAIN_MS,
+            },
+          ];
+    const waits = [...recall, ...still].flatMap((step) => (step.kind === 'wait' ? [step.timeoutMs] : []));
     const mix = this.on.mixFrames * frameMs(document.show.frameRate);
-    return { steps: [...recall, ...takeSteps(this.on, shot.source)], lasts: Math.max(0, ...waits) + mix };
+    return {
+      steps: [...recall, ...still, ...takeSteps(this.on, shot.source)],
+      lasts: waits.reduce((sum, one) => sum + one, 0) + mix,
+    };
   }
 
   private nameOf(key: string): string {

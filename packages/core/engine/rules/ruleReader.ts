@@ -34,6 +34,8 @@ export class RuleReader implements Reader {
     private readonly program: Program,
     counting: Counting,
     private readonly onEdge: (reader: RuleReader, edge: Edge) => void,
+    /** It is known again and says the same as before. */
+    private readonly onKnown: (reader: RuleReader) => void,
   ) {
     const read = readerFor(board, RULES_LINK_GROUP);
     const { on } = trigger;
@@ -63,6 +65,7 @@ export class RuleReader implements Reader {
 
   wake(): void {
     const before = this.known;
+    const wasUnknown = this.verdict === UNKNOWN;
     this.evaluate();
     if (this.expression?.indirect === true) {
       this.board.unsubscribe(this.keys, this);
@@ -75,6 +78,7 @@ export class RuleReader implements Reader {
     }
     this.known = this.verdict;
     if (before !== this.verdict) this.onEdge(this, { from: before, to: this.verdict });
+    else if (wasUnknown) this.onKnown(this);
   }
 
   close(): void {

@@ -189,11 +189,12 @@ export class Rules {
       board: deps.board,
       journal: deps.journal,
       program: deps.program,
-      run: (trigger, name, steps, what) => void this.run(trigger, name, steps, what),
+      run: (trigger, name, steps, what) => this.run(trigger, name, steps, what),
+      runs: (runId) => deps.runner.has(runId),
       told: (trigger) => this.show(trigger),
       again: (trigger) => this.lookAgain(trigger),
       changed: (claim, keys) => this.changedBySomebody(claim, keys),
-      notShown: (claim, words) => this.waits(claim.trigger, words),
+      notDone: (trigger, words) => this.waits(trigger, words),
     });
     const program = deps.program();
     this.claims.restore(restored, (trigger) => program.triggers.has(trigger));
@@ -214,6 +215,11 @@ export class Rules {
     for (const [id, reader] of [...this.readers]) {
       const next = program.triggers.get(id);
       if (next === reader.trigger && !profiles && !zone && !rig) continue;
+      // A device that got another address ends neither what a hand did to it nor what it was about to take.
+      if (next === reader.trigger && this.follows.has(id)) {
+        this.hearAgain(id);
+        continue;
+      }
       this.end(id);
       if (next === undefined || keeps(next) !== keeps(reader.trigger)) {
         this.claims.orphan(id);
@@ -410,8 +416,14 @@ export class Rules {
       board.set(armedKey(trigger.id), armed);
       journal.append({ kind: 'set', t: clock.now(), key: armedKey(trigger.id), value: armed });
     }
-    const reader = new RuleReader(trigger, board, this.deps.program(), this.deps.counting, (one, edge) =>
-      this.edge(one, edge),
+    const reader = new RuleReader(
+      trigger,
+      board,
+      this.deps.program(),
+      this.deps.counting,
+      (one, edge) => this.edge(one, edge),
+      // Its turn may have come just while a command had made it unknown: nobody else looks at it then.
+      (one) => one.trigger.kind === 'while' && this.lookAgain(one.trigger.id),
     );
     this.readers.set(trigger.id, reader);
     if (trigger.kind === 'follow' && trigger.on.kind === 'voices' && this.deps.hears)
@@ -497,15 +509,11 @@ export class Rules {
   private followRule(trigger: Trigger): FollowRule {
     const { clock, board, runner, causes } = this.deps;
     const { id, name } = trigger;
-    const again = (): void => {
-      this.heard.add(id);
-      this.serveSoon();
-    };
-    again();
+    this.hearAgain(id);
     return new FollowRule(trigger, {
       clock,
       board,
-      again,
+      again: () => this.hearAgain(id),
       program: this.deps.program,
       armed: () => this.isArmed(id),
       runs: (runId) => runner.has(runId),
@@ -519,7 +527,7 @@ export class Rules {
         edge.runId = this.start(trigger, steps);
         return edge.runId;
       },
-      ahead: (steps, source) => this.run(id, name, steps, 'ahead', source),
+      ahead: (steps, source) => void this.run(id, name, steps, 'ahead', source),
       overruled: (words) => {
         const key = trigger.on.kind === 'voices' ? `${trigger.on.switcher}.program` : undefined;
         this.note(trigger, { t: clock.now(), what: 'changed', words, read: [], key });
@@ -530,6 +538,11 @@ export class Rules {
         this.sum();
       },
     });
+  }
+
+  private hearAgain(id: string): void {
+    this.heard.add(id);
+    this.serveSoon();
   }
 
   private stateOf(id: string): State {
@@ -846,8 +859,8 @@ export class Rules {
     return runId;
   }
 
-  private run(id: string, name: string, steps: readonly Step[], what: 'enter' | 'leave' | 'ahead', of = ''): void {
-    this.deps.runner.start({
+  private run(id: string, name: string, steps: readonly Step[], what: 'enter' | 'leave' | 'ahead', of = ''): string {
+    return this.deps.runner.start({
       name: what === 'enter' ? name : `${name} · ${what === 'leave' ? 'leaves' : 'ahead'}`,
       // Each by itself: what comes does not end what leaves.
       identity: `${id}/${what}${of}`,

@@ -43,6 +43,10 @@ export function ruled(triggers: Trigger[], more: More = {}) {
   let program = programOf({ ...show, triggers });
   let ids = 0;
   const troubles: string[] = [];
+  /** Devices that do what they are told so many milliseconds later. */
+  const slow = new Map<string, number>();
+  /** Devices that refuse whatever they are told. */
+  const refusing = new Set<string>();
   const engine = new Engine({
     clock,
     program,
@@ -57,6 +61,17 @@ export function ruled(triggers: Trigger[], more: More = {}) {
     const kind = program.kindOf(key);
     if (device === undefined || kind === undefined) continue;
     const port = new ModelPort(kind, device.settings, clock, engine.newsOf(key), more.from?.[key]);
+    const send = port.send.bind(port);
+    port.send = (id, asked, onEvent, ...rest) => {
+      const lag = slow.get(key);
+      if (!refusing.has(key) && lag === undefined) return send(id, asked, onEvent, ...rest);
+      if (!refusing.has(key)) {
+        clock.at(clock.now() + (lag ?? 0), () => void send(id, asked, onEvent, ...rest));
+        return () => undefined;
+      }
+      clock.at(clock.now(), () => onEvent({ type: 'outcome', outcome: 'refused', why: 'Not ready.' }));
+      return () => undefined;
+    };
     engine.attach(key, port);
     port.begin();
   }
@@ -99,7 +114,7 @@ export function ruled(triggers: Trigger[], more: More = {}) {
     return [...held.values()];
   };
   const view = (trigger: Trigger) => engine.rules?.view(trigger.id);
-  return { clock, engine, entries, pass, does, edit, sent, told, claims, view, troubles };
+  return { clock, engine, entries, pass, does, edit, sent, told, claims, view, troubles, refusing, slow };
 }
 
 export const put = (target: string, to: PlainValue | { cel: string }): Step => ({

@@ -354,3 +354,148 @@ describe('a while rule', () => {
     expect(entries.filter((entry) => entry.kind === 'runStart').length).toBeLessThan(10);
   });
 });
+
+describe('what a while rule leaves', () => {
+  const roof = board(1, 'roofCam');
+  const shown = ({ engine }: ReturnType<typeof ruled>) => engine.board.read('captions.countUp');
+
+  it('is taken out as soon as its device does it again, however long that refused; and it is told', () => {
+    const test = ruled([roof]);
+    const { does, pass, refusing, view } = test;
+    does('switcher', 'program', { source: 'roofCam' });
+    refusing.add('captions');
+    does('switcher', 'program', { source: 'lawnCam' });
+    pass(6000);
+    expect([shown(test), view(roof)?.lastWords]).toEqual([true, 'Captions still shows what was to go.']);
+    pass(60_000);
+    expect(shown(test)).toBe(true);
+    refusing.clear();
+    pass(5000);
+    expect([shown(test), view(roof)?.lastWords]).toEqual([false, 'It ended: Take the count board out.']);
+    // Nothing is left to be told.
+    const { length } = test.sent('captions');
+    pass(120_000);
+    expect(test.sent('captions')).toHaveLength(length);
+  });
+
+  it('is not taken for what stood there before, when it comes again before that', () => {
+    const test = ruled([roof]);
+    const { does, pass, refusing } = test;
+    does('switcher', 'program', { source: 'roofCam' });
+    refusing.add('captions');
+    does('switcher', 'program', { source: 'lawnCam' });
+    pass(15_000);
+    refusing.clear();
+    // Before it is tried again.
+    does('switcher', 'program', { source: 'roofCam' });
+    pass(10_000);
+    expect(shown(test)).toBe(true);
+    does('switcher', 'program', { source: 'lawnCam' });
+    pass(5000);
+    expect(shown(test)).toBe(false);
+  });
+
+  it('is taken out of a device that died on the way and is back', () => {
+    const test = ruled([roof]);
+    const { does, pass, refusing, engine } = test;
+    does('switcher', 'program', { source: 'roofCam' });
+    refusing.add('captions');
+    does('switcher', 'program', { source: 'lawnCam' });
+    engine.newsOf('captions').reached(false, 'Captions does not answer.');
+    pass(20_000);
+    refusing.clear();
+    engine.newsOf('captions').reached(true, 'Captions answers.');
+    engine.newsOf('captions').points({ countUp: true, countNumber: 7, countLabel: 'roofCam' });
+    pass(5000);
+    expect(shown(test)).toBe(false);
+  });
+
+  it('is taken out by the next engine when this one dies before it is gone', () => {
+    const first = ruled([roof]);
+    first.does('switcher', 'program', { source: 'roofCam' });
+    first.refusing.add('captions');
+    first.does('switcher', 'program', { source: 'lawnCam' });
+    const left = first.claims();
+    expect(left.map(({ leaving, parts }) => [leaving, parts.length])).toEqual([[true, 1]]);
+    const from = {
+      switcher: { program: 2, preview: 1 },
+      captions: { countUp: true, countNumber: 7, countLabel: 'roofCam' },
+    };
+    const next = ruled([roof], { claims: left, from });
+    next.pass(3000);
+    expect([shown(next), next.claims()]).toEqual([false, []]);
+    // Where somebody has put up something else meanwhile, it stands.
+    const other = ruled([roof], {
+      claims: left,
+      from: { ...from, captions: { ...from.captions, countLabel: 'stars' } },
+    });
+    other.pass(60_000);
+    expect([shown(other), other.sent('captions')]).toEqual([true, []]);
+  });
+
+  it('is given up with everything else when all is stopped', () => {
+    const test = ruled([roof]);
+    const { does, pass, refusing, engine } = test;
+    does('switcher', 'program', { source: 'roofCam' });
+    refusing.add('captions');
+    does('switcher', 'program', { source: 'lawnCam' });
+    pass(2000);
+    engine.stopAll('Desk 1');
+    refusing.clear();
+    const { length } = test.sent('captions');
+    pass(120_000);
+    expect([shown(test), test.sent('captions').length, test.claims()]).toEqual([true, length, []]);
+  });
+
+  it('a device that refuses for a minute shows what a rule keeps once it is ready', () => {
+    const test = ruled([roof]);
+    const { does, pass, refusing, view } = test;
+    refusing.add('captions');
+    does('switcher', 'program', { source: 'roofCam' });
+    pass(60_000);
+    expect([shown(test), view(roof)?.lastWords]).toEqual([false, 'Captions does not show it.']);
+    refusing.clear();
+    pass(5000);
+    expect(shown(test)).toBe(true);
+  });
+});
+
+it('a while rule that comes back while what it left still goes out takes that for nobody’s change', () => {
+  const roof = board(1, 'roofCam');
+  const { engine, pass, slow, told, view } = ruled([roof]);
+  slow.set('captions', 20);
+  const shown = (): unknown => engine.board.read('captions.countUp');
+  engine.board.set('switcher.program', 4);
+  pass(200);
+  engine.board.set('switcher.program', 2);
+  pass(3);
+  engine.board.set('switcher.program', 4);
+  pass(2000);
+  expect([shown(), view(roof)?.state]).toEqual([true, 'holds']);
+  engine.board.set('switcher.program', 2);
+  pass(2000);
+  expect(shown()).toBe(false);
+  expect(told(roof).map((one) => one.split(':')[0])).toEqual(['holds', 'left', 'holds', 'left']);
+});
+
+it('a while rule whose turn comes just while a command has made its condition unknown is looked at again', () => {
+  const roof = board(1, 'roofCam');
+  const { engine, pass, does } = ruled([roof]);
+  const { board: points } = engine;
+  // In one instant: it turns true, and a command makes it unknown before its rule has had its turn.
+  points.set('switcher.program', 4);
+  points.forget('switcher.program');
+  pass(50);
+  expect(points.read('captions.countUp')).toBe(false);
+  points.set('switcher.program', 4);
+  pass(500);
+  expect(points.read('captions.countUp')).toBe(true);
+  // And as it leaves.
+  points.set('switcher.program', 2);
+  points.forget('switcher.program');
+  pass(50);
+  points.set('switcher.program', 2);
+  pass(500);
+  expect(points.read('captions.countUp')).toBe(false);
+  does('switcher', 'cut');
+});
