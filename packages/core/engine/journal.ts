@@ -95,6 +95,8 @@ export interface ClaimRecord {
     readonly device: string | null;
     /** What brings back what stood there before. */
     readonly base: readonly Step[];
+    /** What rules had put there before and may still stand there; left out: nothing. */
+    readonly over?: readonly (readonly (readonly [key: string, value: PlainValue])[])[] | undefined;
     /** Somebody put something else there, which stands. */
     readonly changed: boolean;
     /** What its expressions said when it was sent last, as JSON; left out where it has none. */

@@ -38,6 +38,8 @@ interface Part {
   readonly device: string | null;
   /** What brings back what stood there before the first claim. */
   readonly base: readonly Step[];
+  /** What rules had put there before, where it was not seen yet that this took its place: a device that shows one of these shows nobody else's. */
+  over: readonly Part['made'][];
   state: PartState;
   tries: number;
   /** The run that puts it up: before it is over, what its device shows may be from before. */
@@ -128,8 +130,9 @@ export class ClaimLedger {
   /** Claims of the engine before: each counts only where its device still shows what it put there. */
   restore(records: readonly ClaimRecord[], there: (trigger: string) => boolean): void {
     for (const { trigger, name, parts: kept, leaving } of records) {
-      const parts = kept.map(({ changed, ...part }): Part => ({
+      const parts = kept.map(({ changed, over = [], ...part }): Part => ({
         ...part,
+        over,
         state: changed ? 'changed' : 'unsure',
         tries: 0,
       }));
@@ -161,8 +164,9 @@ export class ClaimLedger {
         const deed = deedOfCommand(resolved.value, '', show, board.read, new DeedLedger());
         const made = madeIn(deed, device, show);
         const base = this.baseAt(made) ?? deed.back?.map((back) => back.step) ?? null;
+        const over = this.standingAt(made);
         if (base === null) return `${called} does not tell what stands there now.`;
-        parts.push({ step, made, device, base, state: 'entering', tries: 0, given: givenTo(step, show, read) });
+        parts.push({ step, made, device, base, over, state: 'entering', tries: 0, given: givenTo(step, show, read) });
       } else if (step.kind === 'set') {
         const to = resolveArgument(step.to, show, read);
         if (!to.ok) return to.error.message;
@@ -171,7 +175,7 @@ export class ClaimLedger {
         const made = [[step.target, to.value] as const];
         const base = this.baseAt(made) ?? deed.back?.map((back) => back.step) ?? [];
         const given = givenTo(step, show, read);
-        parts.push({ step, made, device: null, base, state: 'entering', tries: 0, given });
+        parts.push({ step, made, device: null, base, over: [], state: 'entering', tries: 0, given });
       }
     }
     const claim: Claim = { trigger: id, name, parts, orphan: false };
@@ -208,6 +212,7 @@ export class ClaimLedger {
       const made = next === undefined || next === given ? null : madeBy(step, show, read, board);
       if (made === null) continue;
       part.given = next;
+      part.over = joined([part.made], part.over);
       part.made = made;
       if (this.covered(claim, part)) continue;
       part.state = 'entering';
@@ -248,6 +253,7 @@ export class ClaimLedger {
       if (lower !== null) {
         lower.state = 'entering';
         lower.tries = 0;
+        lower.over = joined([part.made], part.over);
       } else if (part.made.length > 0 && part.base.length > 0) this.goes(claim.trigger, claim.name, part);
     }
     this.keepGoing(claim.trigger);
@@ -286,6 +292,19 @@ export class ClaimLedger {
       if (lower?.state === 'changed') return [];
       return [{ part, steps: lower === null ? part.base : [lower.step], lower }];
     });
+  }
+
+  /** What rules have put at a place and may still stand there. */
+  private standingAt(made: Part['made']): Part['over'] {
+    const parts = [...this.going.map(({ part }) => part), ...this.claims.flatMap((claim) => claim.parts)];
+    return parts
+      .filter((part) => meets(part, { made }))
+      .reduce<Part['over']>((all, part) => joined([part.made], part.over, all), []);
+  }
+
+  /** Whether a device shows what rules had put there before this part of one. */
+  private showsOlder({ over }: Part): boolean {
+    return over.some((made) => made.every(([key, value]) => this.deps.board.read(key) === value));
   }
 
   /** What stood at a place before the first claim on it; undefined where nothing claims it. */
@@ -362,7 +381,15 @@ export class ClaimLedger {
         if (part.state === 'unsure') again(claim.trigger);
         // Of what it was told a moment before, such as to take the same out, it may still show nothing.
         if (part.state === 'entering' && this.underWay(part)) this.lookSoon(claim);
-        else if (part.state !== 'changed') this.becomes(claim, part, 'up');
+        else if (part.state !== 'changed') {
+          part.over = [];
+          this.becomes(claim, part, 'up');
+        }
+      } else if (part.state === 'unsure' && this.showsOlder(part)) {
+        // What it was told never came through: it still shows what rules had put there, and is told again.
+        part.tries = 0;
+        this.becomes(claim, part, 'entering');
+        this.sendAgain(claim, part);
       } else if (part.state === 'unsure') {
         // It does not show it any more: it counts no longer, and the rule begins anew where its condition still holds.
         this.drop(claim);
@@ -373,6 +400,18 @@ export class ClaimLedger {
         this.deps.changed(claim, other);
       }
     }
+  }
+
+  private sendAgain(claim: Claim, part: Part): void {
+    const { clock, board } = this.deps;
+    clock.at(clock.now(), () =>
+      board.turn(() => {
+        if (!this.claims.includes(claim) || part.state !== 'entering' || this.covered(claim, part)) return;
+        part.run = this.deps.run(claim.trigger, claim.name, [part.step], 'enter');
+        this.lookLater(claim, part);
+        this.deps.again(claim.trigger);
+      }),
+    );
   }
 
   private underWay({ run }: Part): boolean {
@@ -432,7 +471,8 @@ export class ClaimLedger {
     const { part, trigger, name } = going;
     going.cancel = clock.at(clock.now() + SHOWN_WITHIN_MS, () => {
       const now = part.made.map(([key]) => board.read(key));
-      const other = part.made.some(([, value], at) => now[at] !== value && now[at] !== UNKNOWN);
+      const other =
+        part.made.some(([, value], at) => now[at] !== value && now[at] !== UNKNOWN) && !this.showsOlder(part);
       if (other || (part.device !== null && !program().devices.has(part.device))) return this.gone(going);
       if (!now.includes(UNKNOWN) && clock.now() - going.sentAt >= againAfter(going.tries)) {
         going.tries += 1;
@@ -478,11 +518,20 @@ export class ClaimLedger {
   }
 }
 
-const recordOf = ({ step, made, device, base, state, given }: Part): ClaimRecord['parts'][number] => ({
+/** Of what a place may still show so much is kept. */
+const MOST_OLDER = 6;
+
+function joined(...lists: readonly Part['over'][]): Part['over'] {
+  const all = new Map(lists.flat().map((made) => [JSON.stringify(made), made]));
+  return [...all.values()].slice(0, MOST_OLDER);
+}
+
+const recordOf = ({ step, made, device, base, over, state, given }: Part): ClaimRecord['parts'][number] => ({
   step,
   made,
   device,
   base,
+  ...(over.length === 0 ? {} : { over }),
   changed: state === 'changed',
   ...(given === undefined ? {} : { given }),
 });

@@ -460,6 +460,32 @@ describe('what a while rule leaves', () => {
   });
 });
 
+it('what one rule handed to another that never came through is taken out with the other one', () => {
+  const [desk, lawn] = [name(1, 'deskCam', 'Ines Halloran'), name(2, 'lawnCam', 'Tomasz Reke')];
+  const { does, engine, pass, refusing, claims, sent } = ruled([desk, lawn]);
+  const before = Object.fromEntries(
+    [...engine.board.entries()].flatMap(([key, value]) =>
+      key.startsWith('captions.name') ? [[key.slice(9), value]] : [],
+    ),
+  );
+  does('switcher', 'program', { source: 'deskCam' });
+  const shown = { ...before, nameUp: true, nameText: 'Ines Halloran' };
+  // The name of the other one gets lost on the way to a device that dies.
+  refusing.add('captions');
+  does('switcher', 'program', { source: 'lawnCam' });
+  engine.newsOf('captions').reached(false, 'Captions does not answer.');
+  pass(5000);
+  refusing.clear();
+  engine.newsOf('captions').reached(true, 'Captions answers.');
+  engine.newsOf('captions').points(shown);
+  pass(500);
+  expect(engine.board.read('captions.nameText')).toBe('Tomasz Reke');
+  does('switcher', 'program', { source: 'black' });
+  pass(3000);
+  expect([engine.board.read('captions.nameUp'), claims()]).toEqual([false, []]);
+  expect(sent('captions').at(-1)).toBe('nameOut');
+});
+
 it('a while rule that comes back while what it left still goes out takes that for nobody’s change', () => {
   const roof = board(1, 'roofCam');
   const { engine, pass, slow, told, view } = ruled([roof]);
