@@ -125,6 +125,10 @@ export async function play(seed: number): Promise<Played> {
   const end = 3000 + PLAY_MS;
   let busyUntil = 0;
 
+  // With an edit that was given up or refused, an engine may speak to a place where nobody is.
+  const hasOwnAddress = (key: string): boolean =>
+    machine.host?.engine.program.devices.get(key)?.port === devices.get(key)?.config.port;
+
   const holds = show.meant.filter(({ button }) => button.mode === 'hold');
   const doPress = (meant: Meant, client: SimClient): void => {
     const how = chance.pick(['up', 'up', 'up', 'nothing', 'closed'] as const);
@@ -179,6 +183,7 @@ export async function play(seed: number): Promise<Played> {
       const press = client.turn(show.dial, values, everyMs, false);
       clock.at(clock.now() + values.length * everyMs + TURNED_MS, () => {
         if (!clear || !connected || !client.connected || client.lagMs > 0 || !well()) return;
+        if (machine.deaths.some((at) => at > press.sentAt)) return;
         if (oracle.lookAtDial(press, values.at(-1) ?? 0)) met.add('value turned');
       });
     });
@@ -223,7 +228,7 @@ export async function play(seed: number): Promise<Played> {
     clock.at(clock.now() + ms, () => {
       Object.assign(device.faults, WELL);
       oracle.silentSince.delete(key);
-      oracle.badUntil.set(key, Math.max(clock.now(), device.delayedUntil));
+      oracle.badUntil.set(key, hasOwnAddress(key) ? Math.max(clock.now(), device.delayedUntil) : Infinity);
       tell(`${key}: well again`);
     });
   };
@@ -394,7 +399,9 @@ export async function play(seed: number): Promise<Played> {
         void edit([change(device.port, 500 + count)], 'Ines')
           .then(() => clock.pause(2500))
           .then(() => edit([change(500 + count, device.port)], 'Ines'))
-          .then(() => oracle.badUntil.set(device.key, clock.now()));
+          .then(() => {
+            if (hasOwnAddress(device.key)) oracle.badUntil.set(device.key, clock.now());
+          });
         return;
       }
       const button = chance.pick(document.buttons);
@@ -421,7 +428,10 @@ export async function play(seed: number): Promise<Played> {
   for (const device of devices.values()) Object.assign(device.faults, WELL);
   oracle.silentSince.clear();
   for (const key of devices.keys())
-    oracle.badUntil.set(key, Math.max(clock.now(), devices.get(key)?.delayedUntil ?? 0));
+    oracle.badUntil.set(
+      key,
+      hasOwnAddress(key) ? Math.max(clock.now(), devices.get(key)?.delayedUntil ?? 0) : Infinity,
+    );
   machine.disk.fault = null;
   machine.copy.full = false;
   machine.store.away = false;

@@ -272,6 +272,7 @@ export class MacroRunner {
     run.ended = true;
     this.runs.delete(run.runId);
     this.deps.journal.append({ kind: 'runEnd', t: this.deps.clock.now(), runId: run.runId, how, why });
+    run.request.onEnd?.(how === 'done');
     this.deps.onRun?.(viewOf(run), true);
     if (run.root !== null) this.second.over(run.request.identity, run.root);
   }

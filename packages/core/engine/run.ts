@@ -36,6 +36,8 @@ export interface RunRequest {
   readonly stepped?: boolean;
   /** Some steps of what it is named after, tried alone. */
   readonly part?: boolean;
+  /** It is over. @param done whether it came to its end as it should */
+  readonly onEnd?: (done: boolean) => void;
 }
 
 /** A step that waits for a touch. */

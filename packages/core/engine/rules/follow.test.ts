@@ -277,6 +277,25 @@ describe('a follow rule', () => {
     expect((take?.[0] ?? 0) - began).toBeGreaterThanOrEqual(4900);
   });
 
+  it('takes a hand for a hand where its own shot of that source has failed before', () => {
+    const trigger = voices({}, [{ source: 'deskCam' }, { source: 'lawnCam', position: 'visitors' }]);
+    const { talk, pass, does, refusing, told, cuts } = heard(trigger, {
+      from: { switcher: { program: 1, preview: 2 }, lawnCam: { pan: -60, tilt: 4.5, zoom: 3 } },
+    });
+    refusing.add('switcher');
+    talk(2);
+    pass(6000);
+    expect(told(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
+    refusing.clear();
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(told(trigger).at(-1)).toBe('changed: Somebody took Lawn cam. It follows again in 10 s.');
+    talk(1);
+    pass(9000);
+    expect(cuts()).toHaveLength(2);
+    pass(1500);
+    expect(cuts().at(-1)?.[1]).toBe('program 1');
+  });
+
   it('is kept off by a hand also while a device gets another address', () => {
     const trigger = voices();
     const { talk, pass, does, cuts, engine, program } = heard(trigger);

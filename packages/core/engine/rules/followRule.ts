@@ -26,8 +26,13 @@ export interface FollowDependencies {
   readonly armed: () => boolean;
   /** A turn of the rules looks at it again: publication itself has no effects. */
   readonly again: () => void;
-  /** Takes a shot. @returns the id of its run */
-  readonly take: (steps: readonly Step[], words: string, level: string | undefined) => string;
+  /** Takes a shot. @param onEnd its run is over, and whether it came to its end @returns the id of its run */
+  readonly take: (
+    steps: readonly Step[],
+    words: string,
+    level: string | undefined,
+    onEnd: (done: boolean) => void,
+  ) => string;
   /** Sends a camera to its position ahead of its shot. */
   readonly ahead: (steps: readonly Step[], source: string) => void;
   readonly runs: (runId: string) => boolean;
@@ -42,8 +47,9 @@ type Shot = NonNullable<Voices['wide']>;
 
 interface Taking {
   readonly source: string;
-  readonly runId: string;
-  readonly until: number;
+  runId: string;
+  /** Until when it may come on air, and is no hand's. */
+  until: number;
 }
 
 /**
@@ -220,14 +226,26 @@ export class FollowRule implements Reader {
     const { steps, lasts } = this.stepsTo(shot);
     const { wanted } = this.heard;
     const mic = typeof wanted === 'number' ? this.on.mics[wanted] : undefined;
-    const runId = this.deps.take(steps, `${this.who()}: ${this.nameOf(shot.source)}.`, mic?.level);
-    this.taking = { source: shot.source, runId, until: t + lasts + COMES_WITHIN_MS };
-    return this.taking.until;
+    const began: Taking = { source: shot.source, runId: '', until: t + lasts + COMES_WITHIN_MS };
+    this.taking = began;
+    began.runId = this.deps.take(steps, `${this.who()}: ${this.nameOf(shot.source)}.`, mic?.level, (done) => {
+      if (this.taking !== began) return;
+      // One that failed brings nothing on air: whoever takes that source now is a hand.
+      if (done) began.until = this.deps.clock.now() + this.mixMs() + COMES_WITHIN_MS;
+      else this.taking = null;
+      this.deps.again();
+    });
+    return began.until;
   }
 
   /** Whether a shot of its own is on its way: for a moment nothing of it may be on air. */
   private comes(t: number): boolean {
     return this.taking !== null && t <= this.taking.until;
+  }
+
+  /** How long its mix takes. */
+  private mixMs(): number {
+    return this.on.mixFrames * frameMs(this.deps.program().document.show.frameRate);
   }
 
   private mixing(): boolean {
@@ -265,7 +283,6 @@ export class FollowRule implements Reader {
   }
 
   private stepsTo(shot: Shot): { readonly steps: readonly Step[]; readonly lasts: number } {
-    const { document } = this.deps.program();
     const recall = this.recallOf(shot);
     // While the camera travelled a hand may have begun a mix: that one is left to its end.
     const still: Step[] =
@@ -281,10 +298,9 @@ export class FollowRule implements Reader {
             },
           ];
     const waits = [...recall, ...still].flatMap((step) => (step.kind === 'wait' ? [step.timeoutMs] : []));
-    const mix = this.on.mixFrames * frameMs(document.show.frameRate);
     return {
       steps: [...recall, ...still, ...takeSteps(this.on, shot.source)],
-      lasts: waits.reduce((sum, one) => sum + one, 0) + mix,
+      lasts: waits.reduce((sum, one) => sum + one, 0) + this.mixMs(),
     };
   }
 

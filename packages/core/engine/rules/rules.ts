@@ -518,13 +518,13 @@ export class Rules {
       armed: () => this.isArmed(id),
       runs: (runId) => runner.has(runId),
       stop: (runId, why) => runner.stop(runId, why),
-      take: (steps, words, level) => {
+      take: (steps, words, level, onEnd) => {
         const t = clock.now();
         causes.fires(id, [{ trigger: id, t }]);
         const read = level === undefined ? [] : [keyWords(level, board.read(level), this.deps.program())];
         const edge = this.note(trigger, { t, what: 'fired', words, read, key: level });
         this.tell(trigger, 'fired', words, undefined, level);
-        edge.runId = this.start(trigger, steps);
+        edge.runId = this.start(trigger, steps, undefined, onEnd);
         return edge.runId;
       },
       ahead: (steps, source) => void this.run(id, name, steps, 'ahead', source),
@@ -844,7 +844,7 @@ export class Rules {
     return this.deps.runner.freshScope(RULES_LINK_GROUP);
   }
 
-  private start(trigger: Trigger, steps: readonly Step[], rank?: number): string {
+  private start(trigger: Trigger, steps: readonly Step[], rank?: number, onEnd?: (done: boolean) => void): string {
     const state = this.stateOf(trigger.id);
     const runId = this.deps.runner.start({
       name: trigger.name,
@@ -854,6 +854,7 @@ export class Rules {
       steps,
       again: trigger.again,
       cause: { kind: 'trigger', id: trigger.id },
+      ...(onEnd === undefined ? {} : { onEnd }),
     });
     state.runId = runId;
     return runId;
