@@ -12,6 +12,8 @@ import type { Meant } from './show';
 export const MIXER = 'sound';
 /** What changed on the switcher so lately, the rule need not know. */
 const KNOWN_MS = 700;
+/** The rule and a hand within so long of each other: nobody can say whose picture it is. */
+const AMBIGUOUS_MS = 2000;
 /** Silence of a device is known for sure after so long. */
 const SILENT_MS = 2600;
 /** A switcher that is well is known after so long; and a shot that failed is tried again after five seconds. */
@@ -84,6 +86,8 @@ export class Talk {
   private last: Effect | undefined;
   /** When the rule's last shot came on air; null: something else came meanwhile that nobody asked for. */
   private ownAt: number | null = null;
+  /** When the switcher was last told something by the rule. */
+  private ownSentAt = -Infinity;
   /** When a hand put another picture on air, where the way was clear; null: none, or it was not. */
   private handAt: number | null = null;
   private changedAt = 0;
@@ -195,6 +199,10 @@ export class Talk {
       ways.say('a follow rule took a shot although none of its shots was on air');
   }
 
+  private isOwn({ id }: Effect): boolean {
+    return this.ownRuns.has(/^e\d+\.(e\d+n\d+)\//.exec(id)?.[1] ?? '');
+  }
+
   /** Looked at after every instant. */
   look(points: Readonly<Record<string, unknown>>, effects: readonly Effect[]): void {
     const now = this.clock.now();
@@ -202,8 +210,9 @@ export class Talk {
     for (; this.effects < effects.length; this.effects += 1) {
       const effect = effects[this.effects];
       if (effect !== undefined && ['cut', 'program', 'mix'].includes(effect.command)) this.last = effect;
+      if (effect !== undefined && this.isOwn(effect)) this.ownSentAt = now;
     }
-    const own = this.ownRuns.has(/^e\d+\.(e\d+n\d+)\//.exec(this.last?.id ?? '')?.[1] ?? '');
+    const own = this.last !== undefined && this.isOwn(this.last);
     const mixing = points.mixing === true;
     if (mixing && this.mixingSince === null) {
       this.mixingSince = now;
@@ -221,10 +230,12 @@ export class Talk {
       this.handAt = null;
       return;
     }
+    // A hand that takes what the rule is just taking does as the rule wants.
+    const both = now - this.ownSentAt < AMBIGUOUS_MS;
     this.ownAt = null;
     // What changes between two pictures that are none of its shots is nothing to it.
     const counts = this.isShot(before) || this.isShot(this.program);
-    this.handAt = counts && this.ways.isWell(this.on.switcher) && this.ways.isWell(MIXER) ? now : null;
+    this.handAt = counts && !both && this.ways.isWell(this.on.switcher) && this.ways.isWell(MIXER) ? now : null;
   }
 
   /** Whoever has talked for long on a rig without faults is on air, unless a hand spoke against it. */

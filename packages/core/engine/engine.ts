@@ -1,6 +1,6 @@
-import { kindOf } from '../devices/index';
+import { kindOf, type PointDefinition, pointsOf } from '../devices/index';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
-import type { LampSign, Macro, Step } from '../show/index';
+import type { Device, LampSign, Macro, Step } from '../show/index';
 import type { Cancel, Clock } from './clock';
 import type { DeviceNews, DevicePort } from './devicePort';
 import type { Cause, ClaimRecord, Journal } from './journal';
@@ -255,14 +255,24 @@ export class Engine {
       if (key === undefined) keys.set(point, (key = `${device}.${point}`));
       return key;
     };
+    let as: Device | undefined;
+    let types: ReturnType<typeof pointsOf> = {};
+    const typeOf = (point: string): PointDefinition['type'] | undefined => {
+      const now = this.program.devices.get(device);
+      if (now !== as) {
+        as = now;
+        types = now === undefined ? {} : pointsOf(now, this.program.document);
+      }
+      return Object.hasOwn(types, point) ? types[point]?.type : undefined;
+    };
     return {
       points: (changes) =>
         this.board.turn(() => {
           for (const point in changes) {
             const value = changes[point];
             if (value === undefined) continue;
-            // A device that says "not a number" says nothing: what it had said before is no longer true either.
-            if (typeof value === 'number' && !Number.isFinite(value)) this.board.forget(keyOf(point));
+            // A device that says "not a number", or a word where it declares a switch, says nothing: what it had said before is no longer true either.
+            if (!isPlausible(value, typeOf(point))) this.board.forget(keyOf(point));
             else this.board.set(keyOf(point), value);
           }
         }),
@@ -524,3 +534,9 @@ export class Engine {
     return this.lampBoards.size;
   }
 }
+
+const TYPE_OF = { number: 'number', text: 'string', switch: 'boolean' } as const;
+
+/** Whether a point can be this. @param type as its kind declares it; left out: it declares no such point */
+const isPlausible = (value: PlainValue, type: PointDefinition['type'] | undefined): boolean =>
+  typeof value === 'number' && !Number.isFinite(value) ? false : type === undefined || typeof value === TYPE_OF[type];

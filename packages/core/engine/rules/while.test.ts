@@ -1,3 +1,4 @@
+import { UNKNOWN } from '../../expression/index';
 import type { Trigger } from '../../show/index';
 import { command } from '../testShow';
 import { put, rule, ruled, turns } from './testRules';
@@ -405,7 +406,7 @@ describe('what a while rule leaves', () => {
     pass(20_000);
     refusing.clear();
     engine.newsOf('captions').reached(true, 'Captions answers.');
-    engine.newsOf('captions').points({ countUp: true, countNumber: 7, countLabel: 'roofCam' });
+    engine.newsOf('captions').points({ countUp: true, count: 7, countLabel: 'roofCam' });
     pass(5000);
     expect(shown(test)).toBe(false);
   });
@@ -419,7 +420,7 @@ describe('what a while rule leaves', () => {
     expect(left.map(({ leaving, parts }) => [leaving, parts.length])).toEqual([[true, 1]]);
     const from = {
       switcher: { program: 2, preview: 1 },
-      captions: { countUp: true, countNumber: 7, countLabel: 'roofCam' },
+      captions: { countUp: true, count: 7, countLabel: 'roofCam' },
     };
     const next = ruled([roof], { claims: left, from });
     next.pass(3000);
@@ -524,4 +525,20 @@ it('a while rule whose turn comes just while a command has made its condition un
   pass(500);
   expect(points.read('captions.countUp')).toBe(false);
   does('switcher', 'cut');
+});
+
+it('a device that says a word where a switch belongs has said nothing: nobody has changed what a while rule keeps', () => {
+  const roof = board(1, 'roofCam');
+  const { does, engine, view, pass } = ruled([roof]);
+  does('switcher', 'program', { source: 'roofCam' });
+  const news = engine.newsOf('captions');
+  for (const lie of ['', 'yes', 1]) {
+    news.points({ countUp: lie });
+    expect([engine.board.read('captions.countUp'), view(roof)?.state]).toEqual([UNKNOWN, 'holds']);
+  }
+  news.points({ countUp: true });
+  pass(100);
+  expect([engine.board.read('captions.countUp'), view(roof)?.state]).toEqual([true, 'holds']);
+  news.points({ count: '7' });
+  expect(engine.board.read('captions.count')).toBe(UNKNOWN);
 });
