@@ -240,7 +240,7 @@ describe('a link for gear that only opens an address', () => {
     for (const may of [[{ button: CHARTS }, { macro: ulid() }], null])
       expect(await linkFor(may)).toMatchObject({
         status: 400,
-        body: { message: 'may: A link runs one button or macro. Choose one.' },
+        body: { message: 'may: A link runs one button, macro or trigger. Choose one.' },
       });
     const bearer = await tokenFor('Light desk', [{ button: CHARTS }]);
     expect((await open(bearer)).status).toBe(401);

@@ -5,7 +5,8 @@ import type { SimClient, SimPress } from './client';
 import type { SimMachine } from './machine';
 import type { SimDevice } from './net';
 import type { SimClock } from './processes';
-import { RULED, type SimShow } from './show';
+import { RULED, type SimShow, SWITCHED_OFF } from './show';
+import type { Stepping } from './stepped';
 import type { Talk } from './talk';
 
 const LEASE_MS = 400;
@@ -65,6 +66,8 @@ export class Oracle {
   leasesEndedByThemselves = 0;
   /** So often a rule held what it was to hold. */
   rulesHeld = 0;
+  /** Whoever steps through a macro, where somebody does. */
+  stepping: Stepping | null = null;
   /** The discussion, where there is one. */
   talk: Talk | null = null;
   private fired = 0;
@@ -104,7 +107,10 @@ export class Oracle {
     }
     if (entry.kind === 'press' && entry.phase === 'up' && entry.why === 'The press was no longer renewed.')
       this.leasesEndedByThemselves += 1;
+    this.stepping?.take(entry);
     if (entry.kind === 'command') this.command(entry);
+    if (entry.kind === 'command' && (entry.command.params.name === SWITCHED_OFF || entry.command.command === 'black'))
+      this.say(`a step that is switched off was done: ${entry.command.command}`);
     if (entry.kind === 'trigger' && entry.what === 'fired' && entry.key === 'value.meteors') this.fired += 1;
     if (entry.kind === 'set' && entry.key === 'value.meteors') this.counted += 1;
   }

@@ -17,5 +17,5 @@ describe('the faults that are planted to try the simulation', () => {
     }
   });
 
-  it('are twelve', () => expect(faults.length).toBe(12));
+  it('are fifteen', () => expect(faults.length).toBe(15));
 });

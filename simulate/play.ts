@@ -7,6 +7,7 @@ import { type LinkFaults, SimNet, WELL } from './net';
 import { Oracle } from './oracle';
 import { SimClock } from './processes';
 import { type Meant, simShow, TAKE_BACK } from './show';
+import { isStepped, Stepping } from './stepped';
 import { isDiscussion, MIXER, Talk } from './talk';
 
 /** How long a show is played, virtual milliseconds, and what happens in it at the least. */
@@ -67,6 +68,7 @@ export const CLASSES: readonly string[] = [
   'taken back',
   'value turned',
   'rule held',
+  'stepped through',
   'shot followed',
   'shot held off by a hand',
   'hand taken',
@@ -206,7 +208,9 @@ export async function play(seed: number): Promise<Played> {
       });
     });
 
-  talk?.play(new Chance(seed + 9_000_011), clients, end, tell);
+  const stepping = isStepped(seed) ? new Stepping(clock, machine, show.stepped, (what) => oracle.say(what)) : null;
+  oracle.stepping = stepping;
+  stepping?.play(new Chance(seed + 10_000_019), end, tell);
 
   const setFaults = (key: string, faults: Partial<LinkFaults>, ms: number): void => {
     const device = devices.get(key);
@@ -232,6 +236,12 @@ export async function play(seed: number): Promise<Played> {
       tell(`${key}: well again`);
     });
   };
+  const mixing = show.meant.find(({ what }) => what === 'mixCut');
+  talk?.play(new Chance(seed + 9_000_011), clients, end, {
+    tell,
+    silence: (ms) => setFaults(MIXER, { silent: true }, ms),
+    mix: (client) => mixing !== undefined && client.press(mixing, 60, 'up', false),
+  });
   const badly = (ms: number): void => {
     busyUntil = Math.max(busyUntil, clock.now() + ms + 3000);
   };
@@ -477,6 +487,7 @@ export async function play(seed: number): Promise<Played> {
   if (machine.disk.files().length > machine.starts.length) met.add('rotation');
   for (const [name, press] of turned) if (press.answers.get('down')?.startsWith('accepted') === true) met.add(name);
   if (oracle.rulesHeld > 0) met.add('rule held');
+  if (stepping !== null && stepping.steps > 0) met.add('stepped through');
   if (talk !== null && talk.shots > 0) met.add('shot followed');
   if (talk !== null && talk.heldOff > 0) met.add('shot held off by a hand');
   if (oracle.leasesEndedByThemselves > 0) met.add('lease ended by itself');

@@ -37,6 +37,9 @@ export interface Meant {
   readonly head?: string;
 }
 
+/** A name that only a step brings in which is switched off. */
+export const SWITCHED_OFF = 'Nobody';
+
 /** What the rules keep on layer 1 while a source is on air, by its key. */
 export const RULED: Readonly<Record<'deskCam' | 'lawnCam', string>> = { deskCam: 'Logo', lawnCam: 'Ticker' };
 
@@ -48,6 +51,8 @@ export interface SimShow {
   readonly turning: Meant;
   /** A value in the hand, on a head that has much else to do. */
   readonly dial: Meant;
+  /** A macro that somebody steps through at the Bench. */
+  readonly stepped: string;
   /** The follow rule of a discussion; null: there is none. */
   readonly talk: Trigger | null;
 }
@@ -235,8 +240,17 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     number: 2,
     name: 'Closing',
     steps: [
-      command('n', 'captions', 'nameIn', { name: 'Tomasz', title: 'Astronomer', ms: 100 }),
-      stepOf({ id: 'p', kind: 'pause', length: { ms: chance.whole(500, 4000) } }),
+      stepOf({
+        id: 'g',
+        kind: 'group',
+        name: 'Name',
+        steps: [
+          command('n', 'captions', 'nameIn', { name: 'Tomasz', title: 'Astronomer', ms: 100 }),
+          { ...command('f', 'captions', 'nameIn', { name: SWITCHED_OFF, title: '', ms: 100 }), off: true },
+          stepOf({ id: 'p', kind: 'pause', length: { ms: chance.whole(500, 4000) } }),
+        ],
+      }),
+      stepOf({ id: 'h', kind: 'group', name: 'Nothing', off: true, steps: [command('c', 'switcher', 'black')] }),
       command('o', 'captions', 'nameOut'),
     ],
     again: 'startOver',
@@ -329,5 +343,5 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     setUps: [],
     reframes: [],
   };
-  return { document, meant: buttons, heads, turning, dial, talk };
+  return { document, meant: buttons, heads, turning, dial, talk, stepped: other.id };
 }

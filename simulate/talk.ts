@@ -12,6 +12,8 @@ import type { Meant } from './show';
 export const MIXER = 'sound';
 /** What changed on the switcher so lately, the rule need not know. */
 const KNOWN_MS = 700;
+/** And that a mix goes on, where the way is clear. */
+const MIX_KNOWN_MS = 100;
 /** The rule and a hand within so long of each other: nobody can say whose picture it is. */
 const AMBIGUOUS_MS = 2000;
 /** Silence of a device is known for sure after so long. */
@@ -19,6 +21,8 @@ const SILENT_MS = 2600;
 /** A switcher that is well is known after so long; and a shot that failed is tried again after five seconds. */
 const AT_REST_MS = 9000;
 const ARMINGS = 4;
+/** So often the mixer falls silent, beside what else befalls it. */
+const SILENCES = 2;
 
 /** A *follow* rule plays along in each fifth show: two microphones, a shot each. */
 export const isDiscussion = (seed: number): boolean => seed % 5 === 3;
@@ -109,7 +113,19 @@ export class Talk {
   }
 
   /** People begin and end to talk, and hands arm and disarm the rule. */
-  play(chance: Chance, clients: readonly SimClient[], end: number, tell: (words: string) => void): void {
+  play(
+    chance: Chance,
+    clients: readonly SimClient[],
+    end: number,
+    does: {
+      readonly tell: (words: string) => void;
+      /** The mixer falls silent for so long. */
+      readonly silence: (ms: number) => void;
+      /** A hand mixes to what stands on preview. */
+      readonly mix: (client: SimClient) => void;
+    },
+  ): void {
+    const { tell } = does;
     let inner = this.mixer.inner;
     const say = (): void =>
       void this.mixer.inner.simulate?.(this.talker === null ? 'voicesQuiet' : `voice${this.talker}`);
@@ -129,10 +145,16 @@ export class Talk {
       this.talker = talker;
       tell(talker === null ? 'nobody talks' : `mic ${talker} talks`);
       say();
+      // A hand that begins a mix just before the rule would take its shot.
+      if (chance.is(0.15)) this.clock.at(this.clock.now() + chance.whole(0, 250), () => does.mix(chance.pick(clients)));
       if (this.clock.now() < end) this.clock.at(this.clock.now() + chance.pick([300, 1500, 4000, 9000, 20_000]), next);
     };
     this.clock.at(this.clock.now() + 100, next);
     this.clock.at(this.clock.now() + 200, look);
+    for (let count = 0; count < SILENCES; count += 1)
+      this.clock.at(this.clock.now() + 4000 + chance.next() * (end - this.clock.now() - 30_000), () =>
+        does.silence(chance.whole(5000, 9000)),
+      );
     for (let count = 0; count < ARMINGS; count += 1)
       this.clock.at(this.clock.now() + 8000 + chance.next() * (end - this.clock.now() - 30_000), () => {
         tell('the rule is disarmed');
@@ -192,7 +214,7 @@ export class Talk {
       if (ago > KNOWN_MS && ago < on.holdOffMs - 1)
         ways.say(`a follow rule took a shot ${Math.round(ago)} ms after a hand had cut`);
     }
-    if (this.mixingSince !== null && !this.ownMix && now - this.mixingSince > KNOWN_MS)
+    if (this.mixingSince !== null && !this.ownMix && now - this.mixingSince > MIX_KNOWN_MS)
       ways.say('a follow rule took a shot in the middle of a mix of somebody else');
     const since = now - Math.max(this.changedAt, this.startedAt);
     if (!on.returns && since > AT_REST_MS && !this.isShot(this.program))
