@@ -28,6 +28,8 @@ export interface CommandDefinition {
   readonly phrase?: string;
   /** The same where its parameter `on` is false: "Unmute channel {channel}". Where it is true, `: {on}` at the end of the phrase is left out. */
   readonly phraseOff?: string;
+  /** How a number is said in the phrase, by parameter, where it alone says nothing: "the latest mark" for 0. */
+  readonly spoken?: Readonly<Record<string, (value: number) => string>>;
   readonly params: z.ZodObject;
   /** The command that the device is told in its place, once what it names has been looked up. */
   readonly sentAs?: string;

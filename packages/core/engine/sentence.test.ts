@@ -28,6 +28,15 @@ describe('a step as a sentence', () => {
     );
   });
 
+  it('says what a number stands for where it alone says nothing', () => {
+    const replay = show.devices.find(({ kind }) => kind === 'replayServer')?.key ?? '';
+    const cue = (mark: number): string => words(command('a', replay, 'cue', { mark, angle: 2, channel: 1 }));
+    expect([cue(0), cue(34)]).toEqual([
+      'Cue the latest mark, angle 2, on channel 1',
+      'Cue mark 34, angle 2, on channel 1',
+    ]);
+  });
+
   it('tells a selection as what is chosen', () => {
     const route = command('r', 'exchange', 'connect', { destination: { cel: 'chosen.destination' }, source: 3 });
     expect(sentenceOf(route, corvaneHill())).toBe('Route source 3 to destination as chosen');

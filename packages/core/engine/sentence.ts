@@ -41,9 +41,14 @@ export function commandWords(
         : params.on === true && definition.phraseOff !== undefined
           ? definition.phrase.replace(/: \{on\}$/, '')
           : definition.phrase;
-    const words = phrase.replace(/\{(\w+)\}/g, (_all, name: string) =>
-      name === 'device' ? (device?.name ?? chosenWords(key)) : nameOf(params[name] ?? '…', document),
-    );
+    const words = phrase.replace(/\{(\w+)\}/g, (_all, name: string) => {
+      const argument = params[name] ?? '…';
+      const spoken = definition.spoken;
+      if (name === 'device') return device?.name ?? chosenWords(key);
+      return typeof argument === 'number' && spoken !== undefined && Object.hasOwn(spoken, name)
+        ? (spoken[name]?.(argument) ?? '')
+        : nameOf(argument, document);
+    });
     // What may be left out is told where it is not.
     const more = Object.entries(params).flatMap(([name, argument]) => {
       const schema = definition.params.shape[name];

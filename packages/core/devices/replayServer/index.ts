@@ -270,7 +270,8 @@ export const replayServer = defineKind({
     },
     cue: {
       words: 'Cue a mark',
-      phrase: 'Cue mark {mark}, angle {angle}, on channel {channel}',
+      phrase: 'Cue {mark}, angle {angle}, on channel {channel}',
+      spoken: { mark: (number) => (number === 0 ? 'the latest mark' : `mark ${number}`) },
       params: z.strictObject({
         mark: z.number().int().min(0).max(1_000_000).default(0).meta({ title: 'Mark, 0 for the latest' }),
         channel: Channel,
