@@ -66,6 +66,11 @@ export class Oracle {
   leasesEndedByThemselves = 0;
   /** So often a rule held what it was to hold. */
   rulesHeld = 0;
+  /** Devices that said what was not so. */
+  readonly lied = new Set<string>();
+  /** Rules that are disarmed now, and when that was last changed of any of them. */
+  private readonly disarmed = new Set<string>();
+  private armedAt = -Infinity;
   /** Whoever steps through a macro, where somebody does. */
   stepping: Stepping | null = null;
   /** The discussion, where there is one. */
@@ -98,6 +103,12 @@ export class Oracle {
   take(entry: FileEntry): void {
     this.entries.push(entry);
     this.talk?.take(entry);
+    if (entry.kind === 'set' && entry.key.startsWith('armed@')) {
+      this.armedAt = this.clock.now();
+      const rule = entry.key.slice('armed@'.length);
+      if (entry.value === true) this.disarmed.delete(rule);
+      else this.disarmed.add(rule);
+    }
     if (entry.kind === 'set' && entry.key === 'value.meteors') {
       const value = Number(entry.value);
       if (this.meteors !== null && value === this.meteors - 1 && this.countsBack > 0) this.countsBack -= 1;
@@ -339,7 +350,10 @@ export class Oracle {
       if (!this.isWell(key) || (this.badUntil.get(key) ?? -Infinity) > quiet - FOUND_MS) return;
     const points = this.devices.get('captions')?.points() ?? {};
     const source = this.show.document.sources.find(({ input }) => input === this.program)?.key;
-    const wanted = source === 'deskCam' || source === 'lawnCam' ? RULED[source] : '';
+    const keeps = source === 'deskCam' || source === 'lawnCam' ? RULED[source] : undefined;
+    // A device that lied about a caption may have made it somebody's, for all that anybody can know.
+    if (this.armedAt > quiet || this.lied.has('captions')) return;
+    const wanted = keeps !== undefined && !this.disarmed.has(keeps.rule) ? keeps.template : '';
     const shown = points.layer1Up === true ? String(points.layer1Template).split(':')[0] : '';
     if (shown !== wanted)
       this.say(`${String(source)} is on air, and layer 1 shows "${String(shown)}" in place of "${wanted}"`);

@@ -218,6 +218,7 @@ export async function play(seed: number): Promise<Played> {
     Object.assign(device.faults, faults);
     tell(`${key}: ${JSON.stringify(faults)} for ${ms} ms`);
     if (faults.silent === true || faults.dead === true) oracle.silentSince.set(key, clock.now());
+    if (faults.implausible === true) oracle.lied.add(key);
     if (faults.dead === true) net.cut(device);
     let flood = (): void => undefined;
     if (faults.babbling === true || faults.implausible === true) {
@@ -236,12 +237,6 @@ export async function play(seed: number): Promise<Played> {
       tell(`${key}: well again`);
     });
   };
-  const mixing = show.meant.find(({ what }) => what === 'mixCut');
-  talk?.play(new Chance(seed + 9_000_011), clients, end, {
-    tell,
-    silence: (ms) => setFaults(MIXER, { silent: true }, ms),
-    mix: (client) => mixing !== undefined && client.press(mixing, 60, 'up', false),
-  });
   const badly = (ms: number): void => {
     busyUntil = Math.max(busyUntil, clock.now() + ms + 3000);
   };
@@ -389,6 +384,17 @@ export async function play(seed: number): Promise<Played> {
       await clock.pause(700);
     }
   };
+  const mixing = show.meant.find(({ what }) => what === 'mixCut');
+  talk?.play(new Chance(seed + 9_000_011), clients, end, {
+    tell,
+    silence: (ms) => setFaults(MIXER, { silent: true }, ms),
+    edit: (id, name) => {
+      const from = machine.host?.engine.program.triggers.get(id)?.name;
+      tell(`${from} is edited`);
+      if (from !== undefined) void edit([{ entity: 'triggers', id, field: 'name', from, to: name }], 'Ines');
+    },
+    mix: (client) => mixing !== undefined && client.press(mixing, 60, 'up', false),
+  });
   for (let count = 0; count < EDITS; count += 1) {
     clock.at(3000 + chance.next() * (PLAY_MS - 20_000), () => {
       const host = machine.host;
@@ -455,8 +461,9 @@ export async function play(seed: number): Promise<Played> {
   const document = machine.host?.engine.program.document;
   for (const [key, to] of stored) {
     const [id = '', field = ''] = key.split(' ');
-    const entry = [...(document?.buttons ?? []), ...(document?.devices ?? [])].find((one) => one.id === id) as
-      Record<string, unknown> | undefined;
+    const entry = [...(document?.buttons ?? []), ...(document?.devices ?? []), ...(document?.triggers ?? [])].find(
+      (one) => one.id === id,
+    ) as Record<string, unknown> | undefined;
     if (entry?.[field] !== to)
       oracle.broken.push(
         `an edit that was stored is not there: ${field} is ${String(entry?.[field])} and not ${String(to)}`,

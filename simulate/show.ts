@@ -41,7 +41,10 @@ export interface Meant {
 export const SWITCHED_OFF = 'Nobody';
 
 /** What the rules keep on layer 1 while a source is on air, by its key. */
-export const RULED: Readonly<Record<'deskCam' | 'lawnCam', string>> = { deskCam: 'Logo', lawnCam: 'Ticker' };
+export const RULED = {
+  deskCam: { rule: '01J0C0RVANEH1TRG0000009001', template: 'Logo' },
+  lawnCam: { rule: '01J0C0RVANEH1TRG0000009002', template: 'Ticker' },
+} as const;
 
 export interface SimShow {
   readonly document: ShowDocument;
@@ -319,8 +322,8 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     steps: [command('l', 'captions', 'layerIn', { layer, template, ms: 100 })],
   });
   const triggers = [
-    rule(1, over('deskCam', 1, RULED.deskCam)),
-    rule(2, over('lawnCam', 1, RULED.lawnCam)),
+    rule(1, over('deskCam', 1, RULED.deskCam.template)),
+    rule(2, over('lawnCam', 1, RULED.lawnCam.template)),
     rule(3, {
       kind: 'when',
       on: { kind: 'changes', of: 'value.meteors' },

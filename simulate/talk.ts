@@ -20,7 +20,9 @@ const AMBIGUOUS_MS = 2000;
 const SILENT_MS = 2600;
 /** A switcher that is well is known after so long; and a shot that failed is tried again after five seconds. */
 const AT_REST_MS = 9000;
-const ARMINGS = 4;
+const ARMINGS = 8;
+/** So often one of the rules is edited. */
+const RULE_EDITS = 4;
 /** So often the mixer falls silent, beside what else befalls it. */
 const SILENCES = 2;
 
@@ -66,6 +68,11 @@ export function talkRule(chance: Chance, document: Pick<ShowDocument, 'sources' 
     atStart: 'armed',
     order: 'a0',
   };
+}
+
+function pressed(rule: Trigger, does: 'arm' | 'disarm'): Meant {
+  const id = `${rule.id}.${does}`;
+  return { what: 'rule', button: { ...PLAIN_BUTTON, id, stripId: '', legend: does, steps: [], order: 'a0' } };
 }
 
 /** What else knows how the devices and the ways to them are. */
@@ -121,11 +128,14 @@ export class Talk {
       readonly tell: (words: string) => void;
       /** The mixer falls silent for so long. */
       readonly silence: (ms: number) => void;
+      /** A rule is given another name. */
+      readonly edit: (rule: string, name: string) => void;
       /** A hand mixes to what stands on preview. */
       readonly mix: (client: SimClient) => void;
     },
   ): void {
     const { tell } = does;
+    const others = this.document.triggers.filter(({ kind }) => kind === 'while');
     let inner = this.mixer.inner;
     const say = (): void =>
       void this.mixer.inner.simulate?.(this.talker === null ? 'voicesQuiet' : `voice${this.talker}`);
@@ -151,24 +161,25 @@ export class Talk {
     };
     this.clock.at(this.clock.now() + 100, next);
     this.clock.at(this.clock.now() + 200, look);
+    for (let count = 0; count < RULE_EDITS; count += 1)
+      this.clock.at(this.clock.now() + 4000 + chance.next() * (end - this.clock.now() - 30_000), () =>
+        does.edit(chance.pick([this.rule, ...others]).id, `edited ${count}`),
+      );
     for (let count = 0; count < SILENCES; count += 1)
       this.clock.at(this.clock.now() + 4000 + chance.next() * (end - this.clock.now() - 30_000), () =>
         does.silence(chance.whole(5000, 9000)),
       );
     for (let count = 0; count < ARMINGS; count += 1)
       this.clock.at(this.clock.now() + 8000 + chance.next() * (end - this.clock.now() - 30_000), () => {
-        tell('the rule is disarmed');
-        chance.pick(clients).press(this.pressed('disarm'), 60, 'up', false);
+        // The follow rule, or one that keeps a caption.
+        const rule = chance.is(0.5) ? this.rule : chance.pick(others);
+        tell(`${rule.name} is disarmed`);
+        chance.pick(clients).press(pressed(rule, 'disarm'), 60, 'up', false);
         this.clock.at(this.clock.now() + chance.whole(500, 9000), () => {
-          tell('the rule is armed');
-          chance.pick(clients).press(this.pressed('arm'), 60, 'up', false);
+          tell(`${rule.name} is armed`);
+          chance.pick(clients).press(pressed(rule, 'arm'), 60, 'up', false);
         });
       });
-  }
-
-  private pressed(does: 'arm' | 'disarm'): Meant {
-    const id = `${this.rule.id}.${does}`;
-    return { what: 'rule', button: { ...PLAIN_BUTTON, id, stripId: '', legend: does, steps: [], order: 'a0' } };
   }
 
   /** What the engine tells of itself, as it leaves it. */

@@ -12,6 +12,8 @@ import { RULES_LINK_GROUP } from './ruleReader';
 
 /** A device that was told something shows it within this many milliseconds, or it is told again. */
 const SHOWN_WITHIN_MS = 1500;
+/** What is back within so long was changed by nobody: a device had said something wrong for a moment. */
+const BACK_WITHIN_MS = 5000;
 /** So often it is looked whether a device that was told something shows it, milliseconds. */
 const LOOKS_EVERY_MS = 50;
 /** What a rule keeps goes with the values that it names, no faster than this. */
@@ -41,6 +43,8 @@ interface Part {
   /** What rules had put there before, where it was not seen yet that this took its place: a device that shows one of these shows nobody else's. */
   over: readonly Part['made'][];
   state: PartState;
+  /** When somebody put something else there, engine milliseconds. */
+  changedAt?: number | undefined;
   tries: number;
   /** The run that puts it up: before it is over, what its device shows may be from before. */
   run?: string | undefined;
@@ -384,6 +388,9 @@ export class ClaimLedger {
         else if (part.state !== 'changed') {
           part.over = [];
           this.becomes(claim, part, 'up');
+        } else if (this.deps.clock.now() - (part.changedAt ?? -Infinity) < BACK_WITHIN_MS) {
+          this.becomes(claim, part, 'up');
+          this.keep(claim);
         }
       } else if (part.state === 'unsure' && this.showsOlder(part)) {
         // What it was told never came through: it still shows what rules had put there, and is told again.
@@ -396,6 +403,7 @@ export class ClaimLedger {
         return again(claim.trigger);
       } else if (part.state === 'up') {
         part.state = 'changed';
+        part.changedAt = this.deps.clock.now();
         this.keep(claim);
         this.deps.changed(claim, other);
       }

@@ -542,3 +542,22 @@ it('a device that says a word where a switch belongs has said nothing: nobody ha
   news.points({ count: '7' });
   expect(engine.board.read('captions.count')).toBe(UNKNOWN);
 });
+
+it('what a device said wrongly for a moment is nobody’s change; what stays for longer is', () => {
+  const roof = board(1, 'roofCam');
+  const { does, engine, view, pass } = ruled([roof]);
+  const news = engine.newsOf('captions');
+  does('switcher', 'program', { source: 'roofCam' });
+  news.points({ countLabel: '__proto__' });
+  expect(view(roof)?.state).toBe('changed');
+  pass(3000);
+  news.points({ countLabel: 'roofCam' });
+  expect(view(roof)?.state).toBe('holds');
+  news.points({ countLabel: 'stars' });
+  pass(6000);
+  news.points({ countLabel: 'roofCam' });
+  expect(view(roof)?.state).toBe('changed');
+  does('switcher', 'program', { source: 'lawnCam' });
+  pass(5000);
+  expect(engine.board.read('captions.countUp')).toBe(true);
+});
