@@ -296,7 +296,7 @@ describe('a follow rule', () => {
     expect(cuts().at(-1)?.[1]).toBe('program 1');
   });
 
-  it('is kept off by a hand also while a device gets another address', () => {
+  it('is kept off by a hand also while a device gets another address, and the rule another name', () => {
     const trigger = voices();
     const { talk, pass, does, cuts, engine, program } = heard(trigger);
     pass(5000);
@@ -307,6 +307,9 @@ describe('a follow rule', () => {
     const { document } = engine.program;
     const devices = document.devices.map((one) => (one.key === 'tally' ? { ...one, port: one.port + 1 } : one));
     engine.setProgram(compileProgram({ ...document, devices }, 2, engine.program));
+    // And while the rule itself is edited.
+    const triggers = document.triggers.map((one) => ({ ...one, name: 'Renamed' }));
+    engine.setProgram(compileProgram({ ...document, devices, triggers }, 3, engine.program));
     pass(6500);
     expect(program()).toBe(2);
     pass(1000);

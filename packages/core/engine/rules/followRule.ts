@@ -67,7 +67,6 @@ export class FollowRule implements Reader {
   /** Its shots that were on air when it last looked; null: that was not known. */
   private onAir: ReadonlySet<string> | null = null;
   private shotSince: number;
-  private heldUntil = -Infinity;
   private unknownSince: number | null = null;
   /** Shots whose cameras were sent ahead since they were last on air. */
   private readonly sent = new Set<string>();
@@ -77,6 +76,8 @@ export class FollowRule implements Reader {
   constructor(
     readonly trigger: Trigger,
     private readonly deps: FollowDependencies,
+    /** Until when a hand keeps it off, engine milliseconds: of the same rule before it was edited. */
+    private heldUntil = -Infinity,
   ) {
     if (trigger.on.kind !== 'voices') throw new Error('A follow rule has voices.');
     this.on = trigger.on;
@@ -92,6 +93,11 @@ export class FollowRule implements Reader {
       ]),
     ];
     deps.board.subscribe(this.keys, this);
+  }
+
+  /** Until when a hand keeps it off, engine milliseconds; in the past: nothing does. */
+  get keptOffUntil(): number {
+    return this.heldUntil;
   }
 
   get state(): FollowState {

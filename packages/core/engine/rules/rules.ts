@@ -177,6 +177,8 @@ export class Rules {
   private readonly before = new Map<string, PlainValue>();
   /** Rules that went by something that became other. */
   private readonly turned = new Set<string>();
+  /** Until when hands keep *follow* rules off that are just edited. */
+  private readonly keptOff = new Map<string, number>();
   /** Rules that were armed before all were disarmed at once. */
   private armedBefore: readonly string[] = [];
 
@@ -220,6 +222,8 @@ export class Rules {
         this.hearAgain(id);
         continue;
       }
+      const keptOff = this.follows.get(id)?.keptOffUntil;
+      if (keptOff !== undefined) this.keptOff.set(id, keptOff);
       this.end(id);
       if (next === undefined || keeps(next) !== keeps(reader.trigger)) {
         this.claims.orphan(id);
@@ -227,6 +231,7 @@ export class Rules {
       }
     }
     for (const trigger of program.triggers.values()) if (!this.readers.has(trigger.id)) this.begin(trigger);
+    this.keptOff.clear();
     this.sum();
   }
 
@@ -510,34 +515,38 @@ export class Rules {
     const { clock, board, runner, causes } = this.deps;
     const { id, name } = trigger;
     this.hearAgain(id);
-    return new FollowRule(trigger, {
-      clock,
-      board,
-      again: () => this.hearAgain(id),
-      program: this.deps.program,
-      armed: () => this.isArmed(id),
-      runs: (runId) => runner.has(runId),
-      stop: (runId, why) => runner.stop(runId, why),
-      take: (steps, words, level, onEnd) => {
-        const t = clock.now();
-        causes.fires(id, [{ trigger: id, t }]);
-        const read = level === undefined ? [] : [keyWords(level, board.read(level), this.deps.program())];
-        const edge = this.note(trigger, { t, what: 'fired', words, read, key: level });
-        this.tell(trigger, 'fired', words, undefined, level);
-        edge.runId = this.start(trigger, steps, undefined, onEnd);
-        return edge.runId;
+    return new FollowRule(
+      trigger,
+      {
+        clock,
+        board,
+        again: () => this.hearAgain(id),
+        program: this.deps.program,
+        armed: () => this.isArmed(id),
+        runs: (runId) => runner.has(runId),
+        stop: (runId, why) => runner.stop(runId, why),
+        take: (steps, words, level, onEnd) => {
+          const t = clock.now();
+          causes.fires(id, [{ trigger: id, t }]);
+          const read = level === undefined ? [] : [keyWords(level, board.read(level), this.deps.program())];
+          const edge = this.note(trigger, { t, what: 'fired', words, read, key: level });
+          this.tell(trigger, 'fired', words, undefined, level);
+          edge.runId = this.start(trigger, steps, undefined, onEnd);
+          return edge.runId;
+        },
+        ahead: (steps, source) => void this.run(id, name, steps, 'ahead', source),
+        overruled: (words) => {
+          const key = trigger.on.kind === 'voices' ? `${trigger.on.switcher}.program` : undefined;
+          this.note(trigger, { t: clock.now(), what: 'changed', words, read: [], key });
+          this.tell(trigger, 'changed', words, undefined, key);
+        },
+        told: () => {
+          this.show(id);
+          this.sum();
+        },
       },
-      ahead: (steps, source) => void this.run(id, name, steps, 'ahead', source),
-      overruled: (words) => {
-        const key = trigger.on.kind === 'voices' ? `${trigger.on.switcher}.program` : undefined;
-        this.note(trigger, { t: clock.now(), what: 'changed', words, read: [], key });
-        this.tell(trigger, 'changed', words, undefined, key);
-      },
-      told: () => {
-        this.show(id);
-        this.sum();
-      },
-    });
+      this.keptOff.get(id),
+    );
   }
 
   private hearAgain(id: string): void {
