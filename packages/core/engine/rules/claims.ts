@@ -258,7 +258,7 @@ export class ClaimLedger {
         lower.state = 'entering';
         lower.tries = 0;
         lower.over = joined([part.made], part.over);
-      } else if (part.made.length > 0 && part.base.length > 0) this.goes(claim.trigger, claim.name, part);
+      } else this.goes(claim.trigger, claim.name, part);
     }
     this.keepGoing(claim.trigger);
     const steps = way.flatMap((one) => one.steps);
@@ -461,9 +461,20 @@ export class ClaimLedger {
 
   /** From now on it is seen to that a device does not go on showing what a rule has left. */
   private goes(trigger: string, name: string, part: Part): void {
+    if (!this.changesWhatStands(part)) return;
     const going: Going = { trigger, name, part, tries: 0, sentAt: this.deps.clock.now(), cancel: () => undefined };
     this.going.push(going);
     this.lookWhetherGone(going);
+  }
+
+  /** Whether what stood there before is something else: where somebody had put up the same before, it stays. */
+  private changesWhatStands({ base, made }: Part): boolean {
+    const { board, program } = this.deps;
+    return base.some((step) =>
+      (madeBy(step, program(), board.read, board) ?? []).some(([key, to]) =>
+        made.some(([own, value]) => own === key && value !== to),
+      ),
+    );
   }
 
   private gone(going: Going): void {

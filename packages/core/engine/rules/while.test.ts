@@ -561,3 +561,16 @@ it('what a device said wrongly for a moment is nobody’s change; what stays for
   pass(5000);
   expect(engine.board.read('captions.countUp')).toBe(true);
 });
+
+it('what somebody had put up before, just as a while rule keeps it, stays when that leaves, and nothing is sent again', () => {
+  const roof = board(1, 'roofCam');
+  const { does, engine, pass, sent, claims, view } = ruled([roof]);
+  does('captions', 'countIn', { count: 7, label: 'roofCam' });
+  does('switcher', 'program', { source: 'roofCam' });
+  does('switcher', 'program', { source: 'lawnCam' });
+  pass(3000);
+  const { length } = sent('captions');
+  pass(600_000);
+  expect([engine.board.read('captions.countUp'), sent('captions').length, claims()]).toEqual([true, length, []]);
+  expect(view(roof)?.lastWords).toMatch(/^It ended: /);
+});
