@@ -62,6 +62,8 @@ export interface PointDefinition {
   readonly unit?: string;
   /** Belongs to how the device is set up: what puts it back to a content that was saved with the show. Sources are told by number. */
   readonly restore?: (value: PlainValue) => DeviceCommand;
+  /** Moments of it that people make triggers of, as the end of "When {device}: …": a condition on it with `{}` in its place, or that it changes. */
+  readonly moments?: readonly ({ readonly words: string } & ({ readonly so: string } | { readonly changes: true }))[];
   /** It lists, one entry a line: conditions ask whether an entry is among them. */
   readonly lines?: true;
   /** Its number is an input of the switcher, 0 for none: people read the source's name. */

@@ -1,3 +1,5 @@
+import { pointsOf } from '../devices/index';
+import { UNKNOWN } from '../expression/index';
 import type { Program } from './program';
 import { type Air, airOf, graphOf, seenOf } from './air';
 import { MOST_LINES, seatOf } from './roles';
@@ -10,8 +12,11 @@ export const onPreviewKey = (source: string): string => `onPreview@${source}`;
 /** Board key of the number that the switcher counts it by. */
 export const inputKey = (source: string): string => `input@${source}`;
 
+/** Board key of what its picture is, as the switcher tells it: good, none, black, frozen. */
+export const pictureKey = (source: string): string => `picture@${source}`;
+
 /**
- * Keeps on the board what conditions and lamps ask of a source: whether it is on air, whether it would be next, and its number. Worked out
+ * Keeps on the board what conditions and lamps ask of a source: whether it is on air, whether it would be next, its number, and its picture. Worked out
  * anew when a point of the switcher's graph changes; only what differs is written.
  */
 export class AirWatch implements Reader {
@@ -21,6 +26,9 @@ export class AirWatch implements Reader {
   private previewKey = '';
   private readonly preview: Reader = { wake: () => this.look(this.previewKey) };
   private readonly seats: Reader = { wake: () => this.seated() };
+  /** Where the switcher tells what each picture is, by source or role. */
+  private pictureOf = new Map<string, string>();
+  private readonly pictures: Reader = { wake: () => this.lookAtPictures() };
   /** Sources and roles by the number that they stand on now; null: on none. */
   private readonly standing = new Map<string, number | null>();
   private byNumber = new Map<number, string[]>();
@@ -42,11 +50,12 @@ export class AirWatch implements Reader {
     const stays = new Set([...next.sources, ...next.roles].map((one) => one.key));
     for (const { key } of [...sources, ...roles]) {
       if (stays.has(key)) continue;
-      for (const gone of [onAirKey(key), onPreviewKey(key), inputKey(key)]) this.board.forget(gone);
+      for (const gone of [onAirKey(key), onPreviewKey(key), inputKey(key), pictureKey(key)]) this.board.forget(gone);
     }
     this.board.unsubscribe(this.keys, this);
     this.board.unsubscribe([this.previewKey], this.preview);
     this.board.unsubscribe(this.seatKeys, this.seats);
+    this.board.unsubscribe([...this.pictureOf.values()], this.pictures);
     this.begin();
   }
 
@@ -78,6 +87,32 @@ export class AirWatch implements Reader {
       this.stand(role.key, seatOf(role, document, this.board.read).source?.input),
     );
     if (air !== null) for (const role of moved) this.tell(role.key, air);
+    if (moved.length === 0) return;
+    this.board.unsubscribe([...this.pictureOf.values()], this.pictures);
+    this.watchPictures();
+  }
+
+  private watchPictures(): void {
+    const switcher = graphOf(this.program)?.key;
+    const device = this.program.devices.get(switcher ?? '');
+    const points = device === undefined ? {} : pointsOf(device, this.program.document);
+    this.pictureOf = new Map(
+      [...this.standing].flatMap(([key, input]) =>
+        input !== null && Object.hasOwn(points, `input${input}Picture`)
+          ? [[key, `${switcher}.input${input}Picture`] as const]
+          : [],
+      ),
+    );
+    this.board.subscribe([...this.pictureOf.values()], this.pictures);
+    this.lookAtPictures();
+  }
+
+  private lookAtPictures(): void {
+    for (const [key, point] of this.pictureOf) {
+      const now = this.board.read(point);
+      if (now === UNKNOWN) this.board.forget(pictureKey(key));
+      else this.board.set(pictureKey(key), now);
+    }
   }
 
   private begin(): void {
@@ -103,6 +138,7 @@ export class AirWatch implements Reader {
     for (const source of sources) this.stand(source.key, source.input);
     for (const role of roles) this.stand(role.key, seatOf(role, this.program.document, this.board.read).source?.input);
     this.wake();
+    this.watchPictures();
   }
 
   /** @returns whether it stands on another number than before */

@@ -187,6 +187,15 @@ const REACHED = /^(!?)([a-z][A-Za-z0-9]*)\.reached$/;
 /** A text or a bracket that holds the sign itself is left as it is. */
 const PLAIN_PART = /^[^"()]*(?:\(?"[^"]*"\)?)?[^"()]*$/;
 
+const PICTURE = /^picture\("([A-Za-z0-9]{1,40})"\) (==|!=) "(good|none|black|frozen)"$/;
+/** What is said of a source by its picture, and where it is otherwise. */
+const PICTURE_SAID: Readonly<Record<string, readonly [so: string, notSo: string]>> = {
+  good: ['gives a good picture', 'gives no good picture'],
+  none: ['gives no picture', 'gives a picture'],
+  black: ['is black', 'is not black'],
+  frozen: ['is frozen', 'is not frozen'],
+};
+
 const SO: Readonly<Record<string, readonly [so: string, notSo: string]>> = {
   onAir: ['is on air', 'is not on air'],
   onPreview: ['is on preview', 'is not on preview'],
@@ -198,13 +207,18 @@ const SO: Readonly<Record<string, readonly [so: string, notSo: string]>> = {
 export function saidOf(cel: string, document: ShowDocument): string {
   const text = cel.trim();
   const parts = text.split(' && ');
-  if (parts.length > 1 && parts.every((part) => PLAIN_PART.test(part)))
+  if (parts.length > 1 && parts.every((part) => PLAIN_PART.test(part) || PICTURE.test(part)))
     return parts.map((part) => saidOf(part, document)).join(', and ');
   const [, not, asks = '', key = ''] = ASKED.exec(text) ?? [];
   if (not !== undefined) {
     const named = [...document.sources, ...document.roles].find((one) => one.key === key);
     const name = named?.name ?? document.triggers.find(({ id }) => id === key)?.name ?? `${key} (gone)`;
     return `${name} ${SO[asks]?.[not === '' ? 0 : 1] ?? ''}`;
+  }
+  const [, shown = '', same, what = ''] = PICTURE.exec(text) ?? [];
+  if (same !== undefined) {
+    const name = [...document.sources, ...document.roles].find((one) => one.key === shown)?.name ?? `${shown} (gone)`;
+    return `${name} ${PICTURE_SAID[what]?.[same === '==' ? 0 : 1] ?? ''}`;
   }
   const nameOf = (device: string): string | undefined => document.devices.find((one) => one.key === device)?.name;
   const [, camera = '', position] = ARRIVED.exec(text) ?? [];

@@ -9,7 +9,7 @@ export * from './journal';
 export * from './lamps';
 export * from './onAir';
 export * from './air';
-export { inputKey, onAirKey, onPreviewKey } from './airWatch';
+export { inputKey, onAirKey, onPreviewKey, pictureKey } from './airWatch';
 export { callIdentity, type RunRequest, type RunView, type SecondPress } from './run';
 export { MOST_STEPS_AN_INSTANT } from './stepKit';
 export type { DirectCommand } from './directButton';

@@ -58,6 +58,7 @@ environment.registerFunction('at(string): map', () => new Map());
 environment.registerFunction('onAir(string): bool', () => false);
 environment.registerFunction('onPreview(string): bool', () => false);
 environment.registerFunction('input(string): int', () => 0n);
+environment.registerFunction('picture(string): string', () => '');
 environment.registerFunction('armed(string): bool', () => false);
 environment.registerFunction('holds(string): bool', () => false);
 /** Entries of a list at most. */
@@ -86,7 +87,7 @@ function patternOf(text: string): RE2JS {
 }
 
 /** Functions that ask something of a source by its key, or of a trigger by its id; on the board it stands under `function@key`. */
-const SOURCE_FUNCTIONS: ReadonlySet<string> = new Set(['onAir', 'onPreview', 'input', 'armed', 'holds']);
+const SOURCE_FUNCTIONS: ReadonlySet<string> = new Set(['onAir', 'onPreview', 'input', 'picture', 'armed', 'holds']);
 // CEL keeps int and double apart; a level in dB or an angle is a double now and whole the next moment, so arithmetic may mix.
 for (const [operator, sum] of [
   ['+', (a: number, b: number) => a + b],
@@ -323,7 +324,7 @@ class Negation implements Evaluator {
 /**
  * Parses a CEL expression and takes from its syntax tree the points and values that it reads.
  * @param text CEL; names are `device.point`, `value.name`, `chosen.name`, `param.name`, `at(chosen.camera).point`; sources are asked for
- * with `onAir("key")`, `onPreview("key")` and `input("key")`, of a trigger by its id with `armed("id")` and `holds("id")`
+ * with `onAir("key")`, `onPreview("key")`, `input("key")` and `picture("key")` (good, none, black, frozen), of a trigger by its id with `armed("id")` and `holds("id")`
  * @param path where the text stands, for the error
  */
 export function compileExpression(text: string, path = ''): Result<Expression, AppError> {

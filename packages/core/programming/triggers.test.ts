@@ -1,4 +1,5 @@
 import { corvaneHill, demoId } from '@umbek/demo';
+import { compileExpression } from '../expression/index';
 import type { Step } from '../show/index';
 import { takerChoices } from './voices';
 import { leavingWords, newTrigger, occasionChoices, occasionWords, triggersListed, triggerWords } from './triggers';
@@ -27,6 +28,31 @@ describe('triggers as they are offered and told', () => {
     expect(words('When Meteor count changes').on).toEqual({ kind: 'changes', of: 'value.meteors' });
     expect(words('At a time of day').on).toEqual({ kind: 'time', at: '20:00:00', date: '' });
     expect(occasionChoices(show).filter(({ key }) => key.includes('spool.ch1Layer1Ended'))).toHaveLength(3);
+  });
+
+  it('begin from a picture that is lost, a mark, and a recorder that runs short of space', () => {
+    const replay = show.devices.find(({ kind }) => kind === 'replayServer');
+    const recorder = show.devices.find(({ kind }) => kind === 'recorder');
+    expect(words('When Roof cam is frozen').on).toMatchObject({ condition: 'picture("roofCam") == "frozen"' });
+    const lost = words('While Roof cam gives no good picture');
+    expect(triggerWords(newTrigger(show, id, lost), show)).toBe('While Roof cam gives no good picture: nothing yet');
+    const said = (condition: string) =>
+      occasionWords({ kind: 'when', on: { kind: 'turns', condition, to: true } }, show);
+    expect(said('picture("roofCam") == "none" && value.meteors > 100')).toBe(
+      'When Roof cam gives no picture, and Meteor count is over 100',
+    );
+    expect(words(`When ${replay?.name}: a mark is made`).on).toEqual({
+      kind: 'changes',
+      of: `${replay?.key}.lastMark`,
+    });
+    expect(words(`When ${replay?.name}: the latest mark falls out of the buffer in 60 s`).on).toMatchObject({
+      condition: `${replay?.key}.lastMarkLeft > 0 && ${replay?.key}.lastMarkLeft < 60`,
+    });
+    expect(words(`When ${recorder?.name}: space is left for less than 1 h`).on).toMatchObject({
+      condition: `${recorder?.key}.hoursLeft < 1.0`,
+    });
+    for (const { on } of occasionChoices(show))
+      if (on.kind === 'turns') expect(compileExpression(on.condition)).toMatchObject({ ok: true });
   });
 
   it('each have a key of their own', () => {

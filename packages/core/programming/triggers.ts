@@ -50,32 +50,47 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
       choice('Sources', `When ${name} leaves air`, 'when', turns(air, false)),
       choice('Sources', `While ${name} is on preview`, 'while', turns(next)),
       choice('Sources', `When ${name} comes on preview`, 'when', turns(next)),
+      choice('Sources', `When ${name} gives no picture`, 'when', turns(`picture("${key}") == "none"`)),
+      choice('Sources', `When ${name} is black`, 'when', turns(`picture("${key}") == "black"`)),
+      choice('Sources', `When ${name} is frozen`, 'when', turns(`picture("${key}") == "frozen"`)),
+      choice('Sources', `While ${name} gives no good picture`, 'while', turns(`picture("${key}") != "good"`)),
     ];
   });
   const devices = document.devices.flatMap((device) => {
-    const states = Object.entries(pointsOf(device, document)).flatMap(([point, { type, words, ticks }]) => {
-      const key = `${device.key}.${point}`;
-      // Cleared before its end it counts nothing any more, and comes to nothing all the same.
-      if (ticks?.by === -1)
-        return [
-          {
-            ...choice(
+    const states = Object.entries(pointsOf(device, document)).flatMap(
+      ([point, { type, words, ticks, moments = [] }]) => {
+        const key = `${device.key}.${point}`;
+        if (moments.length > 0)
+          return moments.map((one) =>
+            choice(
               device.name,
-              `When ${device.name}: ${inner(words)} is under ${NEAR_S} s`,
+              `When ${device.name}: ${one.words}`,
               'when',
-              turns(`${key} < ${NEAR_S}`),
+              'so' in one ? turns(one.so.replaceAll('{}', key)) : { kind: 'changes', of: key },
             ),
-            onlyIf: `${device.key}.${ticks.while}`,
-          },
+          );
+        // Cleared before its end it counts nothing any more, and comes to nothing all the same.
+        if (ticks?.by === -1)
+          return [
+            {
+              ...choice(
+                device.name,
+                `When ${device.name}: ${inner(words)} is under ${NEAR_S} s`,
+                'when',
+                turns(`${key} < ${NEAR_S}`),
+              ),
+              onlyIf: `${device.key}.${ticks.while}`,
+            },
+          ];
+        if (type !== 'switch') return [];
+        const said = stateOf(device.name, inner(words));
+        return [
+          choice(device.name, `When ${said.so}`, 'when', turns(key)),
+          choice(device.name, `When ${said.notSo}`, 'when', turns(key, false)),
+          choice(device.name, `While ${said.so}`, 'while', turns(key)),
         ];
-      if (type !== 'switch') return [];
-      const said = stateOf(device.name, inner(words));
-      return [
-        choice(device.name, `When ${said.so}`, 'when', turns(key)),
-        choice(device.name, `When ${said.notSo}`, 'when', turns(key, false)),
-        choice(device.name, `While ${said.so}`, 'while', turns(key)),
-      ];
-    });
+      },
+    );
     const reached = `${device.key}.reached`;
     return [
       ...states,

@@ -216,7 +216,12 @@ export const recorder = defineKind({
     file: { words: 'File that it records', type: 'text' },
     elapsed: { words: 'Recorded for', type: 'number', unit: 's', ticks: { by: 1, while: 'recording' } },
     spaceGb: { words: 'Space left', type: 'number', unit: 'GB' },
-    hoursLeft: { words: 'Space left at the present rate', type: 'number', unit: 'h' },
+    hoursLeft: {
+      words: 'Space left at the present rate',
+      type: 'number',
+      unit: 'h',
+      moments: [{ words: 'space is left for less than 1 h', so: '{} < 1.0' }],
+    },
     rateMbit: { words: 'Data rate', type: 'number', unit: 'Mbit/s' },
     files: { words: 'Files, one a line', type: 'text', lines: true },
     fault: { words: 'What is wrong', type: 'text' },

@@ -314,9 +314,19 @@ export const replayServer = defineKind({
     },
     buffered: { words: 'Seconds in the buffer', type: 'number', unit: 's' },
     angles: { words: 'Angles', type: 'number' },
-    lastMark: { words: 'Number of the latest mark', type: 'number' },
+    lastMark: {
+      words: 'Number of the latest mark',
+      type: 'number',
+      moments: [{ words: 'a mark is made', changes: true }],
+    },
     lastMarkAt: { words: "Where the latest mark is, on the server's own clock", type: 'number', unit: 's' },
-    lastMarkLeft: { words: 'Seconds until the latest mark falls out of the buffer', type: 'number', unit: 's' },
+    lastMarkLeft: {
+      words: 'Seconds until the latest mark falls out of the buffer',
+      type: 'number',
+      unit: 's',
+      // Without a mark nothing is about to fall out.
+      moments: [{ words: 'the latest mark falls out of the buffer in 60 s', so: '{} > 0 && {} < 60' }],
+    },
     marks: { words: "Marks in the buffer, one a line: number, and seconds on the server's own clock", type: 'text' },
     ...channelPoints,
   },

@@ -1,3 +1,5 @@
+import { UNKNOWN } from '../../expression/index';
+import { compileProgram } from '../program';
 import { command } from '../testShow';
 import { put, rule, ruled, turns } from './testRules';
 
@@ -262,5 +264,54 @@ describe('what a when rule missed while the engine was away', () => {
     const third = ruled([at], { wall: new Date('2026-08-12T22:00:00Z'), restored: left(second) });
     third.pass(100);
     expect(third.told(at)).toEqual([]);
+  });
+});
+
+describe('a picture that is lost', () => {
+  const frozen = rule(1, { on: turns('picture("roofCam") == "frozen"'), steps: [put('value.client', 'frozen')] });
+  const lost = rule(2, {
+    kind: 'while',
+    on: turns('picture("roofCam") != "good"'),
+    steps: [command('a', 'captions', 'countIn', { count: 1, label: 'no picture' })],
+  });
+  const input = (engine: ReturnType<typeof ruled>['engine'], key: string): number =>
+    engine.program.sources.get(key)?.input ?? 0;
+
+  it('is asked for by its source, and goes with it to another input', () => {
+    const { engine, pass, told } = ruled([frozen, lost]);
+    const news = engine.newsOf('switcher');
+    const point = `input${input(engine, 'roofCam')}Picture`;
+    news.points({ [point]: 'good', input9Picture: 'good' });
+    pass(50);
+    expect(told(frozen)).toEqual([]);
+    news.points({ [point]: 'frozen' });
+    pass(200);
+    expect(told(frozen)).toEqual(['fired: the picture of Roof cam is frozen.']);
+    expect(engine.board.read('captions.countUp')).toBe(true);
+    // It is plugged in elsewhere, where there is a picture.
+    const { document } = engine.program;
+    const sources = document.sources.map((one) =>
+      one.key === 'roofCam' ? { ...one, input: 9 } : one.input === 9 ? { ...one, input: null } : one,
+    );
+    engine.setProgram(compileProgram({ ...document, sources }, 2, engine.program));
+    pass(200);
+    expect([engine.board.read('picture@roofCam'), engine.board.read('captions.countUp')]).toEqual(['good', false]);
+    news.points({ [point]: 'black' });
+    pass(200);
+    expect(engine.board.read('picture@roofCam')).toBe('good');
+  });
+
+  it('is not known while the switcher is silent, and coming back frozen is no event', () => {
+    const { engine, pass, told } = ruled([frozen]);
+    const news = engine.newsOf('switcher');
+    const point = `input${input(engine, 'roofCam')}Picture`;
+    news.points({ [point]: 'good' });
+    news.reached(false, 'Switcher does not answer.');
+    pass(50);
+    expect(engine.board.read('picture@roofCam')).toBe(UNKNOWN);
+    news.reached(true, 'Switcher answers.');
+    news.points({ [point]: 'frozen' });
+    pass(50);
+    expect([engine.board.read('picture@roofCam'), told(frozen)]).toEqual(['frozen', []]);
   });
 });

@@ -11,6 +11,7 @@ export function keyWords(key: string, value: Verdict, program: Program): string 
     const source = program.sources.get(name)?.name ?? program.roles.get(name)?.name ?? name;
     if (key.startsWith('onAir@')) return `${source} is ${value === true ? '' : 'not '}on air`;
     if (key.startsWith('onPreview@')) return `${source} is ${value === true ? '' : 'not '}on preview`;
+    if (key.startsWith('picture@')) return `the picture of ${source} is ${plainWords(value)}`;
     if (key.startsWith('chosen@')) return `chosen ${name.slice(name.indexOf('.') + 1)} is ${plainWords(value)}`;
   }
   const dot = key.indexOf('.');
