@@ -203,12 +203,17 @@ const SO: Readonly<Record<string, readonly [so: string, notSo: string]>> = {
   holds: ['holds', 'does not hold'],
 };
 
+/** The conditions that stand side by side in one; itself alone where a text or a bracket holds the sign. */
+export function conjuncts(cel: string): string[] {
+  const parts = cel.split(' && ');
+  return parts.every((part) => PLAIN_PART.test(part) || PICTURE.test(part)) ? parts : [cel];
+}
+
 /** A condition as a clause: "Roof cam is on air", "Meteors is over 3"; what says more than the lists can show stands as it is written. */
 export function saidOf(cel: string, document: ShowDocument): string {
   const text = cel.trim();
-  const parts = text.split(' && ');
-  if (parts.length > 1 && parts.every((part) => PLAIN_PART.test(part) || PICTURE.test(part)))
-    return parts.map((part) => saidOf(part, document)).join(', and ');
+  const parts = conjuncts(text);
+  if (parts.length > 1) return parts.map((part) => saidOf(part, document)).join(', and ');
   const [, not, asks = '', key = ''] = ASKED.exec(text) ?? [];
   if (not !== undefined) {
     const named = [...document.sources, ...document.roles].find((one) => one.key === key);

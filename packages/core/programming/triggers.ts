@@ -3,7 +3,7 @@ import { type Occasion, type ShowDocument, type Step, switchedOn, type Trigger }
 import { isKeepable } from '../engine/rules/keepable';
 import { partOf } from '../show/part';
 import { commandWords, sentenceOf } from '../engine/sentence';
-import { conditionOf, conditionWords, saidOf } from '../engine/conditions';
+import { conditionOf, conditionWords, conjuncts, saidOf } from '../engine/conditions';
 import { lampChoices } from './lampChoices';
 import { inOrder, orderBetween } from './order';
 import { negated } from '../engine/conditions';
@@ -145,9 +145,8 @@ const partWords = (part: string, document: ShowDocument): string =>
 
 /** A condition in people's words where the lists know it; its text otherwise. */
 function askedWords(condition: string, document: ShowDocument): string {
-  const parts = condition.split(' && ');
-  // Texts and brackets that hold the sign themselves are left as they are.
-  if (parts.length > 1 && parts.every((part) => /^[^"()]*("[^"]*")?[^"()]*$/.test(part)))
+  const parts = conjuncts(condition);
+  if (parts.length > 1)
     return parts
       .map((part, at) => (at === 0 ? partWords(part, document) : within(partWords(part, document), document)))
       .join(', and ');
@@ -157,7 +156,7 @@ function askedWords(condition: string, document: ShowDocument): string {
   const device = lost === undefined ? undefined : document.devices.find(({ key }) => key === lost);
   if (device !== undefined) return `${device.name} answers`;
   const simple = conditionOf(condition, document);
-  return simple === null ? condition : conditionWords(simple, document).replace(/^Show values: /, '');
+  return simple === null ? saidOf(condition, document) : conditionWords(simple, document).replace(/^Show values: /, '');
 }
 
 /** What makes a trigger fire, as a sentence begins: "While Roof cam is on air". */
