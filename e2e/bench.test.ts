@@ -116,6 +116,8 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     await page.getByRole('button', { name: 'Add a lamp rule' }).click();
     await page.getByLabel(/^Search: When does/).fill('roof air');
     await page.getByRole('button', { name: 'Roof cam is on air' }).click();
+    await page.getByRole('button', { name: 'Why is it off?' }).click();
+    await page.getByTestId('why-chain').getByText('Spare: its lamp is off.').waitFor();
     const spare = await until('it has its lamp', async () =>
       (await buttons(demo)).find((button) => button.legend === 'Spare' && button.lamps.length === 1),
     );

@@ -7,6 +7,7 @@ import { Button, IconButton } from 'react-native-paper';
 import { AnchoredMenu } from '../common/AnchoredMenu';
 import { Heading } from '../common/fields';
 import { Picker } from '../common/Picker';
+import { WhyChain } from '../common/WhyChain';
 import { Lamp, lampWords } from '../caps/Lamp';
 import { useFace, useStripShown } from '../live/LiveContext';
 import { useEdits } from '../show/ShowContext';
@@ -37,6 +38,8 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
   const [picking, setPicking] = useState(false);
   const [asking, setAsking] = useState(false);
   const [open, setOpen] = useState<number | null>(null);
+  const [why, setWhy] = useState(false);
+  const isLit = face?.sign !== undefined && face.sign !== null;
   const choices = useMemo(() => lampChoices(document), [document]);
   const put = (lamps: readonly LampRule[]): void =>
     edits.edit(`Lamps of ${button.legend}`, [changed('buttons', button, 'lamps', lamps)]);
@@ -122,6 +125,10 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
           From any state
         </Button>
       </View>
+      <Button mode="outlined" style={styles.left} aria-expanded={why} onPress={() => setWhy(!why)}>
+        {isLit ? 'Why is it lit?' : 'Why is it off?'}
+      </Button>
+      {why ? <WhyChain of={button.id} as={face?.sign ?? ''} /> : null}
       <AskablePicker
         document={document}
         visible={asking}

@@ -48,10 +48,10 @@ export function useTrigger(id: string): TriggerReply | undefined {
   }).data;
 }
 
-/** Why something is as it is. @param key left out: nothing is asked */
-export const useWhy = (key: string | undefined) =>
+/** Why something is as it is. @param key left out: nothing is asked @param as what it is now: asked again when that changes */
+export const useWhy = (key: string | undefined, as = '') =>
   useQuery({
-    queryKey: ['why', key],
+    queryKey: ['why', key, as],
     queryFn: () => read<WhyReply>(`/api/why?key=${encodeURIComponent(key ?? '')}`),
     staleTime: 0,
     gcTime: 0,
