@@ -116,12 +116,12 @@ describe.each(sizes)('a control engineer at the Bench (%s)', (size) => {
     await page.getByRole('button', { name: 'Add a lamp rule' }).click();
     await page.getByLabel(/^Search: When does/).fill('roof air');
     await page.getByRole('button', { name: 'Roof cam is on air' }).click();
-    await page.getByRole('button', { name: 'Why is it off?' }).click();
-    await page.getByTestId('why-chain').getByText('Spare: its lamp is off.').waitFor();
     const spare = await until('it has its lamp', async () =>
       (await buttons(demo)).find((button) => button.legend === 'Spare' && button.lamps.length === 1),
     );
     await page.getByText(/on air · lit now/).waitFor();
+    await page.getByRole('button', { name: 'Why is it lit?' }).click();
+    await page.getByTestId('why-chain').getByText('Spare is lit, because Roof cam is on air.').waitFor();
     await page.getByText('Says', { exact: true }).click();
     await page.getByRole('switch', { name: 'A second touch is needed' }).click();
     await page.getByRole('button', { name: 'Remove' }).click();
