@@ -73,6 +73,8 @@ interface Going {
   readonly trigger: string;
   readonly name: string;
   readonly part: Part;
+  /** What is to go from there: its own, and what rules had put there before it was seen. */
+  readonly shows: readonly Part['made'][];
   tries: number;
   /** When its device was told last, engine milliseconds. */
   sentAt: number;
@@ -461,14 +463,24 @@ export class ClaimLedger {
 
   /** From now on it is seen to that a device does not go on showing what a rule has left. */
   private goes(trigger: string, name: string, part: Part): void {
-    if (!this.changesWhatStands(part)) return;
-    const going: Going = { trigger, name, part, tries: 0, sentAt: this.deps.clock.now(), cancel: () => undefined };
+    // Where somebody had put up the same before, it stays.
+    const shows = joined([part.made], part.over).filter((made) => this.becomesOther(part.base, made));
+    if (shows.length === 0) return;
+    const going: Going = {
+      trigger,
+      name,
+      part,
+      shows,
+      tries: 0,
+      sentAt: this.deps.clock.now(),
+      cancel: () => undefined,
+    };
     this.going.push(going);
     this.lookWhetherGone(going);
   }
 
-  /** Whether what stood there before is something else: where somebody had put up the same before, it stays. */
-  private changesWhatStands({ base, made }: Part): boolean {
+  /** Whether steps make something else of what stands there. */
+  private becomesOther(base: readonly Step[], made: Part['made']): boolean {
     const { board, program } = this.deps;
     return base.some((step) =>
       (madeBy(step, program(), board.read, board) ?? []).some(([key, to]) =>
@@ -489,11 +501,10 @@ export class ClaimLedger {
     const { clock, board, program } = this.deps;
     const { part, trigger, name } = going;
     going.cancel = clock.at(clock.now() + SHOWN_WITHIN_MS, () => {
-      const now = part.made.map(([key]) => board.read(key));
-      const other =
-        part.made.some(([, value], at) => now[at] !== value && now[at] !== UNKNOWN) && !this.showsOlder(part);
-      if (other || (part.device !== null && !program().devices.has(part.device))) return this.gone(going);
-      if (!now.includes(UNKNOWN) && clock.now() - going.sentAt >= againAfter(going.tries)) {
+      const known = part.made.every(([key]) => board.read(key) !== UNKNOWN);
+      const still = going.shows.some((made) => made.every(([key, value]) => board.read(key) === value));
+      if ((known && !still) || (part.device !== null && !program().devices.has(part.device))) return this.gone(going);
+      if (known && clock.now() - going.sentAt >= againAfter(going.tries)) {
         going.tries += 1;
         going.sentAt = clock.now();
         if (going.tries === TRIES_TOLD) this.deps.notDone(trigger, `${this.nameOf(part)} still shows what was to go.`);

@@ -574,3 +574,23 @@ it('what somebody had put up before, just as a while rule keeps it, stays when t
   expect([engine.board.read('captions.countUp'), sent('captions').length, claims()]).toEqual([true, length, []]);
   expect(view(roof)?.lastWords).toMatch(/^It ended: /);
 });
+
+it('what a person had put up, a rule kept and another one took over that was never seen, comes to rest', () => {
+  const [desk, lawn] = [name(1, 'deskCam', 'Ines Halloran'), name(2, 'lawnCam', 'Tomasz Reke')];
+  const { does, engine, pass, refusing, claims, sent } = ruled([desk, lawn]);
+  does('captions', 'nameIn', { name: 'Ines Halloran' });
+  does('switcher', 'program', { source: 'deskCam' });
+  refusing.add('captions');
+  does('switcher', 'program', { source: 'lawnCam' });
+  does('switcher', 'program', { source: 'black' });
+  pass(3000);
+  refusing.clear();
+  pass(30_000);
+  const { length } = sent('captions');
+  pass(600_000);
+  expect([engine.board.read('captions.nameText'), sent('captions').length, claims()]).toEqual([
+    'Ines Halloran',
+    length,
+    [],
+  ]);
+});
