@@ -125,7 +125,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
           From any state
         </Button>
       </View>
-      <Button mode="outlined" style={styles.left} aria-expanded={why} onPress={() => setWhy(!why)}>
+      <Button mode="outlined" style={styles.left} onPress={() => setWhy(!why)}>
         {isLit ? 'Why is it lit?' : 'Why is it off?'}
       </Button>
       {why ? <WhyChain of={button.id} as={face?.sign ?? ''} /> : null}
