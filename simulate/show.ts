@@ -3,7 +3,7 @@ import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
 import { type Button, type Macro, PLAIN_BUTTON, type ShowDocument, type Step, type Trigger } from '@umbek/core/show';
 import type { Chance } from './chance';
 import type { SimNet } from './net';
-import { MIXER, talkRule } from './talk';
+import { MIXER, PLAIN_RULE, talkRule } from './talk';
 
 const ORDER = 'a0';
 const command = (id: string, device: string, name: string, params: Record<string, unknown> = {}): Step =>
@@ -305,16 +305,10 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
   const rule = (number: number, more: Partial<Trigger>): Trigger => ({
     id: `01J0C0RVANEH1TRG000000900${number}`,
     name: `rule ${number}`,
-    group: '',
     kind: 'while',
     on: { kind: 'turns', condition: 'true', to: true },
     steps: [],
-    onlyIf: '',
-    delayMs: 0,
-    minGapMs: 0,
-    again: 'startOver',
-    atStart: 'armed',
-    order: ORDER,
+    ...PLAIN_RULE,
     ...more,
   });
   const over = (source: string, layer: number, template: string): Partial<Trigger> => ({

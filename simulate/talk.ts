@@ -26,6 +26,17 @@ const RULE_EDITS = 4;
 /** So often the mixer falls silent, beside what else befalls it. */
 const SILENCES = 2;
 
+/** What the rules of the simulated show leave as it is. */
+export const PLAIN_RULE = {
+  group: '',
+  onlyIf: '',
+  delayMs: 0,
+  minGapMs: 0,
+  again: 'startOver',
+  atStart: 'armed',
+  order: 'a0',
+} as const;
+
 /** A *follow* rule plays along in each fifth show: two microphones, a shot each. */
 export const isDiscussion = (seed: number): boolean => seed % 5 === 3;
 
@@ -42,7 +53,6 @@ export function talkRule(chance: Chance, document: Pick<ShowDocument, 'sources' 
   return {
     id: '01J0C0RVANEH1TRG0000009101',
     name: 'the discussion',
-    group: '',
     kind: 'follow',
     on: {
       kind: 'voices',
@@ -61,12 +71,7 @@ export function talkRule(chance: Chance, document: Pick<ShowDocument, 'sources' 
       returns: chance.is(0.5),
     },
     steps: [],
-    onlyIf: '',
-    delayMs: 0,
-    minGapMs: 0,
-    again: 'startOver',
-    atStart: 'armed',
-    order: 'a0',
+    ...PLAIN_RULE,
   };
 }
 
