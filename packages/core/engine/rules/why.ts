@@ -95,7 +95,13 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
     const expression = rule === undefined ? undefined : program.expression(rule.when);
     if (rule === undefined || expression === undefined) {
       const last = causes.lastRun(key);
-      if (last === undefined) add({ kind: 'lamp', id: key, t: null, words: `${button.legend}: its lamp is off.` });
+      if (last === undefined)
+        add({
+          kind: 'lamp',
+          id: key,
+          t: null,
+          words: `${button.legend} is off: ${button.lamps.length === 0 ? 'it has no lamp rule' : 'none of its lamp rules is true'}.`,
+        });
       else run(last);
       return chain;
     }
