@@ -24,7 +24,7 @@ import { readerOf, type Scope } from './scope';
 import { StateBoard } from './stateBoard';
 
 /** Keys that an engine takes over from the one before: selections, what was sent last, which rules are armed and what they went by. */
-const KEPT = /^(chosen|sent|armed|was)@/;
+const KEPT = /^(chosen|sent|armed|was|keptOff)@/;
 
 /** Steps that a stop-all does not wait for, and therefore does not tell of. */
 const WAITS: ReadonlySet<Step['kind']> = new Set(['pause', 'wait', 'ask', 'note']);

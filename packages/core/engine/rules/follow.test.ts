@@ -316,6 +316,63 @@ describe('a follow rule', () => {
     expect(cuts().map(([, words]) => words)).toEqual(['program 2', 'program 1']);
   });
 
+  it('is kept off by a hand also by the engine that begins after one that was killed', () => {
+    const trigger = voices();
+    const first = heard(trigger);
+    first.pass(5000);
+    first.talk(1);
+    first.pass(1000);
+    first.does('switcher', 'program', { source: 'lawnCam' });
+    first.pass(3000);
+    const restored = new Map(
+      first.entries.flatMap((one) => (one.kind === 'set' ? [[one.key, one.value] as const] : [])),
+    );
+    // The hand cut at 18:00:06; the next engine begins at 18:00:10.
+    const next = (wall: string) =>
+      heard(trigger, { from: { switcher: { program: 2, preview: 1 } }, restored, wall: new Date(wall) });
+    const soon = next('2026-08-12T18:00:10Z');
+    soon.talk(1);
+    soon.pass(5900);
+    expect([soon.program(), soon.view(trigger)?.state]).toEqual([2, 'changed']);
+    soon.pass(300);
+    expect(soon.program()).toBe(1);
+    // A clock that is behind by a day keeps it off no longer than the rule says.
+    const behind = next('2026-08-11T18:00:10Z');
+    behind.talk(1);
+    behind.pass(9900);
+    expect(behind.program()).toBe(2);
+    behind.pass(300);
+    expect(behind.program()).toBe(1);
+    // Disarmed and armed again is no more kept off, for whatever engine comes.
+    first.engine.board.turn(() => first.engine.rules?.arm(trigger.id, false, { station: 'Desk 1' }));
+    first.pass(50);
+    expect(first.entries.filter((one) => one.kind === 'set').at(-1)).toMatchObject({
+      key: `keptOff@${trigger.id}`,
+      value: 0,
+    });
+  });
+
+  it('takes the end of a mix that it finds under way for no hand', () => {
+    const trigger = voices();
+    const { talk, pass, engine, told } = heard(trigger);
+    const arm = (armed: boolean): void => {
+      engine.board.turn(() => engine.rules?.arm(trigger.id, armed, { station: 'Desk 1' }));
+      pass(50);
+    };
+    arm(false);
+    engine.newsOf('switcher').points({ program: 1, preview: 2, mixing: true });
+    talk(2);
+    arm(true);
+    pass(1000);
+    engine.newsOf('switcher').points({ program: 2, preview: 1, mixing: false });
+    pass(500);
+    expect(told(trigger)).toEqual([]);
+    // The next change is one.
+    engine.newsOf('switcher').points({ program: 1, preview: 2, mixing: false });
+    pass(500);
+    expect(told(trigger)).toEqual(['changed: Somebody took Desk cam. It follows again in 10 s.']);
+  });
+
   it('does not cut any more once it is disarmed, also where it waited for a camera', () => {
     const trigger = voices({}, [{ source: 'deskCam' }, { source: 'lawnCam', position: 'visitors' }]);
     const { talk, pass, cuts, engine, view } = heard(trigger, {

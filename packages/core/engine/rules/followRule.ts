@@ -39,6 +39,8 @@ export interface FollowDependencies {
   readonly stop: (runId: string, why: string) => void;
   /** Somebody cut by hand. */
   readonly overruled: (words: string) => void;
+  /** From now on a hand keeps it off for so many milliseconds; 0: no more. The next engine knows it as well. */
+  readonly keptOff: (forMs: number) => void;
   /** It is another state, or waits for something else. */
   readonly told: () => void;
 }
@@ -66,6 +68,8 @@ export class FollowRule implements Reader {
   private tried: { readonly source: string; readonly t: number } | null = null;
   /** Its shots that were on air when it last looked; null: that was not known. */
   private onAir: ReadonlySet<string> | null = null;
+  /** It first looked in the middle of a mix: whoever began that one, its end is no hand's. */
+  private sawHalf = false;
   private shotSince: number;
   private unknownSince: number | null = null;
   /** Shots whose cameras were sent ahead since they were last on air. */
@@ -76,7 +80,7 @@ export class FollowRule implements Reader {
   constructor(
     readonly trigger: Trigger,
     private readonly deps: FollowDependencies,
-    /** Until when a hand keeps it off, engine milliseconds: of the same rule before it was edited. */
+    /** Until when a hand keeps it off, engine milliseconds: of the same rule before it was edited, or before the engine died. */
     private heldUntil = -Infinity,
   ) {
     if (trigger.on.kind !== 'voices') throw new Error('A follow rule has voices.');
@@ -93,11 +97,6 @@ export class FollowRule implements Reader {
       ]),
     ];
     deps.board.subscribe(this.keys, this);
-  }
-
-  /** Until when a hand keeps it off, engine milliseconds; in the past: nothing does. */
-  get keptOffUntil(): number {
-    return this.heldUntil;
   }
 
   get state(): FollowState {
@@ -164,9 +163,14 @@ export class FollowRule implements Reader {
     this.onAir = null;
     this.unknownSince = null;
     // Who arms it anew wants it at once; a mixer that was away for a moment does not end what a hand did.
-    if (state === 'rests') this.heldUntil = -Infinity;
+    if (state === 'rests' && this.heldUntil > -Infinity) this.keepOff(this.deps.clock.now(), 0);
     this.sent.clear();
     this.be(state, why);
+  }
+
+  private keepOff(t: number, forMs: number): void {
+    this.heldUntil = forMs === 0 ? -Infinity : t + forMs;
+    this.deps.keptOff(forMs);
   }
 
   private be(state: FollowState, why: string): void {
@@ -183,15 +187,19 @@ export class FollowRule implements Reader {
     for (const source of onAir) this.sent.delete(source);
     if (before === null) {
       this.shotSince = t;
+      this.sawHalf = this.mixing();
       return;
     }
     if (before.size === onAir.size && [...before].every((source) => onAir.has(source))) return;
     this.shotSince = t;
+    const itsEnd = this.sawHalf && [...onAir].every((source) => before.has(source));
+    this.sawHalf = false;
+    if (itsEnd) return;
     const { taking } = this;
     // Through a mix of its own both halves are seen, then the new one alone.
     if (taking !== null && onAir.has(taking.source) && t <= taking.until) return;
     this.end('Somebody cut by hand.');
-    this.heldUntil = t + this.on.holdOffMs;
+    this.keepOff(t, this.on.holdOffMs);
     const [shown] = onAir;
     const what = shown === undefined ? 'something else' : this.nameOf(shown);
     this.deps.overruled(

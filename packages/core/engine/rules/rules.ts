@@ -44,6 +44,12 @@ const wasKey = (trigger: string): string => `was@${trigger}`;
 /** It is written down no more often than this, milliseconds: levels come and go. */
 const WAS_EVERY_MS = 1000;
 
+/**
+ * Board key of until when a hand keeps a *follow* rule off, milliseconds since 1970; 0: nothing does. An edit and the next engine go by it: who cuts by
+ * hand is not overruled because a machine began anew.
+ */
+const keptOffKey = (trigger: string): string => `keptOff@${trigger}`;
+
 /** Board key that tells pages that a rule holds or tells otherwise than before: its state, and a number that counts up. */
 export const ruleKey = (trigger: string): string => `rule@${trigger}`;
 
@@ -177,8 +183,6 @@ export class Rules {
   private readonly before = new Map<string, PlainValue>();
   /** Rules that went by something that became other. */
   private readonly turned = new Set<string>();
-  /** Until when hands keep *follow* rules off that are just edited. */
-  private readonly keptOff = new Map<string, number>();
   /** Rules that were armed before all were disarmed at once. */
   private armedBefore: readonly string[] = [];
 
@@ -222,8 +226,6 @@ export class Rules {
         this.hearAgain(id);
         continue;
       }
-      const keptOff = this.follows.get(id)?.keptOffUntil;
-      if (keptOff !== undefined) this.keptOff.set(id, keptOff);
       this.end(id);
       if (next === undefined || keeps(next) !== keeps(reader.trigger)) {
         this.claims.orphan(id);
@@ -231,7 +233,6 @@ export class Rules {
       }
     }
     for (const trigger of program.triggers.values()) if (!this.readers.has(trigger.id)) this.begin(trigger);
-    this.keptOff.clear();
     this.sum();
   }
 
@@ -540,13 +541,27 @@ export class Rules {
           this.note(trigger, { t: clock.now(), what: 'changed', words, read: [], key });
           this.tell(trigger, 'changed', words, undefined, key);
         },
+        keptOff: (forMs) => {
+          const value = forMs === 0 ? 0 : clock.wall().getTime() + forMs;
+          board.set(keptOffKey(id), value);
+          this.deps.journal.append({ kind: 'set', t: clock.now(), key: keptOffKey(id), value });
+        },
         told: () => {
           this.show(id);
           this.sum();
         },
       },
-      this.keptOff.get(id),
+      this.keptOffUntil(trigger),
     );
+  }
+
+  /** Until when a hand keeps a *follow* rule off, milliseconds of the engine's clock. A clock that was set meanwhile keeps it off no longer than the rule says. */
+  private keptOffUntil({ id, on }: Trigger): number | undefined {
+    const { clock, board } = this.deps;
+    const until = board.read(keptOffKey(id));
+    if (typeof until !== 'number' || on.kind !== 'voices') return undefined;
+    const left = until - clock.wall().getTime();
+    return left <= 0 ? undefined : clock.now() + Math.min(left, on.holdOffMs);
   }
 
   private hearAgain(id: string): void {
