@@ -1,13 +1,20 @@
 import type { Because } from '@umbek/protocol';
 import { StyleSheet, Text, View } from 'react-native';
-import { useWhy } from '../show/useTriggers';
+import { NoAnswer, useWhy } from '../show/useTriggers';
 import { colour, font } from '../theme/tokens';
 import { timeOfDay } from './timeWords';
 
 /** Why something is as it is: its causes, the newest first. @param of a point, or the id of a button, macro, run, press or trigger @param as what it is now */
 export function WhyChain({ of, as }: { readonly of: string; readonly as?: string | undefined }) {
-  const { data, isError } = useWhy(of, as);
-  if (isError) return <Text style={styles.unknown}>What led to it is no longer known.</Text>;
+  const { data, error } = useWhy(of, as);
+  if (error !== null)
+    return (
+      <Text style={styles.unknown}>
+        {error instanceof NoAnswer
+          ? 'The engine does not answer. Ask again when it is back.'
+          : 'What led to it is no longer known.'}
+      </Text>
+    );
   return <Chain because={data?.chain ?? []} />;
 }
 

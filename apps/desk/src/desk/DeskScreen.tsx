@@ -14,6 +14,7 @@ import { useStrips } from '../show/useStrips';
 import { useBrightness } from '../theme/brightness';
 import { colour, font, WIDE } from '../theme/tokens';
 import { AirPictures } from './AirPictures';
+import { CapReasons } from './CapReasons';
 import { FindPerson } from './FindPerson';
 import { Cap } from './Cap';
 import { type GridSize, gridSizeOf, KeyGrid } from './KeyGrid';
@@ -28,6 +29,8 @@ import { RulesLine } from './RulesLine';
 import { LogTail } from '../shell/laterPlace';
 import { Strip } from './Strip';
 import { useMyPanel } from './useMyPanel';
+import { ALWAYS_PRESSES, useWhyAsk } from './useWhyAsk';
+import { WhyButton, WhyPrompt } from './WhyButton';
 import { KeyHints, useKeyHints } from '../keys/KeyHints';
 import { DialPad } from '../keys/DialPad';
 import { KeyTold } from '../keys/KeyTold';
@@ -153,6 +156,7 @@ function Desk({
   );
   const numbers = useMemo(() => numbersOf(document), [document]);
   const [shift, setShift] = useState(NO_SHIFT);
+  const why = useWhyAsk();
   const page = pageOf(panel, askedPage);
   const strips = useStrips(document, panel?.id, page?.id ?? null, shift.on, stationOf(document, station)).filter(
     ({ strip }) => strip !== take,
@@ -225,6 +229,8 @@ function Desk({
         onShift={setShift}
       />
     ) : null;
+  const reasons = why.of === null ? null : <CapReasons document={document} of={why.of} onClose={why.end} />;
+  const whyButton = chosen === null ? null : <WhyButton asking={why.asking} onPress={why.begin} />;
   const takeBar = take ? <TakeBar document={document} strip={take} dim={dim} upright={wide} /> : null;
 
   if (wide || sideways) {
@@ -246,13 +252,20 @@ function Desk({
               <AirPictures document={document} drawn={whole} />
             )}
             <OpenSound document={document} />
-            <RulesLine />
+            <View style={styles.sound}>
+              <View style={styles.fill}>
+                <RulesLine />
+              </View>
+              {whyButton}
+            </View>
             {wide ? (
               <>
                 <Runs />
-                <LastRun />
+                {why.asking ? <WhyPrompt onCancel={why.end} /> : <LastRun />}
                 <DialPad shortcuts={document.shortcuts} numbers={numbers} station={station} />
               </>
+            ) : why.asking ? (
+              <WhyPrompt onCancel={why.end} />
             ) : (
               <RunSlot />
             )}
@@ -273,6 +286,7 @@ function Desk({
             <LogTail document={document} lines={Math.max(4, Math.min(14, Math.floor((height - 440) / 26)))} />
           ) : null}
         </ScrollView>
+        {reasons}
       </View>
     );
   }
@@ -290,8 +304,9 @@ function Desk({
           <OpenSound document={document} />
         </View>
         <RulesLine short />
+        {whyButton}
       </View>
-      <RunSlot />
+      {why.asking ? <WhyPrompt onCancel={why.end} /> : <RunSlot />}
     </>
   );
   return (
@@ -307,6 +322,7 @@ function Desk({
         <StopHandle />
         <View style={width < 330 ? null : styles.fill}>{takeBar}</View>
       </View>
+      {reasons}
     </View>
   );
 }
@@ -336,7 +352,7 @@ const TakeBar = memo(function TakeBar({
     return step.command === 'mix' || step.command === 'wipe' ? `${String(step.params.frames ?? 25)} f` : undefined;
   };
   return (
-    <View style={[upright ? styles.takeUpright : styles.take, dim]}>
+    <View style={[upright ? styles.takeUpright : styles.take, dim]} testID={ALWAYS_PRESSES}>
       {buttons.map((button) => {
         const words = told(button);
         return (
@@ -356,7 +372,7 @@ const TakeBar = memo(function TakeBar({
 });
 
 const styles = StyleSheet.create({
-  sound: { flexDirection: 'row', gap: 10 },
+  sound: { flexDirection: 'row', alignItems: 'center', gap: 10 },
   phone: { flex: 1, backgroundColor: colour.ground },
   fixed: { paddingHorizontal: 12, paddingTop: 6, gap: 4 },
   column: { paddingHorizontal: 12, paddingTop: 4, paddingBottom: 12, gap: 4 },

@@ -10,8 +10,14 @@ import { useEdits } from './ShowContext';
 const SCOPES = ['armed', 'rule'];
 const LIST = ['triggers'];
 
+/** Nobody answered: what was asked may well be known. */
+export class NoAnswer extends Error {}
+
 async function read<T>(path: string): Promise<T> {
-  const response = await ask(path);
+  const response = await ask(path).catch(() => {
+    throw new NoAnswer();
+  });
+  if (response.status >= 500) throw new NoAnswer();
   if (!response.ok) throw new Error(String(response.status));
   return (await response.json()) as T;
 }
@@ -35,6 +41,16 @@ export function useTriggers(ids: readonly string[]): ReadonlyMap<string, Trigger
   });
   return useMemo(() => new Map(data?.map((one) => [one.id, one])), [data]);
 }
+
+/** What every trigger does now, asked anew each second: where the show is operated, the triggers themselves are not loaded. */
+export const useTriggerRows = () =>
+  useQuery({
+    queryKey: [...LIST, 'operated'],
+    queryFn: () => read<TriggersReply>('/api/triggers'),
+    refetchInterval: 1000,
+    staleTime: 0,
+    retry: false,
+  });
 
 /** One trigger with its last events. */
 export function useTrigger(id: string): TriggerReply | undefined {

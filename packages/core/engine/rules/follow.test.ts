@@ -325,7 +325,7 @@ describe('a follow rule', () => {
     first.does('switcher', 'program', { source: 'lawnCam' });
     first.pass(3000);
     const restored = new Map(
-      first.entries.flatMap((one) => (one.kind === 'set' ? [[one.key, one.value] as const] : [])),
+      first.entries.flatMap((one) => (one.kind === 'set' && one.value !== null ? [[one.key, one.value] as const] : [])),
     );
     // The hand cut at 18:00:06; the next engine begins at 18:00:10.
     const next = (wall: string) =>

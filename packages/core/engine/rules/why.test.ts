@@ -22,7 +22,6 @@ describe('why something is as it is', () => {
       'point: Roof cam is on air.',
       'point: Switcher: input on program is Roof cam.',
       'command: Switcher was told: cut.',
-      'run: Cut · Switcher ran.',
       'press: Ines at Desk 1 pressed Switcher: cut.',
     ]);
   });

@@ -59,8 +59,10 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
   };
 
   const run = (one: KnownRun): void => {
-    if (!add({ kind: 'run', id: one.runId, t: one.t, words: `${one.name} ran.` })) return;
     const { kind, id } = one.cause;
+    // A command from its own control: the hand says it all.
+    if (kind === 'press' && isDirect(causes.press(id)?.buttonId)) return press(id);
+    if (!add({ kind: 'run', id: one.runId, t: one.t, words: `${one.name} ran.` })) return;
     if (kind === 'press' || kind === 'release') return press(id);
     if (kind === 'trigger') return trigger(id, one.t);
     if (kind === 'run' || kind === 'steer') {
@@ -68,6 +70,9 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
       if (before !== undefined) run(before);
     } else if (kind === 'station') add({ kind: 'press', id, t: one.t, words: `${id} started it.` });
   };
+
+  const isDirect = (id: string | undefined): boolean =>
+    id !== undefined && id.includes('.') && !program.buttons.has(id) && !program.macros.has(id);
 
   const press = (id: string): void => {
     const one = causes.press(id);

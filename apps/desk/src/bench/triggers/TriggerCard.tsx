@@ -3,29 +3,9 @@ import type { ShowDocument, Trigger } from '@umbek/core/show';
 import type { TriggerRow } from '@umbek/protocol';
 import { memo } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
+import { clockWords, stateWords } from '../../show/triggerWords';
 import { colour, font } from '../../theme/tokens';
 import { MicLevel } from './MicLevel';
-
-/** What a trigger is at this moment, in one word or two. */
-export const stateWords = (row: TriggerRow | undefined): string =>
-  row === undefined
-    ? ''
-    : !row.armed
-      ? 'disarmed'
-      : row.state === 'holds'
-        ? row.kind === 'follow'
-          ? 'following'
-          : 'active'
-        : row.state === 'changed'
-          ? row.kind === 'follow'
-            ? 'held off'
-            : 'overruled'
-          : row.state === 'waiting'
-            ? 'waiting'
-            : 'armed';
-
-/** Time of day of an event, to the second. */
-export const clockWords = (at: string): string => new Date(at).toTimeString().slice(0, 8);
 
 /** A trigger in its list: its sentence, whether it is armed, and what it did last. */
 export const TriggerCard = memo(function TriggerCard({

@@ -30,7 +30,7 @@ import type { StepOwner } from '../owner';
 import { StepList } from '../StepList';
 import { RuleKeys } from './RuleKeys';
 import { TriggerEvents } from './TriggerEvents';
-import { clockWords, stateWords } from './TriggerCard';
+import { clockWords, stateWords } from '../../show/triggerWords';
 import { VoicesForm, VoicesSettings } from './VoicesForm';
 
 const AGAIN: readonly { readonly value: Trigger['again']; readonly label: string }[] = [

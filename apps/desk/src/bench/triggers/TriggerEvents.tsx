@@ -8,7 +8,7 @@ import { Confirm } from '../../common/Confirm';
 import { Chain } from '../../common/WhyChain';
 import { useTriggerDeed } from '../../show/useTriggers';
 import { colour, font } from '../../theme/tokens';
-import { clockWords } from './TriggerCard';
+import { clockWords } from '../../show/triggerWords';
 
 const WHAT: Readonly<Record<TriggerReply['edges'][number]['what'], string>> = {
   fired: 'Fired',

@@ -1,0 +1,35 @@
+import type { ShowDocument } from '@umbek/core/show';
+import { ScrollView, StyleSheet } from 'react-native';
+import { Button } from 'react-native-paper';
+import { AppDialog } from '../common/AppDialog';
+import { WhyChain } from '../common/WhyChain';
+import { useFace } from '../live/LiveContext';
+
+/** Why a cap is lit, or off: the rule of its lamp, and what led there. @param of id of its button */
+export function CapReasons({
+  document,
+  of,
+  onClose,
+}: {
+  readonly document: ShowDocument;
+  readonly of: string;
+  readonly onClose: () => void;
+}) {
+  const face = useFace(of);
+  const legend = face?.legend ?? document.buttons.find(({ id }) => id === of)?.legend ?? '';
+  const isLit = face?.sign !== undefined && face.sign !== null;
+  return (
+    <AppDialog
+      visible
+      title={`Why is ${legend === '' ? 'this cap' : legend} ${isLit ? 'lit' : 'off'}?`}
+      onClose={onClose}
+      actions={<Button onPress={onClose}>Close</Button>}
+    >
+      <ScrollView style={styles.list} tabIndex={0} accessibilityLabel="What led to it">
+        <WhyChain of={of} as={face?.sign ?? ''} />
+      </ScrollView>
+    </AppDialog>
+  );
+}
+
+const styles = StyleSheet.create({ list: { maxHeight: 420 } });

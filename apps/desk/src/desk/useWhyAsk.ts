@@ -1,0 +1,89 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { listen } from '../live/listen';
+
+/** A question that nobody puts is over after so long: the next touch presses again, milliseconds. */
+const ASKS_FOR_MS = 10_000;
+/** What comes of the touch that asked is no press, milliseconds. */
+const OF_THAT_TOUCH_MS = 700;
+/** What a cap on the Desk is found by. */
+const CAP = '[data-testid^="cap-"]';
+/** What stands in here presses whatever is asked: a cut waits for nobody's question. */
+export const ALWAYS_PRESSES = 'always-presses';
+
+export interface WhyAsk {
+  /** The next cap that is touched tells why it is as it is, and is not pressed. */
+  readonly asking: boolean;
+  /** The button that was asked about; null: none. */
+  readonly of: string | null;
+  readonly begin: () => void;
+  readonly end: () => void;
+}
+
+const capOf = (event: Event): { readonly id: string; readonly always: boolean } | null => {
+  const cap = event.target instanceof Element ? event.target.closest(CAP) : null;
+  const id = cap?.getAttribute('data-testid')?.slice('cap-'.length);
+  return cap === null || id === undefined
+    ? null
+    : { id, always: cap.closest(`[data-testid="${ALWAYS_PRESSES}"]`) !== null };
+};
+
+/**
+ * Asks a cap why it is as it is: by touch, pointer or key once it was said that the next touch asks, by the secondary button of a mouse at any time.
+ * It stands before the caps themselves, so that none of them can take a question for a press.
+ */
+export function useWhyAsk(): WhyAsk {
+  const [asking, setAsking] = useState(false);
+  const [of, setOf] = useState<string | null>(null);
+  const last = useRef({ id: '', at: -Infinity });
+  useEffect(() => {
+    const put = (event: Event, id: string): void => {
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      last.current = { id, at: performance.now() };
+      setAsking(false);
+      setOf(id);
+    };
+    const asks = (event: Event): void => {
+      const cap = capOf(event);
+      if (cap !== null && asking && !cap.always) put(event, cap.id);
+    };
+    return listen(
+      window,
+      {
+        pointerdown: (event: PointerEvent) => {
+          const cap = capOf(event);
+          // The secondary button asks at once: it presses nothing.
+          if (cap !== null && event.button === 2 && event.pointerType === 'mouse') return put(event, cap.id);
+          if (event.button === 0) asks(event);
+        },
+        click: (event: MouseEvent) => {
+          const cap = capOf(event);
+          if (cap === null) return;
+          // A screen reader clicks; the click after the touch that asked is that touch.
+          const { id, at } = last.current;
+          if (cap.id !== id || performance.now() - at > OF_THAT_TOUCH_MS) return asks(event);
+          event.stopImmediatePropagation();
+        },
+        keydown: (event: KeyboardEvent) => {
+          const cap = capOf(event);
+          if (cap !== null && (event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)))
+            return put(event, cap.id);
+          if (event.key === 'Enter' || event.key === ' ') asks(event);
+          if (event.key === 'Escape' && asking) setAsking(false);
+        },
+      },
+      true,
+    );
+  }, [asking]);
+  useEffect(() => {
+    if (!asking) return undefined;
+    const timer = setTimeout(() => setAsking(false), ASKS_FOR_MS);
+    return () => clearTimeout(timer);
+  }, [asking]);
+  const begin = useCallback(() => setAsking((before) => !before), []);
+  const end = useCallback(() => {
+    setAsking(false);
+    setOf(null);
+  }, []);
+  return { asking, of, begin, end };
+}
