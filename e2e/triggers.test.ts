@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { demoId } from '@umbek/demo';
 import type { Page } from 'playwright-core';
+import { ulid } from 'ulid';
 import { freshDemo, openAt, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 import { Hand } from './support/hand';
@@ -85,6 +86,38 @@ describe.each(sizes)('triggers (%s)', (size) => {
     expect((await trigger(demo, mine.id)).armed).toBe(false);
     await page.getByText(/^Disarmed · /).waitFor();
     expect(await serious(page)).toEqual([]);
+    await demo.close();
+  });
+
+  it('is made where the thing stands: from a caption, a level, and the lamp of a cap', async () => {
+    const demo = await freshDemo();
+    const page = await openAt(demo.url, size, '/rig/captions?part=points');
+    await page.getByRole('button', { name: 'New trigger from Name caption is up' }).click();
+    await page.getByText('When Captions: name caption is not up', { exact: true }).waitFor();
+    await page.getByText('While Captions: name caption is up', { exact: true }).click();
+    await choose(page, 'Bring the count board in', 'count board in');
+    await page.keyboard.press('Escape');
+    await until('it is there', async () =>
+      (await made(demo)).some(({ name }) => name === 'While Captions: name caption is up'),
+    );
+    await demo.post('/api/press', {
+      pressId: ulid(),
+      buttonId: demoId('BTN', 10),
+      phase: 'down',
+      station: 'Desk 1',
+    });
+    await until('the board is up', async () => (await captions(demo)).countUp === true);
+
+    await page.goto(`${demo.url}/rig/sound?part=points`);
+    await page.getByRole('button', { name: 'New trigger from Level of channel 1' }).first().click();
+    await page.getByText('While Sound: level of channel 1 is over -30 dB', { exact: true }).waitFor();
+    await page.keyboard.press('Escape');
+
+    await page.goto(`${demo.url}/bench?b=${demoId('BTN', 4)}`);
+    await page.getByText('Lights', { exact: true }).click();
+    await page.getByRole('button', { name: 'New trigger from the lamp of Roof cam' }).click();
+    await page.getByText('When Roof cam leaves air', { exact: true }).click();
+    await until('it is there', async () => (await made(demo)).some(({ name }) => name === 'When Roof cam leaves air'));
     await demo.close();
   });
 

@@ -59,6 +59,7 @@ const PATIENT = [
   'strips',
   'triggers',
   'together',
+  'why',
   'windows',
 ];
 /** Random shows on virtual time; `npm run simulate -- --seeds 1000` plays more. */

@@ -33,5 +33,6 @@ export * from './stepTree';
 export * from './strips/index';
 export * from './uses';
 export * from './valueFields';
+export * from './occasionsFrom';
 export * from './triggers';
 export * from './voices';

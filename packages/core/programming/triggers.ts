@@ -3,7 +3,7 @@ import { type Occasion, type ShowDocument, type Step, switchedOn, type Trigger }
 import { isKeepable } from '../engine/rules/keepable';
 import { partOf } from '../show/part';
 import { commandWords, sentenceOf } from '../engine/sentence';
-import { conditionOf, conditionWords, conjuncts, saidOf } from '../engine/conditions';
+import { conditionOf, conditionWords, conjuncts, saidOf, toldOf } from '../engine/conditions';
 import { lampChoices } from './lampChoices';
 import { inOrder, orderBetween } from './order';
 import { negated } from '../engine/conditions';
@@ -50,6 +50,7 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
       choice('Sources', `When ${name} leaves air`, 'when', turns(air, false)),
       choice('Sources', `While ${name} is on preview`, 'while', turns(next)),
       choice('Sources', `When ${name} comes on preview`, 'when', turns(next)),
+      choice('Sources', `When ${name} leaves preview`, 'when', turns(next, false)),
       choice('Sources', `When ${name} gives no picture`, 'when', turns(`picture("${key}") == "none"`)),
       choice('Sources', `When ${name} is black`, 'when', turns(`picture("${key}") == "black"`)),
       choice('Sources', `When ${name} is frozen`, 'when', turns(`picture("${key}") == "frozen"`)),
@@ -167,7 +168,7 @@ export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, docume
   if (known !== undefined) return known.words;
   if (on.kind === 'changes') {
     const value = document.values.find(({ key }) => on.of === `value.${key}`);
-    return `When ${value?.name ?? on.of} changes`;
+    return `When ${value?.name ?? toldOf(on.of, '', document)?.about ?? on.of} changes`;
   }
   const asked = within(askedWords(on.condition, document), document);
   if (kind === 'while') return `While ${asked}`;

@@ -1,6 +1,7 @@
 import { changed } from '@umbek/core/changes';
-import { celOf, lampChoices, lampRuleWords } from '@umbek/core/programming';
+import { celOf, lampChoices, lampRuleWords, occasionsFrom } from '@umbek/core/programming';
 import { type Button as ButtonData, LampSign, type LampRule, type ShowDocument } from '@umbek/core/show';
+import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
@@ -33,6 +34,7 @@ async function tryLamp(buttonId: string, sign: LampRule['show'], edits: ReturnTy
 /** When a button lights: rules from lists, the first that holds wins. */
 export function LampRules({ document, button }: { readonly document: ShowDocument; readonly button: ButtonData }) {
   const edits = useEdits();
+  const router = useRouter();
   useStripShown(button.stripId);
   const face = useFace(button.id);
   const [picking, setPicking] = useState(false);
@@ -125,9 +127,20 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
           From any state
         </Button>
       </View>
-      <Button mode="outlined" style={styles.left} onPress={() => setWhy(!why)}>
-        {isLit ? 'Why is it lit?' : 'Why is it off?'}
-      </Button>
+      <View style={styles.line2}>
+        <Button mode="outlined" onPress={() => setWhy(!why)}>
+          {isLit ? 'Why is it lit?' : 'Why is it off?'}
+        </Button>
+        {occasionsFrom(button.id, document).length === 0 ? null : (
+          <Button
+            mode="outlined"
+            accessibilityLabel={`New trigger from the lamp of ${button.legend}`}
+            onPress={() => router.navigate(`/bench?list=triggers&from=${button.id}` as never)}
+          >
+            New trigger from it
+          </Button>
+        )}
+      </View>
       {why ? <WhyChain of={button.id} as={face?.sign ?? ''} /> : null}
       <AskablePicker
         document={document}

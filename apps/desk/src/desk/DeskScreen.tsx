@@ -230,7 +230,7 @@ function Desk({
       />
     ) : null;
   const reasons = why.of === null ? null : <CapReasons document={document} of={why.of} onClose={why.end} />;
-  const whyButton = chosen === null ? null : <WhyButton asking={why.asking} onPress={why.begin} />;
+  const whyButton = panel === undefined ? null : <WhyButton asking={why.asking} onPress={why.begin} />;
   const takeBar = take ? <TakeBar document={document} strip={take} dim={dim} upright={wide} /> : null;
 
   if (wide || sideways) {

@@ -38,16 +38,21 @@ export function RulesLine({ short = false }: { readonly short?: boolean }) {
           {holding ? <Text style={styles.hold}>{short ? ' · active' : ` · active: ${hold}`}</Text> : null}
         </Text>
       </Pressable>
-      {open ? <WhatTheyDid title={whole} onClose={() => setOpen(false)} /> : null}
+      {open ? <WhatTheyDid armed={armed} onClose={() => setOpen(false)} /> : null}
     </>
   );
 }
 
-function WhatTheyDid({ title, onClose }: { readonly title: string; readonly onClose: () => void }) {
+function WhatTheyDid({ armed, onClose }: { readonly armed: number; readonly onClose: () => void }) {
   const { data, error } = useTriggerRows();
   const told = [...(data ?? [])].sort((a, b) => (b.lastFired ?? '').localeCompare(a.lastFired ?? ''));
   return (
-    <AppDialog visible title={title} onClose={onClose} actions={<Button onPress={onClose}>Close</Button>}>
+    <AppDialog
+      visible
+      title={told.length === 0 ? 'Triggers' : `Triggers: ${armed} of ${told.length} armed`}
+      onClose={onClose}
+      actions={<Button onPress={onClose}>Close</Button>}
+    >
       <ScrollView style={styles.list} tabIndex={0} accessibilityLabel="What the triggers did">
         {error === null ? null : <Text style={styles.words}>The engine does not answer. It is asked again.</Text>}
         {told.slice(0, MOST_TOLD).map((row) => (

@@ -1,11 +1,12 @@
 import type { PointDefinition } from '@umbek/core/devices';
 import type { Device } from '@umbek/core/show';
 import { memo } from 'react';
-import { StyleSheet, Text, View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { usePoint } from '../live/LiveContext';
 import { colour, font } from '../theme/tokens';
 
-/** Every state that the device gives back, as it is now. Lamps, waits and conditions read these. */
+/** Every state that the device gives back, as it is now. Lamps, waits and conditions read these; a trigger is made from each where it stands. */
 export function PointList({
   device,
   points,
@@ -31,6 +32,7 @@ const VALUE_WORDS: Readonly<Record<string, string>> = {
 
 const Row = memo(function Row({ name, point }: { readonly name: string; readonly point: PointDefinition }) {
   const value = usePoint(name);
+  const router = useRouter();
   const shown =
     value === undefined
       ? 'not known'
@@ -49,6 +51,14 @@ const Row = memo(function Row({ name, point }: { readonly name: string; readonly
         <Text style={styles.key}>{name}</Text>
       </View>
       <Text style={[styles.value, value === undefined && styles.unknown]}>{shown}</Text>
+      <Pressable
+        role="button"
+        accessibilityLabel={`New trigger from ${point.words}`}
+        onPress={() => router.navigate(`/bench?list=triggers&from=${name}` as never)}
+        style={styles.trigger}
+      >
+        <Text style={styles.triggerWord}>Trigger…</Text>
+      </Pressable>
     </View>
   );
 });
@@ -75,4 +85,11 @@ const styles = StyleSheet.create({
     textAlign: 'right',
   },
   unknown: { color: colour.warning },
+  trigger: {
+    minHeight: 44,
+    minWidth: 72,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
+  triggerWord: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
 });

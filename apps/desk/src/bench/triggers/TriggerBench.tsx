@@ -1,5 +1,11 @@
 import { made } from '@umbek/core/changes';
-import { newTrigger, occasionChoices, type OccasionChoice, triggersListed } from '@umbek/core/programming';
+import {
+  newTrigger,
+  occasionChoices,
+  type OccasionChoice,
+  occasionsFrom,
+  triggersListed,
+} from '@umbek/core/programming';
 import type { ShowDocument, Trigger } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useState } from 'react';
@@ -43,7 +49,7 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
     [document, search],
   );
   const choices = useMemo(
-    () => (picking ? occasionChoices(document).filter((one) => from === undefined || concerns(one, from)) : []),
+    () => (!picking ? [] : from === undefined ? occasionChoices(document) : occasionsFrom(from, document)),
     [document, picking, from],
   );
   const open = useCallback(
@@ -144,12 +150,6 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
     </>
   );
 }
-
-/** Whether a choice is about one thing: a source, device or value by its key. */
-const concerns = ({ on }: OccasionChoice, key: string): boolean => {
-  const text = on.kind === 'turns' ? on.condition : on.kind === 'changes' ? on.of : '';
-  return text.includes(`"${key}"`) || text.startsWith(`${key}.`) || text === `value.${key}`;
-};
 
 /** A group of triggers, armed and disarmed together. */
 function GroupHead({
