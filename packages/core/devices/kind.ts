@@ -72,6 +72,8 @@ export interface PointDefinition {
   readonly counts?: true;
   /** Counts whole seconds, down or up, while a switch of the same device is on; at the moment at which it is told, it is exactly that. */
   readonly ticks?: { readonly by: 1 | -1; readonly while: string };
+  /** A sound level that nobody hears while this switch of the same device is on, wherever the device measures it. */
+  readonly silentWhile?: string;
   /** Changes many times a second and is only looked at: pages are told five times a second. */
   readonly often?: true;
 }

@@ -197,7 +197,16 @@ export const soundMixer = defineKind({
           [`ch${channel}Name`, { words: `Name of channel ${channel}`, type: 'text' }],
           [`ch${channel}Fader`, { words: `Fader of channel ${channel}`, type: 'number', unit: 'dB' }],
           [`ch${channel}Mute`, { words: `Channel ${channel} is muted`, type: 'switch' }],
-          [`ch${channel}Level`, { words: `Level of channel ${channel}`, type: 'number', unit: 'dB', often: true }],
+          [
+            `ch${channel}Level`,
+            {
+              words: `Level of channel ${channel}`,
+              type: 'number',
+              unit: 'dB',
+              often: true,
+              silentWhile: `ch${channel}Mute`,
+            },
+          ],
           [`ch${channel}Open`, { words: `Somebody speaks on channel ${channel}`, type: 'switch' }],
         ],
       ),

@@ -163,6 +163,27 @@ describe('a follow rule', () => {
     expect(program()).toBe(2);
   });
 
+  it('does not hear who is muted, also where the mixer measures before the mute', () => {
+    const { engine, talk, pass, cuts } = heard(voices({ nobodyMs: 3000 }));
+    talk(1);
+    pass(5000);
+    engine.newsOf('sound').points({ ch2Mute: true });
+    // Together they would bring the wide shot after a second.
+    talk(1, 2);
+    pass(1500);
+    expect(cuts()).toEqual([]);
+    engine.newsOf('sound').points({ ch2Mute: false });
+    talk(2);
+    pass(450);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2']);
+    // Muted while on air: after its release of 0.4 s nobody talks, and after 3 s more the wide shot comes.
+    engine.newsOf('sound').points({ ch2Mute: true });
+    pass(3300);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2']);
+    pass(200);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2', 'program 5']);
+  });
+
   it('takes the silence of the mixer for no silence in the room', () => {
     const trigger = voices({ nobodyMs: 2000 });
     const { engine, talk, pass, cuts, view } = heard(trigger);

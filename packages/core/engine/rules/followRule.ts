@@ -1,3 +1,4 @@
+import { pointsOf } from '../../devices/index';
 import { UNKNOWN } from '../../expression/index';
 import { frameMs, type ShowDocument, type Step, type Trigger, type Voices } from '../../show/index';
 import { onAirKey } from '../airWatch';
@@ -61,6 +62,8 @@ interface Taking {
 export class FollowRule implements Reader {
   private readonly on: Voices;
   private readonly shots: readonly Shot[];
+  /** Of each microphone the point that says that it is muted; null: its mixer has none. */
+  private readonly mutes: readonly (string | null)[];
   private readonly keys: readonly string[];
   private heard: Heard;
   private timer: Cancel = () => undefined;
@@ -88,8 +91,10 @@ export class FollowRule implements Reader {
     this.shots = [...this.on.mics, ...(this.on.wide === null ? [] : [this.on.wide])];
     this.shotSince = deps.clock.now();
     this.heard = silence(this.on.mics.length, this.shotSince);
+    this.mutes = this.on.mics.map(({ level }) => muteOf(level, deps.program().document));
     this.keys = [
       ...new Set([
+        ...this.mutes.filter((one) => one !== null),
         ...this.on.mics.flatMap(({ level }) => [level, reachedKey(deviceOf(level))]),
         ...this.shots.map(({ source }) => onAirKey(source)),
         reachedKey(this.on.switcher),
@@ -138,10 +143,17 @@ export class FollowRule implements Reader {
     const levels = this.on.mics.map(({ level }) => board.read(level));
     const dumb = levels.findIndex((level) => typeof level !== 'number');
     if (dumb >= 0) return this.rest('waits', `The level of ${this.on.mics[dumb]?.name ?? ''} is not known.`);
-    this.heard = hear(this.heard, levels as number[], t, this.on);
+    // Many mixers measure before the mute: a microphone that nobody hears chooses no shot.
+    const audible = (levels as number[]).map((level, at) => (this.isMuted(at) ? -Infinity : level));
+    this.heard = hear(this.heard, audible, t, this.on);
     const next = this.seenAt(t) ?? this.follow(t);
     const turns = [turnsAt(this.heard, this.on), next].filter((one) => one !== null && one > t) as number[];
     if (turns.length > 0) this.timer = clock.at(Math.min(...turns), () => this.deps.again());
+  }
+
+  private isMuted(at: number): boolean {
+    const mute = this.mutes[at];
+    return mute !== null && mute !== undefined && this.deps.board.read(mute) === true;
   }
 
   /** Looks at what is on air. @returns when to look again, milliseconds, where that is not known; null where it is */
@@ -374,6 +386,14 @@ const takeSteps = ({ switcher, mixFrames }: Voices, source: string): readonly St
     ? [does('take', 'program', { source })]
     : [does('next', 'preview', { source }), does('take', 'mix', { frames: mixFrames })];
 };
+
+/** The switch that silences a level; null: its device has none. */
+function muteOf(level: string, document: ShowDocument): string | null {
+  const key = deviceOf(level);
+  const device = document.devices.find((one) => one.key === key);
+  const mute = device && pointsOf(device, document)[level.slice(key.length + 1)]?.silentWhile;
+  return mute === undefined ? null : `${key}.${mute}`;
+}
 
 const deviceOf = (point: string): string => point.slice(0, point.indexOf('.'));
 
