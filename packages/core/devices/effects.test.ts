@@ -115,7 +115,7 @@ const BY_STATE: ReadonlySet<string> = new Set([
 ]);
 /** Points that go on by themselves, or tell of the way and not of the place. */
 const ASIDE =
-  /reframing|Left$|Position$|Level$|Open$|elapsed|Stage$|transition|nameText|nameTitle|Label$|^count$|Field\d|Template$|arrived|setUp|spaceGb|hoursLeft|^files?$|lostFrames|^focus$|^iris$/;
+  /reframing|Left$|Position$|Level$|Open$|elapsed|timecode|Stage$|transition|nameText|nameTitle|Label$|^count$|Field\d|Template$|arrived|setUp|spaceGb|hoursLeft|^files?$|lostFrames|^focus$|^iris$/;
 
 /** A device of a kind on a clock of its own. */
 function running(kind: DeviceKind, key: string) {

@@ -66,8 +66,11 @@ export interface PointDefinition {
   readonly moments?: readonly ({ readonly words: string } & ({ readonly so: string } | { readonly changes: true }))[];
   /** It lists, one entry a line: conditions ask whether an entry is among them. */
   readonly lines?: true;
-  /** Its number is an input of the switcher, 0 for none: people read the source's name. */
-  readonly means?: 'input';
+  /**
+   * `input`: its number is an input of the switcher, 0 for none: people read the source's name. `timecode`: it is seconds of real time since
+   * 00:00:00:00, and people read SMPTE ST 12 timecode at the show's frame rate.
+   */
+  readonly means?: 'input' | 'timecode';
   /** A running number: it goes on while what shows it stays the same thing, so that *while* rules do not go by it. */
   readonly counts?: true;
   /** Counts whole seconds, down or up, while a switch of the same device is on; at the moment at which it is told, it is exactly that. */

@@ -231,6 +231,23 @@ describe('the recorder', () => {
     expect(machine.tell(9000, 'start', { file: '../etc' })).toMatch(/is no file name/);
   });
 
+  it('has a timecode that stands while it does not record, or goes on for ever and begins anew each day', () => {
+    const machine = bench(recorder, { ...settings, spaceGb: 100, timecodeFrom: 3600 });
+    expect(machine.shows(50_000, 'timecode', 'timecodeRuns')).toEqual([3600, false]);
+    machine.tell(60_000, 'start', { file: 'a' });
+    expect(machine.shows(62_299, 'timecode', 'timecodeRuns')).toEqual([3601, true]);
+    expect(machine.shows(62_300, 'timecode')).toEqual([3602]);
+    // Stopped after 2.5 s of it, the third second is half over when it goes on.
+    machine.tell(62_800, 'stop');
+    expect(machine.shows(90_000, 'timecode', 'timecodeRuns')).toEqual([3602, false]);
+    machine.tell(100_000, 'start', { file: 'b' });
+    expect(machine.shows(100_799, 'timecode')).toEqual([3602]);
+    expect(machine.shows(100_800, 'timecode')).toEqual([3603]);
+    const always = bench(recorder, { ...settings, timecodeRuns: 'always', timecodeFrom: 86_398 });
+    expect(always.shows(1999, 'timecode', 'timecodeRuns')).toEqual([86_399, true]);
+    expect(always.shows(2000, 'timecode')).toEqual([0]);
+  });
+
   it('runs full, fails to start and stops by itself, and says what is wrong', () => {
     const machine = bench(recorder, settings);
     machine.tell(0, 'start', { file: 'a' });

@@ -1,9 +1,9 @@
 import { type PointDefinition, pointsOf } from '../devices/index';
-import type { Device, PlainValue, ShowDocument, ShowValue } from '../show/index';
+import { type Device, type PlainValue, type ShowDocument, type ShowValue, timecodeText } from '../show/index';
 import { typeOfValue, valueWords } from './valueWords';
 
 /** How a point is compared. `is` of a switch is the switch itself; `has` asks whether an entry is in what is listed one a line. */
-export type Comparison = 'is' | 'isNot' | 'over' | 'under' | 'has' | 'hasNot';
+export type Comparison = 'is' | 'isNot' | 'over' | 'under' | 'reaches' | 'has' | 'hasNot';
 
 /** A condition that a list can show: one point of a device, or one show value, compared with one content. */
 export interface SimpleCondition {
@@ -25,6 +25,8 @@ export interface Askable {
   readonly unit: string;
   /** Its number is an input of the switcher: it is compared with a source. */
   readonly input: boolean;
+  /** Its number is a timecode: it is compared with one. */
+  readonly timecode: boolean;
   /** It lists, one entry a line. */
   readonly list: boolean;
 }
@@ -46,6 +48,7 @@ const ofPoint = (device: Device, point: string, definition: PointDefinition): As
   type: definition.type,
   unit: definition.unit ?? '',
   input: definition.means === 'input',
+  timecode: definition.means === 'timecode',
   list: definition.lines === true,
 });
 
@@ -59,6 +62,7 @@ function ofValue(value: ShowValue): Askable {
     type: type === 'switch' ? 'switch' : type === 'number' || type === 'duration' ? 'number' : 'text',
     unit: type === 'duration' ? 's' : '',
     input: false,
+    timecode: false,
     list: type === 'list',
   };
 }
@@ -81,6 +85,7 @@ const SIGNS: Readonly<Record<Exclude<Comparison, 'has' | 'hasNot'>, string>> = {
   isNot: '!=',
   over: '>',
   under: '<',
+  reaches: '>=',
 };
 
 /** The condition as CEL. */
@@ -97,7 +102,7 @@ export function celOf({ scope, point, is, value }: SimpleCondition): string {
 
 const SWITCH = /^(!?)([a-z][A-Za-z0-9]{0,39})\.([A-Za-z][A-Za-z0-9]{0,59})$/;
 const COMPARED =
-  /^([a-z][A-Za-z0-9]{0,39})\.([A-Za-z][A-Za-z0-9]{0,59}) (==|!=|>|<) (?:(-?\d+(?:\.\d+)?)|("(?:[^"\\]|\\.)*")|input\("([a-z][A-Za-z0-9]{0,39})"\))$/;
+  /^([a-z][A-Za-z0-9]{0,39})\.([A-Za-z][A-Za-z0-9]{0,59}) (==|!=|>=|>|<) (?:(-?\d+(?:\.\d+)?)|("(?:[^"\\]|\\.)*")|input\("([a-z][A-Za-z0-9]{0,39})"\))$/;
 
 const LISTED = /^(!\()?("(?:[^"\\]|\\.)*") in lines\(([a-z][A-Za-z0-9]{0,39})\.([A-Za-z][A-Za-z0-9]{0,59})\)(\)?)$/;
 
@@ -138,6 +143,7 @@ const IS_WORDS: Readonly<Record<Comparison, string>> = {
   isNot: 'is not',
   over: 'is over',
   under: 'is under',
+  reaches: 'reaches',
   has: 'has',
   hasNot: 'does not have',
 };
@@ -156,7 +162,8 @@ export function conditionWords(condition: SimpleCondition, document: ShowDocumen
     typeof value === 'object'
       ? (document.sources.find(({ key }) => key === value.source)?.name ?? `${value.source} (gone)`)
       : contentWords(value, asked, document, point);
-  return `${about} ${IS_WORDS[is]} ${told}`;
+  // Of two times one is before the other.
+  return `${about} ${asked?.timecode === true && is === 'under' ? 'is before' : IS_WORDS[is]} ${told}`;
 }
 
 function contentWords(
@@ -169,6 +176,7 @@ function contentWords(
   if (held !== undefined && asked?.list !== true) return valueWords(document, held, value);
   if (asked?.input === true && typeof value === 'number')
     return document.sources.find(({ input }) => input === value)?.name ?? `input ${value}`;
+  if (asked?.timecode === true && typeof value === 'number') return timecodeText(value, document.show.frameRate);
   if (value === '') return 'empty';
   const named = [...document.positions, ...document.sources].find(({ key }) => key === value);
   return `${named?.name ?? String(value)}${asked?.unit ? ` ${asked.unit}` : ''}`;

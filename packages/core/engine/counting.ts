@@ -8,6 +8,9 @@ import type { StateBoard } from './stateBoard';
 /** Behind a moment at which a limit is passed, so that it surely is, milliseconds. */
 const AFTER_MS = 0.01;
 
+/** Two numbers that are nearer than this are the same, seconds. */
+const HAIR = 1e-6;
+
 interface Counter {
   readonly by: 1 | -1;
   /** Board key of the switch that it counts under. */
@@ -134,7 +137,8 @@ export class Counting {
     if (value === UNKNOWN || typeof value !== 'number') return null;
     if (known?.value === value) return known;
     const by = this.tables.counters.get(key)?.by ?? 0;
-    const stepped = known !== undefined && value - known.value === by;
+    // Seconds that stand beside a fraction are no whole numbers.
+    const stepped = known !== undefined && Math.abs(value - known.value - by) < HAIR;
     return { value, t: stepped ? this.clock.now() : null };
   }
 }

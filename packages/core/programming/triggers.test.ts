@@ -51,6 +51,10 @@ describe('triggers as they are offered and told', () => {
     expect(words(`When ${recorder?.name}: space is left for less than 1 h`).on).toMatchObject({
       condition: `${recorder?.key}.hoursLeft < 1.0`,
     });
+    const time = words(`When ${recorder?.name}: timecode reaches 10:01:00:00`);
+    expect(time.on).toMatchObject({ condition: `${recorder?.key}.timecode >= 36060`, to: true });
+    expect(said(`${recorder?.key}.timecode >= 36900.48`)).toBe(`When ${recorder?.name}: timecode reaches 10:15:00:24`);
+    expect(said(`${recorder?.key}.timecode < 36900`)).toBe(`When ${recorder?.name}: timecode is before 10:15:00:00`);
     for (const { on } of occasionChoices(show))
       if (on.kind === 'turns') expect(compileExpression(on.condition)).toMatchObject({ ok: true });
   });

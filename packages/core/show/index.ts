@@ -2,6 +2,7 @@
 export * from './errors';
 export * from './primitives';
 export * from './frames';
+export * from './timecode';
 export * from './step';
 export * from './profile';
 export * from './entities';

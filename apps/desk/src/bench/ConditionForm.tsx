@@ -9,7 +9,7 @@ import {
   textField,
 } from '@umbek/core/programming';
 import { linesOf } from '@umbek/core/expression';
-import type { PlainValue, ShowDocument } from '@umbek/core/show';
+import { type PlainValue, type ShowDocument, timecodeSeconds, timecodeText } from '@umbek/core/show';
 import { useMemo, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
@@ -25,6 +25,9 @@ import { isHead } from '@umbek/core/part';
 /** What a new step asks until somebody chooses what. */
 const NO_CONDITION = 'true';
 
+/** 10:00:00:00 at whole frame rates, seconds: what a timecode is compared with where it is not known. */
+const TIMECODE_FIRST = 36_000;
+
 const keyOf = ({ scope, point }: Pick<Askable, 'scope' | 'point'>): string => `${scope}.${point}`;
 
 /** Asks of this point whether it is as it is now: where nothing is known, whether it is on, none or empty. */
@@ -34,6 +37,7 @@ export function firstCondition(
   sources: ShowDocument['sources'],
 ): SimpleCondition {
   const { scope, point, type } = asked;
+  if (asked.timecode) return { scope, point, is: 'reaches', value: typeof now === 'number' ? now : TIMECODE_FIRST };
   if (asked.list) return { scope, point, is: 'has', value: linesOf(String(now ?? ''))[0] ?? '' };
   // By its name: the source that stands there may come to another input.
   const source = asked.input ? sources.find(({ input }) => input !== null && input === now) : undefined;
@@ -137,6 +141,11 @@ const COMPARISONS: readonly { readonly value: Comparison; readonly label: string
   { value: 'under', label: 'under' },
 ];
 
+const TIMES: readonly { readonly value: Comparison; readonly label: string }[] = [
+  { value: 'reaches', label: 'reaches' },
+  { value: 'under', label: 'is before' },
+];
+
 const ENTRY: readonly { readonly value: Comparison; readonly label: string }[] = [
   { value: 'has', label: 'has' },
   { value: 'hasNot', label: 'does not have' },
@@ -166,6 +175,7 @@ function Content({
         ]}
       />
     );
+  if (asked.timecode) return <Timecode document={document} condition={condition} onChange={onChange} />;
   const counts = asked.type === 'number' && !asked.input;
   const field: Field = asked.input
     ? { ...textField('value', 'Source', ''), reference: 'source' }
@@ -194,6 +204,39 @@ function Content({
           if (to === undefined || typeof to === 'object') return;
           onChange({ ...condition, value: asked.input ? { source: String(to) } : to });
         }}
+      />
+    </>
+  );
+}
+
+/** A timecode that is reached, or not yet. */
+function Timecode({
+  document,
+  condition,
+  onChange,
+}: {
+  readonly document: ShowDocument;
+  readonly condition: SimpleCondition;
+  readonly onChange: (condition: SimpleCondition) => void;
+}) {
+  const { frameRate } = document.show;
+  const { value, is } = condition;
+  return (
+    <>
+      <Segments
+        value={is === 'under' ? 'under' : 'reaches'}
+        onChange={(to) => onChange({ ...condition, is: to as Comparison })}
+        options={TIMES}
+      />
+      <TextField
+        label="Timecode (hh:mm:ss:ff)"
+        value={typeof value === 'number' ? timecodeText(value, frameRate) : ''}
+        fault={(text) =>
+          timecodeSeconds(text, frameRate) === null
+            ? `Write it as ${timecodeText(TIMECODE_FIRST, frameRate)}; the show has ${frameRate} frames a second.`
+            : null
+        }
+        onChange={(text) => onChange({ ...condition, value: timecodeSeconds(text, frameRate) ?? TIMECODE_FIRST })}
       />
     </>
   );

@@ -82,7 +82,9 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
       )}
       {part === 'files' ? <FileList device={device} /> : null}
       {part === 'commands' ? <CommandCatalogue document={document} device={device} /> : null}
-      {part === 'points' ? <PointList device={device} points={pointsOf(device, document)} /> : null}
+      {part === 'points' ? (
+        <PointList device={device} points={pointsOf(device, document)} frameRate={document.show.frameRate} />
+      ) : null}
       {part === 'messages' ? <MessageList device={device} /> : null}
       {part === 'setUp' ? <DeviceSetUp document={document} device={device} /> : null}
     </ScrollView>

@@ -1,5 +1,5 @@
 import type { PointDefinition } from '@umbek/core/devices';
-import type { Device } from '@umbek/core/show';
+import { type Device, timecodeText } from '@umbek/core/show';
 import { memo } from 'react';
 import { useRouter } from 'expo-router';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
@@ -10,14 +10,17 @@ import { colour, font } from '../theme/tokens';
 export function PointList({
   device,
   points,
+  frameRate,
 }: {
   readonly device: Device;
   readonly points: Readonly<Record<string, PointDefinition>>;
+  /** Frames a second of the show, for timecode. */
+  readonly frameRate: number;
 }) {
   return (
     <View style={styles.list}>
       {Object.entries(points).map(([key, point]) => (
-        <Row key={key} name={`${device.key}.${key}`} point={point} />
+        <Row key={key} name={`${device.key}.${key}`} point={point} frameRate={frameRate} />
       ))}
     </View>
   );
@@ -30,7 +33,15 @@ const VALUE_WORDS: Readonly<Record<string, string>> = {
   onePush: 'one push',
 };
 
-const Row = memo(function Row({ name, point }: { readonly name: string; readonly point: PointDefinition }) {
+const Row = memo(function Row({
+  name,
+  point,
+  frameRate,
+}: {
+  readonly name: string;
+  readonly point: PointDefinition;
+  readonly frameRate: number;
+}) {
   const value = usePoint(name);
   const router = useRouter();
   const shown =
@@ -42,8 +53,10 @@ const Row = memo(function Row({ name, point }: { readonly name: string; readonly
           : 'no'
         : value === ''
           ? 'nothing'
-          : (VALUE_WORDS[String(value)] ??
-            `${value}${point.unit === undefined || typeof value !== 'number' ? '' : ` ${point.unit}`}`);
+          : point.means === 'timecode' && typeof value === 'number'
+            ? timecodeText(value, frameRate)
+            : (VALUE_WORDS[String(value)] ??
+              `${value}${point.unit === undefined || typeof value !== 'number' ? '' : ` ${point.unit}`}`);
   return (
     <View style={styles.row}>
       <View style={styles.fill}>

@@ -10,6 +10,10 @@ const Settings = z.strictObject({
   startDelayMs: z.number().min(0).max(10_000).default(300),
   /** Room on its disk when it is switched on, gigabytes (10⁹ bytes). */
   spaceGb: z.number().min(0).max(1_000_000).default(500),
+  /** Its timecode as it is switched on, seconds of real time since 00:00:00:00. */
+  timecodeFrom: z.number().min(0).max(86_399).default(36_000),
+  /** `recording`: its timecode stands while it does not record. */
+  timecodeRuns: z.enum(['recording', 'always']).default('recording'),
   /** Data rate while it records, megabits a second. */
   rateMbit: z.number().min(0.1).max(10_000).default(50),
 });
@@ -32,10 +36,21 @@ interface State {
   readonly part: number;
   readonly files: readonly Recorded[];
   readonly usedGb: number;
+  /** Its timecode counts from here, seconds; it has run for so long before the present recording, milliseconds. */
+  readonly timecode: number;
+  readonly ran: number;
+  /** When it was switched on. */
+  readonly began: number;
   readonly willFail: boolean;
   readonly fault: string;
   readonly stoppedUnasked: boolean;
 }
+
+const DAY_S = 86_400;
+
+/** Since when its timecode runs as if it had never stood; null while it stands. */
+const timecodeSince = ({ since, ran, began }: State, settings: Settings): number | null =>
+  settings.timecodeRuns === 'always' ? began : since === null ? null : since - ran;
 
 const gigabytes = (ms: number, settings: Settings): number => (ms / 1000) * (settings.rateMbit / 8000);
 const roomAt = (state: State, now: number, settings: Settings): number =>
@@ -50,6 +65,7 @@ function ended(state: State, now: number, settings: Settings, unasked: string): 
     ...state,
     startsAt: null,
     since: null,
+    ran: state.ran + now - state.since,
     usedGb: state.usedGb + gigabytes(now - state.since, settings),
     files: [...state.files, { name: state.file, seconds: (now - state.fileSince) / 1000 }],
     fault: unasked,
@@ -66,6 +82,11 @@ const behaviour: Behaviour<State, Settings> = {
     base: String(from.file ?? ''),
     part: 1,
     files: [],
+    timecode:
+      Number(from.timecode ?? settings.timecodeFrom) -
+      (settings.timecodeRuns === 'recording' && from.recording === true ? Number(from.elapsed ?? 0) : 0),
+    ran: 0,
+    began: now,
     usedGb: from.spaceGb === undefined ? 0 : settings.spaceGb - Number(from.spaceGb),
     willFail: false,
     fault: '',
@@ -145,11 +166,14 @@ const behaviour: Behaviour<State, Settings> = {
 
   points: (state, now, settings) => {
     const room = Math.max(0, roomAt(state, now, settings));
+    const runs = timecodeSince(state, settings);
     return {
       recording: state.since !== null,
       starting: state.startsAt !== null,
       file: state.since === null && state.startsAt === null ? '' : state.file,
       elapsed: state.since === null ? 0 : secondsSince(state.since, now),
+      timecode: (state.timecode + (runs === null ? Math.floor(state.ran / 1000) : secondsSince(runs, now))) % DAY_S,
+      timecodeRuns: runs !== null,
       spaceGb: Math.round(room * 10) / 10,
       hoursLeft: Math.round(((room * 8000) / settings.rateMbit / 3600) * 10) / 10,
       rateMbit: settings.rateMbit,
@@ -159,8 +183,15 @@ const behaviour: Behaviour<State, Settings> = {
     };
   },
 
-  wakeAt: (state, now, settings) =>
-    earliest(state.startsAt, state.since === null ? null : nextSecond(state.since, now), fullAt(state, now, settings)),
+  wakeAt: (state, now, settings) => {
+    const runs = timecodeSince(state, settings);
+    return earliest(
+      state.startsAt,
+      state.since === null ? null : nextSecond(state.since, now),
+      runs === null ? null : nextSecond(runs, now),
+      fullAt(state, now, settings),
+    );
+  },
 };
 
 const none = z.strictObject({});
@@ -215,6 +246,15 @@ export const recorder = defineKind({
     starting: { words: 'Begins to record', type: 'switch' },
     file: { words: 'File that it records', type: 'text' },
     elapsed: { words: 'Recorded for', type: 'number', unit: 's', ticks: { by: 1, while: 'recording' } },
+    timecode: {
+      words: 'Timecode',
+      type: 'number',
+      means: 'timecode',
+      ticks: { by: 1, while: 'timecodeRuns' },
+      counts: true,
+      moments: [{ words: 'timecode reaches 10:01:00:00', so: '{} >= 36060' }],
+    },
+    timecodeRuns: { words: 'Timecode runs', type: 'switch' },
     spaceGb: { words: 'Space left', type: 'number', unit: 'GB' },
     hoursLeft: {
       words: 'Space left at the present rate',

@@ -6,12 +6,15 @@ import { defineKind, type PointDefinition, type Points } from '../kind';
 
 const CHANNELS = [1, 2] as const;
 const MARKS_KEPT = 200;
+const DAY_S = 86_400;
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(3),
   /** How much the buffer holds, seconds. */
   bufferSeconds: z.number().min(5).max(36_000).default(90),
   angles: z.number().int().min(1).max(16).default(4),
+  /** Its timecode as it is switched on, seconds of real time since 00:00:00:00. */
+  timecodeFrom: z.number().min(0).max(86_399).default(36_000),
 });
 type Settings = z.infer<typeof Settings>;
 
@@ -31,6 +34,8 @@ interface Channel {
 interface State {
   /** Recording began at this model time. */
   readonly began: number;
+  /** Its timecode at that moment, seconds. */
+  readonly timecode: number;
   readonly lastMark: number;
   /** Model time of each mark, the latest first, as `[number, time]`. */
   readonly marks: readonly (readonly [number, number])[];
@@ -81,7 +86,7 @@ function marksTold(state: State, now: number, settings: Settings): string {
 }
 
 const behaviour: Behaviour<State, Settings> = {
-  start(_settings, now, from) {
+  start(settings, now, from) {
     const began = now - Number(from.bufferEnd ?? 0) * 1000;
     const [lastMark, markedAt] = [Number(from.lastMark ?? 0), began + Number(from.lastMarkAt ?? 0) * 1000];
     const channelOf = (number: number): Channel => {
@@ -100,6 +105,7 @@ const behaviour: Behaviour<State, Settings> = {
     };
     return {
       began,
+      timecode: from.timecode === undefined ? settings.timecodeFrom : Number(from.timecode) - secondsSince(began, now),
       lastMark,
       marks: typeof from.marks === 'string' ? marksIn(from.marks, began) : lastMark === 0 ? [] : [[lastMark, markedAt]],
       channels: Object.fromEntries(CHANNELS.map((number) => [number, channelOf(number)])),
@@ -174,6 +180,8 @@ const behaviour: Behaviour<State, Settings> = {
     return {
       bufferStart: secondsOf(state, bufferStart(state, now, settings)),
       bufferEnd: secondsOf(state, now),
+      timecode: (((state.timecode + secondsSince(state.began, now)) % DAY_S) + DAY_S) % DAY_S,
+      timecodeRuns: true,
       buffered: Math.min(settings.bufferSeconds, secondsSince(state.began, now)),
       angles: settings.angles,
       lastMark: state.lastMark,
@@ -312,6 +320,15 @@ export const replayServer = defineKind({
       unit: 's',
       often: true,
     },
+    timecode: {
+      words: 'Timecode',
+      type: 'number',
+      means: 'timecode',
+      ticks: { by: 1, while: 'timecodeRuns' },
+      counts: true,
+      moments: [{ words: 'timecode reaches 10:01:00:00', so: '{} >= 36060' }],
+    },
+    timecodeRuns: { words: 'Timecode runs', type: 'switch' },
     buffered: { words: 'Seconds in the buffer', type: 'number', unit: 's' },
     angles: { words: 'Angles', type: 'number' },
     lastMark: {

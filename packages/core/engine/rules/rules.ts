@@ -910,10 +910,12 @@ export class Rules {
   }
 
   private readNow(reader: RuleReader): readonly string[] {
-    const { board } = this.deps;
+    const { board, counting } = this.deps;
     const program = this.deps.program();
+    // What counts is told as it is between two seconds: that is what the condition went by.
+    const read = counting.reader((key) => board.read(key));
     // That a source has a number is how it is compared, and no news.
-    return reader.reads.flatMap((key) => (key.startsWith('input@') ? [] : [keyWords(key, board.read(key), program)]));
+    return reader.reads.flatMap((key) => (key.startsWith('input@') ? [] : [keyWords(key, read(key), program)]));
   }
 
   /** Pages see that there is something new to see. */

@@ -23,7 +23,7 @@ export const rule = (number: number, partial: Partial<Trigger> & Pick<Trigger, '
 /** The condition as what makes a rule fire. */
 export const turns = (condition: string, to = true): Trigger['on'] => ({ kind: 'turns', condition, to });
 
-const MODELLED = ['switcher', 'captions', 'spool', 'deskCam', 'lawnCam', 'sound'];
+const MODELLED = ['switcher', 'captions', 'spool', 'deskCam', 'lawnCam', 'sound', 'recorder1'];
 
 interface More {
   readonly restored?: ReadonlyMap<string, PlainValue>;

@@ -179,6 +179,30 @@ describe('a when rule', () => {
     expect(told(clockRule)).toHaveLength(2);
   });
 
+  it('at a timecode of a recorder, to the frame, and not while the timecode stands', () => {
+    // 10:00:02:24 at 50 frames a second are 36,002.48 s.
+    const at = rule(1, { on: turns('recorder1.timecode >= 36002.48'), steps: [put('value.client', 'a')] });
+    const { engine, entries, does, pass, told, view } = ruled([at]);
+    pass(10_000);
+    expect([engine.board.read('recorder1.timecode'), view(at)?.lastWords]).toEqual([36_000, '']);
+    does('recorder1', 'start', { file: 'night' });
+    const began = entries.find((one) => one.kind === 'command')?.t ?? 0;
+    pass(2600);
+    expect(told(at)).toEqual([]);
+    pass(400);
+    expect(told(at)).toEqual(['fired: Dome room 1: timecode is 10:00:02:24.']);
+    // Told to record it takes 0.3 s to begin.
+    const fired = entries.find((one) => one.kind === 'trigger')?.t ?? 0;
+    expect(fired - began).toBeGreaterThanOrEqual(300 + 2480);
+    expect(fired - began).toBeLessThan(300 + 2480 + 10);
+    // It stops and goes on: the same timecode does not come again.
+    does('recorder1', 'stop');
+    pass(5000);
+    does('recorder1', 'start', { file: 'night-2' });
+    pass(5000);
+    expect(told(at)).toHaveLength(1);
+  });
+
   it('is disarmed by a stop of everything, and can be armed again with the others', () => {
     const up = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'captions', 'countIn')] });
     const { engine, does, sent, view } = ruled([up]);

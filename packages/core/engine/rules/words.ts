@@ -1,5 +1,6 @@
 import { pointsOf } from '../../devices/index';
 import { UNKNOWN, type Verdict } from '../../expression/index';
+import { timecodeText } from '../../show/index';
 import type { Program } from '../program';
 
 /** A key of the board with what it is, as people say it: "Switcher: source on program is Roof cam". */
@@ -28,6 +29,8 @@ export function keyWords(key: string, value: Verdict, program: Program): string 
   const words = point.words.charAt(0).toLowerCase() + point.words.slice(1);
   if (point.means === 'input' && typeof value === 'number')
     return `${device.name}: ${words} is ${document.sources.find(({ input }) => input === value)?.name ?? value}`;
+  if (point.means === 'timecode' && typeof value === 'number')
+    return `${device.name}: ${words} is ${timecodeText(value, document.show.frameRate)}`;
   if (typeof value === 'boolean') return `${device.name}: ${words}: ${value ? 'yes' : 'no'}`;
   return `${device.name}: ${words} is ${plainWords(value)}${point.unit === undefined ? '' : ` ${point.unit}`}`;
 }
@@ -41,4 +44,6 @@ const plainWords = (value: Verdict): string =>
         ? 'on'
         : value === false
           ? 'off'
-          : String(value);
+          : typeof value === 'number'
+            ? String(Math.round(value * 100) / 100)
+            : String(value);
