@@ -89,7 +89,7 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await demo.close();
   });
 
-  it('is made where the thing stands: from a caption, a level, and the lamp of a cap', async () => {
+  it('is made where the thing stands: from a caption, a level, a timecode, and the lamp of a cap', async () => {
     const demo = await freshDemo();
     const page = await openAt(demo.url, size, '/rig/captions?part=points');
     await page.getByRole('button', { name: 'New trigger from Name caption is up' }).click();
@@ -112,6 +112,32 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await page.getByRole('button', { name: 'New trigger from Level of channel 1' }).first().click();
     await page.getByText('While Sound: level of channel 1 is over -30 dB', { exact: true }).waitFor();
     await page.keyboard.press('Escape');
+
+    // At a timecode, to the frame: 1.5 s after the recording has begun.
+    await page.goto(`${demo.url}/rig/recorder1?part=points`);
+    await page.getByRole('button', { name: 'New trigger from Timecode', exact: true }).click();
+    await page.getByText('When Dome room 1: timecode reaches 10:01:00:00', { exact: true }).click();
+    await choose(page, 'Take the count board out', 'count board out');
+    await page.keyboard.press('Escape');
+    const time = page.getByLabel('Timecode (hh:mm:ss:ff)', { exact: true });
+    await time.fill('10:00:01');
+    await page.getByText('Write it as 10:00:00:00; the show has 50 frames a second.').waitFor();
+    await time.fill('10:00:01:25');
+    await time.press('Enter');
+    const name = 'When Dome room 1: timecode reaches 10:00:01:25';
+    await until('it is there', async () => (await made(demo)).some((one) => one.name === name));
+    await demo.post('/api/send', {
+      ...{ pressId: ulid(), phase: 'down', station: 'Desk 1', person: 'Ines' },
+      ...{ device: 'recorder1', command: 'start', params: { file: 'night' } },
+    });
+    await until('the board is out', async () => (await captions(demo)).countUp === false);
+    const asRun = await demo.asRun();
+    const at = (wanted: (entry: Record<string, unknown>) => boolean): number => Number(asRun.find(wanted)?.t);
+    const fired = at((one) => one.kind === 'trigger' && one.name === name && one.what === 'fired');
+    const told = at((one) => one.kind === 'command' && one.device === 'recorder1');
+    // The stand-in begins to record 0.3 s after it was told.
+    expect(fired - told).toBeGreaterThan(1780);
+    expect(fired - told).toBeLessThan(1900);
 
     await page.goto(`${demo.url}/bench?b=${demoId('BTN', 4)}`);
     await page.getByText('Lights', { exact: true }).click();

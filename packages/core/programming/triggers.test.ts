@@ -2,7 +2,15 @@ import { corvaneHill, demoId } from '@umbek/demo';
 import { compileExpression } from '../expression/index';
 import type { Step } from '../show/index';
 import { takerChoices } from './voices';
-import { leavingWords, newTrigger, occasionChoices, occasionWords, triggersListed, triggerWords } from './triggers';
+import {
+  leavingWords,
+  nameAfter,
+  newTrigger,
+  occasionChoices,
+  occasionWords,
+  triggersListed,
+  triggerWords,
+} from './triggers';
 
 const show = corvaneHill();
 const words = (text: string) => {
@@ -57,6 +65,13 @@ describe('triggers as they are offered and told', () => {
     expect(said(`${recorder?.key}.timecode < 36900`)).toBe(`When ${recorder?.name}: timecode is before 10:15:00:00`);
     for (const { on } of occasionChoices(show))
       if (on.kind === 'turns') expect(compileExpression(on.condition)).toMatchObject({ ok: true });
+  });
+
+  it('go on saying what makes them fire, until a person names them', () => {
+    const trigger = newTrigger(show, id, words('When Roof cam comes on air'));
+    const leaves = words('When Roof cam leaves air');
+    expect(nameAfter(trigger, leaves, show)).toBe('When Roof cam leaves air');
+    expect(nameAfter({ ...trigger, name: 'Sky' }, leaves, show)).toBe('Sky');
   });
 
   it('each have a key of their own', () => {

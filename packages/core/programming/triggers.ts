@@ -175,6 +175,12 @@ export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, docume
   return on.to ? `When ${asked}` : `When no longer so: ${asked}`;
 }
 
+/** What a trigger is called that is to begin otherwise: a name that only said what makes it fire goes on saying so; one that a person gave stays. */
+export const nameAfter = (trigger: Trigger, next: Pick<Trigger, 'kind' | 'on'>, document: ShowDocument): string =>
+  trigger.name === occasionWords(trigger, document).slice(0, 120)
+    ? occasionWords(next, document).slice(0, 120)
+    : trigger.name;
+
 /** What its steps do, in one line. */
 export const doesWords = ({ on, steps }: Pick<Trigger, 'on' | 'steps'>, document: ShowDocument): string =>
   on.kind === 'voices'

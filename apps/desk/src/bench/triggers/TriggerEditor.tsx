@@ -7,6 +7,7 @@ import {
   inOrder,
   leavingWords,
   occasionChoices,
+  nameAfter,
   occasionWords,
   orderBetween,
 } from '@umbek/core/programming';
@@ -132,12 +133,14 @@ export function TriggerEditor({
             <OccasionForm
               document={document}
               trigger={trigger}
-              onChange={(kind, on) =>
+              onChange={(kind, on) => {
+                const name = nameAfter(trigger, { kind, on }, document);
                 edits.edit(`What makes ${trigger.name} fire`, [
                   ...(kind === trigger.kind ? [] : [changed('triggers', trigger, 'kind', kind)]),
                   changed('triggers', trigger, 'on', on),
-                ])
-              }
+                  ...(name === trigger.name ? [] : [changed('triggers', trigger, 'name', name)]),
+                ]);
+              }}
             />
             {trigger.on.kind === 'voices' ? (
               <VoicesForm
