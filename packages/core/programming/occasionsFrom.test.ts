@@ -41,7 +41,12 @@ describe('triggers made from the thing itself', () => {
   });
 
   it('from what changes, from a source, a device and a value', () => {
-    expect(words('switcher.program')).toEqual(['When Switcher: input on program changes']);
+    expect(words('switcher.aux1').slice(0, 4)).toEqual([
+      'When Switcher: input on auxiliary output 1 changes',
+      'While Switcher: input on auxiliary output 1 is Desk cam',
+      'When Switcher: input on auxiliary output 1 is Desk cam',
+      'When Switcher: input on auxiliary output 1 is no longer Desk cam',
+    ]);
     expect(words('roofCam')).toContain('While Roof cam gives no good picture');
     expect(words('captions')).toContain('When Captions no longer answers');
     expect(words('meteors')).toEqual(['When Meteor count changes']);

@@ -26,7 +26,11 @@ export function occasionsFrom(from: string, document: ShowDocument): OccasionCho
     return occasionChoices(document).filter((one) => concerns(one, from));
   const known = occasionChoices(document).filter(({ on }) => new RegExp(`^${key}\\.${point}\\b`).test(textOf(on)));
   const definition = pointsOf(device, document)[point];
-  return known.length > 0 || definition === undefined ? known : ofPoint(device.name, from, definition, document);
+  // A level is kept over a limit as well as told of.
+  const isLevel = definition?.silentWhile !== undefined;
+  return definition === undefined || (known.length > 0 && !isLevel)
+    ? known
+    : ofPoint(device.name, from, definition, document);
 }
 
 /** A state that no list holds: a number against a limit, a text that changes. */
@@ -37,7 +41,15 @@ function ofPoint(
   document: ShowDocument,
 ): OccasionChoice[] {
   if (type === 'switch') return allThree(device, key, document);
-  if (type === 'text' || means !== undefined) return [choice(device, 'when', { kind: 'changes', of: key }, document)];
+  const changes = choice(device, 'when', { kind: 'changes', of: key }, document);
+  if (means === 'input')
+    return [
+      changes,
+      ...document.sources.flatMap((source) =>
+        source.input === null ? [] : allThree(device, `${key} == input("${source.key}")`, document),
+      ),
+    ];
+  if (type === 'text') return [changes];
   const limit = LIMITS[unit] ?? 0;
   return [
     choice(device, 'when', turns(`${key} > ${limit}`), document),

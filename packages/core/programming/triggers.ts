@@ -28,6 +28,8 @@ export interface OccasionChoice {
 
 /** So much before the end of a clip something is begun, seconds. */
 const NEAR_S = 5;
+/** A level that is asked about is asked against this, dB below full scale. */
+const LOUD_DB = -30;
 const VOICES = 'Microphones choose the shot';
 
 const turns = (condition: string, to = true): Occasion => ({ kind: 'turns', condition, to });
@@ -59,8 +61,13 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
   });
   const devices = document.devices.flatMap((device) => {
     const states = Object.entries(pointsOf(device, document)).flatMap(
-      ([point, { type, words, ticks, moments = [] }]) => {
+      ([point, { type, words, ticks, silentWhile, moments = [] }]) => {
         const key = `${device.key}.${point}`;
+        if (silentWhile !== undefined)
+          return (['over', 'under'] as const).map((is) => {
+            const on = turns(`${key} ${is === 'over' ? '>' : '<'} ${LOUD_DB}`);
+            return choice(device.name, `When ${device.name}: ${inner(words)} is ${is} ${LOUD_DB} dB`, 'when', on);
+          });
         if (moments.length > 0)
           return moments.map((one) =>
             choice(
@@ -172,7 +179,11 @@ export function occasionWords({ kind, on }: Pick<Trigger, 'kind' | 'on'>, docume
   }
   const asked = within(askedWords(on.condition, document), document);
   if (kind === 'while') return `While ${asked}`;
-  return on.to ? `When ${asked}` : `When no longer so: ${asked}`;
+  if (on.to) return `When ${asked}`;
+  const at = asked.lastIndexOf(' is ');
+  return at < 0 || conjuncts(on.condition).length > 1
+    ? `When no longer so: ${asked}`
+    : `When ${asked.slice(0, at)} is no longer ${asked.slice(at + 4)}`;
 }
 
 /** What a trigger is called that is to begin otherwise: a name that only said what makes it fire goes on saying so; one that a person gave stays. */

@@ -1,9 +1,11 @@
 import { made } from '@umbek/core/changes';
 import {
+  celOf,
   newTrigger,
   occasionChoices,
   type OccasionChoice,
   occasionsFrom,
+  occasionWords,
   triggersListed,
 } from '@umbek/core/programming';
 import type { ShowDocument, Trigger } from '@umbek/core/show';
@@ -17,12 +19,22 @@ import { useEdits } from '../../show/ShowContext';
 import { useTriggerDeed, useTriggers } from '../../show/useTriggers';
 import { colour, font } from '../../theme/tokens';
 import { BenchList } from '../BenchList';
+import { AskablePicker } from '../ConditionForm';
 import { TriggerCard } from './TriggerCard';
 import { TriggerEditor } from './TriggerEditor';
 
 type Row =
   | { readonly kind: 'group'; readonly name: string; readonly ids: readonly string[] }
   | { readonly kind: 'trigger'; readonly trigger: Trigger };
+
+/** What no list of occasions holds is made of any state of a device, or any value. */
+const ANY: OccasionChoice = {
+  key: 'any state',
+  group: 'Any state',
+  words: 'When any state of a device, or a value, is something',
+  kind: 'when',
+  on: { kind: 'turns', condition: 'true', to: true },
+};
 
 /** What the show does by itself: its triggers as sentences, armed or not, and what each did last. */
 export function TriggerBench({ document }: { readonly document: ShowDocument }) {
@@ -33,6 +45,7 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
   const [search, setSearch] = useState('');
   const [picking, setPicking] = useState(from !== undefined);
   // A trigger that is just made asks at once what it is to do.
+  const [asking, setAsking] = useState(false);
   const [fresh, setFresh] = useState<string | null>(null);
   useEffect(() => {
     if (from !== undefined) setPicking(true);
@@ -49,7 +62,7 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
     [document, search],
   );
   const choices = useMemo(
-    () => (!picking ? [] : from === undefined ? occasionChoices(document) : occasionsFrom(from, document)),
+    () => (!picking ? [] : from === undefined ? [...occasionChoices(document), ANY] : occasionsFrom(from, document)),
     [document, picking, from],
   );
   const open = useCallback(
@@ -61,6 +74,7 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
     if (from !== undefined) router.setParams({ from: undefined } as never);
   };
   const add = (choice: OccasionChoice): void => {
+    if (choice.key === ANY.key) return setAsking(true);
     const next = newTrigger(document, ulid(), choice);
     edits.edit(`New trigger: ${choice.words}`, [made('triggers', next)]);
     setFresh(next.id);
@@ -146,6 +160,15 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
         choices={choices}
         onChoose={add}
         onClose={close}
+      />
+      <AskablePicker
+        document={document}
+        visible={asking}
+        onClose={() => setAsking(false)}
+        onChoose={(condition) => {
+          const on = { kind: 'turns', condition: celOf(condition), to: true } as const;
+          add({ ...ANY, key: on.condition, on, words: occasionWords({ kind: 'when', on }, document) });
+        }}
       />
     </>
   );
