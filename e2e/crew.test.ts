@@ -253,8 +253,19 @@ describe('a camera', () => {
     await page.getByRole('button', { name: 'Nudge left' }).tap();
     await page.getByText('Lawn cam is reserved by Desk.').first().waitFor();
     expect((await demo.standins.lawnCam.report()).effects).toHaveLength(before);
-    await desk.getByRole('button', { name: 'Free this camera' }).tap();
-    await page.getByText(/^Reserved by Desk/).waitFor({ state: 'detached' });
+    // The next engine frees nobody's camera behind their back.
+    const pid = demo.supervisor.pid();
+    process.kill(pid ?? 0, 'SIGKILL');
+    await until('another engine', () => Promise.resolve(demo.supervisor.pid() !== pid));
+    await until('it is refused again', async () => (await drive()).body.code === 'reserved');
+    await page.getByText('Reserved by Desk. Stations with fewer rights cannot move it.').waitFor();
+    // A touch before its page has heard the next engine is refused, and done once more.
+    await until('it is free', async () => {
+      if (await desk.getByRole('button', { name: 'Free this camera' }).isVisible())
+        await desk.getByRole('button', { name: 'Free this camera' }).tap();
+      await page.getByText(/^Reserved by Desk/).waitFor({ state: 'detached', timeout: 1000 });
+      return true;
+    });
     await until('it is moved again', async () => (await drive()).status === 202);
     expect(await access()).toEqual(
       expect.arrayContaining(['Lawn cam is reserved by Desk.', 'Lawn cam is free again.']),

@@ -2,7 +2,7 @@ import { VirtualClock } from '@umbek/core/rehearse';
 import { HERE } from '../access/who';
 import { GONE_MS, Reservers } from './reservers';
 
-function opened() {
+function opened(before: { device: string; owner: string }[] = []) {
   const clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'));
   const done: string[] = [];
   const here = new Set(['Desk']);
@@ -13,6 +13,7 @@ function opened() {
         done.push(`${by.station} reserves ${device} with ${by.rank}`),
         allowed
       ),
+      reservations: () => before,
       free: (device: string, by: { station: string }) => (done.push(`${by.station} frees ${device}`), allowed),
     } as never,
     clock,
@@ -50,6 +51,15 @@ describe('a head that was reserved', () => {
     here.delete('k1');
     clock.runTo(300_000);
     expect(done).toEqual(['Tablet reserves roofCam with 2', 'Tablet frees roofCam']);
+  });
+
+  it('stays reserved over the engine’s death while its station comes back, and not for one that does not', () => {
+    const { clock, done } = opened([
+      { device: 'roofCam', owner: 'Desk' },
+      { device: 'domeCam', owner: 'k9' },
+    ]);
+    clock.runTo(GONE_MS * 2);
+    expect(done).toEqual(['Umbek frees domeCam']);
   });
 
   it('that somebody with more right has stays theirs', () => {

@@ -17,14 +17,19 @@ export class Reservers {
       /** Whether a page of this station is connected. */
       readonly isHere: (owner: string) => boolean;
     },
-  ) {}
+  ) {
+    // The engine before was told of them; whoever is gone meanwhile keeps none.
+    for (const { device, owner } of deps.engine.reservations()) this.owners.set(device, { owner, goneSince: null });
+    this.look();
+  }
 
   /** @param station as it is called. @returns whether it may, as far as others have reserved it */
   set(device: string, on: boolean, who: Who, station: string, person: string): boolean {
     const { engine } = this.deps;
     const by = { station, person, rank: rankOf(who) };
-    if (!(on ? engine.reserve(device, by) : engine.free(device, by))) return false;
-    if (on) this.owners.set(device, { owner: who.key ?? station, goneSince: null });
+    const owner = who.key ?? station;
+    if (!(on ? engine.reserve(device, by, owner) : engine.free(device, by))) return false;
+    if (on) this.owners.set(device, { owner, goneSince: null });
     else this.owners.delete(device);
     this.look();
     return true;

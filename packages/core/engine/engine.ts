@@ -13,7 +13,7 @@ import { followPeople } from './people';
 import type { Program } from './program';
 import { AirWatch } from './airWatch';
 import type { Sure } from './onAir';
-import { free, rankOf, reserve } from './reservations';
+import { ownerOf, rankOf, reserve, type Reserver } from './reservations';
 import { resolveArgument } from './resolve';
 import { Counting } from './counting';
 import { Causes } from './rules/causes';
@@ -23,8 +23,11 @@ import { callIdentity } from './run';
 import { readerOf, type Scope } from './scope';
 import { StateBoard } from './stateBoard';
 
-/** Keys that an engine takes over from the one before: selections, what was sent last, which rules are armed and what they went by. */
-const KEPT = /^(chosen|sent|armed|was|keptOff)@/;
+/**
+ * Keys that an engine takes over from the one before: selections, what was sent last, which rules are armed, what they went by and what keeps them off,
+ * and who reserved which head.
+ */
+const KEPT = /^(chosen|sent|armed|was|keptOff|reserved|reservedRank|reservedOwner)@/;
 
 /** Steps that a stop-all does not wait for, and therefore does not tell of. */
 const WAITS: ReadonlySet<Step['kind']> = new Set(['pause', 'wait', 'ask', 'note']);
@@ -241,7 +244,7 @@ export class Engine {
     this.lastSeen_.delete(device);
     this.board.turn(() => {
       this.board.forgetScope(device);
-      free(this.board, device);
+      this.putReserved(device, null);
     });
   }
 
@@ -370,13 +373,18 @@ export class Engine {
 
   /**
    * Somebody reserves a head: whoever has less right does not move it until it is free again, and lets go of it now.
+   * @param owner by what the station is known, whatever it is called
    * @returns false where somebody with more right has reserved it
    */
-  reserve(device: string, by: { readonly station: string; readonly person: string; readonly rank: number }): boolean {
+  reserve(
+    device: string,
+    by: { readonly station: string; readonly person: string; readonly rank: number },
+    owner = by.station,
+  ): boolean {
     return this.board.turn(() => {
       if ((rankOf(this.board, device) ?? -1) > by.rank) return false;
       const who = by.person === '' ? by.station : `${by.person} at ${by.station}`;
-      reserve(this.board, device, who, by.rank);
+      this.putReserved(device, { who, rank: by.rank, owner });
       const words = `${this.nameOf(device)} is reserved by ${who}.`;
       this.access(by, words);
       this.intake.releaseBelow(device, by.rank, words);
@@ -390,10 +398,23 @@ export class Engine {
       const rank = rankOf(this.board, device);
       if (rank === null) return true;
       if (rank > by.rank) return false;
-      free(this.board, device);
+      this.putReserved(device, null);
       this.access(by, `${this.nameOf(device)} is free again.`);
       return true;
     });
+  }
+
+  /** Who reserved which of the show's devices, by what their stations are known. */
+  reservations(): readonly { readonly device: string; readonly owner: string }[] {
+    return this.current.document.devices.flatMap(({ key }) => {
+      const owner = ownerOf(this.board, key);
+      return owner === null ? [] : [{ device: key, owner }];
+    });
+  }
+
+  private putReserved(device: string, by: Reserver | null): void {
+    if (by === null && rankOf(this.board, device) === null) return;
+    reserve({ board: this.board, journal: this.journal, clock: this.options.clock }, device, by);
   }
 
   private access({ station, person }: { readonly station: string; readonly person: string }, words: string): void {

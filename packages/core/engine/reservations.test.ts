@@ -72,6 +72,29 @@ describe('a reserved head', () => {
     ]);
   });
 
+  it('is reserved for the next engine too, until it is free', () => {
+    const { engine, entries } = room();
+    const next = () =>
+      setUp(
+        [nudge],
+        [],
+        new Map(
+          entries.flatMap((one) => (one.kind === 'set' && one.value !== null ? [[one.key, one.value] as const] : [])),
+        ),
+      );
+    engine.reserve('deskCam', INES, 'k1');
+    const { engine: second, press } = next();
+    expect(second.reservations()).toEqual([{ device: 'deskCam', owner: 'k1' }]);
+    expect(press(nudge, 'down', { rank: 1 })).toMatchObject({ accepted: false, error: { code: 'reserved' } });
+    engine.free('deskCam', INES);
+    const left = entries.filter((one) => one.kind === 'set').slice(-3);
+    expect(left.map((one) => one.kind === 'set' && [one.key, one.value])).toEqual([
+      ['reserved@deskCam', null],
+      ['reservedRank@deskCam', null],
+      ['reservedOwner@deskCam', null],
+    ]);
+  });
+
   it('stays in the hand of whoever has as much right', () => {
     const { engine, press, ports } = room();
     press(nudge, 3, 'down', 'held');

@@ -1,23 +1,47 @@
+import type { PlainValue } from '../show/index';
+import type { Clock } from './clock';
+import type { Journal } from './journal';
 import type { Program } from './program';
 import type { Scope } from './scope';
 import type { StateBoard } from './stateBoard';
 
 /**
- * A head that somebody reserved: whoever has less right moves it no more, by whatever they press. It stands on the board and nowhere else, so
- * that pages see it, and an engine that begins anew reserves nothing.
+ * A head that somebody reserved: whoever has less right moves it no more, by whatever they press. It stands on the board, so that pages see it, and
+ * in the journal: an engine that begins anew frees nobody's head behind their back.
  */
 export const reservedKey = (device: string): string => `reserved@${device}`;
 const rankKey = (device: string): string => `reservedRank@${device}`;
+const ownerKey = (device: string): string => `reservedOwner@${device}`;
 
-/** @param by who, in words. @param rank of their right: the more, the higher */
-export function reserve(board: StateBoard, device: string, by: string, rank: number): void {
-  board.set(reservedKey(device), by);
-  board.set(rankKey(device), rank);
+/** Who reserves a head: in words, the rank of their right (the more, the higher), and by what their station is known. */
+export interface Reserver {
+  readonly who: string;
+  readonly rank: number;
+  readonly owner: string;
 }
 
-export function free(board: StateBoard, device: string): void {
-  board.forget(reservedKey(device));
-  board.forget(rankKey(device));
+interface Kept {
+  readonly board: StateBoard;
+  readonly journal: Journal;
+  readonly clock: Clock;
+}
+
+/** @param by null: it is free again */
+export function reserve({ board, journal, clock }: Kept, device: string, by: Reserver | null): void {
+  const put = (key: string, value: PlainValue | null): void => {
+    if (value === null) board.forget(key);
+    else board.set(key, value);
+    journal.append({ kind: 'set', t: clock.now(), key, value });
+  };
+  put(reservedKey(device), by?.who ?? null);
+  put(rankKey(device), by?.rank ?? null);
+  put(ownerKey(device), by?.owner ?? null);
+}
+
+/** By what the station is known that reserved a device; null: nobody did. */
+export function ownerOf(board: StateBoard, device: string): string | null {
+  const owner = board.read(ownerKey(device));
+  return typeof owner === 'string' ? owner : null;
 }
 
 /** Rank of whoever reserved a device; null: nobody did. */

@@ -71,7 +71,8 @@ export function logRows(entries: readonly LogEntry[], document: ShowDocument): L
       ];
     }
     // What a rule holds, and that it is armed, its own lines tell.
-    if (entry.kind === 'claim' || (entry.kind === 'set' && /^(armed|was|keptOff)@/.test(entry.key))) return [];
+    if (entry.kind === 'claim' || (entry.kind === 'set' && /^(armed|was|keptOff|reserved\w*)@/.test(entry.key)))
+      return [];
     // A press and its usual release say no more than the run that it began.
     if (entry.kind === 'press' && began.has(entry.pressId) && entry.why === undefined) return [];
     if (entry.kind !== 'press' && entry.runId !== undefined && starts.has(entry.runId)) return [];
