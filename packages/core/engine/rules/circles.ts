@@ -31,25 +31,24 @@ export function circlesOf(document: ShowDocument): readonly (readonly string[])[
   const triggers = document.triggers.filter(({ kind }) => kind !== 'follow');
   if (triggers.length === 0) return [];
   const writer = new Writer(document);
-  const readers = new Map<string, Trigger[]>();
-  const conditions = new Map<string, Expression | null>();
+  const readers = new Map<string, Reading[]>();
   for (const trigger of triggers) {
     const expression = expressionOf(trigger);
-    conditions.set(trigger.id, expression);
+    const reading: Reading = { trigger, expression, equals: equalsOf(trigger), verdicts: new Map() };
     for (const key of [...(expression?.reads ?? []), fired(trigger.id)]) {
       const list = readers.get(key);
-      if (list === undefined) readers.set(key, [trigger]);
-      else list.push(trigger);
+      if (list === undefined) readers.set(key, [reading]);
+      else list.push(reading);
     }
   }
   const leadsTo = new Map<string, readonly string[]>();
   for (const trigger of triggers) {
     const writes = writer.of(trigger);
     const found = new Set<string>();
-    for (const key of writes.keys())
+    for (const [key, values] of writes)
       for (const other of readers.get(key) ?? [])
-        if (!found.has(other.id) && mayTurn(other, conditions.get(other.id) ?? null, writes, writer))
-          found.add(other.id);
+        if (!surelyNot(other, key, values) && !found.has(other.trigger.id) && mayTurn(other, writes, writer))
+          found.add(other.trigger.id);
     leadsTo.set(trigger.id, [...found]);
   }
   return strongSets(
@@ -112,8 +111,33 @@ const expressionOf = ({ on }: Trigger): Expression | null => {
   return compiled?.ok === true ? compiled.value : null;
 };
 
+/** What a trigger goes by, with what was found out of it: of a thousand rules a million pairs are looked at. */
+interface Reading {
+  readonly trigger: Trigger;
+  readonly expression: Expression | null;
+  /** The one content of one key at which it fires; null: it says more than that. */
+  readonly equals: { readonly key: string; readonly value: PlainValue } | null;
+  /** Whether it fires where just this is written of what it reads. */
+  readonly verdicts: Map<string, boolean>;
+}
+
+const EQUALS = /^([a-z][A-Za-z0-9]*\.[A-Za-z0-9]+) == (-?\d+(?:\.\d+)?|"[^"\\]*")$/;
+
+function equalsOf({ kind, on }: Trigger): Reading['equals'] {
+  if (kind !== 'when' || on.kind !== 'turns' || !on.to) return null;
+  const [, key, value] = EQUALS.exec(on.condition) ?? [];
+  return key === undefined || value === undefined ? null : { key, value: JSON.parse(value) as PlainValue };
+}
+
+/** It fires at one content of this key, and others are written. */
+function surelyNot({ equals }: Reading, key: string, values: ReadonlySet<PlainValue | null>): boolean {
+  if (equals?.key !== key || values.has(equals.value)) return false;
+  for (const value of values) if (value === null || typeof value !== typeof equals.value) return false;
+  return true;
+}
+
 /** Whether what another trigger writes could be an event for this one. */
-function mayTurn(trigger: Trigger, expression: Expression | null, writes: Writes, writer: Writer): boolean {
+function mayTurn({ trigger, expression, verdicts }: Reading, writes: Writes, writer: Writer): boolean {
   if (writes.has(fired(trigger.id))) return true;
   if (expression === null) return false;
   const written = expression.reads.filter((key) => writes.has(key));
@@ -121,14 +145,22 @@ function mayTurn(trigger: Trigger, expression: Expression | null, writes: Writes
   const { on } = trigger;
   // Whatever changes what it reads may begin or end it.
   if (trigger.kind === 'while' || on.kind !== 'turns') return true;
+  const turnsAt = (key: string, value: PlainValue): boolean => {
+    const verdict = expression.evaluate((read) =>
+      read === key ? value : writes.has(read) ? UNKNOWN : (writer.constant(read) ?? UNKNOWN),
+    );
+    // Only what surely says the opposite is no event.
+    return verdict instanceof ExpressionFault || verdict !== !on.to;
+  };
   return written.some((key) =>
     [...(writes.get(key) ?? [])].some((value) => {
       if (value === null) return true;
-      const verdict = expression.evaluate((read) =>
-        read === key ? value : writes.has(read) ? UNKNOWN : (writer.constant(read) ?? UNKNOWN),
-      );
-      // Only what surely says the opposite is no event.
-      return verdict instanceof ExpressionFault || verdict !== !on.to;
+      // What else is written beside it makes another verdict.
+      if (written.length > 1) return turnsAt(key, value);
+      const name = `${key} ${typeof value} ${value}`;
+      const known = verdicts.get(name) ?? turnsAt(key, value);
+      verdicts.set(name, known);
+      return known;
     }),
   );
 }

@@ -13,7 +13,7 @@ import {
 } from '@umbek/core/programming';
 import type { Occasion, ShowDocument, Trigger } from '@umbek/core/show';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, Text, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -69,7 +69,9 @@ export function TriggerEditor({
   const now = useTrigger(trigger.id);
   const { tab = 'does' } = useLocalSearchParams<{ tab?: string }>();
   const owner: StepOwner = { entity: 'triggers', entry: trigger };
-  const circle = useMemo(() => circleWith(trigger.id, document), [trigger.id, document]);
+  // Of a thousand rules it takes a moment: what is typed goes before it.
+  const later = useDeferredValue(document);
+  const circle = useMemo(() => circleWith(trigger.id, later), [trigger.id, later]);
   const set = (field: keyof Trigger & string, to: unknown, what: string): void =>
     edits.edit(`${what} of ${trigger.name}`, [changed('triggers', trigger, field, to)]);
   const duplicate = (): void => {
