@@ -34,6 +34,8 @@ describe('triggers as they are offered and told', () => {
     expect(words('When Roof cam leaves air').on).toMatchObject({ to: false });
     expect(words('When Captions no longer answers').on).toMatchObject({ condition: 'captions.reached', to: false });
     expect(words('When Meteor count changes').on).toEqual({ kind: 'changes', of: 'value.meteors' });
+    expect(words('When another camera is chosen').on).toEqual({ kind: 'changes', of: 'chosen.camera' });
+    expect(words('While Desk cam is chosen').on).toMatchObject({ condition: 'chosen.camera == "deskCam"' });
     expect(words('At a time of day').on).toEqual({ kind: 'time', at: '20:00:00', date: '' });
     expect(occasionChoices(show).filter(({ key }) => key.includes('spool.ch1Layer1Ended'))).toHaveLength(3);
   });

@@ -1,7 +1,7 @@
 import { kindOf, pointsOf } from '../devices/index';
 import { type Occasion, type ShowDocument, type Step, switchedOn, type Trigger } from '../show/index';
 import { isKeepable } from '../engine/rules/keepable';
-import { partOf } from '../show/part';
+import { isHead, partOf } from '../show/part';
 import { commandWords, sentenceOf } from '../engine/sentence';
 import { conditionOf, conditionWords, conjuncts, saidOf, toldOf } from '../engine/conditions';
 import { lampChoices } from './lampChoices';
@@ -109,10 +109,23 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
   const values = document.values.map(({ key, name }) =>
     choice('Show values', `When ${name} changes`, 'when', { kind: 'changes', of: `value.${key}` }),
   );
+  const heads = document.devices.filter((device) => isHead(device, document));
+  const chosen = [
+    ...(heads.length === 0
+      ? []
+      : [choice('Chosen', 'When another camera is chosen', 'when', { kind: 'changes', of: 'chosen.camera' })]),
+    ...(document.people.length === 0
+      ? []
+      : [choice('Chosen', 'When another person is chosen', 'when', { kind: 'changes', of: 'chosen.person' })]),
+    ...heads.flatMap(({ key, name }) => [
+      choice('Chosen', `When ${name} is chosen`, 'when', turns(`chosen.camera == "${key}"`)),
+      choice('Chosen', `While ${name} is chosen`, 'while', turns(`chosen.camera == "${key}"`)),
+    ]),
+  ];
   const time = choice('Time', 'At a time of day', 'when', { kind: 'time', at: '20:00:00', date: '' });
   const heard = freshVoices(document);
   const voices = heard === null ? [] : [choice('Sound', VOICES, 'follow', heard)];
-  return [...sources, time, ...voices, ...values, ...devices];
+  return [...sources, time, ...voices, ...values, ...chosen, ...devices];
 }
 
 /** The choices of a show by their keys: lists ask for the words of every trigger. */

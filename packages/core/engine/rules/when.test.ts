@@ -179,6 +179,23 @@ describe('a when rule', () => {
     expect(told(clockRule)).toHaveLength(2);
   });
 
+  it('as another camera is chosen, and as one of them is', () => {
+    const another = rule(1, { on: { kind: 'changes', of: 'chosen.camera' }, steps: [put('value.client', 'a')] });
+    const dome = rule(2, { on: turns('chosen.camera == "domeCam"'), steps: [] });
+    const { engine, pass, told } = ruled([another, dome], {
+      restored: new Map([['chosen@main.camera', 'deskCam']]),
+    });
+    const choose = (camera: string): void => {
+      engine.board.turn(() => engine.board.set('chosen@main.camera', camera));
+      pass(50);
+    };
+    choose('deskCam');
+    expect(told(another)).toEqual([]);
+    choose('domeCam');
+    choose('lawnCam');
+    expect([told(another).length, told(dome)]).toEqual([2, ['fired: chosen camera is Dome cam.']]);
+  });
+
   it('at a timecode of a recorder, to the frame, and not while the timecode stands', () => {
     // 10:00:02:24 at 50 frames a second are 36,002.48 s.
     const at = rule(1, { on: turns('recorder1.timecode >= 36002.48'), steps: [put('value.client', 'a')] });

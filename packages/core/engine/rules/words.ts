@@ -13,7 +13,8 @@ export function keyWords(key: string, value: Verdict, program: Program): string 
     if (key.startsWith('onAir@')) return `${source} is ${value === true ? '' : 'not '}on air`;
     if (key.startsWith('onPreview@')) return `${source} is ${value === true ? '' : 'not '}on preview`;
     if (key.startsWith('picture@')) return `the picture of ${source} is ${plainWords(value)}`;
-    if (key.startsWith('chosen@')) return `chosen ${name.slice(name.indexOf('.') + 1)} is ${plainWords(value)}`;
+    if (key.startsWith('chosen@'))
+      return `chosen ${name.slice(name.indexOf('.') + 1)} is ${chosenWords(value, program)}`;
   }
   const dot = key.indexOf('.');
   const [scope, name] = [key.slice(0, dot), key.slice(dot + 1)];
@@ -34,6 +35,12 @@ export function keyWords(key: string, value: Verdict, program: Program): string 
   if (typeof value === 'boolean') return `${device.name}: ${words}: ${value ? 'yes' : 'no'}`;
   return `${device.name}: ${words} is ${plainWords(value)}${point.unit === undefined ? '' : ` ${point.unit}`}`;
 }
+
+const chosenWords = (value: Verdict, program: Program): string =>
+  program.devices.get(String(value))?.name ??
+  program.sources.get(String(value))?.name ??
+  program.document.people.find(({ key }) => key === value)?.name ??
+  plainWords(value);
 
 const plainWords = (value: Verdict): string =>
   value === UNKNOWN
