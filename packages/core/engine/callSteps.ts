@@ -4,7 +4,8 @@ import { DriveLedger } from './driveLedger';
 import { resolveArgument } from './resolve';
 import { callIdentity } from './run';
 import { closingOf, restores } from './restoreStep';
-import { bad, DEEPEST, type StepKit } from './stepKit';
+import { DEEPEST } from './deepest';
+import { bad, type StepKit } from './stepKit';
 import { type Finish, FINE, type Hold, type Task } from './task';
 
 /** A macro that a step runs: with its own parameters, stop steps, devices and rule for a second press. */

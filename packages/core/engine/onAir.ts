@@ -5,7 +5,7 @@ import { callReader, type Evaluate, plainOf } from './callReader';
 import { callIdentity } from './run';
 import { type Air, airOf, cameraSeen, seenOf } from './air';
 import type { Program } from './program';
-import { DEEPEST } from './stepKit';
+import { DEEPEST } from './deepest';
 import { type Motorless, motorlessOf } from './motorless';
 
 /** Commands of a switcher after which another picture is on air. */

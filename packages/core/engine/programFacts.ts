@@ -1,3 +1,4 @@
+import { DEEPEST } from './deepest';
 import { type CompiledEntry, type Fault, isMacro, isTrigger } from './compileEntry';
 
 /** What of an entry and all that it calls can be said beforehand. */
@@ -45,6 +46,16 @@ export function factsOf(id: string, look: FactSources): Facts {
       return;
     }
     if (visited.has(at)) return;
+    if (way.length > DEEPEST) {
+      fault ??= {
+        weight: 'press',
+        code: 'nested-too-deep',
+        message: `${look.nameOf(id)} runs macros that run others, more than ${DEEPEST} deep.`,
+        mend: 'Put steps of the inner ones into the outer ones.',
+        path: 'steps',
+      };
+      return;
+    }
     visited.add(at);
     selects ||= compiled.selects;
     lasts ||= compiled.lasts;

@@ -10,8 +10,6 @@ import type { Closing, Finish, StepResult, Task } from './task';
 
 /** Steps of one run in one instant; a list that goes round without end meets it. */
 export const MOST_STEPS_AN_INSTANT = 10_000;
-/** Lists in lists, macros in macros, buttons in buttons. */
-export const DEEPEST = 60;
 
 /** A step that failed, and why. */
 export const bad = (why: string): StepResult => ({ ok: false, why });

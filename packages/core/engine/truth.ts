@@ -3,7 +3,7 @@ import { type Button, childrenOf, type PlainValue, type Step } from '../show/ind
 import { callReader, type Evaluate } from './callReader';
 import type { Program } from './program';
 import { resolveArgument, resolveCommand } from './resolve';
-import { DEEPEST } from './stepKit';
+import { DEEPEST } from './deepest';
 
 const evaluateIn =
   (program: Program): Evaluate =>

@@ -1,3 +1,4 @@
+import { DEEPEST } from '../engine/deepest';
 import { kindOf } from '../devices/index';
 import { type AirShow, airOf, cameraSeen, graphOf } from '../engine/air';
 import { CHANGES_PROGRAM } from '../engine/onAir';
@@ -47,7 +48,7 @@ export function airEffect(
   const effects: string[] = [];
   const visited = new Set<string>();
   const once = (id: string, list: readonly Step[] | undefined, reader: ReadKey): void => {
-    if (visited.has(id) || list === undefined) return;
+    if (visited.has(id) || visited.size >= DEEPEST || list === undefined) return;
     visited.add(id);
     visit(list, reader);
     visited.delete(id);

@@ -1,4 +1,5 @@
 import type { Program } from '../engine/index';
+import { DEEPEST } from '../engine/deepest';
 import { type Argument, childrenOf, expressionsOf, listsOf, type Step } from '../show/index';
 import { isHead } from '../show/part';
 
@@ -20,34 +21,34 @@ export function devicesInvolved(steps: readonly Step[], program: Program): Reado
   const argument = (value: Argument): void => {
     if (typeof value === 'string' && program.roles.has(value)) open = true;
   };
-  const once = (id: string, lists: () => readonly (readonly Step[])[]): void => {
-    if (visited.has(id)) return;
+  const once = (id: string, depth: number, lists: () => readonly (readonly Step[])[]): void => {
+    if (visited.has(id) || depth >= DEEPEST) return;
     visited.add(id);
-    lists().forEach(visit);
+    lists().forEach((list) => visit(list, depth + 1));
   };
-  const visit = (list: readonly Step[]): void => {
+  const visit = (list: readonly Step[], depth: number): void => {
     for (const step of list) {
       expressionsOf(step).forEach(read);
-      childrenOf(step).forEach(visit);
+      childrenOf(step).forEach((inner) => visit(inner, depth));
       if (step.kind === 'command') {
         if (step.device.includes('.')) open = true;
         found.add(step.device);
       }
       if (step.kind === 'command' || step.kind === 'run') Object.values(step.params).forEach(argument);
       if (step.kind === 'run')
-        once(step.macro, () => {
+        once(step.macro, depth, () => {
           const macro = program.macros.get(step.macro);
           macro?.params.forEach(({ start }) => (typeof start === 'object' ? read(start.cel) : argument(start)));
           return [macro?.steps ?? [], macro?.stopSteps ?? []];
         });
       if (step.kind === 'press')
-        once(step.button, () => {
+        once(step.button, depth, () => {
           const button = program.buttons.get(step.button);
           return button === undefined ? [] : listsOf(button).map(([, steps]) => steps);
         });
     }
   };
-  visit(steps);
+  visit(steps, 0);
   if (open) return null;
   // Whether a camera is on air is asked of the switcher before it moves.
   for (const key of [...found]) {

@@ -12,6 +12,7 @@ import {
   type Trigger,
 } from '../../show/index';
 import type { Fault } from '../compileEntry';
+import { DEEPEST } from '../deepest';
 
 /** What a point or value may become by the steps of a trigger; null: something that cannot be told beforehand. */
 type Writes = ReadonlyMap<string, ReadonlySet<PlainValue | null>>;
@@ -198,6 +199,7 @@ class Writer {
     add: (key: string, value: PlainValue | null) => void,
     now: Map<string, PlainValue | null>,
     visited: Set<string>,
+    depth = 0,
   ): void {
     for (const step of switchedOn(steps)) {
       switch (step.kind) {
@@ -212,20 +214,20 @@ class Writer {
           break;
         case 'run': {
           const macro = this.macros.get(step.macro);
-          if (macro === undefined || visited.has(macro.id)) break;
-          this.walk(macro.steps, add, now, visited.add(macro.id));
+          if (macro === undefined || visited.has(macro.id) || depth >= DEEPEST) break;
+          this.walk(macro.steps, add, now, visited.add(macro.id), depth + 1);
           break;
         }
         case 'press': {
           const button = this.buttons.get(step.button);
-          if (button === undefined || visited.has(button.id)) break;
+          if (button === undefined || visited.has(button.id) || depth >= DEEPEST) break;
           visited.add(button.id);
-          for (const [, list] of listsOf(button)) this.walk(list, add, now, visited);
+          for (const [, list] of listsOf(button)) this.walk(list, add, now, visited, depth + 1);
           break;
         }
         default:
       }
-      for (const list of childrenOf(step)) this.walk(list, add, now, visited);
+      for (const list of childrenOf(step)) this.walk(list, add, now, visited, depth);
     }
   }
 

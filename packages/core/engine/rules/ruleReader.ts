@@ -36,6 +36,8 @@ export class RuleReader implements Reader {
     private readonly onEdge: (reader: RuleReader, edge: Edge) => void,
     /** It is known again and says the same as before. */
     private readonly onKnown: (reader: RuleReader) => void,
+    /** It can no longer be worked out, or can again. */
+    private readonly onTrouble: (reader: RuleReader) => void,
   ) {
     const read = readerFor(board, RULES_LINK_GROUP);
     const { on } = trigger;
@@ -103,8 +105,15 @@ export class RuleReader implements Reader {
 
   private evaluate(): void {
     const value = this.expression?.evaluate(this.read) ?? UNKNOWN;
-    this.fault = value instanceof ExpressionFault ? value.message : null;
     this.verdict = value instanceof ExpressionFault ? UNKNOWN : value;
+    const before = this.fault;
+    this.fault =
+      value instanceof ExpressionFault
+        ? value.message
+        : value !== UNKNOWN && typeof value !== 'boolean' && this.trigger.on.kind === 'turns'
+          ? `it says ${value === '' ? 'nothing' : String(value)}, where yes or no is asked.`
+          : null;
+    if (before !== this.fault) this.onTrouble(this);
     if (this.fine === null || this.expression === undefined) return;
     this.next();
     this.next = this.fine.wakeAtNext(this.expression, () => this.board.turn(() => this.wake()));

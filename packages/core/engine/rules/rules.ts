@@ -256,7 +256,7 @@ export class Rules {
   view(id: string): RuleView {
     const { edges, lastFired, lastWords, waiting } = this.stateOf(id);
     const fault = this.deps.program().faultOf(id);
-    const silent = this.silentOf(id);
+    const silent = this.silentOf(id) ?? this.troubleOf(id);
     return {
       id,
       armed: this.isArmed(id),
@@ -265,6 +265,12 @@ export class Rules {
       lastWords: fault?.message ?? silent ?? (waiting === '' ? this.follows.get(id)?.words || lastWords : waiting),
       edges,
     };
+  }
+
+  /** Why a condition cannot be worked out, in words; null where it can, or nothing of it is known. */
+  private troubleOf(id: string): string | null {
+    const trouble = this.readers.get(id)?.trouble ?? null;
+    return trouble === null ? null : `Its condition cannot be worked out: ${trouble}`;
   }
 
   /** The device that does not say whether it still shows what a rule holds, in words; null: there is none. */
@@ -430,6 +436,8 @@ export class Rules {
       (one, edge) => this.edge(one, edge),
       // Its turn may have come just while a command had made it unknown: nobody else looks at it then.
       (one) => one.trigger.kind === 'while' && this.lookAgain(one.trigger.id),
+      // Not in the middle of publication, and not before it is one of the rules.
+      ({ trigger: { id } }) => clock.at(clock.now(), () => board.turn(() => this.readers.has(id) && this.show(id))),
     );
     this.readers.set(trigger.id, reader);
     if (trigger.kind === 'follow' && trigger.on.kind === 'voices' && this.deps.hears)
@@ -944,7 +952,8 @@ export class Rules {
     const follow = this.follows.get(id);
     if (follow !== undefined) return FOLLOW_STATE[follow.state];
     const claim = this.claims.of(id);
-    if (claim === undefined) return this.stateOf(id).waiting === '' ? 'rests' : 'waiting';
+    if (claim === undefined)
+      return this.stateOf(id).waiting === '' && this.troubleOf(id) === null ? 'rests' : 'waiting';
     if (claim.parts.some(({ state }) => state === 'unsure')) return 'waiting';
     return claim.parts.some(({ state }) => state === 'changed') ? 'changed' : 'holds';
   }
