@@ -1,6 +1,7 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { RE2JS } from 're2js';
 import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
+import { plainFault } from './plainFault';
 
 /** The value of something nobody can vouch for at present: a silent device's point, a choice not yet made. */
 export const UNKNOWN: unique symbol = Symbol('unknown');
@@ -257,9 +258,7 @@ class Leaf implements Evaluator {
     try {
       return fromCel(this.work(this.context));
     } catch (error) {
-      return new ExpressionFault(
-        (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? 'unknown fault',
-      );
+      return new ExpressionFault(plainFault(error instanceof Error ? error.message : String(error)));
     }
   }
 }
@@ -339,7 +338,7 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
   try {
     const parsed = environment.parse(text);
     const checked = parsed.check();
-    if (!checked.valid) return wrong(firstLine(checked.error?.message), checked.error?.range?.start ?? 0);
+    if (!checked.valid) return wrong(plainFault(checked.error?.message), checked.error?.range?.start ?? 0);
     const evaluator = evaluatorOf(parsed.ast, text);
     const reads = [
       ...new Set(
@@ -363,7 +362,7 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
   } catch (error) {
     if (error instanceof BadName) return wrong(error.message, error.start);
     const start = (error as { range?: { start: number } }).range?.start ?? 0;
-    return wrong(firstLine(error instanceof Error ? error.message : String(error)), start);
+    return wrong(plainFault(error instanceof Error ? error.message : String(error)), start);
   }
 }
 
@@ -388,5 +387,3 @@ function limitsIn(text: string): readonly number[] {
   const numbers = [...new Set((bare.match(/(?<![\w.])\d+(\.\d+)?/g) ?? []).map(Number))];
   return /[<>](?!=)/.test(bare) ? numbers : numbers.filter((number) => !Number.isInteger(number));
 }
-
-const firstLine = (message = 'This is not a CEL expression.'): string => message.split('\n')[0] ?? message;
