@@ -25,6 +25,10 @@ describe('macros that go wrong', () => {
     expect(rehearse({ program: engine.program, what: { buttonId: first.id } })).toMatchObject(refused);
     press(fine, 'down', { pressId: 'p2' });
     expect(ports.captions.names()).toEqual(['countIn']);
+    expect(engine.program.faults().map(({ path, code }) => [path, code])).toEqual([
+      ['macros.0.steps', 'nested-too-deep'],
+      ['buttons.0.steps', 'nested-too-deep'],
+    ]);
     const { document } = engine.program;
     const fires = rule(1, { on: turns('captions.countUp'), steps: [runs('r', ids[0] ?? '')] });
     expect(circlesOf({ ...document, triggers: [fires] })).toEqual([]);

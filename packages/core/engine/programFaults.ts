@@ -10,6 +10,8 @@ export interface FaultSources {
   deviceFault(key: string): Fault | undefined;
 }
 
+const DEEP = 'nested-too-deep';
+
 /** Everything of a show that does not hold together, with the path of each. */
 export function faultsOf(document: ShowDocument, look: FaultSources): readonly Fault[] {
   const found = [...rigFaults(document)];
@@ -21,9 +23,12 @@ export function faultsOf(document: ShowDocument, look: FaultSources): readonly F
     // A circle is told once, at the first macro of it.
     const isNew =
       circle === null
-        ? fault?.code === 'move-without-end' && fault.path === 'steps'
+        ? fault?.path === 'steps' &&
+          (fault.code === 'move-without-end' || (fault.code === DEEP && !(list === 'macros' && told.has(DEEP))))
         : circle.includes(id) && !told.has([...circle].sort().join());
     if (circle !== null) told.add([...circle].sort().join());
+    // Of a long chain of macros the first one stands for all, and each button that begins one.
+    if (fault?.code === DEEP) told.add(DEEP);
     if (fault !== undefined && isNew) found.push({ ...fault, path: `${list}.${index}.steps` });
   };
   document.macros.forEach((macro, index) => add('macros', index, macro.id));
