@@ -16,12 +16,14 @@ export function CapReasons({
   readonly onClose: () => void;
 }) {
   const face = useFace(of);
-  const legend = face?.legend ?? document.buttons.find(({ id }) => id === of)?.legend ?? '';
+  const button = document.buttons.find(({ id }) => id === of);
+  const legend = face?.legend ?? button?.legend ?? '';
   const isLit = face?.sign !== undefined && face.sign !== null;
+  const state = isLit ? 'lit' : button?.dial != null ? 'where it is' : 'off';
   return (
     <AppDialog
       visible
-      title={`Why is ${legend === '' ? 'this cap' : legend} ${isLit ? 'lit' : 'off'}?`}
+      title={`Why is ${legend === '' ? 'this cap' : legend} ${state}?`}
       onClose={onClose}
       actions={<Button onPress={onClose}>Close</Button>}
     >

@@ -5,8 +5,9 @@ import { listen } from '../live/listen';
 const ASKS_FOR_MS = 10_000;
 /** What comes of the touch that asked is no press, milliseconds. */
 const OF_THAT_TOUCH_MS = 700;
-/** What a cap on the Desk is found by. */
-const CAP = '[data-testid^="cap-"]';
+/** What a cap on the Desk is found by: pressed ones, and those that are dragged. */
+const CAP = '[data-testid^="cap-"],[data-testid^="dial-"]';
+const OF_BUTTON = /^(?:cap|dial)-([0-9A-Z]{26})$/i;
 /** What stands in here presses whatever is asked: a cut waits for nobody's question. */
 export const ALWAYS_PRESSES = 'always-presses';
 
@@ -21,7 +22,7 @@ export interface WhyAsk {
 
 const capOf = (event: Event): { readonly id: string; readonly always: boolean } | null => {
   const cap = event.target instanceof Element ? event.target.closest(CAP) : null;
-  const id = cap?.getAttribute('data-testid')?.slice('cap-'.length);
+  const id = OF_BUTTON.exec(cap?.getAttribute('data-testid') ?? '')?.[1];
   return cap === null || id === undefined
     ? null
     : { id, always: cap.closest(`[data-testid="${ALWAYS_PRESSES}"]`) !== null };
@@ -32,7 +33,13 @@ const capOf = (event: Event): { readonly id: string; readonly always: boolean } 
  * It stands before the caps themselves, so that none of them can take a question for a press.
  */
 export function useWhyAsk(): WhyAsk {
-  const [asking, setAsking] = useState(false);
+  const [asking, setShown] = useState(false);
+  // Touches come before what is drawn: the next one goes by this.
+  const asks = useRef(false);
+  const setAsking = useCallback((to: boolean): void => {
+    asks.current = to;
+    setShown(to);
+  }, []);
   const [of, setOf] = useState<string | null>(null);
   const last = useRef({ id: '', at: -Infinity });
   useEffect(() => {
@@ -43,9 +50,9 @@ export function useWhyAsk(): WhyAsk {
       setAsking(false);
       setOf(id);
     };
-    const asks = (event: Event): void => {
+    const may = (event: Event): void => {
       const cap = capOf(event);
-      if (cap !== null && asking && !cap.always) put(event, cap.id);
+      if (cap !== null && asks.current && !cap.always) put(event, cap.id);
     };
     return listen(
       window,
@@ -54,36 +61,36 @@ export function useWhyAsk(): WhyAsk {
           const cap = capOf(event);
           // The secondary button asks at once: it presses nothing.
           if (cap !== null && event.button === 2 && event.pointerType === 'mouse') return put(event, cap.id);
-          if (event.button === 0) asks(event);
+          if (event.button === 0) may(event);
         },
         click: (event: MouseEvent) => {
           const cap = capOf(event);
           if (cap === null) return;
           // A screen reader clicks; the click after the touch that asked is that touch.
           const { id, at } = last.current;
-          if (cap.id !== id || performance.now() - at > OF_THAT_TOUCH_MS) return asks(event);
+          if (cap.id !== id || performance.now() - at > OF_THAT_TOUCH_MS) return may(event);
           event.stopImmediatePropagation();
         },
         keydown: (event: KeyboardEvent) => {
           const cap = capOf(event);
           if (cap !== null && (event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)))
             return put(event, cap.id);
-          if (event.key === 'Enter' || event.key === ' ') asks(event);
-          if (event.key === 'Escape' && asking) setAsking(false);
+          if (event.key === 'Enter' || event.key === ' ') may(event);
+          if (event.key === 'Escape' && asks.current) setAsking(false);
         },
       },
       true,
     );
-  }, [asking]);
+  }, [setAsking]);
   useEffect(() => {
     if (!asking) return undefined;
     const timer = setTimeout(() => setAsking(false), ASKS_FOR_MS);
     return () => clearTimeout(timer);
-  }, [asking]);
-  const begin = useCallback(() => setAsking((before) => !before), []);
+  }, [asking, setAsking]);
+  const begin = useCallback(() => setAsking(!asks.current), [setAsking]);
   const end = useCallback(() => {
     setAsking(false);
     setOf(null);
-  }, []);
+  }, [setAsking]);
   return { asking, of, begin, end };
 }

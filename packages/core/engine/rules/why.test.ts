@@ -1,3 +1,4 @@
+import { compileProgram } from '../program';
 import { command } from '../testShow';
 import { rule, ruled, turns } from './testRules';
 import { whyOf } from './why';
@@ -34,6 +35,22 @@ describe('why something is as it is', () => {
     expect(whyOf(engine, 'switcher.aux1')[1]?.words).toBe('Switcher did so by itself, or somebody did it there.');
     expect(whyOf(engine, 'switcher.aux2')[1]?.words).toBe('Switcher said so when it was first heard.');
     expect(whyOf(engine, 'nothing.here')).toEqual([]);
+  });
+
+  it('tells of a value in the hand who turned it last', () => {
+    const { engine, does } = ruled([]);
+    const { document } = engine.program;
+    const [first] = document.buttons;
+    if (first === undefined) throw new Error('There is no button.');
+    const dial = { reads: 'sound.ch1Fader', min: -60, max: 10, by: 0, unit: 'dB', curve: 'even' } as never;
+    const level = { ...first, lamps: [], dial };
+    engine.setProgram(compileProgram({ ...document, buttons: [level] }, 2, engine.program));
+    does('sound', 'fader', { channel: 1, db: -12 });
+    expect(whyOf(engine, first.id).map(({ words }) => words)).toEqual([
+      'Sound: fader of channel 1 is -12 dB.',
+      'Sound was told: move a fader.',
+      'Ines at Desk 1 pressed Sound: move a fader.',
+    ]);
   });
 
   it('of a rule that did not fire tells why', () => {

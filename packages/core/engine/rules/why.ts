@@ -99,6 +99,12 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
     const rule = button.lamps.find(({ when }) => program.expression(when)?.evaluate(seen) === true);
     const expression = rule === undefined ? undefined : program.expression(rule.when);
     if (rule === undefined || expression === undefined) {
+      // A value in the hand is asked why it is what it is.
+      const [turned] = program.expression(button.dial?.reads ?? '')?.readsNow(seen) ?? [];
+      if (turned !== undefined) {
+        point(boardKey(turned, RULES_LINK_GROUP));
+        return chain;
+      }
       const last = causes.lastRun(key);
       if (last === undefined)
         add({
