@@ -308,6 +308,15 @@ describe('lamps', () => {
     expect(lamps.get(lit.id)).toEqual({ sign: 'onPreview', lost: false, note: '2 on air' });
   });
 
+  it('tell a timecode in a legend as one, at the rate of the show', () => {
+    const shows = button(1, [], { legend: '{{ recorder1.timecode }}', note: 'at {{recorder1.timecode + 1}}' });
+    const { engine } = setUp([shows]);
+    engine.newsOf('recorder1').reached(true, 'here');
+    engine.newsOf('recorder1').points({ timecode: 36_062.5 });
+    // Half a second at 50 frames a second are 25 of them. What is worked out from it is a number.
+    expect(engine.lamps('main').get(shows.id)).toMatchObject({ legend: '10:01:02:25', note: 'at 36063.5' });
+  });
+
   it('go out where a device says "not a number": it is unknown, and no page is told otherwise than the engine', () => {
     const { engine } = setUp([lit]);
     engine.newsOf('switcher').points({ program: 1, preview: 1 });

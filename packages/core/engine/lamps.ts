@@ -1,5 +1,6 @@
 import { type Expression, type LiveText, type ReadKey, UNKNOWN } from '../expression/index';
-import type { Button, LampSign } from '../show/index';
+import { pointsOf } from '../devices/index';
+import { type Button, type LampSign, timecodeText } from '../show/index';
 import type { Program } from './program';
 import { boardKey, readerFor } from './scope';
 import { IS_SO } from './isSo';
@@ -272,6 +273,15 @@ class FaceReader implements Reader {
     this.listen();
   }
 
+  /** A timecode is read as one. */
+  private says(key: string, value: number): string | undefined {
+    const { document, devices } = this.program;
+    const device = devices.get(key.slice(0, key.indexOf('.')));
+    if (device === undefined || pointsOf(device, document)[key.slice(device.key.length + 1)]?.means !== 'timecode')
+      return undefined;
+    return timecodeText(value, document.show.frameRate);
+  }
+
   get stripId(): string {
     return this.button.stripId;
   }
@@ -313,7 +323,7 @@ class FaceReader implements Reader {
     }
     let lost = false;
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
-    const note = this.note?.render(this.read) ?? this.button.note;
+    const note = this.note?.render(this.read, (key, value) => this.says(key, value)) ?? this.button.note;
     this.owner.worked(this.button.id, sign, lost, note, next);
   }
 
@@ -322,7 +332,7 @@ class FaceReader implements Reader {
     const picture = this.pictureKey === null ? undefined : this.board.read(this.pictureKey);
     // Field by field: this is done for each cap at each change, and spreading costs more than all the rest of it.
     const own: Writable<ShownNext> = {};
-    if (this.legend !== undefined) own.legend = this.legend.render(this.read);
+    if (this.legend !== undefined) own.legend = this.legend.render(this.read, (key, value) => this.says(key, value));
     if (typeof value === 'number') own.value = value;
     if (this.there !== undefined && this.there.evaluate(this.read) !== true) own.away = true;
     if (picture !== undefined && TROUBLES.has(picture)) own.picture = picture as PictureTrouble;
