@@ -68,6 +68,18 @@ it('is told at once by the secondary button of a mouse and by keys, also of the 
   await chain(page).getByText('Switcher said so when it was first heard.').waitFor();
   await page.keyboard.press('Escape');
   await page.getByText('Why is Roof cam lit?').waitFor({ state: 'detached' });
+  // The picture on air is asked as well: by whom it was put there.
+  await cap(page, 'Cut').first().click();
+  await page.getByTestId('on-air').getByText('Lawn cam').waitFor();
+  before.push('cut');
+  await page.getByTestId('why-ask').click();
+  await page.getByTestId('on-air').click();
+  await page.getByText('Why is this on air?').waitFor();
+  await chain(page)
+    .getByText(/ pressed Cut\.$/)
+    .waitFor();
+  await page.keyboard.press('Escape');
+  await page.getByText('Why is this on air?').waitFor({ state: 'detached' });
   // And the key that asks once it was said so.
   await page.getByTestId('why-ask').click();
   await cap(page, 'Black').first().focus();

@@ -6,7 +6,7 @@ export const WhyButton = ({ asking, onPress }: { readonly asking: boolean; reado
   <Pressable
     role="button"
     aria-pressed={asking}
-    accessibilityLabel="Why is a cap lit or off?"
+    accessibilityLabel="Why? Asks the next cap, or picture, that is touched."
     onPress={onPress}
     hitSlop={6}
     style={[styles.button, asking && styles.on]}
@@ -20,7 +20,7 @@ export const WhyButton = ({ asking, onPress }: { readonly asking: boolean; reado
 export const WhyPrompt = ({ onCancel }: { readonly onCancel: () => void }) => (
   <View style={styles.prompt} role="status" testID="why-prompt">
     <Text numberOfLines={2} style={styles.text}>
-      Touch a cap: you are told why it is lit or off. It is not pressed.
+      Touch a cap, or what is on air: you are told why. It is not pressed.
     </Text>
     <Pressable role="button" onPress={onCancel} style={styles.cancel}>
       <Text style={styles.wordOn}>Cancel</Text>

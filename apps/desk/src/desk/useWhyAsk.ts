@@ -5,24 +5,25 @@ import { listen } from '../live/listen';
 const ASKS_FOR_MS = 10_000;
 /** What comes of the touch that asked is no press, milliseconds. */
 const OF_THAT_TOUCH_MS = 700;
-/** What a cap on the Desk is found by: pressed ones, and those that are dragged. */
-const CAP = '[data-testid^="cap-"],[data-testid^="dial-"]';
-const OF_BUTTON = /^(?:cap|dial)-([0-9A-Z]{26})$/i;
+/** What can be asked on the Desk: caps that are pressed or dragged, and the pictures of program and preview. */
+const ASKED = '[data-testid^="cap-"],[data-testid^="dial-"],[data-testid="on-air"],[data-testid="on-preview"]';
+const NAMED = /^(?:(?:cap|dial)-([0-9A-Z]{26})|(on-air|on-preview))$/i;
 /** What stands in here presses whatever is asked: a cut waits for nobody's question. */
 export const ALWAYS_PRESSES = 'always-presses';
 
 export interface WhyAsk {
   /** The next cap that is touched tells why it is as it is, and is not pressed. */
   readonly asking: boolean;
-  /** The button that was asked about; null: none. */
+  /** What was asked about: id of a button, `on-air` or `on-preview`; null: nothing. */
   readonly of: string | null;
   readonly begin: () => void;
   readonly end: () => void;
 }
 
 const capOf = (event: Event): { readonly id: string; readonly always: boolean } | null => {
-  const cap = event.target instanceof Element ? event.target.closest(CAP) : null;
-  const id = OF_BUTTON.exec(cap?.getAttribute('data-testid') ?? '')?.[1];
+  const cap = event.target instanceof Element ? event.target.closest(ASKED) : null;
+  const [, button, picture] = NAMED.exec(cap?.getAttribute('data-testid') ?? '') ?? [];
+  const id = button ?? picture;
   return cap === null || id === undefined
     ? null
     : { id, always: cap.closest(`[data-testid="${ALWAYS_PRESSES}"]`) !== null };
