@@ -52,6 +52,9 @@ describe('triggers made from the thing itself', () => {
     expect(words('meteors')).toEqual(['When Meteor count changes']);
     expect(words('nothing')).toEqual([]);
     expect(words('captions.nothing')).toEqual([]);
+    for (const odd of ['captions.(', 'captions.constructor', '(', '__proto__.x']) expect(words(odd)).toEqual([]);
+    expect(words('captions.')).toEqual([]);
+    expect(words('captions.reached')).toEqual(['When Captions no longer answers', 'When Captions is back']);
   });
 
   it('hold what an expression can read, whatever they are made from', () => {

@@ -24,8 +24,10 @@ export function occasionsFrom(from: string, document: ShowDocument): OccasionCho
   const device = document.devices.find((one) => one.key === key);
   if (device === undefined || point === undefined || key === 'value')
     return occasionChoices(document).filter((one) => concerns(one, from));
-  const known = occasionChoices(document).filter(({ on }) => new RegExp(`^${key}\\.${point}\\b`).test(textOf(on)));
-  const definition = pointsOf(device, document)[point];
+  // Whatever stands in an address: it is no pattern.
+  const known = occasionChoices(document).filter(({ on }) => isOf(textOf(on), from));
+  const points = pointsOf(device, document);
+  const definition = Object.hasOwn(points, point) ? points[point] : undefined;
   // A level is kept over a limit as well as told of.
   const isLevel = definition?.silentWhile !== undefined;
   return definition === undefined || (known.length > 0 && !isLevel)
@@ -74,6 +76,10 @@ const choice = (group: string, kind: Trigger['kind'], on: Occasion, document: Sh
 });
 
 const textOf = (on: Occasion): string => (on.kind === 'turns' ? on.condition : on.kind === 'changes' ? on.of : '');
+
+/** Whether a condition begins with this point, and not with one whose name only begins the same. */
+const isOf = (text: string, point: string): boolean =>
+  text.startsWith(point) && !/[A-Za-z0-9]/.test(text.charAt(point.length));
 
 /** Whether a choice is about one thing: a source, device or value by its key. */
 const concerns = ({ on }: OccasionChoice, key: string): boolean => {

@@ -237,7 +237,7 @@ function Desk({
     return (
       <View style={styles.wide}>
         <View style={[styles.side, sideways && styles.sideNarrow]}>
-          <ScrollView style={styles.fill} contentContainerStyle={styles.sideColumn}>
+          <ScrollView style={styles.fill} contentContainerStyle={wide ? styles.sideColumn : styles.sideLow}>
             <View style={styles.head}>
               {wide ? <View style={styles.most}>{name}</View> : <View style={styles.half}>{choice(0)}</View>}
               <StatusPlace clock />
@@ -251,11 +251,10 @@ function Desk({
             ) : (
               <AirPictures document={document} drawn={whole} />
             )}
-            <OpenSound document={document} />
+            {wide ? <OpenSound document={document} /> : null}
             <View style={styles.sound}>
-              <View style={styles.fill}>
-                <RulesLine />
-              </View>
+              <View style={styles.fill}>{wide ? <RulesLine /> : <OpenSound document={document} />}</View>
+              {wide ? null : <RulesLine short />}
               {whyButton}
             </View>
             {wide ? (
@@ -399,6 +398,7 @@ const styles = StyleSheet.create({
   side: { width: 440, padding: 16, gap: 12, borderRightWidth: 1, borderRightColor: colour.hairline },
   sideNarrow: { width: '44%', padding: 10 },
   sideColumn: { gap: 10 },
+  sideLow: { gap: 4 },
   panel: { padding: 16 },
   gap: { marginBottom: 12 },
   most: { flex: 1.4, minWidth: 0, justifyContent: 'center' },
