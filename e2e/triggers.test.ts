@@ -331,7 +331,7 @@ it('an engine killed in the middle of a rule goes on with it: nothing twice, and
   expect([(await captions(demo)).countUp, (await trigger(demo, COUNT_BOARD)).armed]).toEqual([true, false]);
   const why = await (await fetch(`${demo.url}/api/why?key=captions.countUp`)).json();
   expect(why).toMatchObject({
-    chain: [{ kind: 'point' }, { kind: 'command' }, { kind: 'run' }, { kind: 'trigger' }, {}, {}, {}, {}, {}],
+    chain: [{ kind: 'point' }, { kind: 'command' }, { kind: 'run' }, { kind: 'trigger' }, {}, {}, {}, {}],
   });
   await demo.close();
 });
