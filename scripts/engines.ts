@@ -28,6 +28,8 @@ const FOLDER = 'dist/engines';
 /** A page must be there within this time; and then it must stand still for a moment. */
 const THERE_MS = 20_000;
 const REST_MS = 700;
+/** What stands in the same place after so long stands still, milliseconds. */
+const STANDS_MS = 150;
 /** So often a place is looked at before what is missing there counts as missing. */
 const LOOKS = 3;
 
@@ -57,7 +59,14 @@ const holds = (selector: string): string => `() => document.querySelector(${JSON
 
 async function press(engine: BrowserEngine, selector: string, holdMs = 60): Promise<void> {
   await until(engine, selector, holds(selector));
-  const spot = await middleOf(engine, selector);
+  // A page that still comes moves what is to be pressed: a finger waits until it stands.
+  let spot = await middleOf(engine, selector);
+  for (let time = 0; time < LOOKS; time += 1) {
+    await pause(STANDS_MS);
+    const next = await middleOf(engine, selector);
+    if (JSON.stringify(next) === JSON.stringify(spot)) break;
+    spot = next;
+  }
   if (spot === null) throw new Error(`${selector} is not there`);
   await engine.press(spot, holdMs);
 }
