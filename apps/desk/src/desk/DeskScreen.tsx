@@ -373,7 +373,7 @@ const TakeBar = memo(function TakeBar({
 const styles = StyleSheet.create({
   sound: { flexDirection: 'row', alignItems: 'center', gap: 10 },
   phone: { flex: 1, backgroundColor: colour.ground },
-  fixed: { paddingHorizontal: 12, paddingTop: 6, gap: 4 },
+  fixed: { paddingHorizontal: 12, paddingTop: 6, gap: 2 },
   column: { paddingHorizontal: 12, paddingTop: 4, paddingBottom: 12, gap: 4 },
   bottom: {
     flexDirection: 'row',

@@ -77,8 +77,7 @@ function WhatTheyDid({ armed, onClose }: { readonly armed: number; readonly onCl
 }
 
 const styles = StyleSheet.create({
-  // A finger finds more than the row is high: the gaps above and below are its own.
-  place: { minHeight: 32, marginVertical: -4, justifyContent: 'center', flexShrink: 1 },
+  place: { minHeight: 32, justifyContent: 'center', flexShrink: 1 },
   line: { fontFamily: font.regular, fontSize: 14, lineHeight: 18, color: colour.muted },
   hold: { fontFamily: font.semibold, color: '#A9C66B' },
   list: { maxHeight: 420 },

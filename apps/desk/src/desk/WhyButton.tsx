@@ -31,9 +31,7 @@ export const WhyPrompt = ({ onCancel }: { readonly onCancel: () => void }) => (
 const styles = StyleSheet.create({
   button: {
     minWidth: 52,
-    // As high as a finger needs: the gaps above and below the row are its own.
     height: 32,
-    marginVertical: -4,
     alignItems: 'center',
     justifyContent: 'center',
     borderRadius: 6,
