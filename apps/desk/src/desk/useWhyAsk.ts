@@ -65,11 +65,10 @@ export function useWhyAsk(): WhyAsk {
           if (event.button === 0) may(event);
         },
         click: (event: MouseEvent) => {
-          const cap = capOf(event);
-          if (cap === null) return;
-          // A screen reader clicks; the click after the touch that asked is that touch.
-          const { id, at } = last.current;
-          if (cap.id !== id || performance.now() - at > OF_THAT_TOUCH_MS) return may(event);
+          // The click of the touch that asked is that touch, and may meet the answer that lies over the cap by now. A screen reader only clicks.
+          if (performance.now() - last.current.at > OF_THAT_TOUCH_MS) return may(event);
+          last.current.at = -Infinity;
+          event.preventDefault();
           event.stopImmediatePropagation();
         },
         keydown: (event: KeyboardEvent) => {
