@@ -3,8 +3,6 @@ import { listen } from '../live/listen';
 
 /** A question that nobody puts is over after so long: the next touch presses again, milliseconds. */
 const ASKS_FOR_MS = 10_000;
-/** What comes of the touch that asked is no press, milliseconds. */
-const OF_THAT_TOUCH_MS = 700;
 /** What can be asked on the Desk: caps that are pressed or dragged, and the pictures of program and preview. */
 const ASKED = '[data-testid^="cap-"],[data-testid^="dial-"],[data-testid="on-air"],[data-testid="on-preview"]';
 const NAMED = /^(?:(?:cap|dial)-([0-9A-Z]{26})|(on-air|on-preview))$/i;
@@ -42,12 +40,13 @@ export function useWhyAsk(): WhyAsk {
     setShown(to);
   }, []);
   const [of, setOf] = useState<string | null>(null);
-  const last = useRef({ id: '', at: -Infinity });
+  // A touch that asked goes on to be a click, wherever that lands.
+  const touched = useRef(false);
   useEffect(() => {
     const put = (event: Event, id: string): void => {
       event.preventDefault();
       event.stopImmediatePropagation();
-      last.current = { id, at: performance.now() };
+      touched.current = event.type === 'pointerdown' && (event as PointerEvent).button === 0;
       setAsking(false);
       setOf(id);
     };
@@ -59,6 +58,7 @@ export function useWhyAsk(): WhyAsk {
       window,
       {
         pointerdown: (event: PointerEvent) => {
+          touched.current = false;
           const cap = capOf(event);
           // The secondary button asks at once: it presses nothing.
           if (cap !== null && event.button === 2 && event.pointerType === 'mouse') return put(event, cap.id);
@@ -66,8 +66,8 @@ export function useWhyAsk(): WhyAsk {
         },
         click: (event: MouseEvent) => {
           // The click of the touch that asked is that touch, and may meet the answer that lies over the cap by now. A screen reader only clicks.
-          if (performance.now() - last.current.at > OF_THAT_TOUCH_MS) return may(event);
-          last.current.at = -Infinity;
+          if (!touched.current) return may(event);
+          touched.current = false;
           event.preventDefault();
           event.stopImmediatePropagation();
         },
