@@ -64,6 +64,7 @@ export function useWhyAsk(): WhyAsk {
           if (cap !== null && event.button === 2 && event.pointerType === 'mouse') return put(event, cap.id);
           if (event.button === 0) may(event);
         },
+        pointercancel: () => void (touched.current = false),
         click: (event: MouseEvent) => {
           // The click of the touch that asked is that touch, and may meet the answer that lies over the cap by now. A screen reader only clicks.
           if (!touched.current) return may(event);

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, namesIn, nextSecond, secondsSince, unknownCommand } from '../behaviour';
 import { turns } from '../effects';
 import { defineKind } from '../kind';
+import { DAY_S, TIMECODE_POINTS, TimecodeFrom } from '../timecode';
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(5),
@@ -11,7 +12,7 @@ const Settings = z.strictObject({
   /** Room on its disk when it is switched on, gigabytes (10⁹ bytes). */
   spaceGb: z.number().min(0).max(1_000_000).default(500),
   /** Its timecode as it is switched on, seconds of real time since 00:00:00:00. */
-  timecodeFrom: z.number().min(0).max(86_399).default(36_000),
+  timecodeFrom: TimecodeFrom,
   /** `recording`: its timecode stands while it does not record. */
   timecodeRuns: z.enum(['recording', 'always']).default('recording'),
   /** Data rate while it records, megabits a second. */
@@ -45,8 +46,6 @@ interface State {
   readonly fault: string;
   readonly stoppedUnasked: boolean;
 }
-
-const DAY_S = 86_400;
 
 /** Since when its timecode runs as if it had never stood; null while it stands. */
 const timecodeSince = ({ since, ran, began }: State, settings: Settings): number | null =>
@@ -246,15 +245,7 @@ export const recorder = defineKind({
     starting: { words: 'Begins to record', type: 'switch' },
     file: { words: 'File that it records', type: 'text' },
     elapsed: { words: 'Recorded for', type: 'number', unit: 's', ticks: { by: 1, while: 'recording' } },
-    timecode: {
-      words: 'Timecode',
-      type: 'number',
-      means: 'timecode',
-      ticks: { by: 1, while: 'timecodeRuns' },
-      counts: true,
-      moments: [{ words: 'timecode reaches 10:01:00:00', so: '{} >= 36060' }],
-    },
-    timecodeRuns: { words: 'Timecode runs', type: 'switch' },
+    ...TIMECODE_POINTS,
     spaceGb: { words: 'Space left', type: 'number', unit: 'GB' },
     hoursLeft: {
       words: 'Space left at the present rate',

@@ -3,10 +3,10 @@ import { z } from 'zod';
 import { type Behaviour, earliest, modelOf, nextSecond, secondsSince, unknownCommand } from '../behaviour';
 import { puts, turns } from '../effects';
 import { defineKind, type PointDefinition, type Points } from '../kind';
+import { DAY_S, TIMECODE_POINTS, TimecodeFrom } from '../timecode';
 
 const CHANNELS = [1, 2] as const;
 const MARKS_KEPT = 200;
-const DAY_S = 86_400;
 
 const Settings = z.strictObject({
   replyDelayMs: z.number().min(0).max(1000).default(3),
@@ -14,7 +14,7 @@ const Settings = z.strictObject({
   bufferSeconds: z.number().min(5).max(36_000).default(90),
   angles: z.number().int().min(1).max(16).default(4),
   /** Its timecode as it is switched on, seconds of real time since 00:00:00:00. */
-  timecodeFrom: z.number().min(0).max(86_399).default(36_000),
+  timecodeFrom: TimecodeFrom,
 });
 type Settings = z.infer<typeof Settings>;
 
@@ -320,15 +320,7 @@ export const replayServer = defineKind({
       unit: 's',
       often: true,
     },
-    timecode: {
-      words: 'Timecode',
-      type: 'number',
-      means: 'timecode',
-      ticks: { by: 1, while: 'timecodeRuns' },
-      counts: true,
-      moments: [{ words: 'timecode reaches 10:01:00:00', so: '{} >= 36060' }],
-    },
-    timecodeRuns: { words: 'Timecode runs', type: 'switch' },
+    ...TIMECODE_POINTS,
     buffered: { words: 'Seconds in the buffer', type: 'number', unit: 's' },
     angles: { words: 'Angles', type: 'number' },
     lastMark: {
