@@ -1,5 +1,5 @@
 import type { ShowDocument } from '@umbek/core/show';
-import { cap, freshDemo, openAt, sizes, useBrowser } from './support/browser';
+import { cap, choosePanel, freshDemo, openAt, sizes, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 import { Hand } from './support/hand';
 
@@ -100,6 +100,37 @@ describe.each(sizes)('a macro (%s)', (size) => {
     await page.getByTestId('on-air').getByText('Dome cam').waitFor();
     await cap(page, 'Lawn cam').first().click();
     await page.getByTestId('on-air').getByText('Lawn cam').waitFor();
+  });
+
+  it('is given the device by each button that shares it', async () => {
+    const page = await openAt(demo.url, size, '/bench');
+    await choosePanel(page, 'Recording');
+    await page.getByRole('button', { name: 'Choose several' }).click();
+    await page.getByRole('button', { name: 'All of Recorders' }).click();
+    await page.getByRole('button', { name: 'Share one macro' }).click();
+    const macro = await until('the macro', async () =>
+      (await showOf(demo)).macros.find(({ name }) => name === 'Recorders'),
+    );
+    expect(macro.params).toEqual([{ key: 'recorder', start: 'recorder1' }]);
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Edit Gate room 1' }).first().click();
+    // Whoever runs it says which: another one of its kind, from a list.
+    await page.getByTestId('step-1').getByText('Run Recorders with Gate room 1').click();
+    await page.getByRole('button', { name: 'Recorder: Gate room 1, Gate room' }).click();
+    await page.getByRole('button', { name: 'Gate room 3, Gate room', exact: true }).click();
+    await page.getByTestId('step-1').getByText('Run Recorders with Gate room 3').waitFor();
+    await page.getByRole('link', { name: /^Open macro/ }).click();
+    await page
+      .getByText(/on the recorder given/)
+      .first()
+      .waitFor();
+    await page.getByRole('button', { name: 'Close the editor' }).click();
+    await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).click();
+    await choosePanel(page, 'Recording');
+    await cap(page, 'Gate room 1').first().click();
+    const records = async (key: 'recorder4' | 'recorder6') => (await demo.standins[key].report()).points.recording;
+    await until('the other one records', async () => (await records('recorder6')) === true);
+    expect(await records('recorder4')).toBe(false);
   });
 
   it('is made, named, tried and stopped in its list', async () => {

@@ -1,4 +1,4 @@
-import type { Step } from '../show/index';
+import { deviceNamed, type Step } from '../show/index';
 import type { ReadKey } from '../expression/index';
 import { type Deed, deedOfCommand } from './deeds';
 import type { CommandEvent } from './devicePort';
@@ -39,7 +39,7 @@ export function commandStep(
   const { board, clock, journal } = kit.deps;
   const { run } = task;
   const { program } = run.request;
-  const window = motorlessOf(step.device, program, task.read);
+  const window = motorlessOf(deviceNamed(step), program, task.read);
   if (window !== null)
     return 'code' in window ? end(bad(window.message)) : windowStep(kit, task, step, path, window, end);
   const resolved = resolveCommand(step, program, task.read);

@@ -5,6 +5,7 @@ import {
   type Argument,
   type Button,
   childrenOf,
+  type Device,
   errorsOf,
   type Macro,
   numberListed,
@@ -14,8 +15,9 @@ import {
   type Trigger,
   unreachable,
 } from '../show/index';
-import { useOfParam } from './paramUse';
+import { deviceOfParam, useOfParam } from './paramUse';
 import { noMemoryWords } from './noMemory';
+import { otherCamera } from './otherCamera';
 import { toldInput } from './toldInput';
 import { IS_SO } from './isSo';
 import { isPeoplePlace, PEOPLE_SCOPE } from './liveLists';
@@ -356,6 +358,28 @@ class EntryCompiler {
       if (macro !== undefined && typeof argument === 'string')
         this.meant(macro, key, argument, `${path}.params.${key}`);
     }
+    for (const { key, start } of macro?.params ?? []) {
+      const given = step.params[key] ?? start;
+      const use = macro === undefined ? null : deviceOfParam(macro, key);
+      if (use !== null && typeof given === 'string') this.givenDevice(given, use, `${path}.params.${key}`);
+    }
+  }
+
+  /** A device that a macro is given in place of the one that it was written with: it has to take what that one takes. */
+  private givenDevice(key: string, use: Extract<Step, { kind: 'command' }>, path: string): void {
+    const device = this.find('devices', key);
+    if (device === undefined) return this.dangling(path, 'device', key);
+    this.devices.add(device.key);
+    const example = this.find('devices', use.device);
+    const commands = kindOf(device, this.document)?.commands;
+    if (example === undefined || (commands !== undefined && Object.hasOwn(commands, use.command))) return;
+    this.add(
+      'press',
+      'unknown-command',
+      `${device.name} has no command ${use.command}: the macro is written for devices like ${example.name}.`,
+      'Choose a device of that kind.',
+      path,
+    );
   }
 
   /** What a macro gives on to a command is held to what that command means by it. */
@@ -376,7 +400,16 @@ class EntryCompiler {
     }
     const device = this.find('devices', step.device);
     if (device === undefined) return this.dangling(`${path}.device`, 'device', step.device);
-    this.devices.add(device.key);
+    // The one that is given in its place is known where the macro is run.
+    if (step.deviceFrom === undefined) this.devices.add(device.key);
+    else if (!params.has(step.deviceFrom))
+      return this.add(
+        'press',
+        'unknown-parameter',
+        `This macro has no parameter ${step.deviceFrom}.`,
+        'Choose the device of this step.',
+        `${path}.deviceFrom`,
+      );
     const kind = kindOf(device, this.document);
     if (kind === undefined)
       return this.add(
@@ -398,7 +431,7 @@ class EntryCompiler {
     this.lasts ||= command.long === true;
     this.mayMove ||= command.movesPicture === true || command.changesLine === true;
     this.mayBeEndless(step, command, device.name);
-    this.params(step, command, path);
+    this.params(step, command, device, path);
   }
 
   private mayBeEndless(
@@ -410,7 +443,12 @@ class EntryCompiler {
   }
 
   /** Plain parameters are checked now; those given as expressions, when they are worked out. */
-  private params(step: Extract<Step, { kind: 'command' }>, command: CommandDefinition, path: string): void {
+  private params(
+    step: Extract<Step, { kind: 'command' }>,
+    command: CommandDefinition,
+    device: Device,
+    path: string,
+  ): void {
     const plain = Object.fromEntries(
       Object.entries(step.params).filter(([, argument]) => typeof argument !== 'object'),
     );
@@ -422,9 +460,14 @@ class EntryCompiler {
     for (const [key, value] of Object.entries(plain)) {
       const reference = referenceOf(command, key);
       this.reference(reference, String(value), `${path}.params.${key}`);
-      if (reference !== 'position' || command.byMemory !== true) continue;
+      if (reference !== 'position') continue;
       const position = this.find('positions', String(value));
-      if (position?.headNumber === null)
+      if (position !== undefined && position.camera !== device.key && step.deviceFrom === undefined) {
+        const named = { get: (one: string) => this.find('devices', one) };
+        const { code, message, mend = '' } = otherCamera(position.name, position.camera, device.key, named);
+        this.add('press', code, message, mend, `${path}.params.${key}`);
+      }
+      if (command.byMemory === true && position?.headNumber === null)
         this.add('press', 'no-memory', ...noMemoryWords(position.name), `${path}.params.${key}`);
     }
   }

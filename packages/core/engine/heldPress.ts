@@ -33,7 +33,7 @@ export function endsOf(held: Held, board: StateBoard): Step[] {
   const read = readerOf(board, held.scope);
   const saidFirst = (device: string, command: string): boolean => {
     if (first?.kind !== 'command' || first.command !== command) return false;
-    const spoken = resolveDevice(first.device, held.program, read);
+    const spoken = resolveDevice(first, held.program, read);
     return spoken.ok && spoken.value === device;
   };
   return held.drives.take().flatMap(([device, end]) =>

@@ -1,5 +1,6 @@
 import type { ReadKey } from '../expression/index';
-import { type AppError, type Button, ok, type Step } from '../show/index';
+import { type AppError, type Button, deviceNamed, ok, type Step } from '../show/index';
+import { callReader } from './callReader';
 import type { Program } from './program';
 import { resolveDevice } from './resolve';
 import { motorlessOf } from './motorless';
@@ -26,6 +27,7 @@ export function obstacleOf(
   program: Program,
   scope: Scope,
   board: StateBoard,
+  read: ReadKey = readerOf(board, scope),
   depth = 0,
 ): AppError | null {
   if (step === undefined)
@@ -33,21 +35,26 @@ export function obstacleOf(
       ? null
       : { code: 'empty-button', message: 'This button does nothing yet.', mend: 'Give it a step in the Bench.' };
   if (depth > DEEPEST_FIRST) return null;
-  if (step.kind === 'run')
-    return obstacleOf(program.macros.get(step.macro)?.steps[0], program, scope, board, depth + 1);
+  if (step.kind === 'run') {
+    const macro = program.macros.get(step.macro);
+    const [first] = macro?.steps ?? [];
+    if (macro === undefined || first === undefined) return obstacleOf(first, program, scope, board, read, depth + 1);
+    const given = callReader(step, macro, (cel, by) => program.expression(cel)?.evaluate(by), read);
+    return obstacleOf(first, program, scope, board, given.read, depth + 1);
+  }
   if (step.kind === 'press')
-    return obstacleOf(program.buttons.get(step.button)?.steps[0], program, scope, board, depth + 1);
+    return obstacleOf(program.buttons.get(step.button)?.steps[0], program, scope, board, read, depth + 1);
   if (step.kind === 'together') {
     for (const one of step.steps) {
-      const found = obstacleOf(one, program, scope, board, depth + 1);
+      const found = obstacleOf(one, program, scope, board, read, depth + 1);
       if (found) return found;
     }
     return null;
   }
   if (step.kind !== 'command') return null;
-  const window = motorlessOf(step.device, program, readerOf(board, scope));
+  const window = motorlessOf(deviceNamed(step), program, read);
   if (window !== null && 'code' in window) return window;
-  const device = window === null ? resolveDevice(step.device, program, readerOf(board, scope)) : ok(window.switcher);
+  const device = window === null ? resolveDevice(step, program, read) : ok(window.switcher);
   if (!device.ok) return device.error;
   if (window === null) {
     const reserved = reservedAgainst(device.value, step.command, program, scope, board);

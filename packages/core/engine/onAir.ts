@@ -1,6 +1,6 @@
 import { type DeviceCommand, GENERIC, PtzSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
-import { childrenOf, type Device, type Step } from '../show/index';
+import { childrenOf, type Device, deviceNamed, type Step } from '../show/index';
 import { callReader, type Evaluate, plainOf } from './callReader';
 import { callIdentity } from './run';
 import { type Air, airOf, cameraSeen, seenOf } from './air';
@@ -80,9 +80,10 @@ function windowTouch(step: CommandStep, { source, input }: Motorless, air: () =>
 
 /** What one command would be seen to do, where its device asks for a hand; null when nothing speaks against it. */
 function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => Air): AirTouch | null {
-  const window = motorlessOf(step.device, program, read);
+  const reference = deviceNamed(step);
+  const window = motorlessOf(reference, program, read);
   if (window !== null) return 'code' in window ? null : windowTouch(step, window, air);
-  const chosen = step.device.includes('.') ? read(step.device) : step.device;
+  const chosen = reference.includes('.') ? read(reference) : reference;
   const device = typeof chosen === 'string' ? program.devices.get(chosen) : undefined;
   const command = device === undefined ? undefined : program.kindOf(device.key)?.commands[step.command];
   if (device === undefined || command === undefined || step.moveOnAir === true) return null;

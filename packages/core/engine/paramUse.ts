@@ -1,9 +1,11 @@
 import { type CommandDefinition, kindOf, ptzHead } from '../devices/index';
-import { type Macro, type ShowDocument, stepsWithin } from '../show/index';
+import { type Macro, type ShowDocument, type Step, stepsWithin } from '../show/index';
 
 /** Where a macro gives a parameter on to a device as it is: the command's parameter of that name says what it means. */
 export interface ParamUse {
   readonly device: string;
+  /** What is given says which device it is as well: `device` is the one that the macro was written with. */
+  readonly anyDevice: boolean;
   readonly definition: CommandDefinition;
   readonly param: string;
 }
@@ -22,8 +24,19 @@ export function useOfParam(macro: Macro, key: string, { devices, profiles }: Sho
             { profiles },
           );
       const definition = kind?.commands[step.command];
-      if (definition !== undefined) return { device: step.device, definition, param };
+      if (definition !== undefined)
+        return { device: step.device, anyDevice: step.deviceFrom !== undefined, definition, param };
     }
   }
+  return null;
+}
+
+/** The first command of a macro whose device this parameter names; null when it names none. */
+export function deviceOfParam(
+  { steps, stopSteps }: Pick<Macro, 'steps' | 'stopSteps'>,
+  key: string,
+): Extract<Step, { kind: 'command' }> | null {
+  for (const step of stepsWithin([...steps, ...stopSteps]))
+    if (step.kind === 'command' && step.deviceFrom === key) return step;
   return null;
 }

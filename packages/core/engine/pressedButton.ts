@@ -57,7 +57,7 @@ const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boole
   [...stepsWithin(steps)].some((step) => {
     if (step.kind !== 'command' || step.params.forSeconds !== undefined) return false;
     if (motorlessOf(step.device, program, read) !== null) return step.command === 'nudge';
-    const device = resolveDevice(step.device, program, read);
+    const device = resolveDevice(step, program, read);
     return device.ok && program.kindOf(device.value)?.commands[step.command]?.endedBy !== undefined;
   });
 

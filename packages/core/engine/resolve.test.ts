@@ -49,15 +49,17 @@ describe('a command as its device counts', () => {
 
   it('goes to the device that is chosen at that moment, and to none when nothing is', () => {
     const program = programOf(testShow([]));
-    expect(resolveDevice('chosen.camera', program, known({ 'chosen.camera': 'domeCam' }))).toEqual({
+    expect(resolveDevice({ device: 'chosen.camera' }, program, known({ 'chosen.camera': 'domeCam' }))).toEqual({
       ok: true,
       value: 'domeCam',
     });
-    expect(resolveDevice('chosen.camera', program, known({}))).toMatchObject({
+    expect(resolveDevice({ device: 'chosen.camera' }, program, known({}))).toMatchObject({
       ok: false,
       error: { code: 'nothing-chosen', mend: 'Choose the camera first, then press again.' },
     });
-    expect(resolveDevice('chosen.camera', program, known({ 'chosen.camera': 'garden' }))).toMatchObject({ ok: false });
+    expect(resolveDevice({ device: 'chosen.camera' }, program, known({ 'chosen.camera': 'garden' }))).toMatchObject({
+      ok: false,
+    });
   });
 
   it('is not sent on a guess: unknown values and values that do not fit are told', () => {

@@ -3,6 +3,7 @@ import { ExpressionFault, type ReadKey, UNKNOWN } from '../expression/index';
 import {
   type AppError,
   type Argument,
+  deviceNamed,
   errorsOf,
   fail,
   listsOf,
@@ -18,6 +19,7 @@ import {
 import { noMemoryWords } from './noMemory';
 import { type Program, referenceOf } from './program';
 import { seatOf } from './roles';
+import { otherCamera } from './otherCamera';
 import { toldInput } from './toldInput';
 
 /** A command step with its device found and every parameter a plain value the device counts in. */
@@ -52,12 +54,22 @@ export function resolveArgument(argument: Argument, program: Program, read: Read
   return ok(value);
 }
 
-/** The device key of a command step: as written, or the one that is chosen. */
-export function resolveDevice(reference: string, program: Program, read: ReadKey): Result<string, AppError> {
+/** The device key of a command step: as written, the one that is chosen, or the one that its macro was given. */
+export function resolveDevice(
+  step: Pick<CommandStep, 'device' | 'deviceFrom'>,
+  program: Program,
+  read: ReadKey,
+): Result<string, AppError> {
+  const reference = deviceNamed(step);
   if (!reference.includes('.')) return ok(reference);
-  const chosen = read(reference);
-  if (typeof chosen === 'string' && program.devices.has(chosen)) return ok(chosen);
-  return fail(notChosen(reference.slice('chosen.'.length)));
+  const named = read(reference);
+  if (typeof named === 'string' && program.devices.has(named)) return ok(named);
+  if (step.deviceFrom === undefined) return fail(notChosen(reference.slice('chosen.'.length)));
+  return fail({
+    code: 'dangling',
+    message: `There is no device ${typeof named === 'symbol' ? `given as ${step.deviceFrom}` : String(named)}.`,
+    mend: 'Choose a device that exists, where the macro is run.',
+  });
 }
 
 const notChosen = (what: string): AppError => ({
@@ -98,7 +110,7 @@ export function resolveCommand(step: CommandStep, program: Program, read: ReadKe
   const result = workOut(step, program, read);
   const texts = Object.values(step.params);
   // What depends on the state, and a direct command's step that nobody will ask for again, are worked out each time.
-  if (step.id === DIRECT_STEP || step.device.includes('.')) return result;
+  if (step.id === DIRECT_STEP || deviceNamed(step).includes('.')) return result;
   if (
     texts.some(
       (argument) => typeof argument === 'object' || (typeof argument === 'string' && program.roles.has(argument)),
@@ -177,7 +189,7 @@ function unchosen(cel: string, program: Program): AppError | null {
 const CHOSEN: ReadonlySet<string> = new Set(['choice', 'source', 'role', 'camera', 'destination']);
 
 function workOut(step: CommandStep, program: Program, read: ReadKey): Result<ResolvedCommand, AppError> {
-  const device = resolveDevice(step.device, program, read);
+  const device = resolveDevice(step, program, read);
   if (!device.ok) return device;
   const definition = program.kindOf(device.value)?.commands[step.command];
   if (definition === undefined) {
@@ -222,6 +234,8 @@ function workOut(step: CommandStep, program: Program, read: ReadKey): Result<Res
           message: `There is no position ${String(value)}.`,
           mend: 'Choose a position that exists.',
         });
+      if (position.camera !== device.value)
+        return fail(otherCamera(position.name, position.camera, device.value, program.devices));
       if (definition.byMemory === true && position.headNumber === null) {
         const [message, mend] = noMemoryWords(position.name);
         return fail({ code: 'no-memory', message, mend });

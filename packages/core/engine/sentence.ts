@@ -27,12 +27,28 @@ function definitionOf(device: string, command: string, document: ShowDocument): 
 
 const chosenWords = (device: string): string => (device === 'chosen.camera' ? 'the chosen camera' : device);
 
+/** `slowSource2` is "the slow source 2 given". */
+const givenWords = (param: string): string => `the ${param.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase()} given`;
+
+/** The device of a command in words: its name, the chosen camera, or what its macro is given. */
+const deviceWords = (
+  { device, deviceFrom }: Pick<Extract<Step, { kind: 'command' }>, 'device' | 'deviceFrom'>,
+  { devices }: ShowDocument,
+): string =>
+  deviceFrom === undefined
+    ? (devices.find(({ key }) => key === device)?.name ?? chosenWords(device))
+    : givenWords(deviceFrom);
+
 /** What a command does in words, with the names of today; its device only where the words of its kind speak of it. */
 export function commandWords(
-  { device: key, command, params }: Pick<Extract<Step, { kind: 'command' }>, 'device' | 'command' | 'params'>,
+  {
+    device: key,
+    deviceFrom,
+    command,
+    params,
+  }: Pick<Extract<Step, { kind: 'command' }>, 'device' | 'deviceFrom' | 'command' | 'params'>,
   document: ShowDocument,
 ): string {
-  const device = document.devices.find((one) => one.key === key);
   const definition = definitionOf(key, command, document);
   if (definition?.phrase !== undefined) {
     const phrase =
@@ -44,7 +60,7 @@ export function commandWords(
     const words = phrase.replace(/\{(\w+)\}/g, (_all, name: string) => {
       const argument = params[name] ?? '…';
       const spoken = definition.spoken;
-      if (name === 'device') return device?.name ?? chosenWords(key);
+      if (name === 'device') return deviceWords({ device: key, deviceFrom }, document);
       return typeof argument === 'number' && spoken !== undefined && Object.hasOwn(spoken, name)
         ? (spoken[name]?.(argument) ?? '')
         : nameOf(argument, document);
@@ -70,11 +86,10 @@ export function commandWords(
 export function sentenceOf(step: Step, document: ShowDocument): string {
   switch (step.kind) {
     case 'command': {
-      const device = document.devices.find((one) => one.key === step.device);
       const phrased = definitionOf(step.device, step.command, document)?.phrase !== undefined;
       return phrased
         ? commandWords(step, document)
-        : `${commandWords(step, document)} · ${device?.name ?? chosenWords(step.device)}`;
+        : `${commandWords(step, document)} · ${deviceWords(step, document)}`;
     }
     case 'pause':
       return 'ms' in step.length ? `Pause ${seconds(step.length.ms)}` : `Pause ${step.length.frames} f`;
@@ -161,7 +176,7 @@ function nameOf(argument: Argument, document: ShowDocument): string {
   if (typeof argument === 'boolean') return argument ? 'yes' : 'no';
   const text = plain(argument);
   const param = typeof argument === 'object' ? /^param\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
-  if (param !== undefined) return `the ${param.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase()} given`;
+  if (param !== undefined) return givenWords(param);
   const value = typeof argument === 'object' ? /^value\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
   const held = value === undefined ? undefined : document.values.find((one) => one.key === value);
   if (held) return `the ${held.name}`;
@@ -173,7 +188,8 @@ function nameOf(argument: Argument, document: ShowDocument): string {
     document.sources.find((one) => one.key === text) ??
     document.roles.find((one) => one.key === text) ??
     document.reframes.find((one) => one.key === text) ??
-    document.people.find((one) => one.key === text);
+    document.people.find((one) => one.key === text) ??
+    document.devices.find((one) => one.key === text);
   return thing?.name ?? text;
 }
 

@@ -1,4 +1,6 @@
-import { useOfParam } from '../engine/paramUse';
+import { kindOf } from '../devices/index';
+import { deviceOfParam, useOfParam } from '../engine/paramUse';
+import { isHead } from '../show/part';
 import { changed } from './changes';
 import { type Field, fieldsOf, textField } from './fields';
 import { keyFrom } from './keys';
@@ -21,15 +23,49 @@ export function fieldOfParam(
   macro: Macro,
   key: string,
 ): { readonly field: Field; readonly device: string } {
+  const inPlace = deviceOfParam(macro, key);
+  if (inPlace !== null)
+    return { field: { ...deviceField(document, inPlace, key), title: wordsOfKey(key) }, device: '' };
   const use = useOfParam(macro, key, document);
   const given = use && fieldsOf(use.definition).find((field) => field.key === use.param);
-  if (use && given) return { field: { ...given, key, title: wordsOfKey(key) }, device: use.device };
+  // Which camera is given decides which of all positions fit.
+  const device = use?.anyDevice === true ? 'param.device' : (use?.device ?? '');
+  if (use && given) return { field: { ...given, key, title: wordsOfKey(key) }, device };
   const start = macro.params.find((param) => param.key === key)?.start;
   const type = typeof start === 'number' ? 'number' : typeof start === 'boolean' ? 'switch' : 'text';
   return {
     device: '',
     field: { ...textField(key, wordsOfKey(key), typeof start === 'object' ? null : (start ?? null)), type },
   };
+}
+
+/** Devices that take the command of a step, in the order of the rig. */
+const devicesLike = (
+  document: ShowDocument,
+  { device, command }: Extract<Step, { kind: 'command' }>,
+): ShowDocument['devices'] => {
+  const example = document.devices.find((one) => one.key === device);
+  return document.devices.filter((one) => {
+    const commands = kindOf(one, document)?.commands;
+    // Of one kind, or by profiles that have the command: a mixer has no use for what is meant for a recorder.
+    return one.kind === example?.kind && commands !== undefined && Object.hasOwn(commands, command);
+  });
+};
+
+/** The device of a command as a form shows it: one of those like it, called by its kind. */
+export function deviceField(document: ShowDocument, step: Extract<Step, { kind: 'command' }>, key: string): Field {
+  const things = devicesLike(document, step).map((one) => ({
+    key: one.key,
+    name: one.room === '' ? one.name : `${one.name}, ${one.room}`,
+  }));
+  return { ...textField(key, deviceWord(document, step.device), step.device), things };
+}
+
+/** What a device is called as the parameter of a macro: "Recorder", "Camera". */
+export function deviceWord(document: ShowDocument, key: string): string {
+  const device = document.devices.find((one) => one.key === key);
+  if (device !== undefined && isHead(device, document)) return 'Camera';
+  return kindOf(device, document)?.words ?? 'Device';
 }
 
 /** `slowSource2` in people's words: "Slow source 2". */
@@ -62,6 +98,50 @@ export function madeParam(macro: Macro, list: StepField, step: Step, key: string
   return [
     changed('macros', macro, 'params', [...macro.params, { key: name, start: now }]),
     changed('macros', macro, list, withArgument(macro[list], step.id, key, { cel: `param.${name}` })),
+  ];
+}
+
+const withDevice = (steps: readonly Step[], id: string, from: string | undefined): Step[] =>
+  steps.map((step) => {
+    if (step.id !== id || step.kind !== 'command')
+      return withChildren(
+        step,
+        childrenOf(step).map((list) => withDevice(list, id, from)),
+      );
+    const { deviceFrom: _gone, ...rest } = step;
+    return from === undefined ? rest : { ...rest, deviceFrom: from };
+  });
+
+/** The changes that make the device of a command of a macro a parameter, which begins with that device; one that begins with it already serves. */
+export function madeDeviceParam(
+  document: ShowDocument,
+  macro: Macro,
+  list: StepField,
+  step: Extract<Step, { kind: 'command' }>,
+): Change[] {
+  if (step.device.includes('.') || step.deviceFrom !== undefined) return [];
+  const known = macro.params.find(
+    ({ key, start }) => start === step.device && deviceOfParam(macro, key)?.device === step.device,
+  );
+  const word = deviceWord(document, step.device);
+  const name = known?.key ?? keyFrom(word, new Set(macro.params.map(({ key }) => key)), 'device');
+  return [
+    ...(known ? [] : [changed('macros', macro, 'params', [...macro.params, { key: name, start: step.device }])]),
+    changed('macros', macro, list, withDevice(macro[list], step.id, name)),
+  ];
+}
+
+/** The changes that give a command of a macro its own device again; a parameter that nothing else reads goes. */
+export function fixedDevice(macro: Macro, list: StepField, step: Extract<Step, { kind: 'command' }>): Change[] {
+  const name = step.deviceFrom;
+  if (name === undefined) return [];
+  const steps = withDevice(macro[list], step.id, undefined);
+  const params = macro.params.filter(({ key }) => key !== name);
+  return [
+    changed('macros', macro, list, steps),
+    ...(params.length === macro.params.length || readsParam({ ...macro, [list]: steps }, name)
+      ? []
+      : [changed('macros', macro, 'params', params)]),
   ];
 }
 

@@ -1,10 +1,12 @@
 import { corvaneHill } from '@umbek/demo';
 import { compileProgram } from '../engine/index';
 import { sentenceOf } from '../engine/sentence';
-import { applyEdit, type Button, type Change, type ShowDocument, type Step } from '../show/index';
+import { applyEdit, type Button, type Change, type Macro, type ShowDocument, type Step } from '../show/index';
 import { airEffect } from './airEffect';
 import { counted } from './count/index';
-import { fieldOfParam } from './macroParams';
+import { slotsOf } from './count/slots';
+import { swapped } from './count/swap';
+import { fieldOfParam, fixedDevice, madeDeviceParam } from './macroParams';
 import { shareOf, sharedChanges, sharersOf } from './share';
 import { usesOf } from './uses';
 
@@ -134,7 +136,8 @@ describe('what cannot be shared is told', () => {
     const one = button(1, [recall('deskCam', wide)]);
     expect(words(one)).toBe('Choose two buttons or more.');
     expect(words(one, button(2, [recall('deskCam', close), cut]))).toMatch(/^These buttons do different things/);
-    expect(words(one, button(2, [recall('lawnCam', 'bigScreen')]))).toMatch(/^These buttons do different things/);
+    // Another camera and another position are two things that a macro can be given.
+    expect(words(one, button(2, [recall('lawnCam', 'bigScreen')]))).toEqual(['position', 'camera']);
     expect(words(one, button(2, [recall('deskCam', close)], { mode: 'hold' }))).toMatch(/^Buttons that are held/);
     expect(words(button(1, []), button(2, []))).toBe('These buttons do nothing yet.');
     // The same thing twice is shared without a parameter.
@@ -177,5 +180,108 @@ describe('what a try says of a shared macro', () => {
       airEffect(next.buttons.find((one) => one.id === id)?.steps ?? [], next, () => undefined),
     );
     expect(effects).toEqual([['Lawn cam goes on air'], ['Dome cam goes on air']]);
+  });
+});
+
+describe('buttons that differ in the device that they go to', () => {
+  const record = (recorder: string): Step[] => [
+    {
+      ...common,
+      id: `start-${recorder}`,
+      kind: 'command',
+      device: recorder,
+      command: 'start',
+      params: { file: { cel: `"take-${recorder}-" + string(1)` } },
+    },
+    {
+      ...common,
+      id: 'wait',
+      kind: 'wait',
+      until: `${recorder}.recording && !${recorder}.stoppedUnasked`,
+      timeoutMs: 3000,
+    },
+  ];
+  const recorders = show.devices.filter(({ kind }) => kind === 'recorder').map(({ key }) => key);
+  const [first = '', second = ''] = recorders;
+  const buttons = recorders.map((key, at) => button(at, record(key)));
+  const document = withButtons(buttons);
+  const share = shareable(document, buttons);
+  const { changes, macro } = sharedChanges(document, buttons, share, 'Record', ids());
+  const next = after(document, changes);
+
+  it('share one macro that is given the device, for its commands and its conditions', () => {
+    expect(share.params).toEqual([{ key: 'recorder', title: 'Recorder', values: recorders }]);
+    expect(macro.steps).toEqual([
+      {
+        ...record(first)[0],
+        deviceFrom: 'recorder',
+        params: { file: { cel: '"take-" + param.recorder + "-" + string(1)' } },
+      },
+      { ...record(first)[1], until: 'at(param.recorder).recording && !at(param.recorder).stoppedUnasked' },
+    ]);
+    expect(sharersOf(next, macro.id)).toHaveLength(recorders.length);
+    const program = compileProgram(next, 1);
+    expect(buttons.map(({ id }) => program.faultOf(id))).toEqual(buttons.map(() => undefined));
+    expect([...program.devicesOf(buttons[1]?.id ?? '')]).toEqual([second]);
+  });
+
+  it('offer the devices of that kind, and no other', () => {
+    const { field } = fieldOfParam(next, macro, 'recorder');
+    expect([field.title, field.things?.map(({ key }) => key)]).toEqual(['Recorder', recorders]);
+  });
+
+  it('count up as buttons with steps of their own do', () => {
+    const one = next.buttons.find(({ id }) => id === buttons[0]?.id);
+    if (one === undefined) throw new Error('gone');
+    const [slot] = slotsOf(one, next);
+    expect(slot).toEqual({ kind: 'device', words: 'Device', value: first });
+    if (slot === undefined) throw new Error('no slot');
+    expect(swapped(one, slot, second, next).steps).toEqual([
+      { ...common, id: 'run', kind: 'run', macro: macro.id, params: { recorder: second } },
+    ]);
+  });
+
+  it('go back to a device of their own, and the parameter goes with the last step that reads it', () => {
+    const [start, wait] = macro.steps;
+    if (start?.kind !== 'command' || wait === undefined) throw new Error('other steps');
+    const made = next.macros.find(({ id }) => id === macro.id);
+    if (made === undefined) throw new Error('gone');
+    const plain = after(next, fixedDevice(made, 'steps', start)).macros.find(({ id }) => id === macro.id);
+    // The wait still reads it.
+    expect([plain?.steps[0], plain?.params]).toMatchObject([{ device: first }, [{ key: 'recorder' }]]);
+    expect(plain?.steps[0]).not.toHaveProperty('deviceFrom');
+    const alone: Macro = { ...made, steps: [{ ...start, params: {} }] };
+    const lone = { ...next, macros: next.macros.map((one) => (one.id === macro.id ? alone : one)) };
+    expect(after(lone, fixedDevice(alone, 'steps', start)).macros.find(({ id }) => id === macro.id)?.params).toEqual(
+      [],
+    );
+  });
+
+  it('are made from a step of a macro by a touch, and a second step of that device shares the parameter', () => {
+    const [start] = record(second);
+    if (start?.kind !== 'command') throw new Error('other steps');
+    const stop: Step = { ...start, id: 'stop', command: 'stop', params: {} };
+    const plain: Macro = { ...macro, params: [], steps: [start, stop] };
+    const lone = { ...show, macros: [...show.macros, plain] };
+    const once = after(lone, madeDeviceParam(lone, plain, 'steps', start));
+    const then = once.macros.find(({ id }) => id === plain.id);
+    expect(then).toMatchObject({
+      params: [{ key: 'recorder', start: second }],
+      steps: [{ deviceFrom: 'recorder' }, {}],
+    });
+    if (then === undefined) throw new Error('gone');
+    const twice = after(once, madeDeviceParam(once, then, 'steps', stop)).macros.find(({ id }) => id === plain.id);
+    expect(twice).toMatchObject({
+      params: [{ key: 'recorder', start: second }],
+      steps: [{ deviceFrom: 'recorder' }, { deviceFrom: 'recorder' }],
+    });
+  });
+
+  it('do not share with devices of another kind, and say so', () => {
+    const head = button(90, [{ ...common, id: 's', kind: 'command', device: 'deskCam', command: 'stop', params: {} }]);
+    const recorder = button(91, [{ ...common, id: 's', kind: 'command', device: first, command: 'stop', params: {} }]);
+    expect(shareOf(withButtons([head, recorder]), [head, recorder])).toEqual({
+      words: 'These buttons go to devices of different kinds. Choose buttons of one kind of device.',
+    });
   });
 });

@@ -1,6 +1,7 @@
 import { changed, made } from './changes';
 import { fieldsOf } from './fields';
 import { keyFrom } from './keys';
+import { deviceWord } from './macroParams';
 import { nextNumber } from './newEntries';
 import { kindOf, ptzHead } from '../devices/index';
 import {
@@ -60,31 +61,37 @@ export function shareOf(document: ShowDocument, buttons: readonly Button[]): Sha
   const keys = new Set<string>();
   /** Parameters by the place of the argument that they stand for: the step's number, counted through inner lists, and the argument's key. */
   const places = new Map<string, string>();
+  /** Parameters that name a device. */
+  const devices = new Set<string>();
   for (const [at, step] of own.entries())
     for (const key of Object.keys(argumentsOf(step))) {
       const values = lists.map((list) => argumentsOf(list[at])[key]);
       if (values.some((one) => one === undefined)) return { words: DIFFERENT };
       if (values.some((one) => typeof one === 'object') || values.every((one) => one === values[0])) continue;
+      if (key === DEVICE && !alike(document, values)) return { words: OTHER_KINDS };
       const text = JSON.stringify(values);
       let param = params.find((one) => JSON.stringify(one.values) === text);
       if (param === undefined) {
+        const title = titleOf(document, step, key);
         param = {
-          key: keyFrom(key, keys, 'choice'),
-          title: titleOf(document, step, key),
+          key: keyFrom(key === DEVICE ? title : key, keys, 'choice'),
+          title,
           values: values as PlainValue[],
         };
         keys.add(param.key);
         params.push(param);
       }
+      if (key === DEVICE) devices.add(param.key);
       places.set(`${at}/${key}`, param.key);
     }
   if (params.length > MOST_PARAMS)
     return { words: `They differ in ${params.length} things; ${MOST_PARAMS} at most can be shared.` };
   const shared = buttons.map(({ steps }, button) => {
     const numbers = new Map((lists[button] ?? []).map((step, at) => [step, at]));
-    const values = params.flatMap(({ key, values: all }): [string, string][] => {
+    const values = params.flatMap(({ key, values: all }): Given[] => {
       const value = all[button];
-      return typeof value === 'string' ? [[value, key]] : [];
+      if (typeof value !== 'string') return [];
+      return [{ value, key, example: devices.has(key) ? String(all[0]) : null }];
     });
     return withParams(steps, (step, key) => places.get(`${numbers.get(step)}/${key}`), values);
   });
@@ -94,15 +101,32 @@ export function shareOf(document: ShowDocument, buttons: readonly Button[]): Sha
 }
 
 const DIFFERENT =
-  'These buttons do different things. Choose buttons that differ in a source, a position or a number only.';
+  'These buttons do different things. Choose buttons that differ in a source, a position, a device or a number only.';
+const OTHER_KINDS = 'These buttons go to devices of different kinds. Choose buttons of one kind of device.';
+
+/** Whether these are devices of one kind. */
+function alike({ devices }: ShowDocument, keys: readonly (Argument | undefined)[]): boolean {
+  const kinds = new Set(keys.map((key) => devices.find((one) => one.key === key)?.kind));
+  return kinds.size === 1 && !kinds.has(undefined);
+}
 
 /** Everything of a step that can be a parameter. */
 const argumentsOf = (step: Step | undefined): Readonly<Record<string, Argument>> =>
-  step?.kind === 'command' || step?.kind === 'run' ? step.params : step?.kind === 'set' ? { to: step.to } : {};
+  step?.kind === 'command'
+    ? { ...step.params, ...(step.deviceFrom === undefined ? { [DEVICE]: step.device } : {}) }
+    : step?.kind === 'run'
+      ? step.params
+      : step?.kind === 'set'
+        ? { to: step.to }
+        : {};
+
+/** Stands for the device of a command beside its parameters, none of which is called so. */
+const DEVICE = '.device';
 
 function titleOf(document: ShowDocument, step: Step, key: string): string {
   if (step.kind !== 'command') return key;
   const device = document.devices.find((one) => one.key === step.device);
+  if (key === DEVICE) return deviceWord(document, step.device);
   const definition = (step.device.startsWith('chosen.') ? ptzHead : kindOf(device, document))?.commands[step.command];
   return (definition && fieldsOf(definition).find((field) => field.key === key)?.title) ?? key;
 }
@@ -110,18 +134,33 @@ function titleOf(document: ShowDocument, step: Step, key: string): string {
 const withoutIds = (steps: readonly Step[]): unknown =>
   JSON.parse(JSON.stringify(steps, (key, value: unknown) => (key === 'id' ? undefined : value)));
 
+/** What conditions of a button name, and the parameter that stands for it. */
+interface Given {
+  readonly value: string;
+  readonly key: string;
+  /** Of a device: the one that the macro is written with. Null: it is no device. */
+  readonly example: string | null;
+}
+
 /**
  * The steps of one of the buttons with parameters in place of what is its own.
  * @param paramAt the parameter that stands for an argument, where one does
- * @param named what conditions name in quotes, with the parameter that stands for it
+ * @param named what conditions name in quotes, or as the device of a point
  */
 function withParams(
   steps: readonly Step[],
   paramAt: (step: Step, key: string) => string | undefined,
-  named: readonly (readonly [value: string, param: string])[],
+  named: readonly Given[],
 ): Step[] {
   const expression = (cel: string): string =>
-    named.reduce((text, [value, key]) => text.replaceAll(JSON.stringify(value), `param.${key}`), cel);
+    named.reduce((text, { value, key, example }) => {
+      const quoted = text.replaceAll(JSON.stringify(value), `param.${key}`);
+      if (example === null) return quoted;
+      // A point of a device becomes one of the device that is given, and its key inside a text is put together.
+      return quoted
+        .replace(new RegExp(`(?<![\\w."])${value}\\.(?=[A-Za-z])`, 'g'), `at(param.${key}).`)
+        .replace(/"(?:[^"\\]|\\.)*"/g, (literal) => withKeyOut(literal, value, `param.${key}`));
+    }, cel);
   const argument = (step: Step, key: string, value: Argument): Argument => {
     const param = paramAt(step, key);
     if (param !== undefined) return { cel: `param.${param}` };
@@ -130,7 +169,17 @@ function withParams(
   const inner = (list: readonly Step[]): Step[] => withParams(list, paramAt, named);
   return steps.map((step): Step => {
     switch (step.kind) {
-      case 'command':
+      case 'command': {
+        const from = paramAt(step, DEVICE);
+        const example = named.find(({ key }) => key === from)?.example;
+        return {
+          ...step,
+          ...(from === undefined || example == null ? {} : { device: example, deviceFrom: from }),
+          params: Object.fromEntries(
+            Object.entries(step.params).map(([key, value]) => [key, argument(step, key, value)]),
+          ),
+        };
+      }
       case 'run':
         return {
           ...step,
@@ -163,6 +212,15 @@ function withParams(
         return step;
     }
   });
+}
+
+/** A text in quotes with a device's key in it, as what stands before, the parameter, and what stands behind: `"take-" + param.recorder`. */
+function withKeyOut(literal: string, key: string, param: string): string {
+  const [first = '', ...others] = literal.slice(1, -1).split(new RegExp(`(?<![A-Za-z0-9])${key}(?![A-Za-z0-9])`));
+  if (others.length === 0) return literal;
+  return [first, ...others]
+    .flatMap((part, at) => [...(at === 0 ? [] : [param]), ...(part === '' ? [] : [`"${part}"`])])
+    .join(' + ');
 }
 
 /** The changes that give these buttons one macro with what they differ in as its parameters. */

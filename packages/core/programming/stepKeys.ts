@@ -18,7 +18,8 @@ export function keysOfStep(step: Step, document: ShowDocument): string[] {
   }
   if (step.kind === 'set') keys.add(step.target);
   if (step.kind === 'command') {
-    const device = document.devices.find(({ key }) => key === step.device);
+    // Which device a parameter names is not known here.
+    const device = step.deviceFrom === undefined ? document.devices.find(({ key }) => key === step.device) : undefined;
     const kind = step.device === 'chosen.camera' ? ptzHead : kindOf(device, document);
     const definition = kind?.commands[step.command];
     const told: Record<string, PlainValue> = {};

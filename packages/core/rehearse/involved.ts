@@ -1,6 +1,6 @@
 import type { Program } from '../engine/index';
 import { DEEPEST } from '../engine/deepest';
-import { type Argument, childrenOf, expressionsOf, listsOf, type Step } from '../show/index';
+import { type Argument, childrenOf, deviceNamed, expressionsOf, listsOf, type Step } from '../show/index';
 import { isHead } from '../show/part';
 
 /**
@@ -31,7 +31,8 @@ export function devicesInvolved(steps: readonly Step[], program: Program): Reado
       expressionsOf(step).forEach(read);
       childrenOf(step).forEach((inner) => visit(inner, depth));
       if (step.kind === 'command') {
-        if (step.device.includes('.')) open = true;
+        // Which one a selection or a parameter names is found on the way.
+        if (deviceNamed(step).includes('.')) open = true;
         found.add(step.device);
       }
       if (step.kind === 'command' || step.kind === 'run') Object.values(step.params).forEach(argument);

@@ -24,6 +24,11 @@ export const CommandStep = z.strictObject({
   ...common,
   kind: z.literal('command'),
   device: DeviceReference,
+  /**
+   * A parameter of its macro, or of a repeat round it, that names the device each time; `device` is then the one that it begins with and says what
+   * kind of device it is. Left out: `device` itself.
+   */
+  deviceFrom: Key.optional(),
   command: z.string().min(1).max(60),
   params: z.record(z.string().max(60), Argument).default({}),
   /** Does it also when the move is seen on air, without a hand's second touch. Left out: no. */
@@ -295,11 +300,16 @@ export function* stepsWithin(steps: readonly Step[]): Generator<Step> {
   }
 }
 
+/** What names the device of a command: its key, a selection, or a parameter (`param.room`). */
+export const deviceNamed = ({ device, deviceFrom }: Pick<CommandStep, 'device' | 'deviceFrom'>): string =>
+  deviceFrom === undefined ? device : `param.${deviceFrom}`;
+
 /** Every expression that a step itself holds, as text; its inner lists are not gone into. */
 export function expressionsOf(step: Step): string[] {
   const of = (argument: Argument): string[] => (typeof argument === 'object' ? [argument.cel] : []);
   switch (step.kind) {
     case 'command':
+      return [...(step.deviceFrom === undefined ? [] : [deviceNamed(step)]), ...Object.values(step.params).flatMap(of)];
     case 'run':
       return Object.values(step.params).flatMap(of);
     case 'wait':

@@ -1,6 +1,7 @@
 import { kindOf, pointsOf } from '../../devices/index';
 import { compiledExpression, type Expression, ExpressionFault, UNKNOWN } from '../../expression/index';
 import {
+  type Argument,
   type Button,
   childrenOf,
   listsOf,
@@ -167,6 +168,10 @@ function mayTurn({ trigger, expression, verdicts }: Reading, writes: Writes, wri
 }
 
 /** What steps write, over the macros that they run and the buttons that they press. */
+/** What the parameters of a macro begin with. */
+const startOf = ({ params }: Macro): Readonly<Record<string, Argument>> =>
+  Object.fromEntries(params.map(({ key, start }) => [key, start]));
+
 class Writer {
   private readonly macros: ReadonlyMap<string, Macro>;
   private readonly buttons: ReadonlyMap<string, Button>;
@@ -200,12 +205,15 @@ class Writer {
     now: Map<string, PlainValue | null>,
     visited: Set<string>,
     depth = 0,
+    given: Readonly<Record<string, Argument>> = {},
   ): void {
     for (const step of switchedOn(steps)) {
       switch (step.kind) {
-        case 'command':
-          this.command(step, add, now);
+        case 'command': {
+          const device = step.deviceFrom === undefined ? undefined : given[step.deviceFrom];
+          this.command(typeof device === 'string' ? { ...step, device } : step, add, now);
           break;
+        }
         case 'set':
           add(step.target, typeof step.to === 'object' || step.by !== undefined ? null : step.to);
           break;
@@ -215,7 +223,7 @@ class Writer {
         case 'run': {
           const macro = this.macros.get(step.macro);
           if (macro === undefined || visited.has(macro.id) || depth >= DEEPEST) break;
-          this.walk(macro.steps, add, now, visited.add(macro.id), depth + 1);
+          this.walk(macro.steps, add, now, visited.add(macro.id), depth + 1, { ...startOf(macro), ...step.params });
           break;
         }
         case 'press': {
@@ -227,7 +235,7 @@ class Writer {
         }
         default:
       }
-      for (const list of childrenOf(step)) this.walk(list, add, now, visited, depth);
+      for (const list of childrenOf(step)) this.walk(list, add, now, visited, depth, given);
     }
   }
 

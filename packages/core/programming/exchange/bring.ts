@@ -87,6 +87,9 @@ function tablesOf(param: string, step: Step, kinds: ReadonlyMap<string, string>)
   return [];
 }
 
+/** What a parameter begins with may name anything, as what a step that runs the macro gives. */
+const ITS_RUN: Step = { id: 'run', onFail: 'stop', kind: 'run', macro: '', params: {} };
+
 /** What has to be made for these matches, and how buttons then name it. @param newId gives each new entry its id */
 export function broughtAlong(
   show: ShowDocument,
@@ -146,6 +149,7 @@ export function broughtAlong(
         ...macro,
         id: at('macros', macro.id),
         number,
+        params: macro.params.map((param) => ({ ...param, start: swap.argument(param.start, param.key, ITS_RUN) })),
         steps: swappedSteps(macro.steps, swap),
         stopSteps: swappedSteps(macro.stopSteps, swap),
         owns: macro.owns.map((key) => at('devices', key)),

@@ -151,6 +151,60 @@ describe('a panel that goes into another show', () => {
     expect(made?.lamps[0]?.when).toBe('lawnCam.arrived == "inesClose" && onAir("slides")');
   });
 
+  it('gives a macro that comes along the devices and positions of this rig, also those that it begins with', () => {
+    const macro: ShowDocument['macros'][number] = {
+      ...(demo.macros[0] as ShowDocument['macros'][number]),
+      params: [
+        { key: 'camera', start: 'deskCam' },
+        { key: 'position', start: demo.positions.find(({ camera }) => camera === 'deskCam')?.key ?? '' },
+      ],
+      steps: [
+        {
+          id: 'recall',
+          onFail: 'stop',
+          kind: 'command',
+          device: 'deskCam',
+          deviceFrom: 'camera',
+          command: 'recall',
+          params: { position: { cel: 'param.position' } },
+        },
+      ],
+      stopSteps: [],
+      owns: [],
+    };
+    const [first] = demo.buttons;
+    if (first === undefined) throw new Error('The demo has no button.');
+    const run = {
+      id: 'run',
+      onFail: 'stop' as const,
+      kind: 'run' as const,
+      macro: macro.id,
+      params: { camera: 'lawnCam' },
+    };
+    const one = { ...first, steps: [run] };
+    const read = readCopied(copiedText({ ...demo, macros: [macro], buttons: [one] }, new Set([one.id])));
+    if ('words' in read || read.copied.needs === undefined) throw new Error('It cannot be read.');
+    expect(read.copied.needs.devices.map(({ key }) => key).sort()).toEqual(['deskCam', 'lawnCam']);
+    const matches = matchesOf(read.copied.needs, other);
+    const panel = { ...(demo.panels[0] as ShowDocument['panels'][number]) };
+    const show = { ...other, panels: [panel] };
+    const { changes, buttons } = pasted(show, panel.id, read.copied, ids(), undefined, '', matches);
+    const next = after(show, changes);
+    const [brought] = next.macros;
+    const [position] = next.positions;
+    expect(brought?.params).toEqual([
+      { key: 'camera', start: 'myDeskCam' },
+      { key: 'position', start: position?.key },
+    ]);
+    expect([brought?.steps[0], position]).toMatchObject([
+      { device: 'myDeskCam', deviceFrom: 'camera' },
+      { camera: 'myDeskCam' },
+    ]);
+    expect(next.buttons.find(({ id }) => id === buttons[0])?.steps).toMatchObject([
+      { params: { camera: 'myLawnCam' } },
+    ]);
+  });
+
   it('brings macros, values and people along under numbers and keys that are free', () => {
     const show = {
       ...other,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { kindOf, ptzHead } from '../../devices/index';
-import { useOfParam } from '../../engine/paramUse';
+import { deviceOfParam, useOfParam } from '../../engine/paramUse';
 import { compiledExpression, compiledLiveText } from '../../expression/index';
 import {
   type Argument,
@@ -108,12 +108,22 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
   const steps = (list: readonly Step[]): void => {
     for (const step of stepsWithin(list)) one(step);
   };
+  /** What a macro is given, or begins with: its steps say what it names. */
+  const given = (macro: Macro | undefined, key: string, value: Argument): void => {
+    if (macro !== undefined && typeof value === 'string' && deviceOfParam(macro, key) !== null)
+      return names.add('devices', value);
+    const use = macro === undefined ? null : useOfParam(macro, key, document);
+    argument(
+      value,
+      use === null ? undefined : fieldsOf(use.definition).find((field) => field.key === use.param)?.reference,
+    );
+  };
   const run = (id: string): void => {
     const macro = macros.get(id);
     if (macro === undefined || names.has('macros', id)) return;
     names.add('macros', id);
     steps([...macro.steps, ...macro.stopSteps]);
-    for (const { start } of macro.params) argument(start, undefined);
+    for (const { key, start } of macro.params) given(macro, key, start);
     for (const key of macro.owns) names.add('devices', key);
   };
   const one = (step: Step): void => {
@@ -130,13 +140,7 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
       }
       case 'run': {
         const macro = macros.get(step.macro);
-        for (const [key, value] of Object.entries(step.params)) {
-          const use = macro === undefined ? null : useOfParam(macro, key, document);
-          argument(
-            value,
-            use === null ? undefined : fieldsOf(use.definition).find((field) => field.key === use.param)?.reference,
-          );
-        }
+        for (const [key, value] of Object.entries(step.params)) given(macro, key, value);
         run(step.macro);
         break;
       }

@@ -193,18 +193,40 @@ export function stripsMade(
 /** Fewer buttons than these are changed one by one as soon as together. */
 const FEWEST_SHARED = 3;
 
+/** A macro, and the buttons that run it now. */
+interface SharedRow {
+  readonly macro: Macro;
+  readonly buttons: ReadonlyMap<string, Button>;
+}
+
 /** The largest part of a row that does the same but for one thing, as one macro that its buttons run; null where no three of them do. */
 function sharedRow(
   document: ShowDocument,
   row: readonly Button[],
   name: string,
   newId: () => string,
-): { readonly macro: Macro; readonly buttons: ReadonlyMap<string, Button> } | null {
+): SharedRow | null {
+  // Those of one device before those of one kind of device: each of them differs in less.
+  return (
+    sharedWhere(document, row, name, newId, (device) => device) ??
+    sharedWhere(document, row, name, newId, (device) => document.devices.find(({ key }) => key === device)?.kind ?? '')
+  );
+}
+
+function sharedWhere(
+  document: ShowDocument,
+  row: readonly Button[],
+  name: string,
+  newId: () => string,
+  same: (device: string) => string,
+): SharedRow | null {
   /** What a button does, without what it does it with. */
   const deed = ({ steps }: Button): string =>
-    JSON.stringify(steps, (key, value: unknown) =>
-      key === 'params' ? Object.keys(value as object) : key === 'to' || key === 'until' || key === 'id' ? '' : value,
-    );
+    JSON.stringify(steps, (key, value: unknown) => {
+      if (key === 'params') return Object.keys(value as object);
+      if (key === 'device') return same(String(value));
+      return key === 'to' || key === 'until' || key === 'id' ? '' : value;
+    });
   const alike = new Map<string, Button[]>();
   for (const button of row) alike.set(deed(button), [...(alike.get(deed(button)) ?? []), button]);
   const [most = []] = [...alike.values()].sort((a, b) => b.length - a.length);

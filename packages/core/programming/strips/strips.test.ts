@@ -116,6 +116,24 @@ describe('ready-made strips', () => {
     expect(stripsMade(bare, PANEL, offers, ids()).changes.some(({ entity }) => entity === 'macros')).toBe(false);
   });
 
+  it('share one macro over the recorders of a room, each giving its own', () => {
+    const rooms = stripOffers(bare).find(({ key }) => key === 'recorders/rooms');
+    if (rooms === undefined) throw new Error('no recorders');
+    const { changes } = stripsMade(bare, PANEL, [rooms], ids(), '', true);
+    const show = after(bare, changes);
+    const each = show.macros.map(({ id, params }) => ({
+      starts: params.map(({ key }) => key),
+      given: show.buttons.flatMap(({ steps: [step] }) =>
+        step?.kind === 'run' && step.macro === id ? [step.params.recorder] : [],
+      ),
+    }));
+    const recorders = bare.devices.filter(({ kind }) => kind === 'recorder').map(({ key }) => key);
+    expect(each.flatMap(({ given }) => given).sort()).toEqual([...recorders].sort());
+    expect(each.map(({ starts }) => starts)).toEqual(each.map(() => ['recorder']));
+    const program = compileProgram(show, 2);
+    expect(show.buttons.flatMap(({ id }) => program.faultOf(id)?.message ?? [])).toEqual([]);
+  });
+
   it('do all that they say: none of their buttons refuses its press, none names what is not there', () => {
     const { changes } = stripsMade(demo, PANEL, stripOffers(demo), ids());
     const made = new Set(changes.map(({ id }) => id));

@@ -1,8 +1,11 @@
 import { kindOf } from '@umbek/core/devices';
 import {
+  deviceField,
   type Field,
   fieldsOf,
+  fixedDevice,
   fixedParam,
+  madeDeviceParam,
   madeParam,
   paramNamed,
   textField,
@@ -46,6 +49,7 @@ export function StepFields({
       const fields = fieldsOf(definition);
       return (
         <View style={styles.params}>
+          <DeviceField document={document} owner={owner} list={list} step={step} onChange={onChange} />
           {fields.map((field) => (
             <GivenField key={field.key} owner={owner} list={list} step={step} field={field}>
               <ParamField
@@ -193,6 +197,78 @@ function ShowFields({
           onChange={(to) => onChange({ ...step, page: String(to) })}
         />
       )}
+    </View>
+  );
+}
+
+/** The device that a command goes to, where there are others like it; in a macro, the one that each button gives. */
+function DeviceField({
+  document,
+  owner,
+  list,
+  step,
+  onChange,
+}: {
+  readonly document: ShowDocument;
+  readonly owner: StepOwner;
+  readonly list: StepLists;
+  readonly step: Extract<Step, { kind: 'command' }>;
+  readonly onChange: (step: Step) => void;
+}) {
+  const edits = useEdits();
+  const field = deviceField(document, step, 'device');
+  const inMacro = owner.entity === 'macros' && (list === 'steps' || list === 'stopSteps');
+  if (step.deviceFrom !== undefined) {
+    const { deviceFrom, ...rest } = step;
+    return (
+      <View style={styles.given}>
+        <Text
+          style={[styles.fill, styles.givenWords]}
+        >{`${field.title}: the ${wordsOfKey(deviceFrom).toLowerCase()} given`}</Text>
+        <Button
+          compact
+          accessibilityLabel={`Set ${field.title} here`}
+          onPress={() =>
+            inMacro
+              ? edits.edit(`${field.title} set in ${owner.entry.name}`, fixedDevice(owner.entry, list, step))
+              : onChange(rest)
+          }
+        >
+          Set it here
+        </Button>
+      </View>
+    );
+  }
+  // A position belongs to its camera: another camera has others.
+  const things = field.things ?? [];
+  const device = document.devices.find(({ key }) => key === step.device);
+  const definition = kindOf(device, document)?.commands[step.command];
+  const bound = definition !== undefined && fieldsOf(definition).some(({ reference }) => reference === 'position');
+  if (things.length < 2 || bound) return null;
+  return (
+    <View style={styles.params}>
+      <ParamField
+        document={document}
+        device=""
+        field={field}
+        value={step.device}
+        onChange={(device) => onChange({ ...step, device: String(device) })}
+      />
+      {inMacro ? (
+        <Button
+          compact
+          style={styles.left}
+          accessibilityLabel={`Make ${field.title} a parameter`}
+          onPress={() =>
+            edits.edit(
+              `${field.title} a parameter of ${owner.entry.name}`,
+              madeDeviceParam(document, owner.entry, list, step),
+            )
+          }
+        >
+          Each button gives its own
+        </Button>
+      ) : null}
     </View>
   );
 }
