@@ -71,6 +71,7 @@ export const CLASSES: readonly string[] = [
   'stepped through',
   'shot followed',
   'shot held off by a hand',
+  'levels stood still',
   'hand taken',
   'orderly end while moving',
 ];
@@ -387,6 +388,7 @@ export async function play(seed: number): Promise<Played> {
   const mixing = show.meant.find(({ what }) => what === 'mixCut');
   talk?.play(new Chance(seed + 9_000_011), clients, end, {
     tell,
+    hanging: new Chance(seed + 11_000_027),
     silence: (ms) => setFaults(MIXER, { silent: true }, ms),
     edit: (id, name) => {
       const from = machine.host?.engine.program.triggers.get(id)?.name;
@@ -497,6 +499,7 @@ export async function play(seed: number): Promise<Played> {
   if (stepping !== null && stepping.steps > 0) met.add('stepped through');
   if (talk !== null && talk.shots > 0) met.add('shot followed');
   if (talk !== null && talk.heldOff > 0) met.add('shot held off by a hand');
+  if (talk !== null && talk.hangs > 0) met.add('levels stood still');
   if (oracle.leasesEndedByThemselves > 0) met.add('lease ended by itself');
   if (machine.stopsByParent > 0) met.add('stops by the parent');
   return { seed, broken: oracle.broken, met: [...met], story };

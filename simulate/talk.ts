@@ -23,6 +23,9 @@ const AT_REST_MS = 9000;
 const ARMINGS = 8;
 /** So often one of the rules is edited. */
 const RULE_EDITS = 4;
+/** So often its levels stand still, and after so many milliseconds a loud one counts as no voice. */
+const HANGS = 2;
+const STANDS_STILL_MS = 3000;
 /** So often the mixer falls silent, beside what else befalls it. */
 const SILENCES = 2;
 
@@ -92,6 +95,10 @@ export class Talk {
   /** What somebody does at the microphones now, and since when. */
   private talker: 1 | 2 | null = null;
   private talksSince = 0;
+  /** Since when the levels stand still while somebody talks; null: they go on, or nobody did. */
+  private hangsSince: number | null = null;
+  private hung = false;
+  hangs = 0;
   private armed = true;
   private armedSince = 0;
   private program: unknown = undefined;
@@ -131,6 +138,8 @@ export class Talk {
     end: number,
     does: {
       readonly tell: (words: string) => void;
+      /** When the levels stand still, and for how long: drawn by itself. */
+      readonly hanging: Chance;
       /** The mixer falls silent for so long. */
       readonly silence: (ms: number) => void;
       /** A rule is given another name. */
@@ -142,13 +151,17 @@ export class Talk {
     const { tell } = does;
     const others = this.document.triggers.filter(({ kind }) => kind === 'while');
     let inner = this.mixer.inner;
-    const say = (): void =>
-      void this.mixer.inner.simulate?.(this.talker === null ? 'voicesQuiet' : `voice${this.talker}`);
+    const say = (): void => {
+      // A mixer that hangs hears nothing of it.
+      if (!this.hung) void this.mixer.inner.simulate?.(this.talker === null ? 'voicesQuiet' : `voice${this.talker}`);
+    };
     const look = (): void => {
       // Switched off and on it has forgotten who talks.
       if (this.mixer.inner !== inner) {
         inner = this.mixer.inner;
         this.talksSince = this.clock.now();
+        this.hung = false;
+        this.hangsSince = null;
         say();
       }
       this.lookAtShot();
@@ -170,6 +183,25 @@ export class Talk {
       this.clock.at(this.clock.now() + 4000 + chance.next() * (end - this.clock.now() - 30_000), () =>
         does.edit(chance.pick([this.rule, ...others]).id, `edited ${count}`),
       );
+    const { hanging } = does;
+    for (let count = 0; count < HANGS; count += 1)
+      this.clock.at(this.clock.now() + 4000 + hanging.next() * (end - this.clock.now() - 30_000), () => {
+        if (this.hung) return;
+        tell('the levels stand still');
+        this.hung = true;
+        if (this.talker !== null) this.hangsSince = this.clock.now();
+        void this.mixer.inner.simulate?.('voicesHang');
+        const { inner: hangs } = this.mixer;
+        this.clock.at(this.clock.now() + hanging.whole(4000, 15_000), () => {
+          if (this.mixer.inner !== hangs || !this.hung) return;
+          tell('the levels go on');
+          if (this.hangsSince !== null) this.hangs += 1;
+          this.hung = false;
+          this.hangsSince = null;
+          this.talksSince = this.clock.now();
+          say();
+        });
+      });
     for (let count = 0; count < SILENCES; count += 1)
       this.clock.at(this.clock.now() + 4000 + chance.next() * (end - this.clock.now() - 30_000), () =>
         does.silence(chance.whole(5000, 9000)),
@@ -219,6 +251,10 @@ export class Talk {
       if (since !== undefined && now - Math.max(since, this.startedAt) > SILENT_MS)
         ways.say(`a follow rule took a shot, and ${device} had been silent for ${Math.round(now - since)} ms`);
     }
+    // On a way that loses messages the engine hears of the last levels late.
+    const still = this.hangsSince === null ? 0 : now - Math.max(this.hangsSince, this.startedAt, this.armedSince);
+    if (still > STANDS_STILL_MS + SILENT_MS)
+      ways.say(`a follow rule took a shot, and the levels had stood still for ${Math.round(still)} ms`);
     if (now - this.startedAt < on.shortestMs - 1)
       ways.say(`a follow rule took a shot ${Math.round(now - this.startedAt)} ms after the engine had begun`);
     if (!ways.isWell(on.switcher) || !ways.isWell(MIXER)) return;
@@ -283,7 +319,7 @@ export class Talk {
     const mic = talker === null ? undefined : on.mics[talker - 1];
     if (mic === undefined || mic.position !== '' || !this.armed || this.mixingSince !== null) return;
     if (this.machine.process?.alive !== true || this.machine.deaths.some((at) => at > now - 2 * AT_REST_MS)) return;
-    if (!ways.isWell(on.switcher) || !ways.isWell(MIXER)) this.restless = now;
+    if (!ways.isWell(on.switcher) || !ways.isWell(MIXER) || this.hung) this.restless = now;
     const since = Math.max(
       this.talksSince,
       this.armedSince,

@@ -346,6 +346,17 @@ describe('voices that are told who speaks', () => {
     expect(mixer.shows(2000, 'ch1Level')).toEqual([voiceDb(7, 0, 2000)]);
     expect(mixer.tell(2000, 'voice4')).toBe('There is no channel 4.');
   });
+
+  it('stands still with its levels like a mixer that hangs, until somebody is said to speak', () => {
+    const mixer = bench(soundMixer, { channels: 2, voices: 7 });
+    mixer.tell(0, 'voice1');
+    mixer.tell(1000, 'voicesHang');
+    const [level] = mixer.shows(1000, 'ch1Level');
+    expect(mixer.shows(1400, 'ch1Level', 'ch1Open')).toEqual([level, true]);
+    expect(mixer.shows(20_000, 'ch1Level')).toEqual([level]);
+    mixer.tell(20_000, 'voice2');
+    expect(mixer.shows(20_400, 'ch1Open', 'ch2Open')).toEqual([false, true]);
+  });
 });
 
 describe('the guest gateway', () => {

@@ -300,12 +300,12 @@ describe('lamps', () => {
   it('show the first rule that holds, from what the device says', () => {
     const { engine } = setUp([lit]);
     const lamps = engine.lamps('main');
-    expect(lamps.get(lit.id)).toEqual({ sign: null, lost: false, note: '16 on air' });
+    expect(lamps.get(lit.id)).toEqual({ sign: null, lost: false, note: 'Black on air' });
     lamps.takeChanges();
     engine.newsOf('switcher').points({ program: 1, preview: 1 });
-    expect([...lamps.takeChanges().values()]).toEqual([{ sign: 'onAir', lost: false, note: '1 on air' }]);
+    expect([...lamps.takeChanges().values()]).toEqual([{ sign: 'onAir', lost: false, note: 'Desk cam on air' }]);
     engine.newsOf('switcher').points({ program: 2 });
-    expect(lamps.get(lit.id)).toEqual({ sign: 'onPreview', lost: false, note: '2 on air' });
+    expect(lamps.get(lit.id)).toEqual({ sign: 'onPreview', lost: false, note: 'Lawn cam on air' });
   });
 
   it('tell a timecode in a legend as one, at the rate of the show', () => {
@@ -315,6 +315,26 @@ describe('lamps', () => {
     engine.newsOf('recorder1').points({ timecode: 36_062.5 });
     // Half a second at 50 frames a second are 25 of them. What is worked out from it is a number.
     expect(engine.lamps('main').get(shows.id)).toMatchObject({ legend: '10:01:02:25', note: 'at 36063.5' });
+  });
+
+  it('tell sources, positions and cameras in a legend by their names, also when these change', () => {
+    const shows = button(1, [], {
+      legend: '{{ switcher.program }}, {{ switcher.preview }}',
+      note: '{{ chosen.camera }}: {{ deskCam.arrived }}',
+    });
+    const { engine } = setUp([shows]);
+    engine.newsOf('switcher').points({ program: 2, preview: 0 });
+    engine.newsOf('deskCam').points({ arrived: 'inesClose' });
+    engine.board.turn(() => engine.board.set('chosen@main.camera', 'deskCam'));
+    const lamps = engine.lamps('main');
+    expect(lamps.get(shows.id)).toMatchObject({ legend: 'Lawn cam, –', note: 'Desk cam: Ines close' });
+    const { document } = engine.program;
+    const named = {
+      ...document,
+      sources: document.sources.map((one) => (one.input === 2 ? { ...one, name: 'Garden' } : one)),
+    };
+    engine.setProgram(compileProgram(named, engine.program.revision + 1, engine.program));
+    expect(lamps.get(shows.id)).toMatchObject({ legend: 'Garden, –', note: 'Desk cam: Ines close' });
   });
 
   it('go out where a device says "not a number": it is unknown, and no page is told otherwise than the engine', () => {

@@ -1,8 +1,8 @@
 import { type Expression, type LiveText, type ReadKey, UNKNOWN } from '../expression/index';
-import { pointsOf } from '../devices/index';
-import { type Button, type LampSign, timecodeText } from '../show/index';
+import type { Button, LampSign, PlainValue } from '../show/index';
 import type { Program } from './program';
 import { boardKey, readerFor } from './scope';
+import { namesChanged, saidInLegend } from './saidInLegend';
 import { IS_SO } from './isSo';
 import type { Reader, StateBoard } from './stateBoard';
 import { asNext, isSo, nextSet } from './truth';
@@ -86,7 +86,9 @@ export class LampBoard {
 
   /** Goes over to an edited show: only buttons that it changed are read anew. After a large edit the last of them follow a moment later. */
   follow(program: Program): void {
+    const renamed = namesChanged(this.program, program);
     this.program = program;
+    for (const [id, { names }] of this.readers) if (renamed && names) this.waiting.add(id);
     for (const id of program.changedButtons ?? new Set([...this.readers.keys(), ...program.buttons.keys()])) {
       const button = program.buttons.get(id);
       if (button === undefined || !this.shows(button)) this.drop(id);
@@ -226,6 +228,8 @@ function pictureKeyOf({ steps }: Button, program: Program): string | null {
 
 /** One cap: it keeps what it reads and nothing else of the show, so that an edit elsewhere leaves it as it is. */
 class FaceReader implements Reader {
+  /** Its text names things of the show that may be called otherwise later. */
+  names = false;
   private keys: readonly string[] = [];
   private readonly read: ReadKey;
   private readonly indirect: boolean;
@@ -273,13 +277,11 @@ class FaceReader implements Reader {
     this.listen();
   }
 
-  /** A timecode is read as one. */
-  private says(key: string, value: number): string | undefined {
-    const { document, devices } = this.program;
-    const device = devices.get(key.slice(0, key.indexOf('.')));
-    if (device === undefined || pointsOf(device, document)[key.slice(device.key.length + 1)]?.means !== 'timecode')
-      return undefined;
-    return timecodeText(value, document.show.frameRate);
+  /** What people read in place of a number or key; from then on another name is another legend. */
+  private says(key: string, value: PlainValue): string | undefined {
+    const said = saidInLegend(key, value, this.program);
+    this.names ||= said !== undefined;
+    return said;
   }
 
   get stripId(): string {

@@ -1,4 +1,4 @@
-import { type AppError, fail, ok, type Result } from '../show/index';
+import { type AppError, fail, ok, type PlainValue, type Result } from '../show/index';
 import { compileExpression, type Expression, ExpressionFault, type ReadKey, UNKNOWN } from './expression';
 
 /** A part that is one point or value and nothing else. */
@@ -12,9 +12,9 @@ export interface LiveText {
   readsNow(read: ReadKey): readonly string[];
   /**
    * The text now; an unknown part shows as a dash, a faulty one as a question mark.
-   * @param says how people read the number of one point, such as a timecode; undefined: as it is
+   * @param says how people read one point, value or selection, such as a timecode or a source; undefined: as it is
    */
-  render(read: ReadKey, says?: (key: string, value: number) => string | undefined): string;
+  render(read: ReadKey, says?: (key: string, value: PlainValue) => string | undefined): string;
 }
 
 /** Cuts a legend at its `{{ … }}`. A brace left open is an error with its place. */
@@ -50,7 +50,7 @@ export function compileLiveText(text: string, path = ''): Result<LiveText, AppEr
           const value = part.of.evaluate(read);
           if (value === UNKNOWN) return '–';
           if (value instanceof ExpressionFault) return '?';
-          const said = typeof value === 'number' && part.key !== null ? says?.(part.key, value) : undefined;
+          const said = part.key === null ? undefined : says?.(part.key, value);
           return said ?? String(value);
         })
         .join(''),

@@ -37,6 +37,8 @@ interface State {
   readonly began: number;
   /** Who speaks: as scripted, nobody, or one channel alone by its number. */
   readonly speaks: 'script' | 'nobody' | number;
+  /** Since when its levels stand still, as those of a mixer that hangs; null: they go on. */
+  readonly hangsSince: number | null;
 }
 
 /** A number from 0 to 1 that only depends on its arguments (the finalizer of MurmurHash3, public domain). */
@@ -70,6 +72,7 @@ const behaviour: Behaviour<State, Settings> = {
   start: (settings, now, from) => ({
     began: now,
     speaks: 'script',
+    hangsSince: null,
     channels: Array.from({ length: settings.channels }, (_, index) => ({
       faderDb: Number(from[`ch${index + 1}Fader`] ?? 0),
       mute: from[`ch${index + 1}Mute`] === true,
@@ -88,13 +91,14 @@ const behaviour: Behaviour<State, Settings> = {
     };
   },
   act(state, { command, params }, now) {
-    if (command === 'voicesScripted') return { ...state, speaks: 'script' };
-    if (command === 'voicesQuiet') return { ...state, speaks: 'nobody' };
+    if (command === 'voicesHang') return { ...state, hangsSince: state.hangsSince ?? now };
+    if (command === 'voicesScripted') return { ...state, speaks: 'script', hangsSince: null };
+    if (command === 'voicesQuiet') return { ...state, speaks: 'nobody', hangsSince: null };
     const voice = /^voice(\d+)$/.exec(command)?.[1];
     if (voice !== undefined)
       return Number(voice) > state.channels.length
         ? `There is no channel ${voice}.`
-        : { ...state, speaks: Number(voice) };
+        : { ...state, speaks: Number(voice), hangsSince: null };
     const index = Number(params.channel) - 1;
     const channel = state.channels[index];
     if (channel === undefined) return `There is no channel ${String(params.channel)}.`;
@@ -120,6 +124,7 @@ const behaviour: Behaviour<State, Settings> = {
   },
   points: (state, now, settings) => {
     const points: Record<string, number | boolean | string> = {};
+    const measuredAt = (state.hangsSince ?? now) - state.began;
     state.channels.forEach((channel, index) => {
       const key = `ch${index + 1}`;
       const fader = Math.round(faderAt(channel, now) * 10) / 10;
@@ -130,8 +135,8 @@ const behaviour: Behaviour<State, Settings> = {
         settings.voices === null
           ? FLOOR_DB
           : state.speaks === 'script'
-            ? voiceDb(settings.voices, index, now - state.began)
-            : saidDb(settings.voices, index, state.speaks === index + 1, now - state.began);
+            ? voiceDb(settings.voices, index, measuredAt)
+            : saidDb(settings.voices, index, state.speaks === index + 1, measuredAt);
       const level =
         settings.voices === null || channel.mute ? FLOOR_DB : Math.max(FLOOR_DB, Math.round((heard + fader) * 10) / 10);
       points[`${key}Level`] = level;
@@ -187,6 +192,7 @@ export const soundMixer = defineKind({
       ]),
     ),
     voicesQuiet: { words: 'Nobody speaks' },
+    voicesHang: { words: 'The levels stand still' },
     voicesScripted: { words: 'Voices as scripted again' },
   },
   points: {},

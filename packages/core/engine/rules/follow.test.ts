@@ -40,11 +40,24 @@ const voices = (
 /** An engine that hears: who talks from now on, by the numbers of their channels. Desk cam is on air. */
 function heard(trigger: Trigger, more: Parameters<typeof ruled>[1] = {}) {
   const test = ruled([trigger], { from: { switcher: { program: 1, preview: 2 } }, ...more });
-  const talk = (...channels: number[]): void => {
+  let who: readonly number[] = [];
+  let wobble = 0;
+  const tell = (): void =>
     test.engine
       .newsOf('sound')
-      .points(Object.fromEntries([1, 2, 3].map((one) => [`ch${one}Level`, channels.includes(one) ? -20 : -60])));
+      .points(Object.fromEntries([1, 2, 3].map((one) => [`ch${one}Level`, who.includes(one) ? -20 + wobble : -60])));
+  const talk = (...channels: number[]): void => {
+    who = channels;
+    tell();
     test.pass(1);
+  };
+  /** Time passes, and a voice never holds one level for long. */
+  const pass = (ms: number): void => {
+    for (let left = ms; left > 0; left -= 500) {
+      test.pass(Math.min(left, 500));
+      wobble = 0.1 - wobble;
+      if (left >= 500 && who.length > 0 && test.engine.board.read('sound.reached') === true) tell();
+    }
   };
   const program = (): unknown => test.engine.board.read('switcher.program');
   /** What was done to the switcher, with the engine's time in milliseconds. */
@@ -59,7 +72,7 @@ function heard(trigger: Trigger, more: Parameters<typeof ruled>[1] = {}) {
           ]
         : [],
     );
-  return { ...test, talk, program, cuts };
+  return { ...test, pass, hang: test.pass, talk, program, cuts };
 }
 
 describe('a follow rule', () => {
@@ -421,6 +434,45 @@ describe('a follow rule', () => {
     pass(5000);
     expect(cuts()).toEqual([]);
     expect(view(two)?.lastWords).toBe('Desk cam would have to be at two positions: it cannot move while it is on air.');
+  });
+
+  it('goes by no level that is loud and stands still: the mixer hangs; and follows again when it moves', () => {
+    const trigger = voices({ shortestMs: 500 });
+    const { talk, hang, pass, cuts, view } = heard(trigger);
+    pass(1000);
+    talk(2);
+    hang(500);
+    expect(cuts().map(([, words]) => words)).toEqual(['program 2']);
+    // Three seconds of one level to a tenth of a decibel are no voice.
+    hang(2400);
+    expect(view(trigger)?.state).toBe('holds');
+    hang(200);
+    expect([view(trigger)?.state, view(trigger)?.lastWords]).toEqual([
+      'waiting',
+      'The level of Tomasz stands still: its mixer seems to hang.',
+    ]);
+    // Whatever the others are said to do meanwhile comes from the same mixer.
+    hang(60_000);
+    expect(cuts()).toHaveLength(1);
+    talk(1);
+    pass(1000);
+    expect([view(trigger)?.state, cuts().map(([, words]) => words)]).toEqual(['holds', ['program 2', 'program 1']]);
+  });
+
+  it('sees what a hand does also while it hears nothing', () => {
+    const trigger = voices();
+    const { engine, talk, pass, does, program, told } = heard(trigger);
+    pass(5000);
+    engine.newsOf('sound').reached(false, '');
+    does('switcher', 'program', { source: 'lawnCam' });
+    expect(told(trigger).at(-1)).toBe('changed: Somebody took Lawn cam. It follows again in 10 s.');
+    pass(1000);
+    engine.newsOf('sound').reached(true, '');
+    talk(1);
+    pass(8500);
+    expect(program()).toBe(2);
+    pass(1000);
+    expect(program()).toBe(1);
   });
 
   it('holds through a second of chatter: levels of 25 a second from sixteen microphones', () => {

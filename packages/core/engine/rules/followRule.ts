@@ -17,6 +17,9 @@ const COMES_WITHIN_MS = 1500;
 /** A command makes what is on air unknown for a moment: only after so many milliseconds that is told. */
 const UNKNOWN_FOR_MS = 2000;
 
+/** No voice holds one level, to a tenth of a decibel, for so many milliseconds: one that is loud and stands still comes from a mixer that hangs. */
+const STANDS_STILL_MS = 3000;
+
 /** What a *follow* rule is at: it follows, a person's cut keeps it off, or something that it needs is not known. */
 export type FollowState = 'rests' | 'follows' | 'heldOff' | 'waits';
 
@@ -66,6 +69,10 @@ export class FollowRule implements Reader {
   private readonly mutes: readonly (string | null)[];
   private readonly keys: readonly string[];
   private heard: Heard;
+  /** When it last looked, it heard nothing that it could go by. */
+  private deaf = false;
+  /** Of each microphone its level, and since when it is that one. */
+  private stood: readonly { readonly level: number; readonly since: number }[] = [];
   private timer: Cancel = () => undefined;
   private taking: Taking | null = null;
   private tried: { readonly source: string; readonly t: number } | null = null;
@@ -136,19 +143,55 @@ export class FollowRule implements Reader {
     const t = clock.now();
     this.timer();
     if (!this.deps.armed() || program().faultOf(this.trigger.id) !== undefined) return this.rest('rests', '');
-    const silent = [...this.on.mics.map(({ level }) => deviceOf(level)), this.on.switcher].find(
-      (device) => board.read(reachedKey(device)) !== true,
-    );
-    if (silent !== undefined) return this.rest('waits', `${this.nameOf(silent)} does not answer.`);
+    if (board.read(reachedKey(this.on.switcher)) !== true)
+      return this.rest('waits', `${this.nameOf(this.on.switcher)} does not answer.`);
+    const levels = this.levels(t);
+    const hears = 'deaf' in levels ? null : levels;
+    if (hears === null || this.deaf) this.heard = silence(this.on.mics.length, t);
+    // It hears anew, and the shot that is on air is as long as any from then on.
+    if (hears !== null && this.deaf) this.shotSince = t;
+    this.deaf = hears === null;
+    if (hears !== null) this.heard = hear(this.heard, hears.audible, t, this.on);
+    const next = this.seenAt(t) ?? ('deaf' in levels ? this.waitDeaf(levels.deaf) : this.follow(t));
+    const turns = [...(hears === null ? [] : [turnsAt(this.heard, this.on), hears.stillAt]), next].filter(
+      (one) => one !== null && one > t,
+    ) as number[];
+    if (turns.length > 0) this.timer = clock.at(Math.min(...turns), () => this.deps.again());
+  }
+
+  /**
+   * What is heard of each microphone, dB below full scale, and when a loud one stands still for too long, milliseconds; or why nothing can be
+   * gone by.
+   */
+  private levels(
+    t: number,
+  ): { readonly audible: readonly number[]; readonly stillAt: number | null } | { readonly deaf: string } {
+    const { board } = this.deps;
+    const silent = this.on.mics.map(({ level }) => deviceOf(level)).find((key) => board.read(reachedKey(key)) !== true);
+    if (silent !== undefined) return { deaf: `${this.nameOf(silent)} does not answer.` };
     const levels = this.on.mics.map(({ level }) => board.read(level));
     const dumb = levels.findIndex((level) => typeof level !== 'number');
-    if (dumb >= 0) return this.rest('waits', `The level of ${this.on.mics[dumb]?.name ?? ''} is not known.`);
+    if (dumb >= 0) return { deaf: `The level of ${this.on.mics[dumb]?.name ?? ''} is not known.` };
     // Many mixers measure before the mute: a microphone that nobody hears chooses no shot.
     const audible = (levels as number[]).map((level, at) => (this.isMuted(at) ? -Infinity : level));
-    this.heard = hear(this.heard, audible, t, this.on);
-    const next = this.seenAt(t) ?? this.follow(t);
-    const turns = [turnsAt(this.heard, this.on), next].filter((one) => one !== null && one > t) as number[];
-    if (turns.length > 0) this.timer = clock.at(Math.min(...turns), () => this.deps.again());
+    this.stood = audible.map((level, at) => {
+      const before = this.stood[at];
+      return before?.level === level ? before : { level, since: t };
+    });
+    const loud = this.stood.flatMap(({ level, since }, at) =>
+      level >= this.on.talksDb ? [{ at, until: since + STANDS_STILL_MS }] : [],
+    );
+    const hangs = loud.find(({ until }) => until <= t);
+    if (hangs !== undefined)
+      return { deaf: `The level of ${this.on.mics[hangs.at]?.name ?? ''} stands still: its mixer seems to hang.` };
+    return { audible, stillAt: loud.length === 0 ? null : Math.min(...loud.map(({ until }) => until)) };
+  }
+
+  /** It hears nothing that it could go by, and goes on seeing what a hand does. @returns null: it looks again when something changes */
+  private waitDeaf(why: string): null {
+    this.sent.clear();
+    this.be('waits', why);
+    return null;
   }
 
   private isMuted(at: number): boolean {
