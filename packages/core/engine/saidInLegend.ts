@@ -17,8 +17,12 @@ export function saidInLegend(key: string, value: PlainValue, program: Program): 
   const thing = (): string | undefined =>
     typeof value !== 'string'
       ? undefined
-      : (program.devices.get(value) ?? program.sources.get(value) ?? program.roles.get(value) ?? program.people.get(value))
-          ?.name;
+      : (
+          program.devices.get(value) ??
+          program.sources.get(value) ??
+          program.roles.get(value) ??
+          program.people.get(value)
+        )?.name;
   // What is told of the chosen person is told as it is.
   if (scope === 'chosen') return /^person./.test(name) ? undefined : thing();
   if (scope === 'value') {

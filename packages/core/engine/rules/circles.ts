@@ -167,11 +167,11 @@ function mayTurn({ trigger, expression, verdicts }: Reading, writes: Writes, wri
   );
 }
 
-/** What steps write, over the macros that they run and the buttons that they press. */
 /** What the parameters of a macro begin with. */
 const startOf = ({ params }: Macro): Readonly<Record<string, Argument>> =>
   Object.fromEntries(params.map(({ key, start }) => [key, start]));
 
+/** What steps write, over the macros that they run and the buttons that they press. */
 class Writer {
   private readonly macros: ReadonlyMap<string, Macro>;
   private readonly buttons: ReadonlyMap<string, Button>;

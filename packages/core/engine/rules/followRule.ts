@@ -178,8 +178,9 @@ export class FollowRule implements Reader {
       const before = this.stood[at];
       return before?.level === level ? before : { level, since: t };
     });
+    // Whoever talks goes on talking down to the hysteresis.
     const loud = this.stood.flatMap(({ level, since }, at) =>
-      level >= this.on.talksDb ? [{ at, until: since + STANDS_STILL_MS }] : [],
+      level >= this.on.talksDb - this.on.hysteresisDb ? [{ at, until: since + STANDS_STILL_MS }] : [],
     );
     const hangs = loud.find(({ until }) => until <= t);
     if (hangs !== undefined)
