@@ -104,6 +104,7 @@ describe.each(sizes)('a macro (%s)', (size) => {
 
   it('is given the device by each button that shares it', async () => {
     const page = await openAt(demo.url, size, '/bench');
+    await page.getByRole('button', { name: 'Add strips' }).waitFor();
     await choosePanel(page, 'Recording');
     await page.getByRole('button', { name: 'Choose several' }).click();
     await page.getByRole('button', { name: 'All of Recorders' }).click();
@@ -113,12 +114,12 @@ describe.each(sizes)('a macro (%s)', (size) => {
     );
     expect(macro.params).toEqual([{ key: 'recorder', start: 'recorder1' }]);
     await page.keyboard.press('Escape');
-    await page.getByRole('button', { name: 'Edit Gate room 1' }).first().click();
+    await page.getByRole('button', { name: 'Edit Gate room 4' }).first().click();
     // Whoever runs it says which: another one of its kind, from a list.
-    await page.getByTestId('step-1').getByText('Run Recorders with Gate room 1').click();
-    await page.getByRole('button', { name: 'Recorder: Gate room 1, Gate room' }).click();
-    await page.getByRole('button', { name: 'Gate room 3, Gate room', exact: true }).click();
-    await page.getByTestId('step-1').getByText('Run Recorders with Gate room 3').waitFor();
+    await page.getByTestId('step-1').getByText('Run Recorders with Gate room 4').click();
+    await page.getByRole('button', { name: 'Recorder: Gate room 4' }).click();
+    await page.getByRole('button', { name: 'Gate room 6', exact: true }).click();
+    await page.getByTestId('step-1').getByText('Run Recorders with Gate room 6').waitFor();
     await page.getByRole('link', { name: /^Open macro/ }).click();
     await page
       .getByText(/on the recorder given/)
@@ -126,8 +127,9 @@ describe.each(sizes)('a macro (%s)', (size) => {
       .waitFor();
     await page.getByRole('button', { name: 'Close the editor' }).click();
     await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).click();
+    await page.getByTestId('on-air').waitFor();
     await choosePanel(page, 'Recording');
-    await cap(page, 'Gate room 1').first().click();
+    await cap(page, 'Gate room 4').first().click();
     const records = async (key: 'recorder4' | 'recorder6') => (await demo.standins[key].report()).points.recording;
     await until('the other one records', async () => (await records('recorder6')) === true);
     expect(await records('recorder4')).toBe(false);

@@ -97,7 +97,7 @@ export async function choosePanel(page: Page, name: string): Promise<void> {
   const choice = page.getByTestId('panel-choice');
   if (await choice.isVisible()) {
     await choice.click();
-    await page.getByRole('button', { name, exact: true }).click();
+    await page.getByRole('button', { name, exact: true }).first().click();
   } else
     await page
       .getByRole('radio', { name })

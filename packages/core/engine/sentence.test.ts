@@ -19,6 +19,17 @@ describe('a step as a sentence', () => {
     );
   });
 
+  it('reads what is put together as it will stand there, and a sum as it is written', () => {
+    const record = (cel: string) => words(command('a', 'recorder1', 'start', { file: { cel } }));
+    expect(record('"night-" + string(value.night) + "-" + param.tapeName')).toBe(
+      `Record night-[${show.values.find(({ key }) => key === 'night')?.name}]-[tape name] on Dome room 1`,
+    );
+    expect(record('value.night + value.meteors')).toBe('Record value.night + value.meteors on Dome room 1');
+    expect(record('"a" + (value.night > 1 ? "b" : "c")')).toBe(
+      'Record "a" + (value.night > 1 ? "b" : "c") on Dome room 1',
+    );
+  });
+
   it('says yes and no, and what may be left out only where it is not', () => {
     expect(words(command('a', 'switcher', 'fadeToBlack', { on: false, frames: 50 }))).toBe(
       'Fade up from black over 50 f',

@@ -28,7 +28,8 @@ function definitionOf(device: string, command: string, document: ShowDocument): 
 const chosenWords = (device: string): string => (device === 'chosen.camera' ? 'the chosen camera' : device);
 
 /** `slowSource2` is "the slow source 2 given". */
-const givenWords = (param: string): string => `the ${param.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase()} given`;
+const givenWords = (param: string): string => `the ${keyWords(param)} given`;
+const keyWords = (key: string): string => key.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase();
 
 /** The device of a command in words: its name, the chosen camera, or what its macro is given. */
 const deviceWords = (
@@ -172,8 +173,29 @@ export function repeatWords(over: Repetition, document: ShowDocument): string {
 /** Of a list that is gone through, so many are named. */
 const MOST_NAMED = 4;
 
+/** Texts, values and parameters that are put together with `+`: `"night-" + string(value.night)` is "night-[Night]". Null for anything else. */
+function putTogether(cel: string, { values }: ShowDocument): string | null {
+  const part = /^\s*(?:"([^"\\]*)"|(?:string\(\s*)?(value|param)\.([A-Za-z0-9]+)(?:\s*\))?)\s*(\+|$)/;
+  let words = '';
+  // Without a text it may be a sum.
+  if (!cel.includes('"')) return null;
+  for (let rest = cel, more = true; more;) {
+    const found = part.exec(rest);
+    if (found === null) return null;
+    const [whole, literal, scope, key = '', end] = found;
+    words +=
+      literal ?? `[${(scope === 'value' ? values.find((one) => one.key === key)?.name : undefined) ?? keyWords(key)}]`;
+    rest = rest.slice(whole.length);
+    more = end === '+';
+  }
+  return words;
+}
+
 function nameOf(argument: Argument, document: ShowDocument): string {
   if (typeof argument === 'boolean') return argument ? 'yes' : 'no';
+  const together =
+    typeof argument === 'object' && argument.cel.includes('+') ? putTogether(argument.cel, document) : null;
+  if (together !== null) return together;
   const text = plain(argument);
   const param = typeof argument === 'object' ? /^param\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
   if (param !== undefined) return givenWords(param);

@@ -56,7 +56,7 @@ const devicesLike = (
 export function deviceField(document: ShowDocument, step: Extract<Step, { kind: 'command' }>, key: string): Field {
   const things = devicesLike(document, step).map((one) => ({
     key: one.key,
-    name: one.room === '' ? one.name : `${one.name}, ${one.room}`,
+    name: one.room === '' || one.name.includes(one.room) ? one.name : `${one.name}, ${one.room}`,
   }));
   return { ...textField(key, deviceWord(document, step.device), step.device), things };
 }

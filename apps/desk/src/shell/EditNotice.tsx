@@ -18,7 +18,7 @@ export function EditNotice({ wide }: { readonly wide: boolean }) {
       duration={notice?.bad ? 12_000 : 4000}
       onDismiss={() => edits.dismiss()}
       action={{ label: 'Close', textColor: colour.warning, onPress: () => edits.dismiss() }}
-      wrapperStyle={{ bottom: wide ? 12 : 128, maxWidth: 640, alignSelf: 'center' }}
+      wrapperStyle={wide ? styles.wide : styles.narrow}
       style={[styles.bar, (kept !== null || notice?.bad) && styles.bad]}
       theme={{ colors: { inverseOnSurface: colour.text } }}
       testID="edit-notice"
@@ -29,6 +29,9 @@ export function EditNotice({ wide }: { readonly wide: boolean }) {
 }
 
 const styles = StyleSheet.create({
+  // Beside the rail, and above the line that asks for a name.
+  wide: { bottom: 56, left: 92, maxWidth: 640 },
+  narrow: { bottom: 128, maxWidth: 640 },
   bar: { backgroundColor: colour.raised, borderLeftWidth: 4, borderLeftColor: colour.hairline },
   bad: { borderLeftColor: colour.warning },
 });
