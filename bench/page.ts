@@ -107,7 +107,7 @@ async function throttle(page: Page, rate: number): Promise<void> {
   await client.send('Emulation.setCPUThrottlingRate', { rate });
 }
 
-/** Frames from the pointer going down on a cap to the frame in which it shows that it was sent. */
+/** Frames from a finger going down on a cap to the frame in which it shows that it was sent. */
 async function touchToCap(page: Page): Promise<number> {
   const target = page.locator(`[data-testid="cap-${demoId('BTN', 6)}"]`);
   const box = await target.boundingBox();
@@ -123,11 +123,13 @@ async function touchToCap(page: Page): Promise<number> {
       requestAnimationFrame((now) => taken.push(now - began));
     }).observe(element, { attributes: true, attributeFilter: ['data-press'] });
   });
+  const client = await page.context().newCDPSession(page);
+  const finger = { x: (box?.x ?? 0) + 30, y: (box?.y ?? 0) + 30 };
   for (let touch = 0; touch < TOUCHES; touch += 1) {
-    await page.mouse.move((box?.x ?? 0) + 30, (box?.y ?? 0) + 30);
-    await page.mouse.down();
+    // A finger, as on a phone: a mouse would have to be moved there first.
+    await client.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [finger] });
     await page.waitForTimeout(60);
-    await page.mouse.up();
+    await client.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
     await page.locator(`[data-testid="cap-${demoId('BTN', 6)}"][data-press="none"]`).waitFor();
   }
   const taken = await page.evaluate(() => (window as unknown as { taken: number[] }).taken);

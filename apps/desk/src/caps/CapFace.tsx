@@ -85,16 +85,7 @@ export const CapFace = memo(function CapFace({
       {picture}
       {lost ? <Hatch /> : null}
       <View style={[styles.words, raised && styles.wordsRaised]}>
-        <View style={styles.says}>
-          {icon === '' ? null : <Icon name={icon} size={large ? 20 : 17} color={colour.legend} />}
-          <Text
-            numberOfLines={telling ? 1 : 2}
-            dir="auto"
-            style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}
-          >
-            {legend}
-          </Text>
-        </View>
+        <Says legend={legend} icon={icon} large={large} lost={lost} lines={telling ? 1 : 2} />
         {keyHint === undefined || telling ? (
           line
         ) : (
@@ -106,9 +97,37 @@ export const CapFace = memo(function CapFace({
           </View>
         )}
       </View>
-      <View style={[styles.foot, familyFill(family)]} />
+      <Foot family={family} />
     </View>
   );
+});
+
+/** The legend and its sign. Of its own, as the foot is: a touch changes neither, and is shown sooner without them. */
+const Says = memo(function Says({
+  legend,
+  icon,
+  large,
+  lost,
+  lines,
+}: {
+  readonly legend: string;
+  readonly icon: string;
+  readonly large: boolean;
+  readonly lost: boolean;
+  readonly lines: number;
+}) {
+  return (
+    <View style={styles.says}>
+      {icon === '' ? null : <Icon name={icon} size={large ? 20 : 17} color={colour.legend} />}
+      <Text numberOfLines={lines} dir="auto" style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}>
+        {legend}
+      </Text>
+    </View>
+  );
+});
+
+const Foot = memo(function Foot({ family }: { readonly family: Family }) {
+  return <View style={[styles.foot, familyFill(family)]} />;
 });
 
 /** A lost device's cap is hatched: told apart without colour. */

@@ -51,18 +51,20 @@ export function useWhyAsk(): WhyAsk {
       setOf(id);
     };
     const may = (event: Event): void => {
+      // Nearly every touch is a press: it is not looked at any further.
+      if (!asks.current) return;
       const cap = capOf(event);
-      if (cap !== null && asks.current && !cap.always) put(event, cap.id);
+      if (cap !== null && !cap.always) put(event, cap.id);
     };
     return listen(
       window,
       {
         pointerdown: (event: PointerEvent) => {
           touched.current = false;
-          const cap = capOf(event);
+          if (event.button === 0) return may(event);
           // The secondary button asks at once: it presses nothing.
-          if (cap !== null && event.button === 2 && event.pointerType === 'mouse') return put(event, cap.id);
-          if (event.button === 0) may(event);
+          const cap = event.button === 2 && event.pointerType === 'mouse' ? capOf(event) : null;
+          if (cap !== null) put(event, cap.id);
         },
         pointercancel: () => void (touched.current = false),
         click: (event: MouseEvent) => {
@@ -73,9 +75,8 @@ export function useWhyAsk(): WhyAsk {
           event.stopImmediatePropagation();
         },
         keydown: (event: KeyboardEvent) => {
-          const cap = capOf(event);
-          if (cap !== null && (event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)))
-            return put(event, cap.id);
+          const cap = event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey) ? capOf(event) : null;
+          if (cap !== null) return put(event, cap.id);
           if (event.key === 'Enter' || event.key === ' ') may(event);
           if (event.key === 'Escape' && asks.current) setAsking(false);
         },

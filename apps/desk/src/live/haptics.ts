@@ -1,4 +1,5 @@
 import { keptSwitch } from './kept';
+import { media } from './media';
 
 /** Whether a touch is felt: on, until somebody says otherwise. */
 export const touchIsFelt = keptSwitch('umbek.touchIsFelt');
@@ -8,9 +9,7 @@ const PATTERNS = { touched: 12, refused: [30, 60, 30] };
 
 /** Whether this device can be felt at all (W3C Vibration API); one that is pointed at with a mouse cannot. */
 export const canBeFelt = (): boolean =>
-  typeof navigator !== 'undefined' &&
-  typeof navigator.vibrate === 'function' &&
-  window.matchMedia('(pointer: coarse)').matches;
+  typeof navigator !== 'undefined' && typeof navigator.vibrate === 'function' && media('(pointer: coarse)');
 
 /** In the dark a hand knows without looking that its touch was taken. */
 export function feel(what: keyof typeof PATTERNS): void {

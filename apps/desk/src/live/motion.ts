@@ -1,5 +1,4 @@
-/** Whether the person has asked their machine for less motion. */
-export const reducedMotion = (): boolean =>
-  typeof window !== 'undefined' &&
-  typeof window.matchMedia === 'function' &&
-  window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+import { media } from './media';
+
+/** Whether the person asked their device for less motion. */
+export const reducedMotion = (): boolean => media('(prefers-reduced-motion: reduce)');
