@@ -17,5 +17,5 @@ describe('the faults that are planted to try the simulation', () => {
     }
   });
 
-  it('are fifteen', () => expect(faults.length).toBe(15));
+  it('are sixteen', () => expect(faults.length).toBe(16));
 });

@@ -201,6 +201,8 @@ const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
 type Writable<T> = { -readonly [Key in keyof T]: T[Key] };
 type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value' | 'away' | 'picture'>;
 
+const NOTHING_MORE: ShownNext = {};
+
 interface Rule {
   readonly when: Expression;
   readonly show: LampSign;
@@ -239,6 +241,8 @@ class FaceReader implements Reader {
   private readonly asksSo: boolean;
   private readonly asked = new Set<string>();
   private readonly tracked: ReadKey;
+  /** It has no live legend, is not dragged, does not come and go, and does one thing. */
+  private readonly plain: boolean;
 
   constructor(
     private readonly owner: LampBoard,
@@ -273,6 +277,7 @@ class FaceReader implements Reader {
       this.asksSo && ownSo
         ? (key) => (key === IS_SO ? (isSo(button.steps, program, tracked) ?? UNKNOWN) : plain(key))
         : plain;
+    this.plain = legend === undefined && dial === undefined && there === undefined && button.sets.length === 0;
     this.work();
     this.listen();
   }
@@ -316,7 +321,7 @@ class FaceReader implements Reader {
 
   private work(): void {
     let sign: LampSign | null = null;
-    const next = this.next();
+    const next = this.plain ? this.plainNext() : this.next();
     // What is not there lights nothing: an empty place is equal to whatever else is empty.
     for (const { when, show } of next.away === true ? [] : this.rules) {
       if (when.evaluate(this.read) !== true) continue;
@@ -327,6 +332,13 @@ class FaceReader implements Reader {
     for (const key of this.devices) if (this.board.read(key) !== true) lost = true;
     const note = this.note?.render(this.read, (key, value) => this.says(key, value)) ?? this.button.note;
     this.owner.worked(this.button.id, sign, lost, note, next);
+  }
+
+  /** What nearly every cap shows besides its lamp: nothing, unless its picture is in trouble. One object for all of them. */
+  private plainNext(): ShownNext {
+    if (this.pictureKey === null) return NOTHING_MORE;
+    const picture = this.board.read(this.pictureKey);
+    return typeof picture === 'string' && TROUBLES.has(picture) ? { picture: picture as PictureTrouble } : NOTHING_MORE;
   }
 
   private next(): ShownNext {
