@@ -88,7 +88,7 @@ export class LampBoard {
   follow(program: Program): void {
     const renamed = namesChanged(this.program, program);
     this.program = program;
-    for (const [id, { names }] of this.readers) if (renamed && names) this.waiting.add(id);
+    if (renamed) for (const [id, { names }] of this.readers) if (names) this.waiting.add(id);
     for (const id of program.changedButtons ?? new Set([...this.readers.keys(), ...program.buttons.keys()])) {
       const button = program.buttons.get(id);
       if (button === undefined || !this.shows(button)) this.drop(id);
