@@ -135,6 +135,25 @@ describe.each(sizes)('a macro (%s)', (size) => {
     expect(await records('recorder4')).toBe(false);
   });
 
+  it('has a step whose device is exchanged, and given by whatever runs it', async () => {
+    const page = await openAt(demo.url, size, '/bench?list=macros');
+    await page.getByRole('button', { name: 'New macro' }).click();
+    await page.getByLabel(/^Search: Add to/).fill('Stop Dome room 1');
+    await page.getByRole('button', { name: 'Stop Dome room 1', exact: true }).first().click();
+    await page.keyboard.press('Escape');
+    const step = page.getByTestId('step-1');
+    await step.getByText('Stop Dome room 1').click();
+    await step.getByRole('button', { name: 'Recorder: Dome room 1' }).click();
+    await page.getByRole('button', { name: 'Gate room 5', exact: true }).click();
+    await step.getByText('Stop Gate room 5').waitFor();
+    await step.getByRole('button', { name: 'Make Recorder a parameter' }).click();
+    await step.getByText('Stop the recorder given').waitFor();
+    await page.getByRole('button', { name: 'Recorder, where none is given: Gate room 5' }).waitFor();
+    await step.getByRole('button', { name: 'Set it here: Recorder' }).click();
+    await step.getByText('Stop Gate room 5').waitFor();
+    expect((await showOf(demo)).macros.at(-1)?.params).toEqual([]);
+  });
+
   it('is made, named, tried and stopped in its list', async () => {
     const page = await openAt(demo.url, size, '/bench?list=macros');
     await page.getByRole('button', { name: 'New macro' }).click();

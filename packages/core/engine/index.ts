@@ -24,7 +24,7 @@ export * from './sentence';
 export * from './stateBoard';
 export * from './dueQueue';
 export { type Fired, type KeyChange, type KnownPress, type KnownRun } from './rules/causes';
-export { armedKey, ruleKey, type ByHand, type RuleEdge, type RuleView, type WhyEntry } from './rules/rules';
+export { armedKey, ruleKey, type ByHand, type RuleEdge, type RuleView, type WhyEntry } from './rules/ruleView';
 export { isTimeZone, nextInstant } from './rules/timeOfDay';
 export { whyOf } from './rules/why';
 export { circleFaults } from './rules/circles';

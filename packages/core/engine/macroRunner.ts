@@ -9,7 +9,7 @@ import { Owners } from './owners';
 import { callIdentity, type Run, type RunRequest, type RunView, viewOf } from './run';
 import { pinsOf, readerOf, type Scope } from './scope';
 import { SecondPresses } from './secondPress';
-import type { ByHand } from './rules/rules';
+import type { ByHand } from './rules/ruleView';
 import type { StateBoard } from './stateBoard';
 import { StepRunner } from './stepRunner';
 import { type Closing, type StepResult, Task } from './task';

@@ -1,5 +1,5 @@
 import { UNKNOWN } from '../../expression/index';
-import { type AppError, fail, ok, type PlainValue, type Result, type Step, type Trigger } from '../../show/index';
+import { type AppError, fail, ok, type Result, type Step, type Trigger } from '../../show/index';
 import type { Cancel, Clock } from '../clock';
 import type { Counting } from '../counting';
 import type { ClaimRecord, Journal } from '../journal';
@@ -9,9 +9,22 @@ import { reachedKey, readerFor, type Scope } from '../scope';
 import type { StateBoard } from '../stateBoard';
 import type { Causes, Fired } from './causes';
 import { type Claim, ClaimLedger } from './claims';
+import { ClockWatch } from './clockWatch';
 import { FollowRule, followSteps } from './followRule';
 import { type Edge, RuleReader, RULES_LINK_GROUP } from './ruleReader';
-import { isTimeZone, nextInstant } from './timeOfDay';
+import {
+  armedKey,
+  type ByHand,
+  holdsKey,
+  keptOffKey,
+  type RuleEdge,
+  ruleKey,
+  RULES_ARMED,
+  RULES_HOLD,
+  type RuleView,
+  type WhyEntry,
+} from './ruleView';
+import { WentBy } from './wentBy';
 import { keyWords } from './words';
 
 /** A rule does not fire twice in one chain of causes within this many milliseconds. */
@@ -24,93 +37,14 @@ const MOST_TURNS_A_SECOND = 6;
 const MOST_ROUNDS = 3;
 /** What a *while* rule waits for is asked again after so many milliseconds. */
 const RETRY_MS = 500;
+/** So many rules that hold are named; of more, their number is told. */
+const MOST_NAMED = 3;
 /** Of each rule so many events are kept. */
 export const MOST_EDGES = 50;
 /** So many events are served in one instant; presses go between. */
 const SERVED_AT_ONCE = 50;
-/** The time of day is asked for so often, milliseconds: clocks of machines are set. */
-const LOOK_AT_CLOCK_MS = 60_000;
 /** A time of day that is further past than this when it is looked at was jumped over, milliseconds. */
 const TOO_LATE_MS = 5000;
-
-/** Board key of whether a rule may fire. */
-export const armedKey = (trigger: string): string => `armed@${trigger}`;
-
-/**
- * Board key of what a *when* rule went by last: whether its condition held, or the time of day at which it is due next, milliseconds since 1970. The
- * next engine tells from it what was missed.
- */
-const wasKey = (trigger: string): string => `was@${trigger}`;
-/** It is written down no more often than this, milliseconds: levels come and go. */
-const WAS_EVERY_MS = 1000;
-
-/**
- * Board key of until when a hand keeps a *follow* rule off, milliseconds since 1970; 0: nothing does. An edit and the next engine go by it: who cuts by
- * hand is not overruled because a machine began anew.
- */
-const keptOffKey = (trigger: string): string => `keptOff@${trigger}`;
-
-/** Board key that tells pages that a rule holds or tells otherwise than before: its state, and a number that counts up. */
-export const ruleKey = (trigger: string): string => `rule@${trigger}`;
-
-/** Board key of whether a rule holds something now. */
-export const holdsKey = (trigger: string): string => `holds@${trigger}`;
-
-/** Board keys of how many rules are armed, and of which hold something now, by name. */
-export const RULES_ARMED = 'rules@armed';
-export const RULES_HOLD = 'rules@hold';
-/** So many rules that hold are named; of more, their number is told. */
-const MOST_NAMED = 3;
-
-/** Who armed, disarmed or fired a rule by hand. */
-export interface ByHand {
-  readonly station: string;
-  readonly person?: string | undefined;
-  /** How much right they have: the more, the higher. Left out: every right. */
-  readonly rank?: number | undefined;
-}
-
-/** One cause in a chain. */
-export interface WhyEntry {
-  readonly kind: 'lamp' | 'point' | 'command' | 'run' | 'press' | 'trigger' | 'device';
-  /** Key of a point, id of a button, run, press or trigger. */
-  readonly id: string;
-  /** Milliseconds of the engine's clock; null where it is not known, such as what was so before the engine began. */
-  readonly t: number | null;
-  readonly words: string;
-}
-
-/** One event of a rule, with what came of it. */
-export interface RuleEdge {
-  /** Milliseconds of the engine's clock. */
-  readonly t: number;
-  readonly what: 'fired' | 'notFired' | 'holds' | 'left' | 'changed';
-  readonly words: string;
-  /** What its condition read then, in words. */
-  readonly read: readonly string[];
-  /** Board key whose change it was; left out where none was. */
-  readonly key?: string | undefined;
-  /** What led to it, the newest cause first, as it was then. */
-  readonly because: readonly WhyEntry[];
-  readonly runId?: string | undefined;
-  /** Of what was fired by hand. */
-  readonly by?: ByHand | undefined;
-}
-
-/** A rule as others see it. */
-export interface RuleView {
-  readonly id: string;
-  readonly armed: boolean;
-  /**
-   * `holds`: a *follow* rule follows. `waiting`: its condition holds, and something keeps it from doing so. `changed`: somebody put something else there,
-   * or cut by hand.
-   */
-  readonly state: 'rests' | 'holds' | 'changed' | 'waiting';
-  /** Engine time at which it last fired, or began to hold; null: not since the engine began. */
-  readonly lastFired: number | null;
-  readonly lastWords: string;
-  readonly edges: readonly RuleEdge[];
-}
 
 export interface RuleDependencies {
   readonly clock: Clock;
@@ -141,9 +75,6 @@ interface State {
   leftOut: number;
   /** Counts whatever was told of it. */
   told: number;
-  /** When what it goes by was written down last; the write that is due. */
-  wasAt: number;
-  wasDue: Cancel | null;
 }
 
 /** An event whose run is yet to begin. */
@@ -167,7 +98,8 @@ const NOTHING: Cancel = () => undefined;
 export class Rules {
   private readonly readers = new Map<string, RuleReader>();
   private readonly states = new Map<string, State>();
-  private readonly timers = new Map<string, Cancel>();
+  private readonly times: ClockWatch;
+  private readonly wentBy: WentBy;
   private readonly follows = new Map<string, FollowRule>();
   /** *Follow* rules to be looked at. */
   private readonly heard = new Set<string>();
@@ -179,8 +111,6 @@ export class Rules {
   private serving = false;
   /** *While* rules of a rehearsal, which hold whatever their conditions say. */
   private readonly tried = new Set<string>();
-  /** What rules went by before the engine died, until it is known what that is now. */
-  private readonly before = new Map<string, PlainValue>();
   /** Rules that went by something that became other. */
   private readonly turned = new Set<string>();
   /** Rules that were armed before all were disarmed at once. */
@@ -202,12 +132,24 @@ export class Rules {
       changed: (claim, keys) => this.changedBySomebody(claim, keys),
       notDone: (trigger, words) => this.waits(trigger, words),
     });
+    this.wentBy = new WentBy({
+      clock: deps.clock,
+      board: deps.board,
+      journal: deps.journal,
+      now: (trigger) => this.readers.get(trigger)?.now ?? UNKNOWN,
+      missed: (trigger, what) => this.missed(trigger, what),
+      turned: (trigger) => this.lookAtTurned(trigger),
+    });
+    this.times = new ClockWatch({
+      clock: deps.clock,
+      zone: () => deps.program().document.show.timeZone,
+      due: (trigger, at) => deps.hears && this.wentBy.keepTime(trigger, at),
+      struck: (trigger, late) => deps.board.turn(() => this.alone(trigger.id, () => this.struck(trigger, late))),
+      cannot: (trigger, words) => this.waits(trigger, words),
+    });
     const program = deps.program();
     this.claims.restore(restored, (trigger) => program.triggers.has(trigger));
-    for (const { id } of program.triggers.values()) {
-      const was = deps.board.read(wasKey(id));
-      if (was !== UNKNOWN) this.before.set(id, was);
-    }
+    for (const id of program.triggers.keys()) this.wentBy.restore(id);
     for (const trigger of program.triggers.values()) this.begin(trigger);
     this.sum();
   }
@@ -445,21 +387,10 @@ export class Rules {
     board.set(holdsKey(trigger.id), this.stateNow(trigger.id) === 'holds');
     if (trigger.kind === 'while') this.lookAgain(trigger.id);
     if (trigger.on.kind === 'time') {
-      const due = this.before.get(trigger.id);
-      this.before.delete(trigger.id);
       const wall = clock.wall().getTime();
-      if (typeof due === 'number' && due < wall) this.missed(trigger, `It was ${trigger.on.at}`);
-      this.watchClock(reader, wall);
-    } else if (trigger.kind === 'when') this.known(reader);
-  }
-
-  /** What a rule goes by is known: for the first time since the engine began it may be other than before. */
-  private known({ trigger, now }: RuleReader): void {
-    if (now === UNKNOWN || trigger.on.kind !== 'turns') return;
-    const was = this.before.get(trigger.id);
-    this.before.delete(trigger.id);
-    if (typeof was === 'boolean' && was !== now && now === trigger.on.to) this.missed(trigger, 'Its condition turned');
-    if (was !== now) this.lookAtTurned(trigger.id);
+      this.wentBy.beginsAt(trigger, wall);
+      this.times.watch(trigger, wall);
+    } else if (trigger.kind === 'when') this.wentBy.known(trigger);
   }
 
   /** What happened while the engine was away is told, and not done. */
@@ -474,43 +405,12 @@ export class Rules {
     this.serveSoon();
   }
 
-  /** Writes down what a rule goes by. */
-  private keepWas(id: string): void {
-    const { clock, board, journal } = this.deps;
-    const reader = this.readers.get(id);
-    const state = this.stateOf(id);
-    if (
-      reader === undefined ||
-      reader.now === UNKNOWN ||
-      state.wasDue !== null ||
-      board.read(wasKey(id)) === reader.now
-    )
-      return;
-    const due = state.wasAt + WAS_EVERY_MS;
-    if (clock.now() < due) {
-      state.wasDue = clock.at(due, () =>
-        board.turn(() => {
-          state.wasDue = null;
-          this.keepWas(id);
-        }),
-      );
-      return;
-    }
-    state.wasAt = clock.now();
-    board.set(wasKey(id), reader.now);
-    journal.append({ kind: 'set', t: clock.now(), key: wasKey(id), value: reader.now });
-  }
-
   private end(id: string): void {
     this.readers.get(id)?.close();
     this.readers.delete(id);
-    this.timers.get(id)?.();
-    this.timers.delete(id);
-    const state = this.states.get(id);
-    state?.retry();
-    state?.wasDue?.();
-    if (state !== undefined) state.wasDue = null;
-    this.before.delete(id);
+    this.times.end(id);
+    this.wentBy.end(id);
+    this.states.get(id)?.retry();
     this.turned.delete(id);
     this.dirty.delete(id);
     this.heard.delete(id);
@@ -590,8 +490,6 @@ export class Rules {
         runId: null,
         leftOut: 0,
         told: 0,
-        wasAt: -Infinity,
-        wasDue: null,
       };
       this.states.set(id, state);
     }
@@ -645,8 +543,7 @@ export class Rules {
     for (const id of turned)
       this.alone(id, () => {
         const reader = this.readers.get(id);
-        if (reader !== undefined && this.before.has(id)) this.known(reader);
-        this.keepWas(id);
+        if (reader !== undefined) this.wentBy.look(reader.trigger);
       });
     const ids = [...this.dirty];
     this.dirty.clear();
@@ -837,30 +734,6 @@ export class Rules {
     if (state.waiting === words) return;
     state.waiting = words;
     this.show(id);
-  }
-
-  private watchClock(reader: RuleReader, from: number): void {
-    const { clock } = this.deps;
-    const { trigger } = reader;
-    const { on } = trigger;
-    if (on.kind !== 'time') return;
-    const zone = this.deps.program().document.show.timeZone;
-    if (!isTimeZone(zone)) return this.waits(trigger.id, `There is no time zone ${zone}. Rig, Show sets it.`);
-    const due = nextInstant(from, on.at, on.date, zone);
-    if (due === null) return;
-    if (this.deps.hears && this.deps.board.read(wasKey(trigger.id)) !== due) {
-      this.deps.board.set(wasKey(trigger.id), due);
-      this.deps.journal.append({ kind: 'set', t: clock.now(), key: wasKey(trigger.id), value: due });
-    }
-    const wait = due - clock.wall().getTime();
-    const look = (): void => {
-      const wall = clock.wall().getTime();
-      if (wall < due) return this.watchClock(reader, Math.max(from, Math.min(wall, due - 1)));
-      // A clock that is set back does not bring the same time once more.
-      this.watchClock(reader, due);
-      this.deps.board.turn(() => this.alone(trigger.id, () => this.struck(trigger, wall - due)));
-    };
-    this.timers.set(trigger.id, clock.at(clock.now() + Math.min(Math.max(0, wait), LOOK_AT_CLOCK_MS), look));
   }
 
   /** A time of day has come. @param late milliseconds */

@@ -2,7 +2,7 @@ import type { Step } from '../../show/index';
 import { UNKNOWN } from '../../expression/index';
 import { bad, type StepKit } from '../stepKit';
 import { type Finish, FINE, type Task } from '../task';
-import { armedKey } from './rules';
+import { armedKey } from './ruleView';
 
 type TriggerStep = Extract<Step, { kind: 'trigger' }>;
 

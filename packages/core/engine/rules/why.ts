@@ -3,7 +3,7 @@ import { pressLegend } from './pressLegend';
 import type { KnownRun } from './causes';
 import { boardKey, readerFor } from '../scope';
 import { RULES_LINK_GROUP } from './ruleReader';
-import type { WhyEntry } from './rules';
+import type { WhyEntry } from './ruleView';
 import { keyWords } from './words';
 
 /** So many causes are told, one of the other. */

@@ -1,11 +1,8 @@
 import { kindOf } from '@umbek/core/devices';
 import {
-  deviceField,
   type Field,
   fieldsOf,
-  fixedDevice,
   fixedParam,
-  madeDeviceParam,
   madeParam,
   paramNamed,
   textField,
@@ -25,6 +22,8 @@ import { ConditionForm } from '../ConditionForm';
 import type { StepLists, StepOwner } from '../owner';
 import { RunParameters } from '../RunParameters';
 import { BlockFields } from './BlockFields';
+import { DeviceField } from './DeviceField';
+import { GivenBox } from './GivenBox';
 
 /** The parameters of a step, each with its unit and bounds. */
 export function StepFields({
@@ -201,78 +200,6 @@ function ShowFields({
   );
 }
 
-/** The device that a command goes to, where there are others like it; in a macro, the one that each button gives. */
-function DeviceField({
-  document,
-  owner,
-  list,
-  step,
-  onChange,
-}: {
-  readonly document: ShowDocument;
-  readonly owner: StepOwner;
-  readonly list: StepLists;
-  readonly step: Extract<Step, { kind: 'command' }>;
-  readonly onChange: (step: Step) => void;
-}) {
-  const edits = useEdits();
-  const field = deviceField(document, step, 'device');
-  const inMacro = owner.entity === 'macros' && (list === 'steps' || list === 'stopSteps');
-  if (step.deviceFrom !== undefined) {
-    const { deviceFrom, ...rest } = step;
-    return (
-      <View style={styles.given}>
-        <Text
-          style={[styles.fill, styles.givenWords]}
-        >{`${field.title}: the ${wordsOfKey(deviceFrom).toLowerCase()} given`}</Text>
-        <Button
-          compact
-          accessibilityLabel={`Set ${field.title} here`}
-          onPress={() =>
-            inMacro
-              ? edits.edit(`${field.title} set in ${owner.entry.name}`, fixedDevice(owner.entry, list, step))
-              : onChange(rest)
-          }
-        >
-          Set it here
-        </Button>
-      </View>
-    );
-  }
-  // A position belongs to its camera: another camera has others.
-  const things = field.things ?? [];
-  const device = document.devices.find(({ key }) => key === step.device);
-  const definition = kindOf(device, document)?.commands[step.command];
-  const bound = definition !== undefined && fieldsOf(definition).some(({ reference }) => reference === 'position');
-  if (things.length < 2 || bound) return null;
-  return (
-    <View style={styles.params}>
-      <ParamField
-        document={document}
-        device=""
-        field={field}
-        value={step.device}
-        onChange={(device) => onChange({ ...step, device: String(device) })}
-      />
-      {inMacro ? (
-        <Button
-          compact
-          style={styles.left}
-          accessibilityLabel={`Make ${field.title} a parameter`}
-          onPress={() =>
-            edits.edit(
-              `${field.title} a parameter of ${owner.entry.name}`,
-              madeDeviceParam(document, owner.entry, list, step),
-            )
-          }
-        >
-          Each button gives its own
-        </Button>
-      ) : null}
-    </View>
-  );
-}
-
 /** A parameter of a macro in place of what a step gives, or what stands there: in a macro a touch makes the one of the other. */
 function GivenField({
   owner,
@@ -293,19 +220,13 @@ function GivenField({
   const named = typeof value === 'object' ? paramNamed(value.cel) : null;
   if (named !== null)
     return (
-      <View style={styles.given}>
-        <Text
-          style={[styles.fill, styles.givenWords]}
-        >{`${field.title}: the ${wordsOfKey(named).toLowerCase()} given`}</Text>
-        <Button
-          compact
-          onPress={() =>
-            edits.edit(`${field.title} set in ${owner.entry.name}`, fixedParam(owner.entry, list, step, field.key))
-          }
-        >
-          Set it here
-        </Button>
-      </View>
+      <GivenBox
+        title={field.title}
+        given={wordsOfKey(named)}
+        onFixed={() =>
+          edits.edit(`${field.title} set in ${owner.entry.name}`, fixedParam(owner.entry, list, step, field.key))
+        }
+      />
     );
   return (
     <View style={styles.params}>
@@ -330,19 +251,7 @@ function GivenField({
 }
 
 const styles = StyleSheet.create({
-  given: {
-    flexDirection: 'row',
-    alignItems: 'center',
-    minHeight: 46,
-    gap: 8,
-    paddingLeft: 12,
-    borderWidth: 1,
-    borderColor: colour.hairline,
-    borderRadius: 5,
-  },
-  givenWords: { fontFamily: font.semibold, fontSize: 16, color: colour.text },
   left: { alignSelf: 'flex-start' },
-  fill: { flex: 1 },
   small: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
   params: { gap: 10 },
 });
