@@ -8,6 +8,7 @@ import { compiledExpression, type ReadKey, UNKNOWN } from '../expression/index';
 import {
   childrenOf,
   type Device,
+  deviceNamed,
   type PlainValue,
   type ShowDocument,
   type Source,
@@ -101,10 +102,17 @@ const evaluated: Evaluate = (cel, read) => {
   return compiled.ok ? compiled.value.evaluate(read) : undefined;
 };
 
-/** A command with its parameters as they are now; those that are not known stay as they are written. */
+/** A command with its device and parameters as they are now; those that are not known stay as they are written. */
 const withPlain = (step: CommandStep, read: ReadKey): CommandStep => ({
   ...step,
+  device: givenDevice(step, read) ?? step.device,
   params: Object.fromEntries(
     Object.entries(step.params).map(([key, argument]) => [key, plainOf(argument, evaluated, read) ?? argument]),
   ),
 });
+
+/** The device that a macro was given in place of the one that the step was written with. */
+function givenDevice(step: CommandStep, read: ReadKey): string | undefined {
+  const given = step.deviceFrom === undefined ? UNKNOWN : read(deviceNamed(step));
+  return typeof given === 'string' ? given : undefined;
+}

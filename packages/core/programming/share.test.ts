@@ -277,6 +277,22 @@ describe('buttons that differ in the device that they go to', () => {
     });
   });
 
+  it('say before they are tried what the device that is given would show on air', () => {
+    const heads = ['deskCam', 'lawnCam'].map((camera, at) =>
+      button(80 + at, [{ ...common, id: 'h', kind: 'command', device: camera, command: 'home', params: {} }]),
+    );
+    const own = withButtons(heads);
+    const { changes: made } = sharedChanges(own, heads, shareable(own, heads), 'To the middle', ids());
+    const both = after(own, made);
+    const input = show.sources.find(({ camera }) => camera === 'lawnCam')?.input ?? 0;
+    const point = (key: string) => (key === 'switcher.program' ? input : key === 'switcher.preview' ? 15 : false);
+    const effects = heads.map(({ id }) =>
+      airEffect(both.buttons.find((one) => one.id === id)?.steps ?? [], both, point),
+    );
+    expect(effects[0]).toEqual([]);
+    expect(effects[1]?.[0]).toMatch(/^Lawn cam, on air: /);
+  });
+
   it('do not share with devices of another kind, and say so', () => {
     const head = button(90, [{ ...common, id: 's', kind: 'command', device: 'deskCam', command: 'stop', params: {} }]);
     const recorder = button(91, [{ ...common, id: 's', kind: 'command', device: first, command: 'stop', params: {} }]);
