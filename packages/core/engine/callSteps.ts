@@ -1,7 +1,7 @@
 import type { PlainValue, Step } from '../show/index';
 import { DeedLedger, wayBack } from './deeds';
 import { DriveLedger } from './driveLedger';
-import { resolveArgument } from './resolve';
+import { resolveArgument, resolveDevice } from './resolve';
 import { callIdentity } from './run';
 import { closingOf, restores } from './restoreStep';
 import { DEEPEST } from './deepest';
@@ -120,7 +120,8 @@ export function togetherStep(
     // What starts in one instant is one touch of whoever steps through.
     branch.ungated = true;
     branch.together = one.kind === 'command';
-    if (one.kind === 'command') devices.add(one.device);
+    const named = one.kind === 'command' ? resolveDevice(one, task.run.request.program, task.read) : null;
+    if (named?.ok === true) devices.add(named.value);
     branches.push(branch);
     branch.fail = (why) => ended({ ok: false, why });
     const ended: Finish = (result) => {

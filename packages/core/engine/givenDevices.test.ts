@@ -61,6 +61,27 @@ describe('a macro that is given a device', () => {
     expect([ports.deskCam.names(), ports.lawnCam.names()]).toEqual([[], ['drive', 'stop']]);
   });
 
+  it('holds a step that moves when it is tried alone, and ends it with the finger', () => {
+    const drive = macro(2, [given('d', 'drive', { pan: 5 })], { params });
+    const { engine, ports } = setUp([], [drive]);
+    const tried = { pressId: 'p1', buttonId: drive.id, only: 'd', station: 'desk' };
+    expect(engine.press({ ...tried, phase: 'down' })).toMatchObject({ accepted: true });
+    engine.press({ ...tried, phase: 'up' });
+    expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
+  });
+
+  it('leaves with all that is meant for it at once', () => {
+    const both = macro(4, [step({ kind: 'together', id: 't', steps: [given('a', 'home'), given('b', 'home')] })], {
+      params,
+    });
+    const one = button(5, [run(both.id, { camera: 'lawnCam' })]);
+    const { press, ports } = setUp([one], [both]);
+    const left: string[] = [];
+    for (const [key, port] of Object.entries(ports)) Object.assign(port, { leave: () => void left.push(key) });
+    press(one);
+    expect([ports.lawnCam.names(), left]).toEqual([['home', 'home'], ['lawnCam']]);
+  });
+
   it('goes through a list of devices', () => {
     const each = macro(3, [
       step({

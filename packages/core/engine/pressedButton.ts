@@ -5,6 +5,7 @@ import {
   type Button,
   listsOf,
   type Macro,
+  ok,
   PLAIN_BUTTON,
   type PlainValue,
   type Step,
@@ -57,7 +58,8 @@ const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boole
   [...stepsWithin(steps)].some((step) => {
     if (step.kind !== 'command' || step.params.forSeconds !== undefined) return false;
     if (motorlessOf(step.device, program, read) !== null) return step.command === 'nudge';
-    const device = resolveDevice(step, program, read);
+    // Whichever device a macro is given, it is one like that of the step.
+    const device = step.deviceFrom === undefined ? resolveDevice(step, program, read) : ok(step.device);
     return device.ok && program.kindOf(device.value)?.commands[step.command]?.endedBy !== undefined;
   });
 
