@@ -376,7 +376,7 @@ class EntryCompiler {
     this.add(
       'press',
       'unknown-command',
-      `${device.name} has no command ${use.command}: the macro is written for devices like ${example.name}.`,
+      `${device.name} cannot do this: the macro is written for devices like ${example.name}.`,
       'Choose a device of that kind.',
       path,
     );
@@ -406,8 +406,8 @@ class EntryCompiler {
       return this.add(
         'press',
         'unknown-parameter',
-        `This macro has no parameter ${step.deviceFrom}.`,
-        'Choose the device of this step.',
+        `Nothing gives this step its ${step.deviceFrom}.`,
+        'Set it in the step.',
         `${path}.deviceFrom`,
       );
     const kind = kindOf(device, this.document);

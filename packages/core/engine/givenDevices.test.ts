@@ -109,14 +109,14 @@ describe('what is given and does not fit', () => {
   it('is told beforehand, and refuses the press', () => {
     expect(faultOf({ camera: 'garden' })).toBe('There is no device garden.');
     expect(faultOf({ camera: 'captions' })).toBe(
-      'Captions has no command home: the macro is written for devices like Desk cam.',
+      'Captions cannot do this: the macro is written for devices like Desk cam.',
     );
     expect(faultOf({ camera: 'lawnCam' })).toBeUndefined();
   });
 
   it('or is no parameter of the macro', () => {
     const without = macro(1, [given('h', 'home')]);
-    expect(faultOf({}, without)).toBe('This macro has no parameter camera.');
+    expect(faultOf({}, without)).toBe('Nothing gives this step its camera.');
   });
 
   it('or comes from a value that names no device: that step fails in words', () => {

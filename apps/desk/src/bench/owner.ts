@@ -121,3 +121,12 @@ export const rehearsed = ({
   entry,
 }: StepOwner): { buttonId: string } | { macroId: string } | { triggerId: string } =>
   entity === 'buttons' ? { buttonId: entry.id } : entity === 'macros' ? { macroId: entry.id } : { triggerId: entry.id };
+
+/** What every form of a step is given. */
+export interface StepFieldProps<Kind extends Step = Step> {
+  readonly document: ShowDocument;
+  readonly owner: StepOwner;
+  readonly list: StepLists;
+  readonly step: Kind;
+  readonly onChange: (step: Step) => void;
+}

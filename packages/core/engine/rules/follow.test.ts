@@ -449,7 +449,7 @@ describe('a follow rule', () => {
     hang(200);
     expect([view(trigger)?.state, view(trigger)?.lastWords]).toEqual([
       'waiting',
-      'The level of Tomasz stands still: its mixer seems to hang.',
+      'The level of Tomasz stands still: its mixer seems to hang. Mute it, or start the mixer anew.',
     ]);
     // Whatever the others are said to do meanwhile comes from the same mixer.
     hang(60_000);

@@ -184,7 +184,9 @@ export class FollowRule implements Reader {
     );
     const hangs = loud.find(({ until }) => until <= t);
     if (hangs !== undefined)
-      return { deaf: `The level of ${this.on.mics[hangs.at]?.name ?? ''} stands still: its mixer seems to hang.` };
+      return {
+        deaf: `The level of ${this.on.mics[hangs.at]?.name ?? ''} stands still: its mixer seems to hang. Mute it, or start the mixer anew.`,
+      };
     return { audible, stillAt: loud.length === 0 ? null : Math.min(...loud.map(({ until }) => until)) };
   }
 

@@ -1,11 +1,11 @@
 import { kindOf } from '@umbek/core/devices';
 import { deviceField, fieldsOf, fixedDevice, madeDeviceParam, wordsOfKey } from '@umbek/core/programming';
-import type { ShowDocument, Step } from '@umbek/core/show';
+import type { Step } from '@umbek/core/show';
 import { StyleSheet, View } from 'react-native';
 import { Button } from 'react-native-paper';
 import { useEdits } from '../../show/ShowContext';
 import { ParamField } from '../../steps/ParamField';
-import type { StepLists, StepOwner } from '../owner';
+import type { StepFieldProps } from '../owner';
 import { GivenBox } from './GivenBox';
 
 /** The device that a command goes to, where there are others like it; in a macro, the one that each button gives. */
@@ -15,13 +15,7 @@ export function DeviceField({
   list,
   step,
   onChange,
-}: {
-  readonly document: ShowDocument;
-  readonly owner: StepOwner;
-  readonly list: StepLists;
-  readonly step: Extract<Step, { kind: 'command' }>;
-  readonly onChange: (step: Step) => void;
-}) {
+}: StepFieldProps<Extract<Step, { kind: 'command' }>>) {
   const edits = useEdits();
   const field = deviceField(document, step, 'device');
   const inMacro = owner.entity === 'macros' && (list === 'steps' || list === 'stopSteps');

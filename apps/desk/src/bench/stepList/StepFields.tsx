@@ -19,26 +19,14 @@ import { useEdits } from '../../show/ShowContext';
 import { ParamField } from '../../steps/ParamField';
 import { colour, font } from '../../theme/tokens';
 import { ConditionForm } from '../ConditionForm';
-import type { StepLists, StepOwner } from '../owner';
+import type { StepFieldProps, StepLists, StepOwner } from '../owner';
 import { RunParameters } from '../RunParameters';
 import { BlockFields } from './BlockFields';
 import { DeviceField } from './DeviceField';
 import { GivenBox } from './GivenBox';
 
 /** The parameters of a step, each with its unit and bounds. */
-export function StepFields({
-  document,
-  owner,
-  list,
-  step,
-  onChange,
-}: {
-  readonly document: ShowDocument;
-  readonly owner: StepOwner;
-  readonly list: StepLists;
-  readonly step: Step;
-  readonly onChange: (step: Step) => void;
-}) {
+export function StepFields({ document, owner, list, step, onChange }: StepFieldProps) {
   switch (step.kind) {
     case 'command': {
       const device = document.devices.find((one) => one.key === step.device);
