@@ -1,5 +1,12 @@
 import { type PointDefinition, pointsOf } from '../devices/index';
-import { type Device, type PlainValue, type ShowDocument, type ShowValue, timecodeText } from '../show/index';
+import {
+  type Device,
+  type PlainValue,
+  type ShowDocument,
+  type ShowValue,
+  stepsWithin,
+  timecodeText,
+} from '../show/index';
 import { typeOfValue, valueWords } from './valueWords';
 
 /** How a point is compared. `is` of a switch is the switch itself; `has` asks whether an entry is in what is listed one a line. */
@@ -217,9 +224,28 @@ export function conjuncts(cel: string): string[] {
   return parts.every((part) => PLAIN_PART.test(part) || PICTURE.test(part)) ? parts : [cel];
 }
 
+const OF_GIVEN = /\bat\(param\.([A-Za-z0-9]+)\)\.([A-Za-z0-9]+)/;
+
+/** What is asked of the device that a macro is given, told like the one that it was written with; null where that cannot be told so. */
+function saidOfGiven(text: string, document: ShowDocument): string | null {
+  const [, param = '', point = ''] = OF_GIVEN.exec(text) ?? [];
+  if (param === '') return null;
+  const steps = document.macros.flatMap((macro) => [...stepsWithin([...macro.steps, ...macro.stopSteps])]);
+  const written = steps.flatMap((step) => (step.kind === 'command' && step.deviceFrom === param ? [step.device] : []));
+  const like = document.devices.find(
+    (one) => written.includes(one.key) && Object.hasOwn(pointsOf(one, document), point),
+  );
+  if (like === undefined || text.includes(`${like.key}.`)) return null;
+  const said = saidOf(text.replaceAll(`at(param.${param}).`, `${like.key}.`), document);
+  const given = `the ${param.replace(/([a-z])([A-Z\d])/g, '$1 $2').toLowerCase()} given`;
+  return said.includes(`${like.key}.`) ? null : said.replaceAll(like.name, given);
+}
+
 /** A condition as a clause: "Roof cam is on air", "Meteors is over 3"; what says more than the lists can show stands as it is written. */
 export function saidOf(cel: string, document: ShowDocument): string {
   const text = cel.trim();
+  const ofGiven = saidOfGiven(text, document);
+  if (ofGiven !== null) return ofGiven;
   const parts = conjuncts(text);
   if (parts.length > 1) return parts.map((part) => saidOf(part, document)).join(', and ');
   const [, not, asks = '', key = ''] = ASKED.exec(text) ?? [];

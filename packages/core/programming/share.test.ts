@@ -225,6 +225,16 @@ describe('buttons that differ in the device that they go to', () => {
     expect([...program.devicesOf(buttons[1]?.id ?? '')]).toEqual([second]);
   });
 
+  it('read as what is given, also where the macro waits for it', () => {
+    const [, wait] = macro.steps;
+    expect(wait && sentenceOf(wait, next)).toBe(
+      'Wait until the recorder given: records, and the recorder given: not: stopped unasked, at most 3 s',
+    );
+    // What cannot be told so stands as it is written.
+    const compared = wait?.kind === 'wait' ? { ...wait, until: 'at(param.recorder).file == param.name' } : undefined;
+    expect(compared && sentenceOf(compared, next)).toContain('at(param.recorder).file == param.name');
+  });
+
   it('offer the devices of that kind, and no other', () => {
     const { field } = fieldOfParam(next, macro, 'recorder');
     expect([field.title, field.things?.map(({ key }) => key)]).toEqual(['Recorder', recorders]);
