@@ -37,6 +37,8 @@ export default tseslint.config(
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/no-non-null-assertion': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      // Words that meant five things: what is told, to whom, which one, taken or put where, must be said.
+      'id-denylist': ['error', 'told', 'one', 'put'],
       eqeqeq: ['error', 'always', { null: 'ignore' }],
     },
   },

@@ -19,7 +19,7 @@ server.on('connection', (client) => {
       n: 1,
       run: { runId: message.pressId, name: message.buttonId, step: 'sent', leftMs: null },
     });
-    for (const one of server.clients) one.send(text);
+    for (const client of server.clients) client.send(text);
   });
 });
 process.on('disconnect', () => process.exit(0));

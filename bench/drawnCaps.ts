@@ -25,10 +25,10 @@ export async function drawnCaps(demo: Demo): Promise<{ readonly drawn: number; r
     // What was left out as a whole keeps its children, and their marks of an earlier commit with them.
     const look = (parent: Fiber): void => {
       if (parent.child === parent.alternate?.child) return;
-      for (let one = parent.child; one !== null; one = one.sibling) {
-        const id = one.memoizedProps?.buttonId;
-        if (typeof id === 'string' && one.alternate !== null && (one.flags & performed) !== 0) drawn.add(id);
-        look(one);
+      for (let item = parent.child; item !== null; item = item.sibling) {
+        const id = item.memoizedProps?.buttonId;
+        if (typeof id === 'string' && item.alternate !== null && (item.flags & performed) !== 0) drawn.add(id);
+        look(item);
       }
     };
     Object.assign(window, {

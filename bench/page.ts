@@ -223,7 +223,7 @@ async function filterTimes(demo: Demo): Promise<BenchRow[]> {
     document: { devices: Record<string, unknown>[]; sources: Record<string, unknown>[] };
   };
   const { devices, sources } = file.document;
-  const [device] = devices.filter((one) => one.kind === 'slides');
+  const [device] = devices.filter((candidate) => candidate.kind === 'slides');
   const [source] = sources;
   const manyDevices = Array.from({ length: DEVICES - devices.length }, (_, index) => ({
     ...device,

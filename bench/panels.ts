@@ -49,7 +49,7 @@ const showOf = async (demo: Demo): Promise<ShowDocument> =>
 const made = (demo: Demo, name: string, most: number): Promise<unknown> =>
   until(name, async () => {
     const { strips, buttons } = await showOf(demo);
-    const strip = strips.findLast((one) => one.name === name);
+    const strip = strips.findLast((candidate) => candidate.name === name);
     return buttons.filter(({ stripId }) => stripId === strip?.id).length >= most;
   });
 
@@ -108,7 +108,7 @@ const WAYS: readonly (readonly [
       await hand.tap(page.getByRole('radio', { name: 'moss' }));
       return until('moss', async () => {
         const { strips, buttons } = await showOf(demo);
-        const strip = strips.findLast((one) => one.name === 'Auxiliary 1');
+        const strip = strips.findLast((candidate) => candidate.name === 'Auxiliary 1');
         return buttons.every(({ stripId, family }) => stripId !== strip?.id || family === 'moss');
       });
     },
@@ -219,9 +219,9 @@ async function editOfMany(demo: Demo): Promise<number> {
       before,
     );
     const radio = here.getByRole('radio', { name: time % 2 === 0 ? 'moss' : 'plum' });
-    const touched = await radio.evaluate((one) => {
+    const touched = await radio.evaluate((item) => {
       const at = Date.now();
-      (one as HTMLElement).click();
+      (item as HTMLElement).click();
       return at;
     });
     taken.push((await shown) - touched);

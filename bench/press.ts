@@ -88,18 +88,18 @@ export async function startEngine(
   );
   // Only the switcher is spoken to, and the mixer where there is one.
   const show = make({ ...DEMO_PORTS, switcher: deviceSocket.address().port });
-  const devices = show.devices.flatMap((one) =>
-    one.kind === 'switcher'
-      ? [one]
-      : one.kind === 'soundMixer' && levels !== undefined
-        ? [{ ...one, port: levels, settings: { channels: CHANNELS } }]
+  const devices = show.devices.flatMap((item) =>
+    item.kind === 'switcher'
+      ? [item]
+      : item.kind === 'soundMixer' && levels !== undefined
+        ? [{ ...item, port: levels, settings: { channels: CHANNELS } }]
         : [],
   );
   const seed = {
     ...show,
     devices: [...devices, ...beside],
     positions: [],
-    sources: show.sources.map((one) => ({ ...one, camera: null })),
+    sources: show.sources.map((source) => ({ ...source, camera: null })),
     profiles: [],
   };
   writeFileSync(join(folder, 'seed.json'), JSON.stringify(seed));
@@ -148,7 +148,7 @@ export async function startEngine(
   });
   await until('every device is reached', async () =>
     ((await (await fetch(`${path.url}/api/health`)).json()) as { devices: { state: string }[] }).devices.every(
-      (one) => one.state === 'reached',
+      (candidate) => candidate.state === 'reached',
     ),
   );
   return path;
@@ -168,13 +168,13 @@ export const pressOnce = (path: Path, buttonId: string): Promise<number> =>
 
 /** Blocks take turns, and the order of the two changes: what the machine does besides falls on both alike. */
 export async function inTurns(
-  one: Path,
+  item: Path,
   other: Path,
   presses: number,
   buttonOf: (index: number) => string = (index) => demoId('BTN', 1000 + (index % BUTTONS)),
 ): Promise<void> {
   for (let index = 0; index < presses; index += 1) {
-    for (const path of Math.floor(index / BLOCK) % 2 === 0 ? [one, other] : [other, one]) {
+    for (const path of Math.floor(index / BLOCK) % 2 === 0 ? [item, other] : [other, item]) {
       const took = await pressOnce(path, buttonOf(index));
       if (index >= presses / 6) path.samples.push(took);
       await pause(SPACING_MS);
@@ -194,9 +194,9 @@ export async function startBare(): Promise<Path & { close(): void }> {
     onDatagram: null as (() => void) | null,
     samples: [] as number[],
     close: () => {
-      for (const { process: one } of [clients, bare]) {
-        one.removeAllListeners('exit');
-        one.disconnect();
+      for (const { process: childProcess } of [clients, bare]) {
+        childProcess.removeAllListeners('exit');
+        childProcess.disconnect();
       }
       path.socket.terminate();
       bareSocket.close();
@@ -249,11 +249,11 @@ async function withEvents(): Promise<BenchRow[]> {
   }));
   const quiet = await startEngine();
   await inTurns(busy, quiet, PRESSES / 2);
-  const [told] = (await (await fetch(`${busy.url}/api/triggers`)).json()) as {
+  const [view] = (await (await fetch(`${busy.url}/api/triggers`)).json()) as {
     lastFired?: string;
     lastWords: string;
   }[];
-  if (told?.lastFired === undefined) throw new Error(`The rule did not fire: ${told?.lastWords ?? 'it is not there'}`);
+  if (view?.lastFired === undefined) throw new Error(`The rule did not fire: ${view?.lastWords ?? 'it is not there'}`);
   await busy.close();
   await quiet.close();
   mixer.process.kill('SIGTERM');

@@ -62,12 +62,14 @@ function timeOf(conditions: number): number {
     newId: () => 'x',
   });
   const news = Array.from({ length: DEVICES }, (_, at) => engine.newsOf(`mixer${at}`));
-  for (const one of news) one.reached(true, 'here');
+  for (const deviceNews of news) deviceNews.reached(true, 'here');
   const play = (seconds: number): void => {
     for (let step = 0; step < seconds * CHANGES_A_SECOND; step += 1) {
       // Each device tells one of its points at a time, and stays below what the conditions ask but once in a thousand.
-      for (const [at, one] of news.entries())
-        one.points({ [`ch${(step % 4) + 1}Level`]: (step * 7 + at) % 1000 === 0 ? -1 : -60 + ((step * 13 + at) % 50) });
+      for (const [at, deviceNews] of news.entries())
+        deviceNews.points({
+          [`ch${(step % 4) + 1}Level`]: (step * 7 + at) % 1000 === 0 ? -1 : -60 + ((step * 13 + at) % 50),
+        });
       clock.runTo(clock.now() + 1000 / CHANGES_A_SECOND);
     }
   };

@@ -32,15 +32,15 @@ export async function benchStations(): Promise<BenchRow[]> {
 /** With two hundred stations that show everything, beside one. */
 async function manyStations(): Promise<BenchRow> {
   const many = await startEngine(undefined, undefined, undefined, STATIONS);
-  const one = await startEngine(undefined, undefined, undefined, 1);
-  await inTurns(many, one, PRESSES);
+  const item = await startEngine(undefined, undefined, undefined, 1);
+  await inTurns(many, item, PRESSES);
   await many.close();
-  await one.close();
+  await item.close();
   return row(
     `press → first datagram with ${STATIONS} stations, beside one (p99)`,
     'ms',
     quantile(many.samples, 0.99),
-    quantile(one.samples, 0.99),
+    quantile(item.samples, 0.99),
     3,
   );
 }
@@ -181,10 +181,10 @@ async function padWithPictures(): Promise<BenchRow[]> {
   const hello = { type: 'hello', protocol: 1, name: 'Pad', serial: PAD, columns: 8, rows: 4 };
   const drawn = (count: number): Promise<void> =>
     new Promise((done) => {
-      const seen = new Set<number>();
+      const arrived = new Set<number>();
       onPictures = (keys) => {
-        for (const key of keys) seen.add(key);
-        if (seen.size >= count) done();
+        for (const key of keys) arrived.add(key);
+        if (arrived.size >= count) done();
       };
     });
   const first = drawn(CAPS);

@@ -154,12 +154,12 @@ export async function benchTiming(): Promise<BenchRow[]> {
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ pressId: ulid(), buttonId: demoId('BTN', 1000 + at), phase: 'down', station: 'bench' }),
     });
-    const told = (await reply.json()) as { accepted?: boolean };
-    if (told.accepted !== true) throw new Error(`It did not run: ${JSON.stringify(told)}`);
+    const answer = (await reply.json()) as { accepted?: boolean };
+    if (answer.accepted !== true) throw new Error(`It did not run: ${JSON.stringify(answer)}`);
   };
   const apart: number[] = [];
   for (let round = 0; round < ROUNDS; round += 1) {
-    for (const one of listeners) one.heard.length = 0;
+    for (const item of listeners) item.heard.length = 0;
     await run(0);
     await pause(120);
     // A machine that stood still makes the engine send once more: the first of each counts.

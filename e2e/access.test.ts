@@ -257,11 +257,13 @@ describe.each(sizes)('every view (%s)', (size) => {
         .options({ resultTypes: ['violations'] })
         .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
         .analyze();
-      const serious = violations.filter((one) => one.impact === 'serious' || one.impact === 'critical');
+      const serious = violations.filter(
+        (violation) => violation.impact === 'serious' || violation.impact === 'critical',
+      );
       expect(
         serious.map(
-          (one) =>
-            `${one.id}: ${one.nodes
+          (item) =>
+            `${item.id}: ${item.nodes
               .slice(0, 4)
               .map((node) => `${node.html.slice(0, 220)} ${node.failureSummary?.slice(0, 200) ?? ''}`)
               .join('\n')}`,
@@ -336,7 +338,7 @@ describe('the keyboard alone', () => {
     await page.keyboard.up('Enter');
     await until('it stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
     await press(/Store as new/);
-    await until('stored', async () => (await show()).positions.some((one) => one.name === 'Position 3'));
+    await until('stored', async () => (await show()).positions.some((position) => position.name === 'Position 3'));
     await press(/^Recall Big screen/);
     await page.getByRole('button', { name: 'Recall Big screen, here' }).waitFor({ timeout: 10_000 });
     await press(/^More for Big screen/);
@@ -347,7 +349,7 @@ describe('the keyboard alone', () => {
     await page.keyboard.press('Control+a');
     await page.keyboard.type('Screen');
     await page.keyboard.press('Enter');
-    await until('named', async () => (await show()).positions.some((one) => one.name === 'Screen'));
+    await until('named', async () => (await show()).positions.some((position) => position.name === 'Screen'));
     await page.keyboard.press('Escape');
     await page.getByLabel('Name of the position').waitFor({ state: 'detached' });
   });
@@ -399,7 +401,7 @@ describe('the keyboard alone', () => {
     await page.keyboard.press('Control+a');
     await page.keyboard.type('Takes');
     await page.keyboard.press('Enter');
-    await until('named', async () => (await all()).strips.some((one) => one.name === 'Takes'));
+    await until('named', async () => (await all()).strips.some((strip) => strip.name === 'Takes'));
     await fromTheTop();
     await press(/^Edit Ines close/);
     const steps = async () =>
@@ -442,7 +444,7 @@ describe('the keyboard alone', () => {
   it('sets a port wrong and right, and imports a show from a file', async () => {
     const page = await openAt(demo.url, 'wide', '/rig/captions');
     const { to, press, fromTheTop } = hands(page);
-    const port = async () => (await show()).devices.find((one) => one.key === 'captions')?.port ?? 0;
+    const port = async () => (await show()).devices.find((device) => device.key === 'captions')?.port ?? 0;
     const right = await port();
     await page.getByText('Set-up', { exact: true }).waitFor();
     await press(/^Set-up$/);

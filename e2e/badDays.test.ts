@@ -111,7 +111,7 @@ describe('a held nudge', () => {
   };
   const stoppedAfter = async (began: number): Promise<number> => {
     const at = await until('the stop', async () =>
-      (await stopsIn(demo.standins.lawnCam)).find((one) => one >= began - 5),
+      (await stopsIn(demo.standins.lawnCam)).find((candidate) => candidate >= began - 5),
     );
     await until('the head stands', async () => (await demo.standins.lawnCam.report()).points.travelling === false);
     return at - began;

@@ -239,11 +239,14 @@ describe('pages at their worst', () => {
       await page.waitForTimeout(400);
       const sideways = await page.evaluate(() =>
         [...window.document.querySelectorAll('*')]
-          .filter((one) => one.scrollWidth - one.clientWidth > 1 && getComputedStyle(one).overflowX === 'auto')
+          .filter(
+            (candidate) =>
+              candidate.scrollWidth - candidate.clientWidth > 1 && getComputedStyle(candidate).overflowX === 'auto',
+          )
           .map(
-            (one) =>
-              `${one.clientWidth} of ${one.scrollWidth}: ${[...one.querySelectorAll('*')]
-                .filter((part) => part.getBoundingClientRect().right > one.getBoundingClientRect().right + 1)
+            (item) =>
+              `${item.clientWidth} of ${item.scrollWidth}: ${[...item.querySelectorAll('*')]
+                .filter((part) => part.getBoundingClientRect().right > item.getBoundingClientRect().right + 1)
                 .map((part) => part.textContent?.slice(0, 30))
                 .join(' | ')}`,
           ),

@@ -63,10 +63,10 @@ describe('a disk that is full', () => {
       (await demo.asRun()).filter((entry) => entry.kind === 'press').map((entry) => entry.pressId);
     await until('both presses in the as-run', async () => {
       const all = await pressIds();
-      return [first, second].every((one) => all.includes(one));
+      return [first, second].every((candidate) => all.includes(candidate));
     });
     const all = await pressIds();
-    for (const pressId of [first, second]) expect(all.filter((one) => one === pressId)).toHaveLength(1);
+    for (const pressId of [first, second]) expect(all.filter((candidate) => candidate === pressId)).toHaveLength(1);
     await demo.close();
   });
 });

@@ -8,7 +8,7 @@ useBrowser();
 
 const buttonOf = async (demo: Demo, legend: string) => {
   const { buttons } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
-  const button = buttons.find((one) => one.legend === legend);
+  const button = buttons.find((candidate) => candidate.legend === legend);
   if (!button) throw new Error(`No ${legend}.`);
   return button;
 };

@@ -25,7 +25,7 @@ describe('the edit log', () => {
   const legend = async (): Promise<string | undefined> =>
     (
       (await (await fetch(`${demo.url}/api/show`)).json()) as { buttons: { id: string; legend: string }[] }
-    ).buttons.find((one) => one.id === INES)?.legend;
+    ).buttons.find((button) => button.id === INES)?.legend;
   const history = async (by: string) => (await (await fetch(`${demo.url}/api/edits?by=${by}`)).json()) as HistoryReply;
 
   it('takes back and does again by the engineer, and tells what is next', async () => {

@@ -12,14 +12,14 @@ const showOf = async (demo: Demo): Promise<ShowDocument> =>
 /** The demo's rig as somebody else keyed it, with nothing programmed for it. */
 async function otherShow(demo: Demo): Promise<void> {
   const { revision: _revision, ...show } = (await showOf(demo)) as ShowDocument & { revision: number };
-  const key = (one: string) => (one === 'switcher' || one === 'deskCam' ? `my${one}` : one);
+  const key = (item: string) => (item === 'switcher' || item === 'deskCam' ? `my${item}` : item);
   const document = {
     ...show,
-    devices: show.devices.map((one) => ({ ...one, key: key(one.key) })),
-    sources: show.sources.map((one) => ({
-      ...one,
-      key: key(one.key),
-      camera: one.camera === null ? null : key(one.camera),
+    devices: show.devices.map((device) => ({ ...device, key: key(device.key) })),
+    sources: show.sources.map((source) => ({
+      ...source,
+      key: key(source.key),
+      camera: source.camera === null ? null : key(source.camera),
     })),
     positions: [],
     reframes: [],
@@ -30,8 +30,8 @@ async function otherShow(demo: Demo): Promise<void> {
     macros: [],
   };
   const file = { format: 'umbek-show', version: 2, savedAt: new Date().toISOString(), document };
-  const put = await demo.post('/api/show', file);
-  if (put.status !== 200) throw new Error(JSON.stringify(put.body));
+  const opened = await demo.post('/api/show', file);
+  if (opened.status !== 200) throw new Error(JSON.stringify(opened.body));
 }
 
 describe.each(['phone'] as const)('a panel as a file (%s)', (size) => {

@@ -43,10 +43,10 @@ let refusal = '';
 async function press(buttonId: string): Promise<string | null> {
   for (let touch = 0; touch < 2; touch += 1) {
     const body = { pressId: ulid(), buttonId, station: 'Desk 1', person: 'Ines' };
-    const { status, body: told } = await demo.post('/api/press', { ...body, phase: 'down' });
+    const { status, body: answer } = await demo.post('/api/press', { ...body, phase: 'down' });
     await demo.post('/api/press', { ...body, phase: 'up' });
-    if (status < 300) return (told.runId as string | null | undefined) ?? null;
-    refusal = `${String(told.code)}: ${String(told.message)}`;
+    if (status < 300) return (answer.runId as string | null | undefined) ?? null;
+    refusal = `${String(answer.code)}: ${String(answer.message)}`;
     if (touch === 1) return null;
     await new Promise((next) => setTimeout(next, 150));
   }
@@ -57,7 +57,7 @@ async function press(buttonId: string): Promise<string | null> {
 const over = (runId: string, asks: readonly string[] = []) =>
   until('the run is over', async () => {
     const { runs } = await get<{ runs: { runId: string; step: string }[] }>('/api/runs');
-    const run = runs.find((one) => one.runId === runId);
+    const run = runs.find((candidate) => candidate.runId === runId);
     if (run?.step.startsWith('Ask') === true)
       for (const askId of asks)
         await demo.post(`/api/runs/${runId}/answer`, { askId, answer: 'goOn', station: 'Desk 1' });
@@ -68,8 +68,8 @@ const over = (runId: string, asks: readonly string[] = []) =>
 async function hold(buttonId: string, forMs: number): Promise<boolean> {
   const body = { pressId: ulid(), buttonId, station: 'Desk 1', person: 'Ines' };
   const began = Date.now();
-  const { status, body: told } = await demo.post('/api/press', { ...body, phase: 'down' });
-  refusal = `${String(told.code)}: ${String(told.message)}`;
+  const { status, body: answer } = await demo.post('/api/press', { ...body, phase: 'down' });
+  refusal = `${String(answer.code)}: ${String(answer.message)}`;
   for (let t = RENEWED_MS; status < 300 && t < forMs; t += RENEWED_MS) {
     await at(began + t);
     await demo.post('/api/press', { ...body, phase: 'hold' });
@@ -88,11 +88,11 @@ const since = async (count: number): Promise<JournalEvent[]> => {
 };
 
 const ofRuns = (entries: readonly JournalEvent[]): JournalEvent[] =>
-  entries.filter((one) => 'runId' in one && one.runId !== undefined);
+  entries.filter((entry) => 'runId' in entry && entry.runId !== undefined);
 
 /** The trigger that began a run. */
 const ranFor = (entries: readonly JournalEvent[], runId: string | undefined): string | undefined => {
-  const start = entries.find((one) => one.kind === 'runStart' && one.runId === runId);
+  const start = entries.find((entry) => entry.kind === 'runStart' && entry.runId === runId);
   return start?.kind === 'runStart' && start.cause.kind === 'trigger' ? start.cause.id : undefined;
 };
 
@@ -106,7 +106,7 @@ async function quiet(): Promise<void> {
     const points = await Promise.all(
       ['switcher', ...HEADS].map((key) => get<{ points: Record<string, unknown> }>(`/api/devices/${key}/points`)),
     );
-    return points.every((one) => one.points.mixing !== true && one.points.travelling !== true);
+    return points.every((point) => point.points.mixing !== true && point.points.travelling !== true);
   });
 }
 
@@ -153,10 +153,10 @@ it('every button, macro and trigger of the demo does what was foretold, in its o
     let why = '';
     for (let time = 0; time < TIMES; time += 1) {
       await quiet();
-      const told = await once();
+      const answer = await once();
       // What only chooses is over before anything could be foretold of it.
-      if (told === null) return;
-      const other = typeof told === 'string' ? told : differs(told);
+      if (answer === null) return;
+      const other = typeof answer === 'string' ? answer : differs(answer);
       if (other === null) return void (held += 1);
       why = other;
       // What was learned from a machine that stood still would be foretold from then on.
@@ -174,14 +174,14 @@ it('every button, macro and trigger of the demo does what was foretold, in its o
     await heldAgainst(name, async () => {
       const runId = await press(id);
       if (runId === null) return `refused, ${refusal}`;
-      const steps = show.macros.find((one) => one.id === id)?.steps ?? [];
+      const steps = show.macros.find((macro) => macro.id === id)?.steps ?? [];
       await over(
         runId,
         steps.flatMap((step, at) => (step.kind === 'ask' ? [`steps.0.macro.${at}`] : [])),
       );
-      const told = await get<Told>(`/api/runs/${runId}`);
-      if (told.rehearsed) return told;
-      return told.lines.some(({ what }) => what.kind === 'command') ? 'not rehearsed' : null;
+      const answer = await get<Told>(`/api/runs/${runId}`);
+      if (answer.rehearsed) return answer;
+      return answer.lines.some(({ what }) => what.kind === 'command') ? 'not rehearsed' : null;
     });
   for (const { id, name, kind, steps } of show.triggers)
     if (kind === 'when')
@@ -190,14 +190,14 @@ it('every button, macro and trigger of the demo does what was foretold, in its o
         const before = (await demo.asRun()).length;
         await demo.post(`/api/triggers/${id}/fire`, { station: 'Desk 1' });
         const start = await until('it fires', async () =>
-          (await demo.asRun()).slice(before).find((one) => one.kind === 'runStart'),
+          (await demo.asRun()).slice(before).find((candidate) => candidate.kind === 'runStart'),
         );
         const runId = String(start.runId);
         await over(
           runId,
           steps.flatMap((step, at) => (step.kind === 'ask' ? [`steps.${at}`] : [])),
         );
-        const real = (await demo.asRun()).filter((one) => one.runId === runId) as unknown as JournalEvent[];
+        const real = (await demo.asRun()).filter((candidate) => candidate.runId === runId) as unknown as JournalEvent[];
         return compare(predicted, real);
       });
   // What is held does one thing as it is pressed and another as it is let go.
@@ -210,7 +210,7 @@ it('every button, macro and trigger of the demo does what was foretold, in its o
     });
   // A rule keeps something for as long as its condition holds: here for as long as was rehearsed.
   const touched = async (legend: string): Promise<void> => {
-    const id = show.buttons.find((one) => one.legend === legend)?.id ?? '';
+    const id = show.buttons.find((button) => button.legend === legend)?.id ?? '';
     if ((await press(id)) === null) throw new Error(`${legend} was refused: ${refusal}`);
     await quiet();
   };
@@ -229,7 +229,7 @@ it('every button, macro and trigger of the demo does what was foretold, in its o
       await demo.post(`/api/triggers/${id}/arm`, { armed: false, station: 'Desk 1' });
       return compare(
         predicted,
-        real.filter((one) => ranFor(real, 'runId' in one ? one.runId : undefined) === id),
+        real.filter((journalEvent) => ranFor(real, 'runId' in journalEvent ? journalEvent.runId : undefined) === id),
       );
     });
   expect(off).toEqual([]);

@@ -22,7 +22,7 @@ describe.each(sizes)('values in the hand (%s)', (size) => {
       const found = buttons.filter(({ stripId }) => stripId === strip?.id);
       return found.length > 0 ? found : undefined;
     });
-    const first = levels.find(({ order }) => levels.every((one) => one.order >= order));
+    const first = levels.find(({ order }) => levels.every((candidate) => candidate.order >= order));
     const [step] = first?.steps ?? [];
     const channel = step?.kind === 'command' ? String(step.params.channel) : '';
     const level = async () => Number((await points(demo, 'sound'))[`ch${channel}Fader`]);

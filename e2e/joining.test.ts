@@ -36,7 +36,7 @@ async function machine(address: string): Promise<RoomProxy> {
 }
 
 const effects = async (command: string): Promise<number> =>
-  (await demo.standins.switcher.report()).effects.filter((one) => one.command === command).length;
+  (await demo.standins.switcher.report()).effects.filter((effect) => effect.command === command).length;
 
 async function phoneAt(proxy: RoomProxy, path: string): Promise<Page> {
   const context = await browser.newContext({
@@ -74,7 +74,7 @@ describe('an open door without a key', () => {
     expect(join.text).toContain('Six figures');
     expect(join.text).not.toContain('Corvane');
     const socket = new WebSocket(`${guest.url.replace('https', 'wss')}/api/live`, { rejectUnauthorized: false });
-    const refused = await new Promise<string>((told) => socket.once('error', (error) => told(error.message)));
+    const refused = await new Promise<string>((messages) => socket.once('error', (error) => messages(error.message)));
     expect(refused).toContain('401');
     // A token of gear is no key of a station, and a made-up key is none.
     expect((await say(`${guest.url}/api/health`, { headers: withKey('x'.repeat(43)) })).status).toBe(401);
@@ -210,13 +210,13 @@ describe('a phone', () => {
       headers: withKey(key),
     });
     await new Promise((opened) => socket.once('open', opened));
-    const told: Record<string, unknown>[] = [];
-    socket.on('message', (data) => told.push(JSON.parse(String(data)) as Record<string, unknown>));
+    const messages: Record<string, unknown>[] = [];
+    socket.on('message', (data) => messages.push(JSON.parse(String(data)) as Record<string, unknown>));
     socket.send(JSON.stringify({ type: 'hello', station: 'Somebody else', person: 'Nobody' }));
     const pressId = ulid();
     const hold = { type: 'send', pressId, device: 'deskCam', command: 'drive', params: { pan: 0.5, tilt: 0, zoom: 0 } };
     await until('it was told who it is', () =>
-      Promise.resolve(told.some(({ type, name }) => type === 'you' && name === 'Camera phone')),
+      Promise.resolve(messages.some(({ type, name }) => type === 'you' && name === 'Camera phone')),
     );
     socket.send(JSON.stringify({ ...hold, phase: 'down' }));
     const renew = setInterval(() => socket.send(JSON.stringify({ ...hold, phase: 'hold' })), 100);
@@ -238,7 +238,7 @@ describe('a phone', () => {
     await until('the head stands', async () => (await moving()) === false);
     clearInterval(renew);
     await closed;
-    expect(told.at(-1)).toMatchObject({ type: 'error', error: { code: 'not-joined' } });
+    expect(messages.at(-1)).toMatchObject({ type: 'error', error: { code: 'not-joined' } });
     expect((await say(`${guest.url}/api/health`, { headers: withKey(key) })).status).toBe(401);
   });
 
@@ -275,12 +275,12 @@ describe('what announces itself on the network', () => {
       await found.getByRole('button', { name: `Add ${name}` }).click();
       await page.getByRole('button', { name: 'Add it' }).click();
       await until('it is in the show, and reached', async () =>
-        (await demo.health()).devices.some((one) => one.name === name && one.state === 'reached'),
+        (await demo.health()).devices.some((device) => device.name === name && device.state === 'reached'),
       );
       await found.waitFor({ state: 'detached' });
       const heard = async (): Promise<string[]> =>
         ((await (await fetch(`${demo.url}/api/found`)).json()) as { found: { name: string }[] }).found.map(
-          (one) => one.name,
+          (item) => item.name,
         );
       expect(await heard()).toContain(name);
       await standin.close();

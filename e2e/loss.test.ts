@@ -58,8 +58,8 @@ describe('500 presses while a fifth of the datagrams is lost and a tenth comes t
     await demo.standins.lawnCam.faults({});
 
     const entries = await demo.asRun();
-    const cuts = toldCommands(entries, 'switcher').filter((one) => one.command === 'cut');
-    const stores = toldCommands(entries, 'lawnCam').filter((one) => one.command === 'store');
+    const cuts = toldCommands(entries, 'switcher').filter((toldCommand) => toldCommand.command === 'cut');
+    const stores = toldCommands(entries, 'lawnCam').filter((toldCommand) => toldCommand.command === 'store');
     expect(
       entries.filter((entry) => entry.kind === 'press' && entry.phase === 'down').length +
         entries.filter((entry) => entry.kind === 'refusal').length,
@@ -73,14 +73,16 @@ describe('500 presses while a fifth of the datagrams is lost and a tenth comes t
     // VISCA knows no request ids: a sequence number of a sender is done at most once, and there are as many effects as commands told as done.
     const storeEffects = (await demo.standins.lawnCam.report()).effects.filter((effect) => effect.command === 'store');
     expect(new Set(storeEffects.map((effect) => `${effect.from}/${effect.id}`)).size).toBe(storeEffects.length);
-    const done = stores.filter((one) => one.outcome === 'done').length;
-    const unknown = stores.filter((one) => one.outcome === 'late' || one.outcome === 'lost').length;
+    const done = stores.filter((toldCommand) => toldCommand.outcome === 'done').length;
+    const unknown = stores.filter(
+      (toldCommand) => toldCommand.outcome === 'late' || toldCommand.outcome === 'lost',
+    ).length;
     expect(storeEffects.length).toBeGreaterThanOrEqual(done);
     expect(storeEffects.length).toBeLessThanOrEqual(done + unknown);
     // The loss was real, and the presses were not all refused.
     const dropped = (await demo.standins.switcher.records()).filter((record) => record.fate === 'dropped').length;
     expect(dropped).toBeGreaterThan(100);
-    expect(cuts.filter((one) => one.outcome === 'done').length).toBeGreaterThan(300);
+    expect(cuts.filter((cut) => cut.outcome === 'done').length).toBeGreaterThan(300);
     expect(done).toBeGreaterThan(120);
     await demo.close();
   });

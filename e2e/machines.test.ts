@@ -10,12 +10,12 @@ beforeAll(async () => {
 });
 afterAll(() => Demo.closeAll());
 
-const { points, told, health, press, known } = handsOn(() => demo);
+const { points, commandsOf, health, press, known } = handsOn(() => demo);
 
 describe('a press through the real socket', () => {
   it('cues and plays a clip, and hears how much is left', async () => {
     expect(await press(211)).toBe('done');
-    expect(await told('spool')).toEqual(['cue', 'play']);
+    expect(await commandsOf('spool')).toEqual(['cue', 'play']);
     expect(await points('spool')).toMatchObject({
       ch1Layer1Clip: 'Opening film',
       ch1Layer1Stage: 'playing',

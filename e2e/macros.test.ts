@@ -10,7 +10,7 @@ const showOf = async (demo: Demo): Promise<ShowDocument> =>
   (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
 const inStrip = async (demo: Demo, name: string) => {
   const { strips, buttons } = await showOf(demo);
-  const strip = strips.findLast((one) => one.name === name);
+  const strip = strips.findLast((candidate) => candidate.name === name);
   return buttons.filter(({ stripId }) => stripId === strip?.id).sort((a, b) => (a.order < b.order ? -1 : 1));
 };
 const switcher = async (demo: Demo) => (await demo.standins.switcher.report()).points;

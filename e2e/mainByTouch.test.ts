@@ -105,8 +105,8 @@ class Engineer {
     }
     await this.hand.button('Done');
     const made = await until('its steps', async () => {
-      const one = await this.button(strip);
-      return one.steps.length === wanted.steps.length ? one : undefined;
+      const built = await this.button(strip);
+      return built.steps.length === wanted.steps.length ? built : undefined;
     });
     for (const [at, step] of wanted.steps.entries()) await this.correct(show, at, made.steps[at] as Step, step);
     await this.hand.tap(this.page.getByRole('button', { name: 'Says' }));
@@ -149,7 +149,7 @@ class Engineer {
     if (typeof value === 'object' && value !== null && 'cel' in value) {
       const key = String(value.cel).replace(/^value\./, '');
       await this.hand.button(`${field.title} from a show value`);
-      await this.pick(show.values.find((one) => one.key === key)?.name ?? key);
+      await this.pick(show.values.find((candidate) => candidate.key === key)?.name ?? key);
     } else if (typeof value === 'boolean') await this.hand.tap(this.page.getByLabel(field.title, { exact: true }));
     else await this.write(field.unit === '' ? field.title : `${field.title} (${field.unit})`, String(value));
   }

@@ -8,7 +8,7 @@ useBrowser();
 
 const legendsOf = async (demo: Demo, name: string): Promise<string> => {
   const { strips, buttons } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
-  const strip = strips.find((one) => one.name === name);
+  const strip = strips.find((candidate) => candidate.name === name);
   return buttons
     .filter(({ stripId }) => stripId === strip?.id)
     .sort((a, b) => (a.order < b.order ? -1 : 1))

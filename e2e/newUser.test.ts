@@ -68,9 +68,9 @@ describe('a new user, on a phone', () => {
     }
     const made = await until('four that light', async () => {
       const { panels, strips, buttons } = await show();
-      const panel = panels.find((one) => one.name === 'Side');
-      const strip = strips.find((one) => one.panelId === panel?.id);
-      const mine = buttons.filter((one) => one.stripId === strip?.id && one.steps.length > 0);
+      const panel = panels.find((candidate) => candidate.name === 'Side');
+      const strip = strips.find((candidate) => candidate.panelId === panel?.id);
+      const mine = buttons.filter((button) => button.stripId === strip?.id && button.steps.length > 0);
       return mine.length === 4 ? mine : undefined;
     });
     expect(made.map(({ legend, lamps }) => [legend, lamps.length])).toEqual([
@@ -116,17 +116,17 @@ describe('a new user, on a phone', () => {
     });
     await hand.write(page.getByLabel('Name of the new position'), 'Left of them');
     await hand.button('Store as new');
-    await until('stored', async () => (await show()).positions.some((one) => one.name === 'Left of them'));
+    await until('stored', async () => (await show()).positions.some((position) => position.name === 'Left of them'));
     await hand.button('More for Left of them');
     await hand.tap(page.getByRole('menuitem', { name: 'Rename' }));
     await page.getByLabel('Name of the position').waitFor();
     await page.waitForTimeout(100);
     await hand.write(page.getByLabel('Name of the position'), 'Far left', false);
-    await until('renamed', async () => (await show()).positions.some((one) => one.name === 'Far left'));
+    await until('renamed', async () => (await show()).positions.some((position) => position.name === 'Far left'));
     await hand.button('More for Far left');
     await hand.tap(page.getByRole('menuitem', { name: 'Remove' }));
     await hand.button('Remove it');
-    await until('gone', async () => !(await show()).positions.some((one) => one.name === 'Far left'));
+    await until('gone', async () => !(await show()).positions.some((position) => position.name === 'Far left'));
     expect(hand.touches).toBeLessThanOrEqual(12);
   });
 
@@ -166,7 +166,7 @@ describe('a new user, on a phone', () => {
     await hand.button('Take 2');
     await until('both', async () => {
       const { sources } = await show();
-      return sources.some((one) => one.name === 'Balcony') && sources.some((one) => one.name === 'Gate');
+      return sources.some((source) => source.name === 'Balcony') && sources.some((source) => source.name === 'Gate');
     });
     expect(hand.touches).toBeLessThanOrEqual(5);
   });
@@ -214,7 +214,7 @@ describe('a new user, on a phone', () => {
     await hand.button('Back to Before');
     await until(
       'as it was',
-      async () => (await show()).buttons.find((one) => one.id === demoId('BTN', 7))?.legend === 'Ines close',
+      async () => (await show()).buttons.find((button) => button.id === demoId('BTN', 7))?.legend === 'Ines close',
     );
     expect(hand.touches).toBeLessThanOrEqual(7);
   });

@@ -36,7 +36,7 @@ const tokenFor = async (name: string, may: object[] | null): Promise<string> => 
 };
 const show = async (): Promise<ShowDocument> => (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
 const effects = async (command: string): Promise<number> =>
-  (await demo.standins.switcher.report()).effects.filter((one) => one.command === command).length;
+  (await demo.standins.switcher.report()).effects.filter((effect) => effect.command === command).length;
 const CHARTS = demoId('BTN', 5);
 
 describe.each(sizes)('a token (%s)', (size) => {
@@ -162,14 +162,14 @@ describe('a run from other gear', () => {
     expect(made.status).toBe(200);
     const token = await tokenFor('Newsroom', null);
     const preview = async () => (await demo.standins.switcher.report()).points.preview;
-    const inputOf = async (key: string) => (await show()).sources.find((one) => one.key === key)?.input;
+    const inputOf = async (key: string) => (await show()).sources.find((source) => source.key === key)?.input;
     expect((await run(token, { macro: 77, params: { source: 'lawnCam' } })).status).toBe(202);
     const lawn = await inputOf('lawnCam');
     await until('given', async () => (await preview()) === lawn);
     expect((await run(token, { macro: id })).status).toBe(202);
     const desk = await inputOf('deskCam');
     await until('as it begins', async () => (await preview()) === desk);
-    const hold = (await show()).buttons.find((one) => one.mode === 'hold');
+    const hold = (await show()).buttons.find((button) => button.mode === 'hold');
     for (const [body, status, code, words] of [
       [{ macro: 77, params: { colour: 'red' } }, 400, 'bad-field', 'Macro 77 has no parameter colour.'],
       [{ macro: 99_998 }, 404, 'unknown-macro', 'There is no macro 99998.'],
@@ -317,7 +317,7 @@ describe.each(sizes)('OSC of other gear (%s)', (size) => {
     const before = await effects('preview');
     send(charts, 1);
     await until('it is on preview', async () => (await effects('preview')) === before + 1);
-    await until('its sender is told', async () => heard.some((one) => one.startsWith('/umbek/accepted ')));
+    await until('its sender is told', async () => heard.some((candidate) => candidate.startsWith('/umbek/accepted ')));
 
     const moving = async () => (await demo.standins.deskCam.report()).points.travelling === true;
     const holding = setInterval(() => send(nudge, 1), 100);

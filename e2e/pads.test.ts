@@ -30,16 +30,17 @@ const show = async (): Promise<ShowDocument> => (await (await fetch(`${demo.url}
 const stations = async (): Promise<StationsReply> =>
   (await (await fetch(`${demo.url}/api/stations`)).json()) as StationsReply;
 const effects = async (command: string): Promise<number> =>
-  (await demo.standins.switcher.report()).effects.filter((one) => one.command === command).length;
+  (await demo.standins.switcher.report()).effects.filter((effect) => effect.command === command).length;
 const moving = async (): Promise<boolean> => (await demo.standins.deskCam.report()).points.travelling === true;
 const place = async (serial: string, name: string | null): Promise<void> => {
-  const station = name === null ? null : ((await show()).stations.find((one) => one.name === name)?.id ?? '');
+  const station =
+    name === null ? null : ((await show()).stations.find((candidate) => candidate.name === name)?.id ?? '');
   expect((await demo.post('/api/pads/place', { serial, station })).status).toBe(200);
 };
 const opens = async (name: string, panel: string): Promise<void> => {
   const { stations: all, panels } = await show();
-  const station = all.find((one) => one.name === name);
-  const to = panels.find((one) => one.name === panel)?.id;
+  const station = all.find((candidate) => candidate.name === name);
+  const to = panels.find((candidate) => candidate.name === panel)?.id;
   const changes = [{ entity: 'stations', id: station?.id, field: 'opensOn', from: station?.opensOn, to }];
   const edit = { editId: ulid(), label: 'First panel', by: 'test', changes };
   expect((await demo.post('/api/edits', edit)).status).toBe(200);
@@ -79,7 +80,7 @@ describe.each(sizes)('a pad with keys (%s)', (size) => {
     await page.getByRole('button', { name: 'Show the keys of Phone on this screen' }).click();
     const grid = page.getByTestId('key-grid');
     await grid.getByText('As a pad of 8 × 4 keys shows it, page 1 of 2').waitFor();
-    const legends = await grid.locator('[data-testid^="cap-"]').evaluateAll((caps) => caps.map((one) => one.ariaLabel));
+    const legends = await grid.locator('[data-testid^="cap-"]').evaluateAll((caps) => caps.map((cap) => cap.ariaLabel));
     const places = pad
       .screen(4)
       .slice(1, -1)
@@ -158,7 +159,7 @@ it('a held key moves a head until it is lifted, and no longer than its pad is th
   });
   const { buttons, strips, panels } = await show();
   const left = buttons.find(({ mode, legend }) => mode === 'hold' && legend === 'Left');
-  const panel = panels.find(({ id }) => id === strips.find((one) => one.id === left?.stripId)?.panelId);
+  const panel = panels.find(({ id }) => id === strips.find((strip) => strip.id === left?.stripId)?.panelId);
   await opens('Phone', panel?.name ?? '');
   await place('hold-1', 'Phone');
   const args = ['--serial', 'hold-1', '--grid', '16x8'];
@@ -207,33 +208,33 @@ it('two alike pads keep their places, also after the engine died', async () => {
 /** A pad written from docs/pad-protocol.md alone. */
 async function ownPad(
   hello: object,
-): Promise<{ told: PadTelling[]; say: (message: object) => void; socket: WebSocket }> {
+): Promise<{ tellings: PadTelling[]; say: (message: object) => void; socket: WebSocket }> {
   const socket = new WebSocket(`${demo.url.replace('http', 'ws')}/api/pad`);
-  const told: PadTelling[] = [];
-  socket.on('message', (data: Buffer) => void told.push(PadTelling.parse(JSON.parse(String(data)))));
+  const tellings: PadTelling[] = [];
+  socket.on('message', (data: Buffer) => void tellings.push(PadTelling.parse(JSON.parse(String(data)))));
   await new Promise<void>((open, failed) => socket.once('open', open).once('error', failed));
   const send = (message: object): void => socket.send(JSON.stringify(message));
   send({ type: 'hello', name: 'Own', serial: 'own-1', columns: 8, rows: 4, ...hello });
-  return { told, say: send, socket };
+  return { tellings, say: send, socket };
 }
 
 it('a pad with displays is sent a picture of each cap, and a new one when its lamp changes', async () => {
   await opens('Phone', 'Main');
   await place('own-1', 'Phone');
   const press = async (legend: string): Promise<void> => {
-    const buttonId = (await show()).buttons.find((one) => one.legend === legend)?.id ?? '';
+    const buttonId = (await show()).buttons.find((button) => button.legend === legend)?.id ?? '';
     await demo.post('/api/press', { pressId: ulid(), buttonId, phase: 'down', station: 'hand' });
   };
   const charts = await effects('preview');
   await press('Star charts');
   await until('it is on preview', async () => (await effects('preview')) > charts);
-  const { told, socket } = await ownPad({ protocol: 1, picture: { width: 120, height: 96 } });
-  const caps = () => told.flatMap((message) => (message.type === 'caps' ? message.caps : []));
+  const { tellings, socket } = await ownPad({ protocol: 1, picture: { width: 120, height: 96 } });
+  const caps = () => tellings.flatMap((message) => (message.type === 'caps' ? message.caps : []));
   // While the painter starts, a busy machine sends words first.
   const drawn = (): number => new Set(caps().flatMap(({ key, picture }) => (picture === undefined ? [] : [key]))).size;
   await until('all keys are drawn', () => Promise.resolve(drawn() === 32));
   const pictureOf = async (legend: string): Promise<{ size: number[]; head: string }> => {
-    const cap = caps().findLast((one) => one.legend === legend && one.picture !== undefined);
+    const cap = caps().findLast((candidate) => candidate.legend === legend && candidate.picture !== undefined);
     const image = await loadImage(Buffer.from(cap?.picture ?? '', 'base64'));
     const context = createCanvas(image.width, image.height).getContext('2d');
     context.drawImage(image, 0, 0);
@@ -242,7 +243,7 @@ it('a pad with displays is sent a picture of each cap, and a new one when its la
   };
   const quiet = await pictureOf('Lawn cam');
   expect(quiet).toEqual({ size: [120, 96], head: '213 204 185' });
-  told.length = 0;
+  tellings.length = 0;
   await press('Lawn cam');
   await until('it is next', () =>
     Promise.resolve(
@@ -258,9 +259,9 @@ it('a pad with displays is sent a picture of each cap, and a new one when its la
 });
 
 it('a pad of an older protocol, of another site, or without a key in the room is told or refused', async () => {
-  const { told, socket } = await ownPad({ protocol: 0 });
+  const { tellings, socket } = await ownPad({ protocol: 0 });
   await until('it is let go', () => Promise.resolve(socket.readyState === WebSocket.CLOSED));
-  expect(told).toEqual([
+  expect(tellings).toEqual([
     {
       type: 'error',
       code: 'pad-too-old',

@@ -9,8 +9,8 @@ jest.setTimeout(120_000);
 const CUT = '[data-testid^="cap-"][aria-label^="Cut"]';
 const boxes = (page: Page, selector: string) =>
   page.locator(selector).evaluateAll((all) =>
-    all.map((one) => {
-      const { x, y, width, height } = one.getBoundingClientRect();
+    all.map((item) => {
+      const { x, y, width, height } = item.getBoundingClientRect();
       return { x, y, width, height };
     }),
   );
@@ -128,8 +128,8 @@ describe('room on a phone', () => {
     const caps = await boxes(page, '[data-testid^="cap-"]');
     const foot = (await boxes(page, '[data-testid="stop-all"]'))[0];
     if (!take || !foot) throw new Error('There is no take bar.');
-    const whole = caps.filter((one) => one.y + one.height <= foot.y - 8);
-    const rows = new Set(whole.map((one) => Math.round(one.y)));
+    const whole = caps.filter((candidate) => candidate.y + candidate.height <= foot.y - 8);
+    const rows = new Set(whole.map((item) => Math.round(item.y)));
     expect(rows.size).toBeGreaterThanOrEqual(5);
     expect(Math.min(...rows)).toBeLessThanOrEqual(300);
   });
@@ -144,7 +144,7 @@ describe('room on a phone', () => {
     await demo.standins.domeCam.faults({ silent: true });
     await page.getByTestId('fault').getByText('Dome cam does not answer').waitFor();
     expect(await places()).toEqual(before);
-    for (const one of Object.values(demo.standins)) await one.faults({ silent: true });
+    for (const standin of Object.values(demo.standins)) await standin.faults({ silent: true });
     await page.getByText(/and \d\d more/).waitFor();
     expect(await places()).toEqual(before);
     await page.getByTestId('fault').click();
@@ -166,19 +166,19 @@ describe('room on a phone', () => {
     await page.locator(CUT).waitFor();
     if (text === 'doubled')
       await page.evaluate(() => {
-        for (const one of document.querySelectorAll<HTMLElement>('[dir="auto"]')) {
-          const style = getComputedStyle(one);
-          one.style.fontSize = `${parseFloat(style.fontSize) * 2}px`;
-          one.style.lineHeight = `${parseFloat(style.lineHeight) * 2}px`;
+        for (const item of document.querySelectorAll<HTMLElement>('[dir="auto"]')) {
+          const style = getComputedStyle(item);
+          item.style.fontSize = `${parseFloat(style.fontSize) * 2}px`;
+          item.style.lineHeight = `${parseFloat(style.lineHeight) * 2}px`;
         }
       });
     for (const id of [CUT, '[data-testid="stop-all"]']) {
-      const reachable = await page.locator(id).evaluate((one) => {
-        const { left, top, right, bottom, width, height } = one.getBoundingClientRect();
+      const reachable = await page.locator(id).evaluate((item) => {
+        const { left, top, right, bottom, width, height } = item.getBoundingClientRect();
         const middle = document.elementFromPoint((left + right) / 2, (top + bottom) / 2);
         return {
           whole: left >= 0 && top >= 0 && right <= innerWidth && bottom <= innerHeight,
-          hit: one.contains(middle),
+          hit: item.contains(middle),
           large: Math.min(width, height) >= 44,
         };
       });
@@ -242,7 +242,7 @@ describe('hands of every kind', () => {
   it('a screen reader’s or a switch’s activation presses once; arrow keys go from cap to cap', async () => {
     const page = await openDesk(demo.url, 'phone');
     const charts = cap(page, 'Star charts').first();
-    await charts.evaluate((one: HTMLElement) => one.click());
+    await charts.evaluate((item: HTMLElement) => item.click());
     await page.locator('[data-testid^="cap-"][aria-label^="Star charts"][data-lamp="onPreview"]').waitFor();
     const previews = async () =>
       (await demo.standins.switcher.report()).effects.filter(({ command }) => command === 'preview').length;

@@ -27,7 +27,9 @@ describe.each(sizes)('more than fits (%s)', (size) => {
       const field = page.getByRole('textbox', { name: 'Name of the page' }).last();
       await field.fill(name);
       await field.press('Enter');
-      await until(`page ${name}`, async () => (await showOf(demo)).panels[0]?.pages.some((one) => one.name === name));
+      await until(`page ${name}`, async () =>
+        (await showOf(demo)).panels[0]?.pages.some((candidate) => candidate.name === name),
+      );
     }
     // The second page covers the sources.
     await page.getByRole('button', { name: 'Words covers Sources' }).click();

@@ -42,7 +42,7 @@ describe.each(sizes)('the people list (%s)', (size) => {
     await title.blur();
     await until('the title', async () =>
       (await show()).people.some(
-        ({ name, title: told }) => name === `${size} visitor ${many - 1}` && told === 'Guest of honour',
+        ({ name, title: shownTitle }) => name === `${size} visitor ${many - 1}` && shownTitle === 'Guest of honour',
       ),
     );
     await page.close();

@@ -81,7 +81,7 @@ const show = async () =>
     stations: { id: string; name: string }[];
   };
 const effects = async (command: string): Promise<number> =>
-  (await demo.standins.switcher.report()).effects.filter((one) => one.command === command).length;
+  (await demo.standins.switcher.report()).effects.filter((effect) => effect.command === command).length;
 const previews = (): Promise<number> => effects('preview');
 const moving = async (): Promise<unknown> => (await demo.standins.deskCam.report()).points.travelling;
 
@@ -143,7 +143,7 @@ describe.each(sizes)('a dial pad that takes numbers (%s)', (size) => {
     const match = page.getByTestId('dial-match');
     const takes = (name: string) => pad.getByRole('button', { name, exact: true }).click();
     const dial = async (digits: string): Promise<void> => {
-      for (const one of digits) await pad.getByRole('button', { name: `Dial ${one}` }).click();
+      for (const digit of digits) await pad.getByRole('button', { name: `Dial ${digit}` }).click();
     };
     const enter = () => pad.getByRole('button', { name: 'Enter' }).click();
     await takes('Preview');

@@ -69,7 +69,7 @@ describe('a profile written from scratch in the interface', () => {
       if (message.address === '/fog/level') {
         heard.push({
           address: message.address,
-          args: (message.args as { type: string; value: unknown }[]).map((one) => [one.type, one.value]),
+          args: (message.args as { type: string; value: unknown }[]).map((arg) => [arg.type, arg.value]),
         });
         level = Number((message.args as { value: unknown }[])[0]?.value);
       }
@@ -171,7 +171,7 @@ describe('a profile written from scratch in the interface', () => {
     const good = await input.inputValue();
     await input.fill(good.replace('^SLIT=(\\\\d+)', '^SLIT=(('));
     await page.getByRole('button', { name: 'Check and take it' }).click();
-    const line = good.split('\n').findIndex((one) => one.includes('"pattern": "^SLIT')) + 1;
+    const line = good.split('\n').findIndex((candidate) => candidate.includes('"pattern": "^SLIT')) + 1;
     await page.getByTestId('profile-faults').getByText(`Line ${line}, points.0.from.pattern`).waitFor();
     await input.fill(good.replace('"kind": "tcp"', '"kind": "pigeon"'));
     await page.getByRole('button', { name: 'Check and take it' }).click();
@@ -266,8 +266,8 @@ describe('a profile that works as a head, on a phone', () => {
       const show = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
       return show.strips.length === before.strips.length + 3 ? show : undefined;
     });
-    const made = after.buttons.filter(({ id }) => !before.buttons.some((one) => one.id === id));
-    const idOf = (legend: string): string => made.find((one) => one.legend === legend)?.id ?? '';
+    const made = after.buttons.filter(({ id }) => !before.buttons.some((button) => button.id === id));
+    const idOf = (legend: string): string => made.find((candidate) => candidate.legend === legend)?.id ?? '';
     const the = (legend: string) => page.getByTestId(`cap-${idOf(legend)}`);
     await page.getByTestId('add-strips').waitFor({ state: 'detached' });
     await page.getByRole('navigation').getByRole('link', { name: 'Desk' }).tap();

@@ -41,7 +41,7 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
     await page.getByRole('button', { name: 'Store as new' }).click();
     await page.getByRole('button', { name: /^Recall Position 3/ }).waitFor();
     const stored = await until('stored', async () =>
-      (await show(demo)).positions.find((one) => one.name === 'Position 3'),
+      (await show(demo)).positions.find((position) => position.name === 'Position 3'),
     );
     expect(stored.pan).toBeCloseTo(turned, 0);
     expect(await page.getByTestId(`position-${stored.key}`).locator('svg path').count()).toBeGreaterThan(10);
@@ -56,10 +56,12 @@ describe.each(sizes)('a camera in the Rig (%s)', (size) => {
     await until(
       'stored again',
       async () =>
-        Math.abs(((await show(demo)).positions.find((one) => one.key === 'bigScreen')?.pan ?? 0) - stored.pan) < 0.2,
+        Math.abs(
+          ((await show(demo)).positions.find((position) => position.key === 'bigScreen')?.pan ?? 0) - stored.pan,
+        ) < 0.2,
     );
     await demo.post('/api/undo', { by: await lastEditor(demo) });
-    expect((await show(demo)).positions.find((one) => one.key === 'bigScreen')).toMatchObject({
+    expect((await show(demo)).positions.find((position) => position.key === 'bigScreen')).toMatchObject({
       pan: -30,
       tilt: 4.5,
       zoom: 3,
@@ -148,8 +150,8 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
   beforeAll(async () => (demo = await freshDemo()));
 
   it('is told in words when its port is wrong, and is reached again when it is right', async () => {
-    const right = (await show(demo)).devices.find((one) => one.key === 'domeCam')?.port ?? 0;
-    const taken = (await show(demo)).devices.find((one) => one.key === 'switcher')?.port ?? 0;
+    const right = (await show(demo)).devices.find((device) => device.key === 'domeCam')?.port ?? 0;
+    const taken = (await show(demo)).devices.find((device) => device.key === 'switcher')?.port ?? 0;
     const page = await openAt(demo.url, size, '/rig/domeCam');
     await page.getByText('Set-up', { exact: true }).click();
     const port = page.getByTestId('port');
@@ -161,7 +163,7 @@ describe.each(sizes)('a device in the Rig (%s)', (size) => {
     await page.getByText('A port is a whole number from 1 to 65535.').waitFor();
     await set(String(taken));
     await page.getByText(/Switcher is at 127\.0\.0\.1:\d+ already\. Give this one another port\./).waitFor();
-    expect((await show(demo)).devices.find((one) => one.key === 'domeCam')?.port).toBe(right);
+    expect((await show(demo)).devices.find((device) => device.key === 'domeCam')?.port).toBe(right);
     const wrong = await freePort();
     await set(String(wrong));
     await page
@@ -252,7 +254,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
     const legend = async (): Promise<string | undefined> =>
       (
         (await (await fetch(`${demo.url}/api/show`)).json()) as { buttons: { id: string; legend: string }[] }
-      ).buttons.find((one) => one.id === demoId('BTN', 7))?.legend;
+      ).buttons.find((button) => button.id === demoId('BTN', 7))?.legend;
     const rename = (from: string, to: string) =>
       demo.post('/api/edits', {
         editId: ulid(),
@@ -272,7 +274,7 @@ describe.each(sizes)('the show as a file (%s)', (size) => {
         `${demo.url}/api/versions/${((await (await fetch(`${demo.url}/api/versions`)).json()) as { versions: { id: string }[] }).versions[0]?.id ?? ''}/file`,
       )
     ).json()) as { format: string; document: { buttons: { id: string; legend: string }[] } };
-    expect([file.format, file.document.buttons.find((one) => one.id === demoId('BTN', 7))?.legend]).toEqual([
+    expect([file.format, file.document.buttons.find((button) => button.id === demoId('BTN', 7))?.legend]).toEqual([
       'umbek-show',
       'Ines close',
     ]);

@@ -12,7 +12,7 @@ beforeAll(async () => {
   demo = await freshDemo();
 });
 
-const { points, told, health, known } = handsOn(() => demo);
+const { points, commandsOf, health, known } = handsOn(() => demo);
 
 /** Opens a part of a place, however it is offered. */
 const part = async (page: Page, name: string): Promise<void> =>
@@ -200,7 +200,7 @@ describe('the positions of a camera', () => {
     await page.getByLabel('Each for (s)', { exact: true }).blur();
     await page.getByRole('button', { name: 'Run through 2' }).click();
     await page.getByText('Lawn cam ran through 2 positions.').waitFor({ timeout: 40_000 });
-    expect((await told('lawnCam')).filter((command) => command === 'recall')).toHaveLength(2);
+    expect((await commandsOf('lawnCam')).filter((command) => command === 'recall')).toHaveLength(2);
     await page.getByTestId('head-copies').getByText('Every position is in the head as in the show.').waitFor();
     await page.getByRole('button', { name: 'Store as new' }).click();
     await page.getByTestId('head-copies').getByText('Missing or different in the head: Position 3.').waitFor();
@@ -238,7 +238,7 @@ describe('a joystick', () => {
         ([to, pressed]) => {
           const { pad } = window as unknown as { pad: { axes: number[]; buttons: { pressed: boolean }[] } };
           pad.axes = to as number[];
-          pad.buttons.forEach((one, index) => (one.pressed = index === pressed));
+          pad.buttons.forEach((item, index) => (item.pressed = index === pressed));
         },
         [axes, button] as const,
       );
@@ -251,7 +251,7 @@ describe('a joystick', () => {
     await set([1, 0, 0], null);
     await until(
       'it goes on, faster',
-      async () => (await told('deskCam')).filter((command) => command === 'drive').length >= 2,
+      async () => (await commandsOf('deskCam')).filter((command) => command === 'drive').length >= 2,
     );
     await set([0.02, -0.03, 0], null);
     await until('it stands', async () => (await points('deskCam')).travelling === false);
@@ -274,7 +274,8 @@ describe('a joystick', () => {
         station: 'test',
       });
     await speedIs(0);
-    const drives = async (): Promise<number> => (await told('deskCam')).filter((command) => command === 'drive').length;
+    const drives = async (): Promise<number> =>
+      (await commandsOf('deskCam')).filter((command) => command === 'drive').length;
     const standsStill = () => until('it stands', async () => (await points('deskCam')).travelling === false);
     // As soon as the page knows, all the way is nothing.
     await until('it does not move', async () => {

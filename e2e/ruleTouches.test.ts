@@ -11,8 +11,8 @@ const showOf = async (demo: Demo): Promise<ShowDocument> =>
   (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
 const read = (steps: readonly Step[] = []): string =>
   steps
-    .map((one) =>
-      'steps' in one ? `${one.kind}(${read(one.steps)})` : one.kind === 'command' ? one.command : one.kind,
+    .map((step) =>
+      'steps' in step ? `${step.kind}(${read(step.steps)})` : step.kind === 'command' ? step.command : step.kind,
     )
     .join(' ');
 let presses = 0;

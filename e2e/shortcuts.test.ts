@@ -27,7 +27,7 @@ const shortcuts = async () =>
 const keysTo = async (id: string): Promise<string[]> =>
   (await shortcuts()).flatMap(({ words, runs }) => (runs.button === id || runs.macro === id ? [words] : []));
 let edits = 0;
-const put = async (code: string, runs: object, held: object = {}): Promise<void> => {
+const makeKey = async (code: string, runs: object, held: object = {}): Promise<void> => {
   edits += 1;
   const id = `01J0C0RVANEH1SH0RT${String(edits).padStart(8, '0')}`;
   const on = { kind: 'key', code, shift: false, ctrl: false, alt: false, meta: false, ...held };
@@ -41,7 +41,7 @@ const put = async (code: string, runs: object, held: object = {}): Promise<void>
 };
 const previews = async (): Promise<number> =>
   (await demo.standins.switcher.report()).effects.filter(({ command }) => command === 'preview').length;
-const told = (page: Page) => page.getByTestId('key-told');
+const keyNotice = (page: Page) => page.getByTestId('key-told');
 
 describe.each(sizes)('a key (%s)', (size) => {
   const key = size === 'phone' ? 'F2' : 'F3';
@@ -66,8 +66,8 @@ describe.each(sizes)('a key (%s)', (size) => {
     // The system repeats a key that stays down.
     for (let times = 0; times < 5; times += 1) await page.keyboard.down(key);
     await page.keyboard.up(key);
-    await told(page).getByText(key, { exact: true }).waitFor();
-    await told(page).getByText(`${legend} · done`).waitFor();
+    await keyNotice(page).getByText(key, { exact: true }).waitFor();
+    await keyNotice(page).getByText(`${legend} · done`).waitFor();
     // Where there is a keyboard the cap says which key it is.
     const hint = await cap(page, legend).first().getAttribute('aria-keyshortcuts');
     expect(hint).toBe(size === 'phone' ? null : key);
@@ -87,7 +87,7 @@ describe.each(sizes)('a key (%s)', (size) => {
 
 describe('a key that is held', () => {
   it('holds what it presses, and lets go with the key or with the window', async () => {
-    await put('KeyJ', { button: await idOf('Left') });
+    await makeKey('KeyJ', { button: await idOf('Left') });
     const page = await openDesk(demo.url, 'wide');
     await choosePanel(page, 'Cameras');
     await cap(page, 'Lawn cam').first().click();
@@ -112,7 +112,7 @@ describe('a key that is held', () => {
 
 describe('a key presses nothing', () => {
   it('while somebody types, while a dialog is open, at the Bench, and where it is another key with Shift', async () => {
-    await put('KeyK', { button: await idOf('Star charts') });
+    await makeKey('KeyK', { button: await idOf('Star charts') });
     const page = await openDesk(demo.url, 'wide');
     const before = await previews();
     const quiet = async (): Promise<void> => {
@@ -142,11 +142,11 @@ describe('a key presses nothing', () => {
   });
 
   it('and what it presses is refused in words; the second touch is a second press of it', async () => {
-    await put('Digit7', { button: await idOf('To black') });
-    await put('Digit8', { button: await idOf('From black') });
+    await makeKey('Digit7', { button: await idOf('To black') });
+    await makeKey('Digit8', { button: await idOf('From black') });
     const page = await openDesk(demo.url, 'wide');
     await page.keyboard.press('7');
-    await told(page)
+    await keyNotice(page)
       .getByText(/Touch again/)
       .waitFor();
     expect((await demo.standins.switcher.report()).points.black).toBe(false);
@@ -161,7 +161,7 @@ describe('a key presses nothing', () => {
 describe('the keys of a show', () => {
   it('one that is taken is told when it is learned, and given up; one of the page or of a browser is none', async () => {
     const [first, second] = [await idOf('Desk cam'), await idOf('Dome cam')];
-    await put('F6', { button: first });
+    await makeKey('F6', { button: first });
     const page = await openAt(demo.url, 'wide', `/bench?b=${second}`);
     await page.getByRole('button', { name: 'Add a shortcut' }).click();
     await page.getByText('Press it now', { exact: true }).waitFor();
@@ -181,8 +181,8 @@ describe('the keys of a show', () => {
 
   it('two engineers who give one key away at once: the first counts, the other one says so in the list', async () => {
     const [first, second] = [demoId('BTN', 1), await idOf('Lawn cam')];
-    await put('F8', { button: first });
-    await put('F8', { button: second });
+    await makeKey('F8', { button: first });
+    await makeKey('F8', { button: second });
     const all = (await shortcuts()).filter(({ words }) => words === 'F8');
     expect(all.map(({ clashes }) => clashes.length)).toEqual([1, 1]);
     const page = await openAt(demo.url, 'phone', '/bench?list=shortcuts');
@@ -204,22 +204,22 @@ describe('the keys of a show', () => {
   it('runs a macro as well, and says when what it ran is gone', async () => {
     const [macro] = (await show()).macros;
     if (macro === undefined) throw new Error('The demo has no macro.');
-    await put('Numpad5', { macro: macro.id });
+    await makeKey('Numpad5', { macro: macro.id });
     const page = await openDesk(demo.url, 'wide');
     await page.keyboard.press('Numpad5');
-    await told(page).getByText('Numpad 5', { exact: true }).waitFor();
+    await keyNotice(page).getByText('Numpad 5', { exact: true }).waitFor();
     await until('it ran', async () => {
       const { entries } = (await (await fetch(`${demo.url}/api/log?kind=press`)).json()) as {
         entries: { buttonId?: string }[];
       };
       return entries[0]?.buttonId === macro.id;
     });
-    await put('F7', { button: '01J0C0RVANEH1BVTT0N0000099' });
+    await makeKey('F7', { button: '01J0C0RVANEH1BVTT0N0000099' });
     // The page hears of the edit in a moment.
     await until('it is told', async () => {
       await page.keyboard.press('F7');
       await page.waitForTimeout(200);
-      return (await told(page).innerText()).includes('There is no button');
+      return (await keyNotice(page).innerText()).includes('There is no button');
     });
     await page.goto(`${demo.url}/bench?list=shortcuts`);
     await page.getByRole('button', { name: /^Shortcut F7, What it ran is gone\./ }).waitFor();

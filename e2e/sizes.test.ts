@@ -37,14 +37,14 @@ beforeAll(async () => {
   await edit('Panel', [
     { entity: 'panels', id: PANEL, field: '*', from: null, to: { id: PANEL, name: 'All sizes', pages, order: 'zz' } },
   ]);
-  const put = async (page: string, keys: readonly string[]): Promise<void> => {
+  const makePage = async (page: string, keys: readonly string[]): Promise<void> => {
     const show = await showOf();
     const offers = stripOffers(show).filter(({ key }) => keys.includes(key));
     expect(offers).toHaveLength(keys.length);
     await edit(`Strips of ${page}`, stripsMade(show, PANEL, offers, ulid, page).changes);
   };
-  await put('page1', ['switcher/Sources', 'switcher/Transitions', 'switcher/macros']);
-  await put('page2', ['cameras/choose', 'cameras/positions/deskCam']);
+  await makePage('page1', ['switcher/Sources', 'switcher/Transitions', 'switcher/macros']);
+  await makePage('page2', ['cameras/choose', 'cameras/positions/deskCam']);
   const sources = (await showOf()).strips.find(({ panelId, name }) => panelId === PANEL && name === 'Sources');
   const id = ulid();
   const step = {
@@ -86,9 +86,9 @@ describe.each(Object.entries(SIZES))('one panel at every size: %s', (name, viewp
     const touch = name !== 'wide';
     const page = await browser.newPage({ viewport, hasTouch: touch });
     const press = async (legend: string): Promise<void> => {
-      const one = cap(page, legend).last();
-      await one.scrollIntoViewIfNeeded();
-      await (touch ? one.tap() : one.click());
+      const control = cap(page, legend).last();
+      await control.scrollIntoViewIfNeeded();
+      await (touch ? control.tap() : control.click());
     };
     await page.goto(`${demo.url}/?panel=${PANEL}`);
     await cap(page, 'Dome cam').waitFor();

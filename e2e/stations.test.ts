@@ -14,10 +14,10 @@ beforeAll(async () => (demo = await freshDemo()));
 const list = async (): Promise<StationsReply> =>
   (await (await fetch(`${demo.url}/api/stations`)).json()) as StationsReply;
 const station = async (name: string): Promise<StationsReply[number] | undefined> =>
-  (await list()).find((one) => one.name === name);
+  (await list()).find((candidate) => candidate.name === name);
 const panelId = async (name: string): Promise<string> => {
   const { panels } = (await (await fetch(`${demo.url}/api/show`)).json()) as { panels: { id: string; name: string }[] };
-  return panels.find((one) => one.name === name)?.id ?? '';
+  return panels.find((panel) => panel.name === name)?.id ?? '';
 };
 const reached = (page: Page): Promise<void> => page.getByText(/^(\d+) of \1 reached$/).waitFor({ timeout: 20_000 });
 
@@ -139,7 +139,7 @@ describe('stations', () => {
 
     const { strips } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
     const panel = await panelId('Cameras');
-    const names = strips.filter((one) => one.panelId === panel).map(({ name }) => name);
+    const names = strips.filter((strip) => strip.panelId === panel).map(({ name }) => name);
     await card.getByRole('button', { name: 'Part of a panel' }).click();
     await desk.getByRole('button', { name: 'Cameras', exact: true }).last().click();
     for (const name of names.slice(1))
@@ -208,7 +208,7 @@ it('two stations share a destination: chosen on one, it is lit on the other, whi
   const { buttons, strips } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
   const cap = (page: Page, strip: string, legend: string) => {
     const stripId = strips.find(({ name }) => name === strip)?.id;
-    const id = buttons.find((one) => one.stripId === stripId && one.legend === legend)?.id;
+    const id = buttons.find((button) => button.stripId === stripId && button.legend === legend)?.id;
     return page.getByTestId(`cap-${id}`);
   };
   const out4 = async () => (await demo.standins.exchange.report()).points.out4;
@@ -270,7 +270,7 @@ it('of a show with many panels, those of a station are searched', async () => {
 it('of two hands on one head the later one has it: it moves on, the earlier cap says who took it, and both fingers may lift', async () => {
   const { buttons, strips, panels } = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
   const left = buttons.find(({ mode, legend }) => mode === 'hold' && legend === 'Left');
-  const panel = panels.find(({ id }) => id === strips.find((one) => one.id === left?.stripId)?.panelId);
+  const panel = panels.find(({ id }) => id === strips.find((strip) => strip.id === left?.stripId)?.panelId);
   await demo.post('/api/steps/run', {
     name: 'Choose',
     steps: [{ id: 'c', kind: 'set', target: 'chosen.camera', to: 'deskCam' }],

@@ -13,16 +13,16 @@ const OPENING = demoId('MAC', 1);
 const showOf = async (demo: Demo): Promise<ShowDocument> =>
   (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
 const macroNamed = async (demo: Demo, name: string): Promise<Macro | undefined> =>
-  (await showOf(demo)).macros.find((one) => one.name === name);
+  (await showOf(demo)).macros.find((macro) => macro.name === name);
 const switcher = async (demo: Demo) => (await demo.standins.switcher.report()).points;
 const captions = async (demo: Demo) => (await demo.standins.captions.report()).points;
 /** The steps as one text: a(b c|d) stands for a step with lists inside. */
 const read = (steps: readonly Step[] = []): string =>
   steps
-    .map((one) => {
-      const mark = one.off === true ? '-' : '';
-      if (one.kind === 'if') return `${mark}if(${read(one.steps)}|${read(one.otherwise)})`;
-      return 'steps' in one ? `${mark}${one.kind}(${read(one.steps)})` : `${mark}${one.kind}`;
+    .map((step) => {
+      const mark = step.off === true ? '-' : '';
+      if (step.kind === 'if') return `${mark}if(${read(step.steps)}|${read(step.otherwise)})`;
+      return 'steps' in step ? `${mark}${step.kind}(${read(step.steps)})` : `${mark}${step.kind}`;
     })
     .join(' ');
 /** The list of a macro comes to read so. */
@@ -121,9 +121,9 @@ describe.each(sizes)('the steps of a macro (%s)', (size) => {
     const end = entries.findLast(({ kind }) => kind === 'runEnd');
     expect(end).toMatchObject({ how: 'done' });
     // Counted twice, and brought back.
-    expect(entries.filter((one) => one.kind === 'set' && one.key === 'value.meteors').map((one) => one.value)).toEqual([
-      1, 2, 0,
-    ]);
+    expect(
+      entries.filter((entry) => entry.kind === 'set' && entry.key === 'value.meteors').map((entry) => entry.value),
+    ).toEqual([1, 2, 0]);
     await demo.close();
   });
 
@@ -248,7 +248,7 @@ describe.each(sizes)('the steps of a macro (%s)', (size) => {
     expect(made).toContainEqual(
       expect.objectContaining({ device: 'switcher', command: 'program', params: { source: 'roofCam' } }),
     );
-    expect(made.some((one) => one.kind === 'command' && one.command === 'aux')).toBe(false);
+    expect(made.some((step) => step.kind === 'command' && step.command === 'aux')).toBe(false);
 
     await page.getByRole('button', { name: 'Record touches as steps' }).click();
     await page.getByRole('button', { name: 'Record', exact: true }).last().click();

@@ -13,7 +13,7 @@ const showOf = async (demo: Demo): Promise<ShowDocument> =>
 /** The buttons of the strip of this name that was made last, as they stand. */
 const stripOf = async (demo: Demo, name: string) => {
   const { strips, buttons } = await showOf(demo);
-  const strip = strips.findLast((one) => one.name === name);
+  const strip = strips.findLast((candidate) => candidate.name === name);
   return buttons.filter(({ stripId }) => stripId === strip?.id);
 };
 const offer = (page: Page, words: string) => page.getByRole('button', { name: new RegExp(`^${words}, \\d+ caps?$`) });
@@ -57,12 +57,13 @@ describe('strips from the rig, on a phone', () => {
     const [chooser, moves] = await until('both strips', async () => {
       // Of one show: the demo has strips of these names on another panel.
       const { strips, buttons } = await showOf(demo);
-      const both = ['Choose', 'Move'].map((name) => strips.filter((one) => one.name === name));
+      const both = ['Choose', 'Move'].map((name) => strips.filter((strip) => strip.name === name));
       if (!both.every((found) => found.length === 2)) return undefined;
       return both.map((found) => buttons.filter(({ stripId }) => stripId === found.at(-1)?.id));
     });
     await page.goto(`${demo.url}/`);
-    const id = (list: typeof chooser, legend: string) => list?.find((one) => one.legend === legend)?.id ?? '';
+    const id = (list: typeof chooser, legend: string) =>
+      list?.find((candidate) => candidate.legend === legend)?.id ?? '';
     await page.getByTestId(`cap-${id(chooser, 'Lawn cam')}`).tap();
     await page.locator(`[data-testid="cap-${id(chooser, 'Lawn cam')}"][data-lamp="chosen"]`).waitFor();
     await page.getByTestId('on-preview').getByText('Lawn cam').waitFor();
@@ -98,7 +99,7 @@ describe('strips from the rig, on a phone', () => {
     await page.getByRole('button', { name: 'Add strips' }).waitFor();
     await add(hand, page, 'Recorders by room, with starts and stops');
     expect(hand.touches).toBeLessThanOrEqual(4);
-    const rooms = new Set([...show.devices, ...many].flatMap((one) => (one.kind === 'recorder' ? [one.room] : [])));
+    const rooms = new Set([...show.devices, ...many].flatMap((item) => (item.kind === 'recorder' ? [item.room] : [])));
     await until('all of them', async () => (await stripOf(demo, 'All recorders')).length === 2);
     const { buttons } = await showOf(demo);
     const starts = buttons.filter(({ legend }) => legend.startsWith('Record '));

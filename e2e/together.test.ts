@@ -8,7 +8,7 @@ useBrowser();
 const showOf = async (demo: Demo): Promise<ShowDocument> =>
   (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
 const buttonOf = async (demo: Demo, legend: string) => {
-  const button = (await showOf(demo)).buttons.find((one) => one.legend === legend);
+  const button = (await showOf(demo)).buttons.find((candidate) => candidate.legend === legend);
   if (!button) throw new Error(`No ${legend}.`);
   return button;
 };
@@ -16,16 +16,16 @@ const buttonOf = async (demo: Demo, legend: string) => {
 describe.each(sizes)('two engineers at one panel (%s)', (size) => {
   it('see what the other one has selected, while they have it', async () => {
     const demo = await freshDemo();
-    const [one, two] = [await openAt(demo.url, size, '/bench'), await openAt(demo.url, size, '/bench')];
+    const [page, two] = [await openAt(demo.url, size, '/bench'), await openAt(demo.url, size, '/bench')];
     const { id } = await buttonOf(demo, 'Count board');
-    await one.getByRole('button', { name: 'Edit Count board', exact: true }).click();
+    await page.getByRole('button', { name: 'Edit Count board', exact: true }).click();
     await two.getByTestId(`other-${id}`).waitFor();
-    await one.getByRole('button', { name: 'Close the editor' }).click();
+    await page.getByRole('button', { name: 'Close the editor' }).click();
     await two.getByTestId(`other-${id}`).waitFor({ state: 'detached' });
     // Who goes away takes it along.
-    await one.getByRole('button', { name: 'Edit Count board', exact: true }).click();
+    await page.getByRole('button', { name: 'Edit Count board', exact: true }).click();
     await two.getByTestId(`other-${id}`).waitFor();
-    await one.close();
+    await page.close();
     await two.getByTestId(`other-${id}`).waitFor({ state: 'detached' });
     await demo.close();
   });

@@ -74,8 +74,8 @@ describe('a head that is slower than declared', () => {
       unlessTold: [],
     });
     const learned = await until('the limits are learned from all ten', async () => {
-      const told = await report();
-      return (told.learned?.runs.pan ?? 0) >= 8 ? told : undefined;
+      const records = await report();
+      return (records.learned?.runs.pan ?? 0) >= 8 ? records : undefined;
     });
     expect(declared.some((error) => error > 0.3)).toBe(true);
     expect(Math.abs((learned.limits?.panSpeed ?? 0) / 40 - 1)).toBeLessThan(0.08);
@@ -109,8 +109,8 @@ describe('a head that is slower than declared', () => {
     process.kill(demo.supervisor.pid() ?? 0, 'SIGKILL');
     await until('another engine answers', async () => (await demo.health()).epoch > epoch);
     await until('what was measured is there, and learned again', async () => {
-      const told = await report();
-      return told.lines.length === before && told.learned !== null;
+      const records = await report();
+      return records.lines.length === before && records.learned !== null;
     });
   });
 });

@@ -24,7 +24,8 @@ const program = (demo: Demo, source: string) =>
     params: { source },
   });
 const captions = async (demo: Demo) => (await demo.standins.captions.report()).points;
-const told = async (demo: Demo) => (await demo.standins.captions.report()).effects.map(({ command }) => command);
+const commandsDone = async (demo: Demo) =>
+  (await demo.standins.captions.report()).effects.map(({ command }) => command);
 const trigger = async (demo: Demo, id: string) =>
   (await (await fetch(`${demo.url}/api/triggers/${id}`)).json()) as {
     holds?: boolean;
@@ -69,7 +70,7 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await page.getByText(/^Active · .*Lawn cam is on air\.$/).waitFor();
     await program(demo, 'deskCam');
     await until('the board is out', async () => (await captions(demo)).countUp === false);
-    expect(await told(demo)).toEqual(['countIn', 'countOut']);
+    expect(await commandsDone(demo)).toEqual(['countIn', 'countOut']);
 
     // Why it left, down to the hand.
     await page.getByText('What it did', { exact: true }).click();
@@ -125,7 +126,7 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await time.fill('10:00:01:25');
     await time.press('Enter');
     const name = 'When Dome room 1: timecode reaches 10:00:01:25';
-    await until('it is there', async () => (await made(demo)).some((one) => one.name === name));
+    await until('it is there', async () => (await made(demo)).some((candidate) => candidate.name === name));
     await demo.post('/api/send', {
       ...{ pressId: ulid(), phase: 'down', station: 'Desk 1', person: 'Ines' },
       ...{ device: 'recorder1', command: 'start', params: { file: 'night' } },
@@ -133,11 +134,11 @@ describe.each(sizes)('triggers (%s)', (size) => {
     await until('the board is out', async () => (await captions(demo)).countUp === false);
     const asRun = await demo.asRun();
     const at = (wanted: (entry: Record<string, unknown>) => boolean): number => Number(asRun.find(wanted)?.t);
-    const fired = at((one) => one.kind === 'trigger' && one.name === name && one.what === 'fired');
-    const told = at((one) => one.kind === 'command' && one.device === 'recorder1');
+    const fired = at((item) => item.kind === 'trigger' && item.name === name && item.what === 'fired');
+    const commandAt = at((item) => item.kind === 'command' && item.device === 'recorder1');
     // The stand-in begins to record 0.3 s after it was told.
-    expect(fired - told).toBeGreaterThan(1780);
-    expect(fired - told).toBeLessThan(1900);
+    expect(fired - commandAt).toBeGreaterThan(1780);
+    expect(fired - commandAt).toBeLessThan(1900);
 
     await page.goto(`${demo.url}/bench?b=${demoId('BTN', 4)}`);
     await page.getByText('Lights', { exact: true }).click();
@@ -293,8 +294,8 @@ describe.each(sizes)('triggers (%s)', (size) => {
       ).status;
     expect([await run('disarm'), await run('fire'), await run('arm')]).toEqual([403, 403, 202]);
     const now = await until('it is armed again', async () => {
-      const one = await trigger(demo, first.id);
-      return one.armed && one;
+      const rule = await trigger(demo, first.id);
+      return rule.armed && rule;
     });
     expect(now.lastWords).toBe('Armed by Light desk.');
   });
@@ -308,10 +309,10 @@ it('an engine killed in the middle of a rule goes on with it: nothing twice, and
   await until('answering again', () => demo.health(), 5000);
   await until('all reached', async () => (await demo.health()).status === 'ok');
   await until('it holds', async () => (await trigger(demo, COUNT_BOARD)).holds === true);
-  expect(await told(demo)).toEqual(['countIn']);
+  expect(await commandsDone(demo)).toEqual(['countIn']);
   await program(demo, 'deskCam');
   await until('the board is out', async () => (await captions(demo)).countUp === false);
-  expect(await told(demo)).toEqual(['countIn', 'countOut']);
+  expect(await commandsDone(demo)).toEqual(['countIn', 'countOut']);
 
   // A device that was away is put right as soon as it is back.
   await demo.standins.captions.faults({ silent: true });
@@ -340,7 +341,7 @@ it('a rehearsal plays presses with the triggers they set off, and sends nothing'
   const demo = await freshDemo();
   await demo.post(`/api/triggers/${COUNT_BOARD}/arm`, { armed: true });
   await until('the board is up', async () => (await captions(demo)).countUp === true);
-  const before = await told(demo);
+  const before = await commandsDone(demo);
   const reply = await demo.post('/api/rehearse', {
     // Desk cam is put on preview, then cut to.
     presses: [
@@ -353,9 +354,9 @@ it('a rehearsal plays presses with the triggers they set off, and sends nothing'
   const entries = reply.body.entries as { kind: string; what?: string; t: number; command?: { command: string } }[];
   expect(entries.some(({ kind, what }) => kind === 'trigger' && what === 'left')).toBe(true);
   expect(entries.some(({ command }) => command?.command === 'countOut')).toBe(true);
-  expect(await told(demo)).toEqual(before);
-  const one = await demo.post(`/api/triggers/${COUNT_BOARD}/fire`, { rehearse: true });
-  expect(one.body).toMatchObject({ rehearsed: true });
+  expect(await commandsDone(demo)).toEqual(before);
+  const rehearsal = await demo.post(`/api/triggers/${COUNT_BOARD}/fire`, { rehearse: true });
+  expect(rehearsal.body).toMatchObject({ rehearsed: true });
   await demo.close();
 });
 
@@ -375,7 +376,7 @@ it('what is wrong with a rule is told with its edit, and rules that set each oth
     steps: [{ id: 'a', onFail: 'stop', kind: 'set', target: 'value.client', to }],
     order: 'z',
   });
-  const [one, two, lost] = [61, 62, 63].map((number) => demoId('TRG', number)) as [string, string, string];
+  const [item, two, lost] = [61, 62, 63].map((number) => demoId('TRG', number)) as [string, string, string];
   const add = async (entry: ReturnType<typeof rule>) =>
     (
       await demo.post('/api/edits', {
@@ -384,7 +385,7 @@ it('what is wrong with a rule is told with its edit, and rules that set each oth
         changes: [{ entity: 'triggers', id: entry.id, field: '*', from: null, to: entry }],
       })
     ).body;
-  expect(await add(rule(one, 'Day', 'value.client == "day"', 'night'))).toMatchObject({ faults: [] });
+  expect(await add(rule(item, 'Day', 'value.client == "day"', 'night'))).toMatchObject({ faults: [] });
   expect(await add(rule(two, 'Night', 'value.client == "night"', 'day'))).toMatchObject({ faults: [] });
   expect(await add(rule(lost, 'Lost', 'switcher.nothing == 1', 'day'))).toMatchObject({
     faults: [{ at: { entity: 'triggers', id: lost, path: [] } }],
@@ -394,7 +395,7 @@ it('what is wrong with a rule is told with its edit, and rules that set each oth
     expect.objectContaining({
       weight: 'listed',
       message: 'Day may set itself off again: Day, then Night, then Day. It is stopped when it comes round within 2 s.',
-      at: { entity: 'triggers', id: one, path: [] },
+      at: { entity: 'triggers', id: item, path: [] },
     }),
   ]);
 });

@@ -68,9 +68,9 @@ describe.each(['phone'] as const)('a source without motors as the chosen camera 
     await desk.mouse.up();
     // At rest it stays.
     const rest = await until('at rest', async () => {
-      const one = await window();
+      const framed = await window();
       await new Promise((next) => setTimeout(next, 400));
-      return (await window()).join(' ') === one.join(' ') ? one : null;
+      return (await window()).join(' ') === framed.join(' ') ? framed : null;
     });
     expect(rest[0]).toBeLessThan(1);
     await cap(desk, 'Middle').click();

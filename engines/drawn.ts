@@ -62,11 +62,11 @@ const LEAST_SHARE = 0.015;
 /** Texts whose boxes hold nothing but their ground: pixels, not boxes, say whether something is drawn. */
 export function notDrawn(texts: readonly SeenText[], picture: Buffer): string[] {
   const { width, height, data } = PNG.sync.read(picture);
-  return texts.flatMap((seen) => {
-    const [left, top] = [Math.max(0, Math.floor(seen.x)), Math.max(0, Math.floor(seen.y))];
+  return texts.flatMap((text) => {
+    const [left, top] = [Math.max(0, Math.floor(text.x)), Math.max(0, Math.floor(text.y))];
     const [right, bottom] = [
-      Math.min(width, Math.ceil(seen.x + seen.width)),
-      Math.min(height, Math.ceil(seen.y + seen.height)),
+      Math.min(width, Math.ceil(text.x + text.width)),
+      Math.min(height, Math.ceil(text.y + text.height)),
     ];
     const counts = new Map<number, number>();
     const colours: number[] = [];
@@ -81,6 +81,6 @@ export function notDrawn(texts: readonly SeenText[], picture: Buffer): string[] 
     const ink = colours.filter((colour) =>
       [16, 8, 0].some((shift) => Math.abs(((colour >> shift) & 255) - ((ground >> shift) & 255)) > INK),
     );
-    return colours.length > 0 && ink.length / colours.length < LEAST_SHARE ? [seen.text] : [];
+    return colours.length > 0 && ink.length / colours.length < LEAST_SHARE ? [text.text] : [];
   });
 }

@@ -134,7 +134,7 @@ export class WebKit implements BrowserEngine {
 
   async close(): Promise<void> {
     await this.ask('DELETE', '').catch(() => undefined);
-    for (const one of this.processes) one.kill('SIGTERM');
+    for (const childProcess of this.processes) childProcess.kill('SIGTERM');
   }
 
   private run<T>(script: string, args: readonly unknown[]): Promise<T> {

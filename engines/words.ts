@@ -24,15 +24,16 @@ export function everythingSaid(folders: readonly string[]): Said[] {
   return folders.flatMap(filesIn).flatMap((file) => {
     const source = ts.createSourceFile(file, readFileSync(file, 'utf8'), ts.ScriptTarget.Latest, true);
     const said: Said[] = [];
-    const take = (text: string): void => {
+    const collect = (text: string): void => {
       const plain = text.replace(/\s+/g, ' ').trim();
       if (/[A-Za-z]{2}/.test(plain) && !NOT_READ.test(plain)) said.push({ file, text: plain });
     };
     const visit = (node: ts.Node): void => {
       if (ts.isImportDeclaration(node) || ts.isExportDeclaration(node) || ts.isTypeNode(node)) return;
-      if (ts.isJsxText(node) || ts.isStringLiteral(node) || ts.isNoSubstitutionTemplateLiteral(node)) take(node.text);
+      if (ts.isJsxText(node) || ts.isStringLiteral(node) || ts.isNoSubstitutionTemplateLiteral(node))
+        collect(node.text);
       else if (ts.isTemplateExpression(node))
-        take([node.head.text, ...node.templateSpans.map(({ literal }) => literal.text)].join('…'));
+        collect([node.head.text, ...node.templateSpans.map(({ literal }) => literal.text)].join('…'));
       ts.forEachChild(node, visit);
     };
     visit(source);

@@ -41,7 +41,7 @@ const [RENEW_MS, AGAIN_MS, BELIEVED_MS] = [100, 1000, 2500];
 const caps = new Map();
 /** Touches that are down, by key. */
 const down = new Map();
-let told = 'no contact';
+let lastLine = 'no contact';
 let head = '';
 let socket = null;
 let heardAt = 0;
@@ -66,13 +66,13 @@ function connect() {
     heardAt = Date.now();
     take(JSON.parse(String(data)));
   });
-  mine.on('error', (error) => (told = error.message));
+  mine.on('error', (error) => (lastLine = error.message));
   mine.on('close', () => {
     // What the keys showed may not be true any more, and what was down is let go by the engine.
     caps.clear();
     for (const touch of down.values()) clearInterval(touch.timer);
     down.clear();
-    told = `no contact: ${told}`.slice(0, 120);
+    lastLine = `no contact: ${lastLine}`.slice(0, 120);
     draw();
     setTimeout(connect, AGAIN_MS);
   });
@@ -88,7 +88,7 @@ function say(message) {
 function take(message) {
   switch (message.type) {
     case 'welcome':
-      told =
+      lastLine =
         message.station === null ? `${given.serial} has no place yet: Rig, Stations` : `acts as ${message.station}`;
       break;
     case 'caps':
@@ -103,17 +103,17 @@ function take(message) {
       }
       break;
     case 'answer':
-      if (!message.accepted) told = [message.words, message.mend].filter(Boolean).join(' ');
+      if (!message.accepted) lastLine = [message.words, message.mend].filter(Boolean).join(' ');
       break;
     case 'taken':
-      told = message.words;
+      lastLine = message.words;
       if (!message.mine) for (const [key, touch] of down) if (touch.id === message.press) lift(key);
       break;
     case 'flash':
-      told = `>>> ${message.name} <<<`;
+      lastLine = `>>> ${message.name} <<<`;
       break;
     case 'error':
-      told = `${message.words} ${message.mend}`;
+      lastLine = `${message.words} ${message.mend}`;
       break;
     default:
       // Added since: passed over.
@@ -151,7 +151,7 @@ function draw() {
     const lines = Array.from({ length: rows }, (_none, row) =>
       Array.from({ length: columns }, (_other, column) => cell(row * columns + column)).join('│'),
     );
-    process.stdout.write(`${isTerminal ? '\x1b[2J\x1b[H' : ''}${head}\n${lines.join('\n')}\n${told}\n`);
+    process.stdout.write(`${isTerminal ? '\x1b[2J\x1b[H' : ''}${head}\n${lines.join('\n')}\n${lastLine}\n`);
   }, 50);
 }
 
@@ -190,7 +190,7 @@ if (isTerminal) {
 setInterval(() => {
   say({ type: 'time', sent: Date.now() });
   if (socket?.readyState === WebSocket.OPEN && Date.now() - heardAt > BELIEVED_MS) {
-    told = 'no answer';
+    lastLine = 'no answer';
     socket.terminate();
   }
 }, 500);

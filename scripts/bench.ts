@@ -52,8 +52,8 @@ async function main(asked: readonly string[]): Promise<void> {
     '| what | measured | beside | ratio | to hold | |',
     '|---|---|---|---|---|---|',
     ...rows.map(
-      (one) =>
-        `| ${one.name} | ${text(one.value)} ${one.unit} | ${text(one.limit)} ${one.unit} | ${text(one.ratio)} | ≤ ${one.hold} | ${one.ratio <= one.hold ? 'holds' : 'missed'} |`,
+      (benchRow) =>
+        `| ${benchRow.name} | ${text(benchRow.value)} ${benchRow.unit} | ${text(benchRow.limit)} ${benchRow.unit} | ${text(benchRow.ratio)} | ≤ ${benchRow.hold} | ${benchRow.ratio <= benchRow.hold ? 'holds' : 'missed'} |`,
     ),
   ];
   console.log(table.join('\n'));
@@ -68,7 +68,7 @@ async function main(asked: readonly string[]): Promise<void> {
   );
   const results = rows.map(({ name, unit, value, limit, ratio }) => ({ name, unit, value, limit, ratio }));
   writeFileSync('bench/results.json', `${JSON.stringify(results, null, 2)}\n`);
-  process.exit(rows.every((one) => one.ratio <= one.hold) ? 0 : 1);
+  process.exit(rows.every((benchRow) => benchRow.ratio <= benchRow.hold) ? 0 : 1);
 }
 
 const measured = process.argv[2] === 'alone' ? ALONE[process.argv[3] ?? '']?.() : undefined;

@@ -92,7 +92,7 @@ async function look(engine: BrowserEngine, name: string): Promise<void> {
     const picture = await engine.picture();
     writeFileSync(`${FOLDER}/${engine.name.toLowerCase()}-${name}.png`, picture);
     missing = notDrawn(texts, picture);
-    unseen = names.filter((one) => !texts.some(({ text }) => text === one));
+    unseen = names.filter((candidate) => !texts.some(({ text }) => text === candidate));
     // A line of the log may come between what is read and the picture: what is never drawn is missing in the next one too.
     if (missing.length === 0 && unseen.length === 0) break;
   }

@@ -160,7 +160,7 @@ export async function buildPage() {
     });
     // Asks the browser to compile the first script whole while it comes, off the page's thread, not function by function as they are called.
     const scripts = join(PAGE, '_expo', 'static', 'js', 'web');
-    for (const name of readdirSync(scripts).filter((one) => one.startsWith('entry-')))
+    for (const name of readdirSync(scripts).filter((file) => file.startsWith('entry-')))
       writeFileSync(join(scripts, name), `//# allFunctionsCalledOnLoad\n${readFileSync(join(scripts, name), 'utf8')}`);
     const { brotliCompressSync, gzipSync } = await import('node:zlib');
     const compress = (folder) => {

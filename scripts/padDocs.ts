@@ -37,13 +37,13 @@ const schemaOf = (schema: z.ZodType): JsonSchema =>
 
 function kindOf(schema: JsonSchema): string {
   if (schema.const !== undefined) return `\`${JSON.stringify(schema.const)}\``;
-  if (schema.enum !== undefined) return schema.enum.map((one) => `\`${JSON.stringify(one)}\``).join(', ');
+  if (schema.enum !== undefined) return schema.enum.map((item) => `\`${JSON.stringify(item)}\``).join(', ');
   if (schema.anyOf !== undefined) return schema.anyOf.map(kindOf).join(' or ');
   if (schema.type === 'array')
     return `list of ${schema.items?.properties === undefined ? kindOf(schema.items ?? {}) : 'caps'}`;
   if (schema.type === 'object' && schema.properties !== undefined)
     return `{ ${Object.entries(schema.properties)
-      .map(([name, one]) => `${name}: ${kindOf(one)}`)
+      .map(([name, item]) => `${name}: ${kindOf(item)}`)
       .join(', ')} }`;
   const range =
     schema.minimum !== undefined && schema.maximum !== undefined && schema.maximum < 1e9
@@ -56,9 +56,9 @@ function kindOf(schema: JsonSchema): string {
 
 function table(schema: z.ZodType): string {
   const { properties = {}, required = [] } = schemaOf(schema);
-  const rows = Object.entries(properties).map(([name, one]) => {
+  const rows = Object.entries(properties).map(([name, item]) => {
     const may = required.includes(name) ? '' : ' (may be left out)';
-    return `| \`${name}\` | ${kindOf(one)}${may} | ${one.description ?? ''} |`;
+    return `| \`${name}\` | ${kindOf(item)}${may} | ${item.description ?? ''} |`;
   });
   return ['| Field | Holds | |', '|---|---|---|', ...rows].join('\n');
 }

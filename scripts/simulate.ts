@@ -52,7 +52,7 @@ async function all(): Promise<number> {
       );
       child.on('message', (played: Played) => {
         done += 1;
-        for (const one of played.met) met.set(one, (met.get(one) ?? 0) + 1);
+        for (const item of played.met) met.set(item, (met.get(item) ?? 0) + 1);
         if (played.broken.length === 0) return;
         failed.push(played);
         console.log(
@@ -62,10 +62,10 @@ async function all(): Promise<number> {
       return new Promise<void>((over) => child.once('exit', () => over()));
     }),
   );
-  const missing = CLASSES.filter((one) => !met.has(one));
+  const missing = CLASSES.filter((candidate) => !met.has(candidate));
   console.log(`\nWhat ${done} shows of two minutes and more met, in how many of them:`);
-  for (const [one, count] of [...met].sort(([a], [b]) => (a < b ? -1 : 1))) console.log(`  ${one}: ${count}`);
-  for (const one of missing) console.log(`  ${one}: never, so that nothing is proven about it`);
+  for (const [item, count] of [...met].sort(([a], [b]) => (a < b ? -1 : 1))) console.log(`  ${item}: ${count}`);
+  for (const item of missing) console.log(`  ${item}: never, so that nothing is proven about it`);
   console.log(`\n${done - failed.length} of ${done} seeds held, in ${((Date.now() - began) / 1000).toFixed(0)} s`);
   const all = seeds + kept.length;
   if (done < all) console.log(`${all - done} seeds were not played to their end.`);

@@ -36,8 +36,8 @@ const socket = async (group: string): Promise<WebSocket> => {
   made.send(JSON.stringify({ type: 'hello', station: `page ${ulid()}`, linkGroup: group }));
   return made;
 };
-const phase = (one: WebSocket, pressId: string, buttonId: string, name: 'down' | 'hold' | 'up'): void =>
-  one.send(JSON.stringify({ type: 'press', pressId, buttonId, phase: name }));
+const phase = (webSocket: WebSocket, pressId: string, buttonId: string, name: 'down' | 'hold' | 'up'): void =>
+  webSocket.send(JSON.stringify({ type: 'press', pressId, buttonId, phase: name }));
 
 const desk = await socket('main');
 let answers = 0;
@@ -167,8 +167,8 @@ async function play(lengthMs: number, part: number): Promise<number> {
   }
   await Promise.all(under);
   return (
-    due.filter((one) => one.name === 'press').length * 2 +
-    due.filter((one) => one.name === 'hold' || one.name === 'stick').length * 2
+    due.filter((candidate) => candidate.name === 'press').length * 2 +
+    due.filter((candidate) => candidate.name === 'hold' || candidate.name === 'stick').length * 2
   );
 }
 
@@ -190,7 +190,7 @@ await until('every press answered', () => Promise.resolve(answers >= asked), 500
 const answered = answers;
 const floods = await flood(demo, desk, answerTo);
 const { troubles } = await demo.health();
-for (const one of troubles) failures.push(`${one.where}: ${one.words} (${one.count})`);
+for (const trouble of troubles) failures.push(`${trouble.where}: ${trouble.words} (${trouble.count})`);
 if (demo.supervisor.pid() !== pid) failures.push('the engine was started again meanwhile');
 
 const rows = [
@@ -221,7 +221,7 @@ for (const { what, quietMs, meanwhileMs, malformed } of floods) {
 console.log(
   `\n${asked} phases of presses, ${answered} answered. ${floods.map(({ what, malformed }) => `${malformed.toLocaleString('en')} ${what} messages were told apart as no words of their device`).join(', ')}.`,
 );
-for (const one of failures.slice(0, 10)) console.log(one);
+for (const failure of failures.slice(0, 10)) console.log(failure);
 memory.close();
 await demo.close();
 process.exit(held && failures.length === 0 ? 0 : 1);

@@ -31,7 +31,7 @@ async function presses(
 }
 
 const malformed = async (demo: Demo): Promise<number> =>
-  (await demo.health()).devices.reduce((sum, one) => sum + one.malformed, 0);
+  (await demo.health()).devices.reduce((sum, item) => sum + item.malformed, 0);
 
 export interface FloodRow {
   readonly what: string;
@@ -47,17 +47,17 @@ export async function flood(
   desk: WebSocket,
   wait: (pressId: string) => Promise<number>,
 ): Promise<FloodRow[]> {
-  const bad: StandinProcess[] = Object.entries(demo.standins).flatMap(([key, one]) =>
-    key === 'switcher' ? [] : [one],
+  const bad: StandinProcess[] = Object.entries(demo.standins).flatMap(([key, standinProcess]) =>
+    key === 'switcher' ? [] : [standinProcess],
   );
   const quiet = quantile(await presses(desk, QUIET_MS, wait), 0.5);
   const rows: FloodRow[] = [];
   for (const fault of ['implausible', 'babbling'] as const) {
     const before = await malformed(demo);
     const badRate = Math.ceil(A_SECOND / bad.length);
-    for (const one of bad) await one.faults({ [fault]: true, badRate });
+    for (const standinProcess of bad) await standinProcess.faults({ [fault]: true, badRate });
     const took = await presses(desk, (FLOOD / A_SECOND) * 1000, wait);
-    for (const one of bad) await one.faults({});
+    for (const standinProcess of bad) await standinProcess.faults({});
     rows.push({
       what: fault,
       quietMs: quiet,

@@ -70,13 +70,13 @@ export class MemoryOf {
   private ask(method: string, params: object = {}): Promise<unknown> {
     const id = (this.asked += 1);
     return new Promise((answer) => {
-      const take = (data: Buffer): void => {
+      const collect = (data: Buffer): void => {
         const reply = JSON.parse(String(data)) as { id?: number; result?: unknown };
         if (reply.id !== id) return;
-        this.inspector.off('message', take);
+        this.inspector.off('message', collect);
         answer(reply.result);
       };
-      this.inspector.on('message', take);
+      this.inspector.on('message', collect);
       this.inspector.send(JSON.stringify({ id, method, params }));
     });
   }

@@ -105,7 +105,7 @@ try {
         [
           ...demoStandins()
             .filter(({ rack }) => !rack)
-            .map((one) => [one]),
+            .map((standin) => [standin]),
           demoStandins().filter(({ rack }) => rack),
         ].map(
           (standins) =>
@@ -123,7 +123,7 @@ try {
               child.once('exit', (code) =>
                 failed(
                   new Error(
-                    `The stand-in for ${standins[0].name} did not start (${code}); is one of the ports ${standins.map((one) => one.port).join(', ')} taken?`,
+                    `The stand-in for ${standins[0].name} did not start (${code}); is one of the ports ${standins.map((standin) => standin.port).join(', ')} taken?`,
                   ),
                 ),
               );

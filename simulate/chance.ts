@@ -23,9 +23,9 @@ export class Chance {
   }
 
   pick<T>(list: readonly T[]): T {
-    const one = list[Math.floor(this.next() * list.length)];
-    if (one === undefined) throw new Error('There is nothing to pick from.');
-    return one;
+    const item = list[Math.floor(this.next() * list.length)];
+    if (item === undefined) throw new Error('There is nothing to pick from.');
+    return item;
   }
 
   /** A ULID made of the seed: 26 characters of Crockford's base 32. */

@@ -97,8 +97,8 @@ export class SimClient {
     });
   }
 
-  /** The connection is gone. @param told whether the engine's machine notices at once */
-  drop(told = true): void {
+  /** The connection is gone. @param announced whether the engine's machine notices at once */
+  drop(announced = true): void {
     const { connection } = this;
     this.connection = null;
     this.generation += 1;
@@ -107,7 +107,7 @@ export class SimClient {
     const { process } = this.machine;
     if (connection === null || process === null) return;
     // A network that died quietly is noticed by the ping.
-    this.clock.at(this.clock.now() + (told ? 1 : 10_000), () => process.reach(() => connection.closed()));
+    this.clock.at(this.clock.now() + (announced ? 1 : 10_000), () => process.reach(() => connection.closed()));
   }
 
   private say(message: object): void {
@@ -184,7 +184,7 @@ export class SimClient {
   readonly taken = new Map<string, boolean>();
 
   private heard(message: LiveServerMessage): void {
-    if (message.type === 'snapshot' || message.type === 'changes') this.told(message);
+    if (message.type === 'snapshot' || message.type === 'changes') this.receive(message);
     if (message.type === 'taken') this.taken.set(message.pressId, message.mine);
     if (message.type !== 'answer' || message.phase === 'hold') return;
     const press = this.byId.get(message.pressId);
@@ -196,7 +196,7 @@ export class SimClient {
       this.faults.push(`press ${press.pressId} ${message.phase} was answered "${before}" and then "${said}"`);
   }
 
-  private told(message: Extract<LiveServerMessage, { type: 'snapshot' | 'changes' }>): void {
+  private receive(message: Extract<LiveServerMessage, { type: 'snapshot' | 'changes' }>): void {
     const anew = message.type === 'snapshot' ? this.everything.scopes : (message.anew?.scopes ?? []);
     for (const key of this.points.keys()) if (anew.includes(scopeOf(key))) this.points.delete(key);
     for (const [key, value] of Object.entries(message.points ?? {})) {

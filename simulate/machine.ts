@@ -146,7 +146,7 @@ export class SimMachine {
       program: keeper.current(),
       epoch,
       left,
-      sink: { write: (line) => process.alive && this.writer.take(line) },
+      sink: { write: (line) => process.alive && this.writer.accept(line) },
       guard: (device, move) => process.alive && this.guards.set(device, move),
       later: process.later,
     });

@@ -185,7 +185,7 @@ type Told = Parameters<Network['datagrams']>[1];
 /** The simulated net: every message takes its time, and may be lost, doubled, late, or something else altogether. */
 export class SimNet {
   private readonly devices = new Map<number, SimDevice>();
-  private readonly sockets = new Map<string, { process: SimProcess; told: Told }>();
+  private readonly sockets = new Map<string, { process: SimProcess; events: Told }>();
   private count = 0;
   /** Faults that really met a message, by wire. */
   readonly met = new Set<string>();
@@ -247,7 +247,7 @@ export class SimNet {
     else if (faults.implausible && this.chance.is(0.3)) said = implausibleDatagram(device.kind, this.chance.next);
     if (said !== bytes) this.met.add(`${device.wire} ${faults.babbling ? 'babbling' : 'implausible'}`);
     this.carry(device, true, () => {
-      if (this.sockets.get(to) === socket) socket?.process.reach(() => socket.told.message(said));
+      if (this.sockets.get(to) === socket) socket?.process.reach(() => socket.events.message(said));
     });
   }
 
@@ -257,15 +257,15 @@ export class SimNet {
     if ((!faults.babbling && !faults.implausible) || faults.silent || faults.dead) return;
     const bytes = faults.babbling ? babble(this.chance.next) : implausibleDatagram(device.kind, this.chance.next);
     this.met.add(`${device.wire} ${faults.babbling ? 'babbling' : 'implausible'}`);
-    for (const { process, told } of this.socketsOf(device)) process.reach(() => told.message(bytes));
+    for (const { process, events } of this.socketsOf(device)) process.reach(() => events.message(bytes));
     for (const stream of device.eventStreams)
       stream(
         faults.babbling
           ? Buffer.from(bytes).toString('latin1')
           : implausibleJson('{"number":7,"point":"recording","value":true}', this.chance.next),
       );
-    for (const one of this.open)
-      if (one.device === device) one.data(faults.babbling ? bytes : Uint8Array.from([0x10, 2, 3, 0, 9]));
+    for (const item of this.open)
+      if (item.device === device) item.data(faults.babbling ? bytes : Uint8Array.from([0x10, 2, 3, 0, 9]));
   }
 
   private socketsOf(device: SimDevice) {
@@ -278,23 +278,26 @@ export class SimNet {
 
   /** Cuts every connection to a device. */
   cut(device: SimDevice): void {
-    for (const one of [...this.open]) if (one.device === device) one.cut();
+    for (const item of [...this.open]) if (item.device === device) item.cut();
   }
 
   /** The net as one process sees it; nothing comes of a process that is dead. */
   side(process: SimProcess): Network {
     return {
-      datagrams: (to, told) => this.datagrams(process, to, told),
-      stream: (to, limitMs, told) => this.stream(process, to, limitMs, told),
-      webSocket: (to, _path, limitMs, told) => ({ ...this.stream(process, to, limitMs, told), text: () => undefined }),
+      datagrams: (to, events) => this.datagrams(process, to, events),
+      stream: (to, limitMs, events) => this.stream(process, to, limitMs, events),
+      webSocket: (to, _path, limitMs, events) => ({
+        ...this.stream(process, to, limitMs, events),
+        text: () => undefined,
+      }),
       http: (to) => this.http(process, to),
     };
   }
 
-  private datagrams(process: SimProcess, to: Address, told: Told) {
+  private datagrams(process: SimProcess, to: Address, events: Told) {
     const address = `engine:${(this.count += 1)}>${to.port}`;
-    this.sockets.set(address, { process, told });
-    this.clock.at(this.clock.now(), () => process.reach(() => told.open()));
+    this.sockets.set(address, { process, events });
+    this.clock.at(this.clock.now(), () => process.reach(() => events.open()));
     return {
       send: (bytes: Uint8Array) => {
         if (!process.alive || !this.sockets.has(address)) return;
@@ -302,7 +305,7 @@ export class SimNet {
         if (device === undefined || device.faults.dead) {
           this.clock.at(
             this.clock.now() + WAY_MS,
-            () => this.sockets.has(address) && process.reach(() => told.refused()),
+            () => this.sockets.has(address) && process.reach(() => events.refused()),
           );
           return;
         }
@@ -313,7 +316,7 @@ export class SimNet {
     };
   }
 
-  private stream(process: SimProcess, to: Address, limitMs: number, told: StreamEvents) {
+  private stream(process: SimProcess, to: Address, limitMs: number, events: StreamEvents) {
     const device = this.devices.get(to.port);
     const peer = `engine:${(this.count += 1)}`;
     let state: 'opening' | 'open' | 'closed' = 'opening';
@@ -325,19 +328,19 @@ export class SimNet {
       state = 'closed';
       controller?.closed();
       this.open.delete(entry);
-      this.clock.at(this.clock.now(), () => process.reach(() => told.closed()));
+      this.clock.at(this.clock.now(), () => process.reach(() => events.closed()));
     };
     const data = (bytes: Uint8Array): void => {
       if (device === undefined) return;
       const said = device.faults.babbling ? babble(this.chance.next) : bytes;
       if (said !== bytes) this.met.add(`${device.wire} babbling`);
-      const at = this.carry(device, false, () => state === 'open' && process.reach(() => told.data(said)), back);
+      const at = this.carry(device, false, () => state === 'open' && process.reach(() => events.data(said)), back);
       if (at > 0) back = at;
     };
     const entry = { device: device as SimDevice, data, cut: close };
     if (device === undefined || device.faults.dead || device.inner.connect === undefined)
       this.clock.at(this.clock.now() + WAY_MS, () => {
-        process.reach(() => told.refused());
+        process.reach(() => events.refused());
         close();
       });
     else if (device.faults.silent) this.clock.at(this.clock.now() + limitMs, close);
@@ -347,7 +350,7 @@ export class SimNet {
         state = 'open';
         this.open.add(entry);
         controller = device.inner.connect?.(peer, data);
-        process.reach(() => told.connected());
+        process.reach(() => events.connected());
       });
     return {
       write: (bytes: Uint8Array) => {
@@ -390,19 +393,19 @@ export class SimNet {
         });
         return undefined;
       },
-      listen: (_path, told) => {
+      listen: (_path, events) => {
         let over = false;
         let back = 0;
         const event = (data: string): void => {
           if (over || device === undefined) return;
-          const at = this.carry(device, false, () => !over && process.reach(() => told.event(data)), back);
+          const at = this.carry(device, false, () => !over && process.reach(() => events.event(data)), back);
           if (at > 0) back = at;
         };
         const end = (why: 'refused' | 'lost'): void => {
           if (over) return;
           over = true;
           device?.eventStreams.delete(event);
-          if (!closed) process.reach(() => told.ended(why));
+          if (!closed) process.reach(() => events.ended(why));
         };
         if (device === undefined || device.faults.dead) this.clock.at(this.clock.now() + WAY_MS, () => end('refused'));
         else
@@ -410,7 +413,7 @@ export class SimNet {
             if (over || !process.alive) return;
             device.eventStreams.add(event);
             this.open.add({ device, data: () => undefined, cut: () => end('lost') });
-            process.reach(() => told.opened());
+            process.reach(() => events.opened());
           });
         open.add(() => {
           over = true;
@@ -423,7 +426,7 @@ export class SimNet {
       },
       close: () => {
         closed = true;
-        for (const one of open) one();
+        for (const item of open) item();
       },
     };
   }

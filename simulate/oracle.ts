@@ -31,7 +31,7 @@ const ON_THE_WIRE_MS = 450;
 
 interface HeadTruth {
   /** Length of the list of effects that was looked at. */
-  seen: number;
+  effects: number;
   driven: boolean;
   /** When the head was last told to move, and by what. */
   movedAt: number;
@@ -85,7 +85,7 @@ export class Oracle {
     private readonly clients: readonly SimClient[],
     private readonly machine: SimMachine,
   ) {
-    for (const head of show.heads) this.heads.set(head, { seen: 0, driven: false, movedAt: -Infinity, moves: 0 });
+    for (const head of show.heads) this.heads.set(head, { effects: 0, driven: false, movedAt: -Infinity, moves: 0 });
   }
 
   say(what: string): void {
@@ -100,9 +100,9 @@ export class Oracle {
   }
 
   /** What the engine tells of itself, as it leaves it. */
-  take(entry: FileEntry): void {
+  record(entry: FileEntry): void {
     this.entries.push(entry);
-    this.talk?.take(entry);
+    this.talk?.record(entry);
     if (entry.kind === 'set' && entry.key.startsWith('armed@')) {
       this.armedAt = this.clock.now();
       const rule = entry.key.slice('armed@'.length);
@@ -118,7 +118,7 @@ export class Oracle {
     }
     if (entry.kind === 'press' && entry.phase === 'up' && entry.why === 'The press was no longer renewed.')
       this.leasesEndedByThemselves += 1;
-    this.stepping?.take(entry);
+    this.stepping?.record(entry);
     if (entry.kind === 'command') this.command(entry);
     if (entry.kind === 'command' && (entry.command.params.name === SWITCHED_OFF || entry.command.command === 'black'))
       this.say(`a step that is switched off was done: ${entry.command.command}`);
@@ -139,13 +139,13 @@ export class Oracle {
     for (const [key, device] of this.devices) {
       if (device.wire !== 'osc') continue;
       const { effects } = device.inner.report();
-      let seen = this.effectsSeen.get(key) ?? 0;
-      if (effects.length < seen) seen = 0;
-      for (; seen < effects.length; seen += 1) {
-        const id = effects[seen]?.id.replace(/^e\d+\./, '') ?? '';
+      let counted = this.effectsSeen.get(key) ?? 0;
+      if (effects.length < counted) counted = 0;
+      for (; counted < effects.length; counted += 1) {
+        const id = effects[counted]?.id.replace(/^e\d+\./, '') ?? '';
         if (!this.doneAt.has(id)) this.doneAt.set(id, now);
       }
-      this.effectsSeen.set(key, seen);
+      this.effectsSeen.set(key, counted);
     }
   }
 
@@ -153,9 +153,9 @@ export class Oracle {
     const device = this.devices.get(key);
     if (device === undefined) return;
     const { effects } = device.inner.report();
-    if (effects.length < truth.seen) truth.seen = 0;
-    for (; truth.seen < effects.length; truth.seen += 1) {
-      const effect = effects[truth.seen];
+    if (effects.length < truth.effects) truth.effects = 0;
+    for (; truth.effects < effects.length; truth.effects += 1) {
+      const effect = effects[truth.effects];
       if (effect === undefined) break;
       if (effect.command === 'drive' && effect.params.pan !== undefined) truth.driven = isMove(effect);
       if (
@@ -240,7 +240,7 @@ export class Oracle {
       const points = device.points();
       const step = meant.button.steps[0];
       const goal = this.show.document.positions.find(
-        (one) => step?.kind === 'command' && one.key === step.params.position,
+        (position) => step?.kind === 'command' && position.key === step.params.position,
       );
       if (goal === undefined) return;
       const off = Math.max(Math.abs(Number(points.pan) - goal.pan), Math.abs(Number(points.tilt) - goal.tilt));
@@ -251,7 +251,7 @@ export class Oracle {
 
   /** Whether a head looks where a position is, by the head itself. */
   private standsAt(head: string, position: unknown): boolean {
-    const goal = this.show.document.positions.find((one) => one.key === position);
+    const goal = this.show.document.positions.find((candidate) => candidate.key === position);
     const points = this.devices.get(head)?.points();
     if (goal === undefined || points === undefined || points.travelling === true) return false;
     const near = (point: 'pan' | 'tilt'): boolean => Math.abs(Number(points[point]) - goal[point]) <= 0.5;
@@ -267,12 +267,12 @@ export class Oracle {
   lookAtDial(press: SimPress, value: number): boolean {
     if (press.answers.get('down')?.startsWith('accepted') !== true || press.answers.get('up') === undefined)
       return false;
-    const told = this.entries.filter(
+    const records = this.entries.filter(
       (entry): entry is Extract<AsRunEntry, { kind: 'command' }> =>
         entry.kind === 'command' && entry.command.command === 'iris',
     );
-    const last = told.at(-1);
-    const outcome = this.entries.find((one) => one.kind === 'outcome' && one.commandId === last?.commandId);
+    const last = records.at(-1);
+    const outcome = this.entries.find((entry) => entry.kind === 'outcome' && entry.commandId === last?.commandId);
     if (last?.command.params.iris !== value)
       this.say(`iris was let go at ${value}, and what went out last was ${String(last?.command.params.iris)}`);
     else if (outcome?.kind === 'outcome' && outcome.outcome !== 'done' && /^Cancelled/.test(outcome.why ?? ''))
@@ -298,24 +298,26 @@ export class Oracle {
   private command(entry: Extract<AsRunEntry, { kind: 'command' }>): void {
     const head = this.heads.get(entry.device);
     if (head === undefined || !['nudge', 'drive', 'recall', 'goTo', 'home'].includes(entry.command.command)) return;
-    const run = this.entries.find((one) => one.kind === 'runStart' && one.runId === entry.runId);
+    const run = this.entries.find((fileEntry) => fileEntry.kind === 'runStart' && fileEntry.runId === entry.runId);
     if (run?.kind !== 'runStart') return;
     if (entry.command.command === 'recall') this.recallMoves.set(run.runId, { head: entry.device, moves: head.moves });
     const device = this.machine.host?.engine.program.devices.get(entry.device);
-    const source = this.machine.host?.engine.program.document.sources.find((one) => one.camera === entry.device);
+    const source = this.machine.host?.engine.program.document.sources.find(
+      (candidate) => candidate.camera === entry.device,
+    );
     if (device?.settings.onAirMoves !== 'secondTouch' || source?.input !== this.program) return;
     const now = this.clock.now();
     // A state that gets lost is missed at the next beat, and read anew: on a way that loses a quarter, three times in four within a second.
     const known = KNOWN_MS + ((this.devices.get('switcher')?.faults.drop ?? 0) > 0 ? LOSSY_MS : 0);
     if (now - this.programSince < known || run.cause.kind !== 'press') return;
-    const press = this.entries.find((one) => one.kind === 'press' && one.pressId === run.cause.id);
+    const press = this.entries.find((fileEntry) => fileEntry.kind === 'press' && fileEntry.pressId === run.cause.id);
     if (press?.kind !== 'press') return;
     const asked = this.entries.some(
-      (one) =>
-        one.kind === 'refusal' &&
-        one.error.code === 'second-touch' &&
-        one.buttonId === press.buttonId &&
-        one.station === press.station,
+      (fileEntry) =>
+        fileEntry.kind === 'refusal' &&
+        fileEntry.error.code === 'second-touch' &&
+        fileEntry.buttonId === press.buttonId &&
+        fileEntry.station === press.station,
     );
     // Where it really stands already, a recall moves nothing.
     if (!asked && entry.command.command === 'recall' && this.standsAt(entry.device, entry.command.params.position))
@@ -428,7 +430,7 @@ export class Oracle {
     const commands = new Map<string, string>();
     const outcomes = new Map<string, string>();
     const silences: { readonly t: number; readonly device: string }[] = [];
-    const times = new Map<string, { asked: number; told: number }>();
+    const times = new Map<string, { asked: number; outcomeAt: number }>();
     for (const entry of this.entries) {
       if (entry.kind === 'runStart') open.add(entry.runId);
       if (entry.kind === 'runEnd') open.delete(entry.runId);
@@ -436,12 +438,12 @@ export class Oracle {
       if (entry.kind === 'command') {
         if (commands.has(entry.commandId)) this.say(`command ${entry.commandId} went out twice`);
         commands.set(entry.commandId, entry.device);
-        times.set(entry.commandId, { asked: entry.t, told: Infinity });
+        times.set(entry.commandId, { asked: entry.t, outcomeAt: Infinity });
       }
       if (entry.kind === 'outcome') {
         outcomes.set(entry.commandId, entry.outcome);
         const time = times.get(entry.commandId);
-        if (time && entry.outcome === 'done') time.told = entry.t;
+        if (time && entry.outcome === 'done') time.outcomeAt = entry.t;
       }
     }
     for (const run of open) this.say(`run ${run} has no end`);
@@ -457,13 +459,17 @@ export class Oracle {
           this.say(`${key} did ${id} ${times} times`);
       }
       for (const [id, outcome] of outcomes)
-        if (outcome === 'done' && commands.get(id) === key && ![...done.keys()].some((one) => one.endsWith(`.${id}`)))
+        if (
+          outcome === 'done' &&
+          commands.get(id) === key &&
+          ![...done.keys()].some((candidate) => candidate.endsWith(`.${id}`))
+        )
           this.say(`${key}: ${id} is told as done and was not`);
     }
     for (const [id, at] of this.doneAt) {
       const time = times.get(id);
       if (time === undefined) continue;
-      if (at > time.told) this.say(`${id} was told as done ${(at - time.told).toFixed(2)} ms before it was`);
+      if (at > time.outcomeAt) this.say(`${id} was told as done ${(at - time.outcomeAt).toFixed(2)} ms before it was`);
       // What was asked of a device that fell silent then is told as not done: only what was on the wire already may still get there.
       const silent = silences.find(({ t, device }) => device === commands.get(id) && t > time.asked);
       if (silent !== undefined && at > silent.t + ON_THE_WIRE_MS)
@@ -474,10 +480,10 @@ export class Oracle {
     const value = this.machine.host?.engine.board.read('value.meteors');
     if (this.meteors !== null && value !== this.meteors)
       this.say(`the count is ${String(value)}, and was ${this.meteors}`);
-    const seen = new Set<number>();
+    const visited = new Set<number>();
     for (const { seq } of this.entries) {
-      if (seen.has(seq) && seq > 0) this.say(`entry ${seq} stands twice`);
-      seen.add(seq);
+      if (visited.has(seq) && seq > 0) this.say(`entry ${seq} stands twice`);
+      visited.add(seq);
     }
   }
 }

@@ -52,7 +52,7 @@ function find(file) {
       child.on('message', ({ seed, broken }) => {
         if (broken.length === 0 || found !== null) return;
         found = { seed, words: broken[0] };
-        for (const one of children) one.kill();
+        for (const child of children) child.kill();
       });
       child.once('exit', () => {
         running -= 1;

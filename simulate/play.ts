@@ -102,16 +102,16 @@ export async function play(seed: number): Promise<Played> {
   const story: string[] = [];
   const tell = (words: string): void => void story.push(`${(clock.now() / 1000).toFixed(3)} s  ${words}`);
 
-  const take = machine.writer.take.bind(machine.writer);
-  machine.writer.take = (text) => {
-    take(text);
-    for (const line of text.split('\n')) for (const entry of entriesOfLine(line)) oracle.take(entry);
+  const accept = machine.writer.accept.bind(machine.writer);
+  machine.writer.accept = (text) => {
+    accept(text);
+    for (const line of text.split('\n')) for (const entry of entriesOfLine(line)) oracle.record(entry);
   };
   const append = machine.writer.append.bind(machine.writer);
   machine.writer.append = (events) => {
     append(events);
     for (const [index, event] of events.entries())
-      oracle.take({ ...event, seq: -1 - oracle.entries.length - index, at: '' });
+      oracle.record({ ...event, seq: -1 - oracle.entries.length - index, at: '' });
   };
   machine.onUp = () => {
     tell('the engine is up');
@@ -464,7 +464,7 @@ export async function play(seed: number): Promise<Played> {
   for (const [key, to] of stored) {
     const [id = '', field = ''] = key.split(' ');
     const entry = [...(document?.buttons ?? []), ...(document?.devices ?? []), ...(document?.triggers ?? [])].find(
-      (one) => one.id === id,
+      (candidate) => candidate.id === id,
     ) as Record<string, unknown> | undefined;
     if (entry?.[field] !== to)
       oracle.broken.push(
@@ -492,7 +492,7 @@ export async function play(seed: number): Promise<Played> {
   const { host } = machine;
   const troublesTold = host?.allTroubles() ?? [];
   for (const { where, words } of troublesTold) oracle.broken.push(`something threw in ${where}: ${words}`);
-  for (const one of net.met) met.add(one);
+  for (const item of net.met) met.add(item);
   if (machine.disk.files().length > machine.starts.length) met.add('rotation');
   for (const [name, press] of turned) if (press.answers.get('down')?.startsWith('accepted') === true) met.add(name);
   if (oracle.rulesHeld > 0) met.add('rule held');

@@ -107,7 +107,7 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
   });
   const guard = chance.pick(['allow', 'secondTouch', 'secondTouch', 'slow']);
   const headSettings = (key: string): Record<string, unknown> => ({
-    ...demo.devices.find((one) => one.key === key)?.settings,
+    ...demo.devices.find((candidate) => candidate.key === key)?.settings,
     memories: memoriesOf(key),
     onAirMoves: guard,
     tallyLamp: 'onAir',
@@ -123,13 +123,13 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     device('domeSlit', 'generic', { profile: 'domeSlit' }),
     ...(discussion === undefined ? [] : [device(MIXER, 'soundMixer', { channels: 2, voices: 7 })]),
   ];
-  for (const one of devices) {
+  for (const item of devices) {
     // The heads' own limits are not those that are declared.
     const real =
-      one.kind === 'ptzHead'
-        ? { ...one.settings, panSpeed: chance.between(40, 90), replyDelayMs: chance.whole(4, 40) }
-        : one.settings;
-    net.add({ key: one.key, kind: one.kind, port: one.port, settings: real, repeats: chance.is(0.5) });
+      item.kind === 'ptzHead'
+        ? { ...item.settings, panSpeed: chance.between(40, 90), replyDelayMs: chance.whole(4, 40) }
+        : item.settings;
+    net.add({ key: item.key, kind: item.kind, port: item.port, settings: real, repeats: chance.is(0.5) });
   }
   const panelId = id();
   const stripId = id();
@@ -148,7 +148,7 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     };
     buttons.push({ button, what, ...(head === undefined ? {} : { head }) });
   };
-  const positions = demo.positions.filter((one) => heads.includes(one.camera));
+  const positions = demo.positions.filter((position) => heads.includes(position.camera));
   for (const head of heads) {
     const release = chance.pick<Step[]>([
       [command('s', head, 'stop')],
@@ -164,7 +164,7 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
       head,
     );
     add('length', [command('d', head, 'drive', { pan: x * 20, forSeconds: chance.pick([0.3, 1, 2]) })], {}, head);
-    for (const position of positions.filter((one) => one.camera === head).slice(0, 2)) {
+    for (const position of positions.filter((candidate) => candidate.camera === head).slice(0, 2)) {
       const recall = command('r', head, 'recall', { position: position.key });
       add('recall', [recall], {}, head);
       add(
@@ -202,8 +202,8 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
   add('route', [command('c', 'exchange', 'connect', { destination: chance.whole(1, 8), source: chance.whole(1, 8) })]);
   const lights = HOUSE_LIGHTS.commands[0];
   const slit = DOME_SLIT.commands[0];
-  const paramsOf = (one: typeof lights): Record<string, unknown> =>
-    Object.fromEntries((one?.params ?? []).map((param) => [param.key, param.start ?? param.min ?? 1]));
+  const paramsOf = (item: typeof lights): Record<string, unknown> =>
+    Object.fromEntries((item?.params ?? []).map((param) => [param.key, param.start ?? param.min ?? 1]));
   add('profile', [
     command('l', 'houseLights', lights?.key ?? '', paramsOf(lights)),
     command('d', 'domeSlit', slit?.key ?? '', paramsOf(slit)),

@@ -80,10 +80,10 @@ const http: StaleCase = {
         ...context,
         ask: ({ method, path, body, limitMs }, then) => {
           let over = false;
-          const answer: typeof then = (one) => {
+          const answer: typeof then = (httpAnswer) => {
             if (over) return;
             over = true;
-            then(one);
+            then(httpAnswer);
           };
           clock.at(clock.now() + limitMs, () => answer({ failed: 'lost' }));
           carry('device', () =>
@@ -92,9 +92,9 @@ const http: StaleCase = {
             ),
           );
         },
-        listen: (_path, told) => {
-          stream = (data) => told.event(data);
-          clock.at(clock.now(), () => told.opened());
+        listen: (_path, events) => {
+          stream = (data) => events.event(data);
+          clock.at(clock.now(), () => events.opened());
           return () => {
             stream = null;
           };
@@ -136,7 +136,7 @@ function taken(
 export const WIRES: readonly StaleCase[] = [osc, http, visca(false), visca(true)];
 
 /** Plays one schedule. @returns what was told too soon, or null */
-export function playSchedule(one: StaleCase, schedule: Schedule): string | null {
+export function playSchedule(staleCase: StaleCase, schedule: Schedule): string | null {
   const clock = new VirtualClock();
   let armed = false;
   let count = 0;
@@ -175,19 +175,19 @@ export function playSchedule(one: StaleCase, schedule: Schedule): string | null 
   let before: PlainValue | undefined;
   const news = {
     points: (changes: Readonly<Record<string, PlainValue>>) => {
-      const value = changes[one.point];
+      const value = changes[staleCase.point];
       if (value === undefined) return;
       if (!armed) before = value;
       if (!unknown) return;
       sample();
       if (!true_.has(value))
-        early ??= `${one.point} was told as ${String(value)} at ${clock.now().toFixed(1)} ms, and had not been so since the command`;
+        early ??= `${staleCase.point} was told as ${String(value)} at ${clock.now().toFixed(1)} ms, and had not been so since the command`;
     },
     reached: (yes: boolean) => {
       if (!yes) unknown = false;
     },
   };
-  const opened: Opened = one.open(clock, carry, {
+  const opened: Opened = staleCase.open(clock, carry, {
     clock,
     title: 'It',
     news,
@@ -198,9 +198,9 @@ export function playSchedule(one: StaleCase, schedule: Schedule): string | null 
   clock.runTo(1000);
   armed = true;
   unknown = true;
-  opened.driver.send('c1', one.command, () => undefined);
-  if (one.trusting === true)
-    clock.at(clock.now() + 5, () => before !== undefined && news.points({ [one.point]: before }));
+  opened.driver.send('c1', staleCase.command, () => undefined);
+  if (staleCase.trusting === true)
+    clock.at(clock.now() + 5, () => before !== undefined && news.points({ [staleCase.point]: before }));
   for (const end = clock.now() + PLAYED_MS; clock.now() < end;) {
     clock.runTo(clock.now() + 2);
     sample();
@@ -211,7 +211,7 @@ export function playSchedule(one: StaleCase, schedule: Schedule): string | null 
 
 /** Every message with every fate, and pairs of them. @param all every pair, in place of each third one */
 export function exhaustive(
-  one: StaleCase,
+  staleCase: StaleCase,
   all = false,
 ): { readonly played: number; readonly early: readonly string[] } {
   const early: string[] = [];
@@ -219,7 +219,7 @@ export function exhaustive(
   const singles = Array.from({ length: MESSAGES }, (_, index) => FATES.map((fate) => [index, fate] as const)).flat();
   const play = (...faults: (readonly [number, Fate])[]): void => {
     played += 1;
-    const found = playSchedule(one, new Map(faults));
+    const found = playSchedule(staleCase, new Map(faults));
     if (found !== null && early.length < 5) early.push(`${JSON.stringify(faults)}: ${found}`);
   };
   for (const single of singles) play(single);
@@ -239,11 +239,16 @@ export const random =
       Array.from({ length: chance.whole(3, 5) }, () => [chance.whole(0, MESSAGES + 6), chance.pick(FATES)] as const),
     );
 
-export function schedules(chance: Chance, draw: (chance: Chance) => Schedule, count: number, one: StaleCase): string[] {
+export function schedules(
+  chance: Chance,
+  draw: (chance: Chance) => Schedule,
+  count: number,
+  staleCase: StaleCase,
+): string[] {
   const early: string[] = [];
   for (let index = 0; index < count; index += 1) {
     const schedule = draw(chance);
-    const found = playSchedule(one, schedule);
+    const found = playSchedule(staleCase, schedule);
     if (found !== null && early.length < 5) early.push(`${JSON.stringify([...schedule])}: ${found}`);
   }
   return early;

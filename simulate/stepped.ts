@@ -56,7 +56,7 @@ export class Stepping {
       const { host, process } = this.machine;
       // It ended with its engine, or by itself.
       if (host === null || process?.alive !== true) return;
-      const run: RunView | undefined = host.engine.runner.list().find((one) => one.runId === runId);
+      const run: RunView | undefined = host.engine.runner.list().find((candidate) => candidate.runId === runId);
       if (run === undefined) return;
       const path = run.next?.path;
       if (path !== undefined) {
@@ -69,7 +69,7 @@ export class Stepping {
   }
 
   /** What the engine tells of itself, as it leaves it. */
-  take(entry: FileEntry): void {
+  record(entry: FileEntry): void {
     if (entry.kind !== 'step' || !this.runs.has(entry.runId)) return;
     const key = `${entry.runId} ${entry.path}`;
     // The line that runs the macro itself, and what only tidies up, wait for nobody.

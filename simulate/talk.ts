@@ -220,7 +220,7 @@ export class Talk {
   }
 
   /** What the engine tells of itself, as it leaves it. */
-  take(entry: FileEntry): void {
+  record(entry: FileEntry): void {
     if (entry.kind === 'runStart' && entry.cause.kind === 'trigger' && entry.cause.id === this.rule.id)
       this.ownRuns.add(entry.runId);
     if (entry.kind === 'set' && entry.key === `armed@${this.rule.id}`) {

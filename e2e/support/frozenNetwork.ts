@@ -22,16 +22,16 @@ export class FrozenNetwork {
 
   freeze(): void {
     this.frozen = true;
-    for (const pair of this.pairs) for (const one of pair) one.pause();
+    for (const pair of this.pairs) for (const socket of pair) socket.pause();
   }
 
   thaw(): void {
     this.frozen = false;
-    for (const pair of this.pairs) for (const one of pair) one.resume();
+    for (const pair of this.pairs) for (const socket of pair) socket.resume();
   }
 
   close(): void {
-    for (const pair of this.pairs) for (const one of pair) one.destroy();
+    for (const pair of this.pairs) for (const socket of pair) socket.destroy();
     this.server.close();
   }
 

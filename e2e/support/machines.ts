@@ -12,7 +12,7 @@ export function handsOn(demo: () => Demo) {
     points: async (key: Key): Promise<Record<string, unknown>> => (await demo().standins[key].report()).points,
 
     /** Commands that had their effect at the stand-in, in order. */
-    told: async (key: Key): Promise<string[]> =>
+    commandsOf: async (key: Key): Promise<string[]> =>
       (await demo().standins[key].report()).effects.map((effect) => effect.command),
 
     health: async (key: Key): Promise<DeviceHealth | undefined> =>

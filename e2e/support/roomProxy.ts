@@ -30,17 +30,17 @@ export class RoomProxy {
     );
     server.on('connection', (near) => {
       const far = connect({ host: hostname, port: Number(port), localAddress: address });
-      for (const [one, other] of [
+      for (const [socket, other] of [
         [near, far],
         [far, near],
       ] as const) {
-        proxy.sockets.add(one);
-        one.on('error', () => one.destroy());
-        one.on('close', () => {
-          proxy.sockets.delete(one);
+        proxy.sockets.add(socket);
+        socket.on('error', () => socket.destroy());
+        socket.on('close', () => {
+          proxy.sockets.delete(socket);
           other.destroy();
         });
-        proxy.carry(one, other);
+        proxy.carry(socket, other);
       }
     });
     return proxy;
@@ -75,16 +75,16 @@ export class RoomProxy {
         else to.write(first.piece);
       }
     };
-    const put = (piece: Buffer | null, due: number): void => {
+    const pass = (piece: Buffer | null, due: number): void => {
       line.push({ piece, due: Math.max(due, line.at(-1)?.due ?? 0) });
       if (timer === null) flush();
     };
     from.on('data', (piece: Buffer) => {
       this.seed = (this.seed * 48_271) % 2_147_483_647;
       const lost = this.seed % 100 < this.lossPercent ? AGAIN_MS : 0;
-      put(piece, Math.max(performance.now() + this.delayMs + lost, this.stalledUntil));
+      pass(piece, Math.max(performance.now() + this.delayMs + lost, this.stalledUntil));
     });
-    from.on('end', () => put(null, 0));
+    from.on('end', () => pass(null, 0));
   }
 
   async close(): Promise<void> {

@@ -54,8 +54,11 @@ const positions: Position[] = positionsOf.map(([key, name, camera, pan, tilt, zo
 export const memoriesOf = (camera: string): Record<string, { pan: number; tilt: number; zoom: number }> =>
   Object.fromEntries(
     positions
-      .filter((one) => one.camera === camera)
-      .map((one) => [String(one.headNumber), { pan: one.pan, tilt: one.tilt, zoom: one.zoom }]),
+      .filter((position) => position.camera === camera)
+      .map((position) => [
+        String(position.headNumber),
+        { pan: position.pan, tilt: position.tilt, zoom: position.zoom },
+      ]),
   );
 
 const HEADS: [key: 'deskCam' | 'lawnCam' | 'domeCam', name: string][] = [
@@ -91,7 +94,8 @@ const MORE_SOURCES: [key: string, name: string, short: string, family: Family, i
 /** Names that the switcher holds by input. It was never told of Black. */
 const INPUT_NAMES = Array.from(
   { length: 15 },
-  (_, index) => [...sources, ...MORE_SOURCES].find((one) => one[4] === index + 1)?.[1] ?? `Input ${index + 1}`,
+  (_, index) =>
+    [...sources, ...MORE_SOURCES].find((candidate) => candidate[4] === index + 1)?.[1] ?? `Input ${index + 1}`,
 );
 
 /** What the demo's switcher keeps itself. */

@@ -13,7 +13,7 @@ const PEOPLE: [key: string, name: string, title: string, short: string][] = [
 ];
 
 const nameOf = (devices: ShowDocument['devices'], key: string): string =>
-  devices.find((one) => one.key === key)?.name ?? '';
+  devices.find((device) => device.key === key)?.name ?? '';
 
 /** Recall, preview, wait until the head has arrived, cut, caption in: the press that the demo is about. */
 const toPerson = (camera: string, position: string, name: string, title: string): Step[] => [
@@ -153,11 +153,11 @@ const main = ({ sources, positions, devices }: ShowDocument): StripPlan[] => [
     buttons: positions
       .slice(0, 3)
       .concat(positions.slice(4, 5), positions.slice(6))
-      .map((one) => ({
-        legend: one.name,
-        note: nameOf(devices, one.camera),
-        steps: [command('recall', one.camera, 'recall', { position: one.key })],
-        lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
+      .map((position) => ({
+        legend: position.name,
+        note: nameOf(devices, position.camera),
+        steps: [command('recall', position.camera, 'recall', { position: position.key })],
+        lamps: [{ when: `${position.camera}.arrived == "${position.key}"`, show: 'arrived' as const }],
       })),
   },
   {
@@ -232,11 +232,11 @@ const cameras = ({ positions, devices }: ShowDocument): StripPlan[] => [
   {
     name: 'Positions',
     family: 'lagoon',
-    buttons: positions.map((one) => ({
-      legend: one.name,
-      note: nameOf(devices, one.camera),
-      steps: [command('recall', one.camera, 'recall', { position: one.key })],
-      lamps: [{ when: `${one.camera}.arrived == "${one.key}"`, show: 'arrived' as const }],
+    buttons: positions.map((position) => ({
+      legend: position.name,
+      note: nameOf(devices, position.camera),
+      steps: [command('recall', position.camera, 'recall', { position: position.key })],
+      lamps: [{ when: `${position.camera}.arrived == "${position.key}"`, show: 'arrived' as const }],
     })),
   },
 ];

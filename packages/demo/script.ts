@@ -253,7 +253,7 @@ function make(rig: ShowDocument): Programmed {
     }
   }
   for (const [at, { name, place, opensOn, linkGroup, part = [] }] of STATIONS.entries()) {
-    const panel = show.panels.find((one) => one.name === opensOn);
+    const panel = show.panels.find((candidate) => candidate.name === opensOn);
     if (panel === undefined) throw new Error(`The demo has no panel ${opensOn}.`);
     const shown = show.strips.filter((strip) => strip.panelId === panel.id && part.includes(strip.name));
     if (shown.length !== part.length) throw new Error(`The demo has no such part of ${opensOn}.`);

@@ -52,7 +52,7 @@ export class RealClock implements Clock {
     const now = this.now();
     for (let first = this.queue.first(); first !== undefined && first.at <= now; first = this.queue.first()) {
       try {
-        this.queue.take()?.run?.();
+        this.queue.next()?.run?.();
       } catch (error) {
         this.onTrouble(error);
       }

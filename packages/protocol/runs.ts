@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { PlainValue, Steps } from '@umbek/core/show';
 
 /** How a rehearsal of one thing begins, and what it tells. */
-const one = {
+const begin = {
   from: z
     .enum(['live', 'start'])
     .optional()
@@ -17,14 +17,14 @@ export const RehearseBody = z
     z.strictObject({
       buttonId: z.string().min(1).max(40),
       holdMs: z.number().min(0).max(60_000).optional(),
-      ...one,
+      ...begin,
     }),
     z.strictObject({
       macroId: z.string().min(1).max(40),
       params: z.record(z.string().max(60), PlainValue).optional(),
-      ...one,
+      ...begin,
     }),
-    z.strictObject({ triggerId: z.string().min(1).max(40), ...one }),
+    z.strictObject({ triggerId: z.string().min(1).max(40), ...begin }),
     z
       .strictObject({
         presses: z

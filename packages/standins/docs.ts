@@ -37,15 +37,15 @@ function written(kind: DeviceKind, command: string, fields: readonly Field[]): s
 
 function kindPart(kind: DeviceKind): string {
   // What is told to the device as another command never reaches it under its own name.
-  const told = Object.entries(kind.commands).filter(([, { sentAs }]) => sentAs === undefined);
-  const commands = told.map(([key, command]) => {
+  const ownCommands = Object.entries(kind.commands).filter(([, { sentAs }]) => sentAs === undefined);
+  const commands = ownCommands.map(([key, command]) => {
     const fields = fieldsOf(command);
     return `| ${written(kind, key, fields)} | ${command.words} | ${fields.map((field) => `${field.key}: ${range(field)}`).join('; ')} |`;
   });
   const points = Object.keys({ ...kind.points, ...kind.pointsFor?.(kind.settings.parse({})) });
   const shown = points.slice(0, 24).map((key) => `\`${key}\``);
   const simulations = Object.entries(kind.simulations ?? {}).map(
-    ([key, one]) => `\`${key}\` (${one.words.toLowerCase()})`,
+    ([key, item]) => `\`${key}\` (${item.words.toLowerCase()})`,
   );
   return [
     `### ${kind.words}: ${kind.protocol}`,

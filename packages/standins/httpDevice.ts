@@ -89,7 +89,7 @@ export class HttpDevice {
       if (reply.event === 'accepted') return;
       const answer = reply.event === 'done' ? json(200, { outcome: 'done' }) : refusal(409, reply.why ?? 'Refused.');
       this.answers.set(id, answer);
-      for (const one of waiting) one(answer);
+      for (const item of waiting) item(answer);
     });
   }
 

@@ -31,8 +31,8 @@ export async function openHttpDoor(host: DoorHost): Promise<Door> {
             return;
           }
           device.ask(method, path, text, peer, ({ status, body }) => {
-            const told = typeof body === 'string' ? body : `${body.length} bytes`;
-            pass('out', peer, `${path} ${status} ${told}`, false, () => {
+            const shown = typeof body === 'string' ? body : `${body.length} bytes`;
+            pass('out', peer, `${path} ${status} ${shown}`, false, () => {
               if (faults().babbling) return void response.socket?.end(Buffer.from(babble(chance)));
               const type = typeof body === 'string' ? 'application/json' : 'application/octet-stream';
               const said = typeof body === 'string' && faults().implausible ? implausibleJson(body, chance) : body;

@@ -56,10 +56,10 @@ export class ModelDevice {
   }
 
   private step(input: Parameters<RunningModel['step']>[0]): ReturnType<RunningModel['step']> {
-    const seen = this.model.step(input);
-    this.wake(seen.wakeAt);
-    if (seen.replies.length === 0) this.publish(seen.points);
-    for (const reply of seen.replies) {
+    const result = this.model.step(input);
+    this.wake(result.wakeAt);
+    if (result.replies.length === 0) this.publish(result.points);
+    for (const reply of result.replies) {
       this.clock.at(reply.at, () => {
         this.publish(this.model.step({ type: 'read', now: this.clock.now() }).points);
         const tell = this.waiting.get(reply.id);
@@ -67,7 +67,7 @@ export class ModelDevice {
         tell?.(reply);
       });
     }
-    return seen;
+    return result;
   }
 
   private wake(at: number | null): void {

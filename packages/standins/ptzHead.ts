@@ -56,7 +56,7 @@ interface Taken {
 export class PtzHeadStandin implements StandinDevice {
   private readonly model: RunningModel;
   private readonly settings: PtzSettings;
-  private readonly seen = new Map<Sender, Map<number, Uint8Array[]>>();
+  private readonly answered = new Map<Sender, Map<number, Uint8Array[]>>();
   private readonly taken = new Map<string, Taken>();
   private readonly effects: Effect[] = [];
   private malformed = 0;
@@ -80,7 +80,7 @@ export class PtzHeadStandin implements StandinDevice {
     }
     const { type, sequence, payload } = packet.value;
     if (type === 'control') {
-      if (payload.length === 1 && payload[0] === RESET_SEQUENCE[0]) this.seen.delete(from);
+      if (payload.length === 1 && payload[0] === RESET_SEQUENCE[0]) this.answered.delete(from);
       this.say(from, 'controlReply', sequence, payload.length === 1 ? RESET_SEQUENCE : NOT_UNDERSTOOD);
       return;
     }
@@ -88,7 +88,7 @@ export class PtzHeadStandin implements StandinDevice {
       this.malformed += 1;
       return;
     }
-    const answers = this.seen.get(from)?.get(sequence);
+    const answers = this.answered.get(from)?.get(sequence);
     if (answers) {
       if (!this.repeats) this.say(from, 'controlReply', sequence, SEQUENCE_ERROR);
       else for (const answer of answers) this.say(from, 'reply', sequence, answer);
@@ -151,8 +151,8 @@ export class PtzHeadStandin implements StandinDevice {
     if (command.value.kind === 'cancel') return this.cancel(command.value.socket, from, sequence);
     if (this.options.refusing())
       return this.reply(from, sequence, { kind: 'error', socket: 0, error: 'notExecutable' });
-    const busy = new Set([...this.taken.values()].map((one) => one.socket));
-    const socket = [1, 2].find((one) => !busy.has(one));
+    const busy = new Set([...this.taken.values()].map((taken) => taken.socket));
+    const socket = [1, 2].find((candidate) => !busy.has(candidate));
     if (socket === undefined) return this.reply(from, sequence, { kind: 'error', socket: 0, error: 'bufferFull' });
     const meant = this.meaning(command.value);
     if (meant === null) return this.reply(from, sequence, { kind: 'error', socket: 0, error: 'notExecutable' });
@@ -163,7 +163,7 @@ export class PtzHeadStandin implements StandinDevice {
   }
 
   private cancel(socket: number, from: Sender, sequence: number): void {
-    const holder = [...this.taken].find(([, one]) => one.socket === socket && one.long);
+    const holder = [...this.taken].find(([, taken]) => taken.socket === socket && taken.long);
     if (!holder) return this.reply(from, sequence, { kind: 'error', socket, error: 'noSocket' });
     this.reply(from, sequence, { kind: 'error', socket, error: 'cancelled' });
     this.note(from, String(sequence), { command: 'cancel', params: { socket } });
@@ -260,7 +260,7 @@ export class PtzHeadStandin implements StandinDevice {
 
   private reply(from: Sender, sequence: number, reply: HeadReply): void {
     const payload = encodeReply(reply);
-    this.seen.get(from)?.get(sequence)?.push(payload);
+    this.answered.get(from)?.get(sequence)?.push(payload);
     this.say(from, 'reply', sequence, payload);
   }
 
@@ -269,8 +269,8 @@ export class PtzHeadStandin implements StandinDevice {
   }
 
   private remember(from: Sender, sequence: number): void {
-    let numbers = this.seen.get(from);
-    if (numbers === undefined) this.seen.set(from, (numbers = new Map()));
+    let numbers = this.answered.get(from);
+    if (numbers === undefined) this.answered.set(from, (numbers = new Map()));
     numbers.set(sequence, []);
     const oldest = numbers.keys().next();
     if (numbers.size > NUMBERS_KEPT && !oldest.done) numbers.delete(oldest.value);

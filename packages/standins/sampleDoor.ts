@@ -38,7 +38,7 @@ async function openLights({ port, pass, clock }: DoorHost): Promise<Door> {
       else if (message?.address !== '/levels') malformed += 1;
       if (message && message.address !== '/levels')
         noted(effects, clock.wall(), peer, message.address, { values: message.values });
-      if (message) [1, 2, 3, 4].forEach((one) => tell(one, from.port, from.address));
+      if (message) [1, 2, 3, 4].forEach((item) => tell(item, from.port, from.address));
     });
   });
   await new Promise<void>((resolve, reject) => {

@@ -21,11 +21,11 @@ describe('the certificate for the room', () => {
     await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
     const { port } = server.address() as AddressInfo;
     const get = (ca: string | undefined): Promise<string> =>
-      new Promise((told) => {
+      new Promise((report) => {
         const asked = request({ host: '127.0.0.1', port, agent: false, ...(ca === undefined ? {} : { ca }) }, (reply) =>
-          reply.on('data', (data) => told(String(data))),
+          reply.on('data', (data) => report(String(data))),
         );
-        asked.once('error', (error: NodeJS.ErrnoException) => told(error.code ?? ''));
+        asked.once('error', (error: NodeJS.ErrnoException) => report(error.code ?? ''));
         asked.end();
       });
     expect(await get(authority ?? '')).toBe('in');

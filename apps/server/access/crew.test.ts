@@ -9,8 +9,8 @@ class MemoryStore implements CrewStore {
     if (this.away) throw new Error('away');
   }
   list = (): Promise<KeptMember[]> => Promise.resolve().then(() => (this.there(), [...this.kept.values()]));
-  put = (one: KeptMember): Promise<void> =>
-    Promise.resolve().then(() => (this.there(), void this.kept.set(one.id, one)));
+  save = (keptMember: KeptMember): Promise<void> =>
+    Promise.resolve().then(() => (this.there(), void this.kept.set(keptMember.id, keptMember)));
   drop = (id: string): Promise<void> => Promise.resolve().then(() => (this.there(), void this.kept.delete(id)));
 }
 
@@ -28,7 +28,7 @@ async function opened(store = new MemoryStore(), clock = new VirtualClock(0, new
 describe('the crew', () => {
   it('proves somebody by their pass phrase, which is kept as Argon2id alone', async () => {
     const { store, crew } = await opened();
-    await crew.put('a', { name: 'Ines Halloran', rights: RIGHTS, phrase: PHRASE });
+    await crew.save('a', { name: 'Ines Halloran', rights: RIGHTS, phrase: PHRASE });
     expect(store.kept.get('a')?.phrase).toMatch(/^\$argon2id\$v=19\$m=19456,t=2,p=1\$/);
     expect(JSON.stringify(crew.list())).toBe(
       '[{"id":"a","name":"Ines Halloran","rights":["see","operate","program"],"hasPhrase":true}]',
@@ -40,18 +40,18 @@ describe('the crew', () => {
 
   it('takes a phrase as the same letters, however a keyboard puts them together', async () => {
     const { crew } = await opened();
-    await crew.put('a', { name: 'Ines', rights: RIGHTS, phrase: 'caf\u00e9 au bord de mer' });
+    await crew.save('a', { name: 'Ines', rights: RIGHTS, phrase: 'caf\u00e9 au bord de mer' });
     expect(await crew.prove('a', 'cafe\u0301 au bord de mer', 'tablet')).toBe('right');
   });
 
   it('keeps the phrase where another name is given, and tells that rights changed', async () => {
     const { crew, changed } = await opened();
-    await crew.put('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
-    await crew.put('a', { name: 'Ines Halloran', rights: ['see'] });
+    await crew.save('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
+    await crew.save('a', { name: 'Ines Halloran', rights: ['see'] });
     expect(await crew.prove('a', PHRASE, 'tablet')).toBe('right');
-    await crew.put('a', { name: 'Ines Halloran', rights: ['see'], phrase: 'another one entirely' });
+    await crew.save('a', { name: 'Ines Halloran', rights: ['see'], phrase: 'another one entirely' });
     expect(await crew.prove('a', PHRASE, 'tablet')).toBe('wrong');
-    await crew.put('a', { name: 'Ines Halloran', rights: ['see'], phrase: null });
+    await crew.save('a', { name: 'Ines Halloran', rights: ['see'], phrase: null });
     expect(await crew.prove('a', 'another one entirely', 'tablet')).toBe('unknown');
     expect(await crew.remove('a')).toBe(true);
     expect(await crew.remove('a')).toBe(false);
@@ -60,7 +60,7 @@ describe('the crew', () => {
 
   it('looks at five phrases of one station at once, then at one in ten seconds, and at those of others as ever', async () => {
     const { clock, crew } = await opened();
-    await crew.put('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
+    await crew.save('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
     const said: Proof[] = [];
     for (let n = 0; n < 7; n += 1) said.push(await crew.prove('a', `guess number ${n}`, 'tablet'));
     expect(said).toEqual(['wrong', 'wrong', 'wrong', 'wrong', 'wrong', 'too-many-guesses', 'too-many-guesses']);
@@ -73,27 +73,27 @@ describe('the crew', () => {
 
   it('looks at four at one time, so that many who sign in together leave the machine to the show', async () => {
     const { crew } = await opened();
-    await crew.put('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
+    await crew.save('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
     const said = await Promise.all([1, 2, 3, 4, 5, 6].map((n) => crew.prove('a', PHRASE, `station ${n}`)));
-    expect(said.filter((one) => one === 'right')).toHaveLength(CREW_LIMITS.atOnce);
-    expect(said.filter((one) => one === 'busy')).toHaveLength(2);
+    expect(said.filter((proof) => proof === 'right')).toHaveLength(CREW_LIMITS.atOnce);
+    expect(said.filter((proof) => proof === 'busy')).toHaveLength(2);
     expect(await crew.prove('a', PHRASE, 'station 7')).toBe('right');
   });
 
   it('does not take a phrase that was changed while it was looked at', async () => {
     const { crew } = await opened();
-    await crew.put('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
+    await crew.save('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
     const proved = crew.prove('a', PHRASE, 'tablet');
-    await crew.put('a', { name: 'Ines', rights: RIGHTS, phrase: null });
+    await crew.save('a', { name: 'Ines', rights: RIGHTS, phrase: null });
     expect(await proved).toBe('wrong');
   });
 
   it('is asked for later where the database is away, and changes nothing while it is', async () => {
     const store = new MemoryStore();
     const first = await opened(store);
-    await first.crew.put('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
+    await first.crew.save('a', { name: 'Ines', rights: RIGHTS, phrase: PHRASE });
     store.away = true;
-    await expect(first.crew.put('a', { name: 'Ines', rights: ['see'] })).rejects.toThrow('away');
+    await expect(first.crew.save('a', { name: 'Ines', rights: ['see'] })).rejects.toThrow('away');
     expect(first.crew.find('a')?.rights).toEqual(RIGHTS);
     const { crew, clock } = await opened(store);
     expect(crew.list()).toBeNull();

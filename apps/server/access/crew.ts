@@ -60,7 +60,7 @@ export class Crew {
   list(): CrewMember[] | null {
     if (this.members === null) return null;
     return [...this.members.values()]
-      .sort((one, other) => one.name.localeCompare(other.name))
+      .sort((keptMember, other) => keptMember.name.localeCompare(other.name))
       .map(({ id, name, rights, phrase }) => ({ id, name, rights: [...rights], hasPhrase: phrase !== null }));
   }
 
@@ -73,7 +73,7 @@ export class Crew {
    * @param phrase null: they have none; left out: as it was
    * @throws when the database is away; nothing is changed then
    */
-  async put(
+  async save(
     id: string,
     {
       name,
@@ -88,7 +88,7 @@ export class Crew {
       rights,
       phrase: phrase === undefined ? (before?.phrase ?? null) : phrase === null ? null : await hashOf(phrase),
     };
-    await this.store.put(kept);
+    await this.store.save(kept);
     this.members?.set(id, kept);
     this.onChanged(id, phrase !== undefined);
   }
@@ -109,7 +109,7 @@ export class Crew {
     if (this.looking >= CREW_LIMITS.atOnce) return 'busy';
     this.looking += 1;
     // Counted before it is looked at: guesses that come together are as many as those that come one by one.
-    this.guesses.take(station);
+    this.guesses.allow(station);
     try {
       const { verify } = await import('@node-rs/argon2');
       const right = await verify(hash, plain(phrase));

@@ -17,7 +17,7 @@ export interface KeptMember {
 export interface CrewStore {
   list(): Promise<KeptMember[]>;
   /** Keeps somebody as they are now, new or changed. */
-  put(member: KeptMember): Promise<void>;
+  save(member: KeptMember): Promise<void>;
   drop(id: string): Promise<void>;
 }
 
@@ -35,7 +35,7 @@ export class PgCrewStore implements CrewStore {
     return rows.map((row) => ({ ...row, rights: Rights.safeParse(row.rights).data ?? ['see'] }));
   }
 
-  async put({ rights, ...member }: KeptMember): Promise<void> {
+  async save({ rights, ...member }: KeptMember): Promise<void> {
     await this.ready();
     const row = { ...member, rights: [...rights] };
     await this.db.insert(crewMembers).values(row).onConflictDoUpdate({ target: crewMembers.id, set: row });

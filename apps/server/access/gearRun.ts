@@ -31,7 +31,7 @@ export function gearRun(token: Pick<KeptToken, 'name' | 'may'>, ask: GearAsk, pr
   const runs: Runs = 'macro' in ask ? { macro: macroId(ask.macro, program.document.macros) } : ask;
   const id = pressedId(runs);
   const what = 'button' in ask ? 'button' : 'macro' in ask ? 'macro' : 'trigger';
-  const may = token.may === null || token.may.some((one) => what in one && pressedId(one) === id);
+  const may = token.may === null || token.may.some((candidate) => what in candidate && pressedId(candidate) === id);
   if (!may)
     return refused(
       'not-given',
@@ -55,7 +55,7 @@ export function gearRun(token: Pick<KeptToken, 'name' | 'may'>, ask: GearAsk, pr
   const macro = program.macros.get(id);
   if (macro === undefined)
     return refused('unknown-macro', `There is no macro ${ask.macro}.`, 'See the macros in the Bench.', 'macro');
-  const odd = Object.keys(ask.params ?? {}).find((key) => !macro.params.some((one) => one.key === key));
+  const odd = Object.keys(ask.params ?? {}).find((key) => !macro.params.some((param) => param.key === key));
   if (odd !== undefined)
     return refused(
       'bad-field',

@@ -93,7 +93,7 @@ describe('an invitation', () => {
     const { clock, invitations } = opened();
     const all = Array.from({ length: 21 }, () => invitations.invite());
     expect(all[20]).toBeNull();
-    expect(new Set(all.map((one) => one?.code)).size).toBe(21);
+    expect(new Set(all.map((invitation) => invitation?.code)).size).toBe(21);
     clock.runTo(INVITATION_LIMITS.lastsMs);
     expect(invitations.invite()).not.toBeNull();
   });

@@ -47,7 +47,7 @@ export type Waited =
   { readonly state: 'waiting' | 'refused' | 'over' } | { readonly state: 'in'; readonly key: string };
 
 const sha = (text: string): string => createHash('sha256').update(text).digest('hex');
-const same = (one: string, other: string): boolean => timingSafeEqual(Buffer.from(sha(one)), Buffer.from(sha(other)));
+const same = (item: string, other: string): boolean => timingSafeEqual(Buffer.from(sha(item)), Buffer.from(sha(other)));
 
 /**
  * Invitations: six figures to be typed and a secret for a QR code, good once, for two minutes. What they open is only the question whether to let
@@ -68,7 +68,7 @@ export class Invitations {
     if (this.open.size >= INVITATION_LIMITS.atOnce) return null;
     let code: string;
     do code = String(randomInt(1_000_000)).padStart(6, '0');
-    while ([...this.open.values()].some((one) => one.code === code));
+    while ([...this.open.values()].some((candidate) => candidate.code === code));
     const invitation: Invitation = {
       id: randomBytes(BYTES).toString('base64url'),
       code,
@@ -95,7 +95,7 @@ export class Invitations {
       shown.secret === undefined ? same(code, shown.code ?? '') : same(secret, shown.secret),
     );
     if (invitation === undefined) {
-      this.guesses.take(station.address);
+      this.guesses.allow(station.address);
       return { kind: 'wrong' };
     }
     if (this.asking.size >= INVITATION_LIMITS.atOnce) return { kind: 'too-many' };

@@ -10,5 +10,7 @@ export class MemoryTokenStore implements TokenStore {
   list = (): Promise<KeptToken[]> => Promise.resolve().then(() => (this.there(), [...this.kept]));
   add = (token: KeptToken): Promise<void> => Promise.resolve().then(() => (this.there(), void this.kept.push(token)));
   drop = (id: string): Promise<void> =>
-    Promise.resolve().then(() => (this.there(), void (this.kept = this.kept.filter((one) => one.id !== id))));
+    Promise.resolve().then(
+      () => (this.there(), void (this.kept = this.kept.filter((keptToken) => keptToken.id !== id))),
+    );
 }

@@ -45,7 +45,7 @@ async function opened(may: Parameters<Tokens['make']>[2] = null) {
   });
   const secret = await tokens.make('gear', 'Sound desk', may, 'osc');
   const say = (what: string, args: readonly OscArgument[] = [], from = DESK): OscMessage[] =>
-    messages.take(encodeOsc([{ address: `/umbek/${secret}/${what}`, args }]), from);
+    messages.receive(encodeOsc([{ address: `/umbek/${secret}/${what}`, args }]), from);
   /** What was pressed since, in short. */
   const done = (): string[] =>
     pressed
@@ -125,19 +125,19 @@ describe('an OSC message', () => {
     const bearer = await tokens.make('b', 'Newsroom', null);
     for (const secret of ['guess', bearer]) {
       const bytes = encodeOsc([{ address: `/umbek/${secret}/button/${CHARTS}`, args: [] }]);
-      expect(messages.take(bytes, DESK)).toEqual([]);
+      expect(messages.receive(bytes, DESK)).toEqual([]);
     }
     clock.runTo(3000);
-    expect(messages.told()).toEqual({
+    expect(messages.summary()).toEqual({
       from: '10.0.0.7',
       words: 'a token that is not known here, or was revoked. Make another one, and give the sender its address',
       agoMs: 3000,
     });
-    expect(messages.take(Buffer.from('no osc at all'), DESK)).toEqual([]);
-    expect(messages.told()?.words).toMatch(/^not OSC: /);
-    expect(messages.take(encodeOsc([{ address: '/cue/7/go', args: [] }]), DESK)).toEqual([]);
-    expect(messages.told()?.words).toMatch(/^an address that does not begin with .umbek./);
-    expect(messages.take(new Uint8Array(OSC_LIMITS.bytes + 1), DESK)).toEqual([]);
+    expect(messages.receive(Buffer.from('no osc at all'), DESK)).toEqual([]);
+    expect(messages.summary()?.words).toMatch(/^not OSC: /);
+    expect(messages.receive(encodeOsc([{ address: '/cue/7/go', args: [] }]), DESK)).toEqual([]);
+    expect(messages.summary()?.words).toMatch(/^an address that does not begin with .umbek./);
+    expect(messages.receive(new Uint8Array(OSC_LIMITS.bytes + 1), DESK)).toEqual([]);
     expect(done()).toEqual([]);
   });
 
@@ -164,7 +164,7 @@ describe('an OSC message', () => {
     );
     all.say(`trigger/${second}/disarm`);
     expect(all.pressed.map(({ buttonId }) => buttonId)).toEqual([`${second}.disarm`, `${second}.disarm`]);
-    expect([pressed, all.messages.told()?.words]).toEqual([[], 'Sound desk: There is no trigger NOBODY.']);
+    expect([pressed, all.messages.summary()?.words]).toEqual([[], 'Sound desk: There is no trigger NOBODY.']);
   });
 
   it('may run what its token may, and no more', async () => {
@@ -172,7 +172,7 @@ describe('an OSC message', () => {
     expect(words(say(`macro/${plain?.number}`))).toBe(
       '/umbek/refused The token Sound desk may not run this. | Make a token that may, in the Bench, under Shortcuts.',
     );
-    expect(messages.told()?.words).toBe('Sound desk: The token Sound desk may not run this.');
+    expect(messages.summary()?.words).toBe('Sound desk: The token Sound desk may not run this.');
     expect(done()).toEqual([]);
     say(`button/${CHARTS}`);
     expect(done()).toEqual(['down', 'up']);
@@ -184,7 +184,7 @@ describe('an OSC message', () => {
     // 60 at once, each down and up.
     expect(done()).toHaveLength(120);
     const other = await tokens.make('c', 'Light desk', null, 'osc');
-    messages.take(encodeOsc([{ address: `/umbek/${other}/button/${CHARTS}`, args: [] }]), DESK);
+    messages.receive(encodeOsc([{ address: `/umbek/${other}/button/${CHARTS}`, args: [] }]), DESK);
     expect(done()).toHaveLength(2);
     clock.runTo(1000);
     for (let at = 0; at < 30; at += 1) say(`button/${CHARTS}`, [], { ...DESK, port: 10_000 + at });
@@ -194,7 +194,7 @@ describe('an OSC message', () => {
 
   it('several in one bundle are done in their order', async () => {
     const { messages, secret, pressed } = await opened();
-    const replies = messages.take(
+    const replies = messages.receive(
       encodeOsc([
         { address: `/umbek/${secret}/button/${CHARTS}`, args: [] },
         { address: `/umbek/${secret}/macro/${plain?.number}`, args: [] },

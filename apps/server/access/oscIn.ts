@@ -76,7 +76,7 @@ export class OscMessages {
   ) {}
 
   /** @returns what the sender is told, a message each; nothing to whoever has no token: it would be a mirror for floods, and tell guesses apart */
-  take(bytes: Uint8Array, from: Sender): OscMessage[] {
+  receive(bytes: Uint8Array, from: Sender): OscMessage[] {
     if (bytes.byteLength > OSC_LIMITS.bytes)
       return this.silent(from, `a datagram of more than ${OSC_LIMITS.bytes} bytes`);
     const found = decodeOsc(bytes);
@@ -92,7 +92,7 @@ export class OscMessages {
     this.allowances.delete(tokenId);
   }
 
-  told(): OscHeard['notDone'] {
+  summary(): OscHeard['notDone'] {
     if (this.notDone === null) return null;
     const { from, words, at } = this.notDone;
     return { from, words, agoMs: Math.round(this.deps.clock.now() - at) };
@@ -132,7 +132,7 @@ export class OscMessages {
       allowance = new Allowance(clock, OSC_LIMITS.messagesASecond, OSC_LIMITS.messagesAtOnce);
       this.allowances.set(token.id, allowance);
     }
-    if (!allowance.take()) {
+    if (!allowance.allow()) {
       this.silent(from, `more than ${OSC_LIMITS.messagesASecond} messages a second of ${token.name}`);
       return null;
     }
@@ -222,9 +222,9 @@ export class OscMessages {
 
   private cameTwice(what: string): boolean {
     const now = this.deps.clock.now();
-    for (const [one, at] of this.lately) {
+    for (const [item, at] of this.lately) {
       if (at > now - OSC_LIMITS.twiceMs) break;
-      this.lately.delete(one);
+      this.lately.delete(item);
     }
     if (this.lately.has(what)) return true;
     this.lately.set(what, now);
@@ -327,12 +327,12 @@ export class OscIn {
     void this.follow();
   }
 
-  told(): OscHeard {
+  summary(): OscHeard {
     return {
       port: this.socket?.address().port ?? null,
       addresses: this.deps.addresses(),
       trouble: this.trouble,
-      notDone: this.messages.told(),
+      notDone: this.messages.summary(),
     };
   }
 
@@ -376,9 +376,9 @@ export class OscIn {
 
   private datagram(socket: Socket, bytes: Buffer, from: Sender): void {
     if (this.socket !== socket) return;
-    if (!this.datagrams.take()) return this.flooded(from);
+    if (!this.datagrams.allow()) return this.flooded(from);
     try {
-      for (const reply of this.messages.take(bytes, from))
+      for (const reply of this.messages.receive(bytes, from))
         socket.send(encodeOsc([reply]), from.port, from.address, () => undefined);
     } catch (error) {
       this.deps.onTrouble(error);

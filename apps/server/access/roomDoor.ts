@@ -32,7 +32,7 @@ function addressesAt(host: string): string[] {
   if (host !== '0.0.0.0') return [host];
   return Object.values(networkInterfaces())
     .flat()
-    .flatMap((one) => (one === undefined || one.internal || one.family !== 'IPv4' ? [] : [one.address]));
+    .flatMap((item) => (item === undefined || item.internal || item.family !== 'IPv4' ? [] : [item.address]));
 }
 
 /** The server for the room: TLS on every address, with a certificate that is made anew in time. */

@@ -11,15 +11,15 @@ class MemoryStore implements StationStore {
     if (this.away) throw new Error('away');
   }
   list = (): Promise<KeptStation[]> => Promise.resolve().then(() => (this.there(), [...this.kept.values()]));
-  put = (one: KeptStation): Promise<void> =>
-    Promise.resolve().then(() => (this.there(), void this.kept.set(one.id, one)));
+  save = (keptStation: KeptStation): Promise<void> =>
+    Promise.resolve().then(() => (this.there(), void this.kept.set(keptStation.id, keptStation)));
   drop = (id: string): Promise<void> => Promise.resolve().then(() => (this.there(), void this.kept.delete(id)));
 }
 
 const PHONE = { name: 'Phone', person: 'Ines', device: 'Phone, Firefox', rights: ['see', 'operate'] as const };
 
 async function opened(store = new MemoryStore(), clock = new VirtualClock(0, new Date('2026-08-12T20:00:00Z'))) {
-  const told: string[] = [];
+  const reports: string[] = [];
   const crew = new Map<string, KeptMember>([
     ['della', { id: 'della', name: 'Della Quist', rights: ['see', 'program'], phrase: 'x' }],
   ]);
@@ -27,14 +27,14 @@ async function opened(store = new MemoryStore(), clock = new VirtualClock(0, new
     store,
     clock,
     {
-      dismissed: (id) => told.push(`dismissed ${id}`),
-      changed: (id) => told.push(`changed ${id}`),
-      journal: (station, words) => told.push(`${station}: ${words}`),
+      dismissed: (id) => reports.push(`dismissed ${id}`),
+      changed: (id) => reports.push(`changed ${id}`),
+      journal: (station, words) => reports.push(`${station}: ${words}`),
     },
     (id) => crew.get(id),
   );
   await keys.start();
-  return { store, clock, keys, told, crew };
+  return { store, clock, keys, reports, crew };
 }
 const settle = (): Promise<void> => new Promise((next) => setImmediate(next));
 
@@ -72,7 +72,7 @@ describe('the key of a station', () => {
   });
 
   it('counts with its rights of now, and ends at once when the station is sent away, also without a database', async () => {
-    const { store, keys, told } = await opened();
+    const { store, keys, reports } = await opened();
     const key = await keys.admit('a', PHONE);
     const found = keys.find(key, 'x');
     if (found.kind !== 'station') throw new Error(found.kind);
@@ -82,7 +82,7 @@ describe('the key of a station', () => {
     await expect(keys.revoke('a')).rejects.toThrow('away');
     expect(keys.find(key, 'x').kind).toBe('unknown');
     expect(found.who.rights).toEqual([]);
-    expect(told).toEqual(['changed a', 'dismissed a']);
+    expect(reports).toEqual(['changed a', 'dismissed a']);
     expect(await keys.change('a', PHONE)).toBe(false);
   });
 
@@ -116,7 +116,7 @@ describe('the key of a station', () => {
   });
 
   it('that was given up and comes again later was copied: nobody is let in with either', async () => {
-    const { store, clock, keys, told } = await opened();
+    const { store, clock, keys, reports } = await opened();
     const key = await keys.admit('a', PHONE);
     clock.runTo(ROTATE_MS);
     const next = (await keys.nextKey('a')) ?? '';
@@ -124,7 +124,7 @@ describe('the key of a station', () => {
     clock.runTo(ROTATE_MS + GRACE_MS + 1);
     expect(keys.find(key, '10.0.0.66').kind).toBe('copied');
     expect(keys.find(next, 'x').kind).toBe('unknown');
-    expect(told).toEqual([expect.stringMatching(/^Phone: .*10\.0\.0\.66/), 'dismissed a']);
+    expect(reports).toEqual([expect.stringMatching(/^Phone: .*10\.0\.0\.66/), 'dismissed a']);
     await settle();
     expect(store.kept.size).toBe(0);
   });
@@ -154,17 +154,17 @@ describe('somebody of the crew at a station', () => {
   }
 
   it('brings their rights along, and their name; signed out, the station is what it was', async () => {
-    const { keys, who, told } = await signedIn();
+    const { keys, who, reports } = await signedIn();
     expect(who).toMatchObject({ person: 'Della Quist', rights: ['see', 'operate', 'program'], signedIn: true });
     expect(keys.list()).toMatchObject([{ person: 'Ines', rights: ['see', 'operate'], signedIn: 'Della Quist' }]);
     await keys.signIn('a', null);
     expect(who).toMatchObject({ person: 'Ines', rights: ['see', 'operate'], signedIn: false });
-    expect(told).toEqual(['changed a', 'changed a']);
+    expect(reports).toEqual(['changed a', 'changed a']);
     expect(await keys.signIn('nothing', 'della')).toBe(false);
   });
 
   it('is signed out after twelve hours, which the page is told, also where a start lies between', async () => {
-    const { clock, store, who, told, key } = await signedIn();
+    const { clock, store, who, reports, key } = await signedIn();
     clock.runTo(SIGNED_IN_MS - 1);
     expect(who.signedIn).toBe(true);
     const again = await opened(store, clock);
@@ -175,13 +175,13 @@ describe('somebody of the crew at a station', () => {
     await settle();
     expect(who).toMatchObject({ signedIn: false, rights: ['see', 'operate'] });
     expect(found.who.signedIn).toBe(false);
-    expect(told).toEqual(['changed a', 'changed a']);
-    expect(again.told).toEqual(['changed a']);
+    expect(reports).toEqual(['changed a', 'changed a']);
+    expect(again.reports).toEqual(['changed a']);
     expect(store.kept.get('a')?.signedIn).toBeNull();
   });
 
   it('counts with their rights of now, and no more once they are deleted or have another pass phrase', async () => {
-    const { keys, who, told, crew, store } = await signedIn();
+    const { keys, who, reports, crew, store } = await signedIn();
     crew.set('della', { id: 'della', name: 'Della', rights: ['see', 'admit'], phrase: 'x' });
     keys.crewChanged('della', false);
     expect(who).toMatchObject({ person: 'Della', rights: ['see', 'operate', 'admit'] });
@@ -191,7 +191,7 @@ describe('somebody of the crew at a station', () => {
     store.away = true;
     keys.crewChanged('della', true);
     expect(who).toMatchObject({ person: 'Ines', rights: ['see', 'operate'], signedIn: false });
-    expect(told).toEqual(['changed a', 'changed a', 'changed a']);
+    expect(reports).toEqual(['changed a', 'changed a', 'changed a']);
   });
 
   it('is replaced by who works there next, and counts nowhere when the station is sent away', async () => {

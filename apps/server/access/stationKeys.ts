@@ -63,7 +63,7 @@ export class StationKeys {
   constructor(
     private readonly store: StationStore,
     private readonly clock: Clock,
-    private readonly told: {
+    private readonly listener: {
       /** Its open connections have to end. */
       dismissed(id: string): void;
       /** Its name, person or rights are others now. */
@@ -101,13 +101,13 @@ export class StationKeys {
     if (this.byId === null) return { kind: 'not-yet' };
     const hash = key.length > LONGEST ? '' : hashOf(key);
     const here = this.byHash.get(hash);
-    if (here === undefined) return { kind: this.guesses.take(address) ? 'unknown' : 'too-many-guesses' };
-    if (here.open.some((one) => one !== address)) {
+    if (here === undefined) return { kind: this.guesses.allow(address) ? 'unknown' : 'too-many-guesses' };
+    if (here.open.some((candidate) => candidate !== address)) {
       here.note = `Its key came from ${address} while it was connected from ${here.open[0] ?? ''}, and was refused there.`;
       return { kind: 'elsewhere' };
     }
     if (hash === here.kept.retiredHash && this.clock.now() - here.retiredAt > GRACE_MS) {
-      this.told.journal(
+      this.listener.journal(
         here.kept.name,
         `A key of ${here.kept.name} that had been changed for a new one came again, from ${address}: somebody has a copy. The station is not let in any more.`,
       );
@@ -161,7 +161,7 @@ export class StationKeys {
       joinedAt: now,
       signedIn: null,
     };
-    await this.store.put(kept);
+    await this.store.save(kept);
     this.add(kept);
     return key;
   }
@@ -176,7 +176,7 @@ export class StationKeys {
     here.offered = key;
     const kept = { ...here.kept, nextHash: hashOf(key) };
     try {
-      await this.store.put(kept);
+      await this.store.save(kept);
     } catch {
       here.offered = null;
       return null;
@@ -193,9 +193,9 @@ export class StationKeys {
     const here = this.byId?.get(id);
     if (here === undefined) return false;
     const kept = { ...here.kept, ...to };
-    await this.store.put(kept);
+    await this.store.save(kept);
     this.replace(here, kept);
-    this.told.changed(id);
+    this.listener.changed(id);
     return true;
   }
 
@@ -209,8 +209,8 @@ export class StationKeys {
     const until = new Date(this.clock.wall().getTime() + SIGNED_IN_MS).toISOString();
     this.replace(here, { ...here.kept, signedIn: crew === null ? null : { crew, until } });
     this.watchSignedIn(here);
-    this.told.changed(id);
-    await this.store.put(here.kept);
+    this.listener.changed(id);
+    await this.store.save(here.kept);
     return true;
   }
 
@@ -220,8 +220,8 @@ export class StationKeys {
     if (here === undefined) return false;
     here.cancelSignedIn();
     this.replace(here, { ...here.kept, person, signedIn: null });
-    this.told.changed(id);
-    await this.store.put(here.kept);
+    this.listener.changed(id);
+    await this.store.save(here.kept);
     return true;
   }
 
@@ -230,7 +230,7 @@ export class StationKeys {
     for (const [id, here] of this.byId ?? [])
       if (here.kept.signedIn?.crew === crew) {
         if (signedOut) this.signIn(id, null).catch(() => undefined);
-        else this.told.changed(id);
+        else this.listener.changed(id);
       }
   }
 
@@ -255,10 +255,10 @@ export class StationKeys {
     const here = this.byId?.get(id);
     if (here !== undefined) {
       this.byId?.delete(id);
-      for (const [hash, one] of this.byHash) if (one === here) this.byHash.delete(hash);
+      for (const [hash, item] of this.byHash) if (item === here) this.byHash.delete(hash);
       here.cancelSignedIn();
       here.kept = { ...here.kept, rights: [], signedIn: null };
-      this.told.dismissed(id);
+      this.listener.dismissed(id);
     }
     await this.store.drop(id);
     return here !== undefined;
@@ -279,7 +279,7 @@ export class StationKeys {
     };
     this.replace(here, next);
     // Not kept: after a start the offered key is taken once more.
-    this.store.put(next).catch(() => undefined);
+    this.store.save(next).catch(() => undefined);
   }
 
   private add(kept: KeptStation): Here {
@@ -324,6 +324,6 @@ export class StationKeys {
 
   private index(here: Here): void {
     const { hash, nextHash, retiredHash } = here.kept;
-    for (const one of [retiredHash, hash, nextHash]) if (one !== null) this.byHash.set(one, here);
+    for (const item of [retiredHash, hash, nextHash]) if (item !== null) this.byHash.set(item, here);
   }
 }

@@ -32,7 +32,7 @@ export type SignedIn = z.infer<typeof SignedIn>;
 export interface StationStore {
   list(): Promise<KeptStation[]>;
   /** Keeps it as it is now, new or changed. */
-  put(station: KeptStation): Promise<void>;
+  save(station: KeptStation): Promise<void>;
   drop(id: string): Promise<void>;
 }
 
@@ -56,7 +56,7 @@ export class PgStationStore implements StationStore {
     }));
   }
 
-  async put({ keyFrom, joinedAt, rights, ...station }: KeptStation): Promise<void> {
+  async save({ keyFrom, joinedAt, rights, ...station }: KeptStation): Promise<void> {
     await this.ready();
     const row = { ...station, rights: [...rights], keyFrom: new Date(keyFrom), joinedAt: new Date(joinedAt) };
     await this.db.insert(stationKeys).values(row).onConflictDoUpdate({ target: stationKeys.id, set: row });

@@ -28,16 +28,16 @@ describe('tokens', () => {
     const { store, clock } = await opened();
     const first = new Tokens(store, clock);
     await first.start();
-    const [one, two] = [await first.make('a', 'One', null), await first.make('b', 'Two', [{ macro: 'm' }])];
+    const [item, two] = [await first.make('a', 'One', null), await first.make('b', 'Two', [{ macro: 'm' }])];
     const again = new Tokens(store, clock);
-    expect(again.find(one, 'x').kind).toBe('not-yet');
+    expect(again.find(item, 'x').kind).toBe('not-yet');
     await again.start();
     store.away = true;
     expect(again.find(two, 'x')).toMatchObject({ kind: 'token', token: { may: [{ macro: 'm' }] } });
     await expect(again.make('c', 'Three', null)).rejects.toThrow('away');
     // Revoked at once, and told that it may be known again.
     await expect(again.revoke('a')).rejects.toThrow('away');
-    expect(again.find(one, 'x').kind).toBe('unknown');
+    expect(again.find(item, 'x').kind).toBe('unknown');
     store.away = false;
     expect(await again.revoke('b')).toBe(true);
     expect(again.find(two, 'x').kind).toBe('unknown');
@@ -86,13 +86,13 @@ describe('tokens', () => {
 
   it('a storm with one is slowed down, and others are not', async () => {
     const { tokens, clock } = await opened();
-    const [one, two] = [await tokens.make('a', 'One', null), await tokens.make('b', 'Two', null)];
-    const kinds = Array.from({ length: 100 }, () => tokens.find(one, 'x').kind);
+    const [item, two] = [await tokens.make('a', 'One', null), await tokens.make('b', 'Two', null)];
+    const kinds = Array.from({ length: 100 }, () => tokens.find(item, 'x').kind);
     expect(kinds.filter((kind) => kind === 'token')).toHaveLength(TOKEN_LIMITS.runsAtOnce);
     expect(tokens.find(two, 'x').kind).toBe('token');
     clock.runTo(1000);
     expect(
-      Array.from({ length: 30 }, () => tokens.find(one, 'x').kind).filter((kind) => kind === 'token'),
+      Array.from({ length: 30 }, () => tokens.find(item, 'x').kind).filter((kind) => kind === 'token'),
     ).toHaveLength(TOKEN_LIMITS.runsASecond);
   });
 

@@ -81,7 +81,7 @@ export class Tokens {
   know(token: string, address: string, kind: TokenKind): Exclude<Found, { kind: 'too-many-runs' }> {
     if (this.byHash === null) return { kind: 'not-yet' };
     const kept = token.length > LONGEST ? undefined : this.byHash.get(hashOf(token));
-    if (kept?.kind !== kind) return { kind: this.guesses.take(address) ? 'unknown' : 'too-many-guesses' };
+    if (kept?.kind !== kind) return { kind: this.guesses.allow(address) ? 'unknown' : 'too-many-guesses' };
     return { kind: 'token', token: kept };
   }
 
@@ -92,14 +92,14 @@ export class Tokens {
       allowance = new Allowance(this.clock, TOKEN_LIMITS.runsASecond, TOKEN_LIMITS.runsAtOnce);
       this.runs.set(id, allowance);
     }
-    if (!allowance.take()) return false;
+    if (!allowance.allow()) return false;
     this.usedAt.set(id, this.clock.wall().toISOString());
     return true;
   }
 
   /** Whether there is a token of this kind. */
   has(kind: TokenKind): boolean {
-    return [...(this.byHash?.values() ?? [])].some((one) => one.kind === kind);
+    return [...(this.byHash?.values() ?? [])].some((keptToken) => keptToken.kind === kind);
   }
 
   /** @returns what is kept, the oldest first; null before it is known */
@@ -129,7 +129,7 @@ export class Tokens {
 
   /** From this moment on it is unknown, also while the database is away. @returns whether there was one. @throws when it may come back at the next start: the database is away */
   async revoke(id: string): Promise<boolean> {
-    const kept = [...(this.byHash?.values() ?? [])].find((one) => one.id === id);
+    const kept = [...(this.byHash?.values() ?? [])].find((keptToken) => keptToken.id === id);
     if (kept !== undefined) this.byHash?.delete(kept.hash);
     this.runs.delete(id);
     this.usedAt.delete(id);

@@ -69,7 +69,7 @@ export function makeApp(deps: RouteDependencies): Express {
   let requests: RequestAllowances | null = null;
   app.use('/api', (request, response, next) => {
     requests ??= new RequestAllowances(deps.host().clock);
-    if (requests.take(request.socket.remoteAddress ?? '')) return next();
+    if (requests.allow(request.socket.remoteAddress ?? '')) return next();
     refuse(
       response,
       {

@@ -27,7 +27,7 @@ describe('who may ask for a route', () => {
         !route.startsWith('GET ') && needs === undefined && token !== true && open !== true,
     );
     expect(bare.map(([route]) => route)).toEqual([]);
-    const open = Object.entries(ROUTES as Record<string, RouteSpec>).filter((one) => one[1].open === true);
+    const open = Object.entries(ROUTES as Record<string, RouteSpec>).filter((candidate) => candidate[1].open === true);
     expect(open.map(([route]) => route)).toEqual(['POST /api/join', 'POST /api/join/wait']);
   });
 

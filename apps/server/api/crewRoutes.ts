@@ -90,7 +90,7 @@ export function addCrewRoutes(router: Router, deps: RouteDependencies): void {
           mend: 'Delete those who do not work here any more.',
         });
       const { id, name, rights, phrase } = body;
-      await crew.put(id, { name, rights, ...(phrase === undefined ? {} : { phrase }) });
+      await crew.save(id, { name, rights, ...(phrase === undefined ? {} : { phrase }) });
       const words = [
         before === undefined ? `${name} is in the crew now, and may ${rights.join(', ')}.` : '',
         before !== undefined && before.name !== name ? `${before.name} of the crew is called ${name} now.` : '',
@@ -216,10 +216,10 @@ export function addCrewRoutes(router: Router, deps: RouteDependencies): void {
           404,
         );
       let edits = 0;
-      for (const one of there) {
-        if (member !== undefined) await stations.signIn(one.key, member.id);
-        else await stations.worksAt(one.key, name);
-        if (one.from !== name) edits += await handOver(one.from, name);
+      for (const item of there) {
+        if (member !== undefined) await stations.signIn(item.key, member.id);
+        else await stations.worksAt(item.key, name);
+        if (item.from !== name) edits += await handOver(item.from, name);
       }
       deps.host().access(who.name, `The station was handed to ${name}.${handedWords(edits)}`, who.person);
       response.json({ edits });

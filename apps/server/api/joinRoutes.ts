@@ -171,7 +171,7 @@ export function addJoinRoutes(router: Router, deps: RouteDependencies): void {
         mend: 'Send one away that nobody uses.',
       });
     if (body.let && known?.some(({ name }) => name === body.name) === true) return nameTaken(response, body.name);
-    const waiting = invitations.waiting().find((one) => one.id === id);
+    const waiting = invitations.waiting().find((candidate) => candidate.id === id);
     if (!invitations.answer(id, body.let ? body : null)) return unknown(response, 'Nobody waits for this answer.');
     deps
       .host()
@@ -187,7 +187,7 @@ export function addJoinRoutes(router: Router, deps: RouteDependencies): void {
 
   router.on('POST /api/joined/{id}', ({ body, path: { id = '' }, who, response }) =>
     guarded(response, AWAY, async () => {
-      if (stations.list()?.some((one) => one.name === body.name && one.id !== id) === true)
+      if (stations.list()?.some((candidate) => candidate.name === body.name && candidate.id !== id) === true)
         return nameTaken(response, body.name);
       if (!(await stations.change(id, body))) return unknown(response, 'There is no such station any more.');
       deps
@@ -206,7 +206,7 @@ export function addJoinRoutes(router: Router, deps: RouteDependencies): void {
       response,
       'The database does not answer. The station is sent away, and may be let in again after the next start.',
       async () => {
-        const name = stations.list()?.find((one) => one.id === id)?.name;
+        const name = stations.list()?.find((candidate) => candidate.id === id)?.name;
         if (!(await stations.revoke(id))) return unknown(response, 'There is no such station any more.');
         deps.host().access(who.name, `${name ?? 'A station'} was sent away.`, who.person);
         await joining(response);

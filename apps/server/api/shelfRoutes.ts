@@ -24,7 +24,10 @@ export function addShelfRoutes(router: Router, deps: RouteDependencies): void {
   const list = async (response: Response, status = 200): Promise<void> => {
     const { id, name } = open().show;
     // One that is open may have been put away before.
-    const body: api.ShowsReply = { open: { id, name }, shows: (await shelf.list()).filter((one) => one.id !== id) };
+    const body: api.ShowsReply = {
+      open: { id, name },
+      shows: (await shelf.list()).filter((candidate) => candidate.id !== id),
+    };
     response.status(status).json(body);
   };
 
@@ -35,7 +38,7 @@ export function addShelfRoutes(router: Router, deps: RouteDependencies): void {
       // Asked for twice, it is made once, and what was programmed into it since stays.
       if (id !== open().show.id && (await shelf.read(id)) === null) {
         const made = from === 'empty' ? emptyShow(id) : open();
-        await shelf.put({ ...made, show: { ...made.show, id, name } }, {});
+        await shelf.save({ ...made, show: { ...made.show, id, name } }, {});
       }
       await list(response, 201);
     }),
@@ -55,7 +58,7 @@ export function addShelfRoutes(router: Router, deps: RouteDependencies): void {
         if (typeof value !== 'symbol') contents[key] = value;
       }
       // Put away first: whatever fails behind it, nothing of the present show is lost.
-      await shelf.put(present, contents);
+      await shelf.save(present, contents);
       const taken = await deps.keeper.replace(next.document);
       if (!taken.ok) return refuseAll(response, taken.error);
       deps.host().edited(taken.value);

@@ -106,7 +106,7 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
   });
 
   router.on('GET /api/profiles/{key}/file', ({ path: { key = '' }, response }) => {
-    const profile = deps.host().engine.program.document.profiles.find((one) => one.key === key);
+    const profile = deps.host().engine.program.document.profiles.find((candidate) => candidate.key === key);
     if (!profile)
       return refuse(response, {
         code: 'unknown-profile',
@@ -225,7 +225,7 @@ export function addShowRoutes(router: Router, deps: RouteDependencies): void {
 /** What keeps entries that an edit touched from doing what they say: told with its answer, so that nobody finds out live. */
 function faultsOf(program: Program, ids: ReadonlySet<string>): { message: string; mend: string; at: Reference }[] {
   return [...ids].flatMap((id) => {
-    const device = program.document.devices.find((one) => one.id === id);
+    const device = program.document.devices.find((candidate) => candidate.id === id);
     const fault = device === undefined ? program.faultOf(id) : program.deviceFault(device.key);
     if (fault === undefined) return [];
     const entity =

@@ -41,14 +41,14 @@ export function addStandinRoutes(router: Router, deps: RouteDependencies): void 
         body: JSON.stringify(body),
         signal: AbortSignal.timeout(ANSWER_MS),
       });
-      const told = (await answer.json()) as object;
-      if (answer.ok) response.json(told);
+      const report = (await answer.json()) as object;
+      if (answer.ok) response.json(report);
       else
         refuse(response, {
           code: 'cannot',
           message: 'The stand-in refused it.',
           mend: 'See what it can be made to do.',
-          ...told,
+          ...report,
         } as api.ErrorReply);
     } catch {
       refuse(

@@ -22,7 +22,7 @@ export function addStationRoutes(router: Router, deps: Pick<RouteDependencies, '
 
   router.on('POST /api/stations/{id}/show', ({ body: { panel }, path: { id = '' }, response }) => {
     const { engine, live } = deps.host();
-    if (!engine.program.document.panels.some((one) => one.id === panel))
+    if (!engine.program.document.panels.some((candidate) => candidate.id === panel))
       return refuse(
         response,
         {

@@ -105,7 +105,7 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
   const list = async (response: Response, status = 200): Promise<void> => {
     const tokens = await known();
     if (tokens === null) return refuse(response, NOT_YET);
-    const body: api.TokensReply = { tokens, osc: deps.oscIn.told() };
+    const body: api.TokensReply = { tokens, osc: deps.oscIn.summary() };
     response.status(status).json(body);
   };
 
@@ -175,7 +175,7 @@ export function addTokenRoutes(router: Router, deps: RouteDependencies): void {
         );
       const token = await deps.tokens.make(body.id, body.name, body.may, body.kind);
       await deps.oscIn.follow();
-      const reply: api.NewTokenReply = { token, tokens: deps.tokens.list() ?? [], osc: deps.oscIn.told() };
+      const reply: api.NewTokenReply = { token, tokens: deps.tokens.list() ?? [], osc: deps.oscIn.summary() };
       response.setHeader('cache-control', 'no-store');
       response.status(201).json(reply);
     }),

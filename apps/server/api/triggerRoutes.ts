@@ -27,7 +27,7 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
     const { clock } = deps.host();
     return new Date(clock.wall().getTime() - (clock.now() - t)).toISOString();
   };
-  const told = ({ t, ...entry }: WhyEntry) => ({ ...entry, at: t === null ? null : wall(t) });
+  const withWallTime = ({ t, ...entry }: WhyEntry) => ({ ...entry, at: t === null ? null : wall(t) });
   const rowOf = ({ id, name, group, kind }: Trigger, view: RuleView): TriggerRow => ({
     id,
     name,
@@ -53,20 +53,20 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
   });
 
   router.on('GET /api/triggers/{id}', ({ path: { id = '' }, response }) => {
-    const one = found(id);
-    if (one === null) return notThere(response);
-    const view = one.rules.view(id);
+    const item = found(id);
+    if (item === null) return notThere(response);
+    const view = item.rules.view(id);
     response.json({
-      ...rowOf(one.trigger, view),
+      ...rowOf(item.trigger, view),
       edges: [...view.edges].reverse().map(({ t, what, words, read, runId, because }) => ({
         at: wall(t),
         what,
         words,
         read,
         ...(runId === undefined ? {} : { runId }),
-        because: because.map(told),
+        because: because.map(withWallTime),
       })),
-      leaving: one.rules.leavingAhead(id).map((step) => one.engine.program.sentence(step)),
+      leaving: item.rules.leavingAhead(id).map((step) => item.engine.program.sentence(step)),
     });
   });
 
@@ -79,7 +79,9 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
       if (!armed && ids === undefined) return rules.disarmAll(by);
       // All at once: those that were armed before all were disarmed, or else those that begin armed.
       const again = rules.armableAgain;
-      const usual = engine.program.document.triggers.filter(({ atStart }) => atStart === 'armed').map((one) => one.id);
+      const usual = engine.program.document.triggers
+        .filter(({ atStart }) => atStart === 'armed')
+        .map((trigger) => trigger.id);
       const meant = ids ?? (again.length > 0 ? again : usual);
       const other = meant.filter((id) => engine.program.triggers.has(id) && rules.isArmed(id) !== armed);
       for (const id of other) rules.arm(id, armed, by);
@@ -89,15 +91,15 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
   });
 
   router.on('POST /api/triggers/{id}/arm', ({ path: { id = '' }, body: { armed, station, person }, response }) => {
-    const one = found(id);
-    if (one === null) return notThere(response);
-    one.engine.board.turn(() => one.rules.arm(id, armed, { station, person }));
-    response.json(rowOf(one.trigger, one.rules.view(id)));
+    const item = found(id);
+    if (item === null) return notThere(response);
+    item.engine.board.turn(() => item.rules.arm(id, armed, { station, person }));
+    response.json(rowOf(item.trigger, item.rules.view(id)));
   });
 
   router.on('POST /api/triggers/{id}/fire', async ({ path: { id = '' }, body, who, response }) => {
-    const one = found(id);
-    if (one === null) return notThere(response);
+    const item = found(id);
+    if (item === null) return notThere(response);
     if (body.rehearse) {
       const timeline = await deps.helper.ask('rehearse', { what: { triggerId: id } }).catch(() => null);
       if (timeline === null)
@@ -115,14 +117,14 @@ export function addTriggerRoutes(router: Router, deps: Pick<RouteDependencies, '
       return void response.json({ rehearsed: true, entries, durationMs, cutOff });
     }
     const { station, person } = body;
-    const fired = one.engine.board.turn(() => one.rules.fire(id, { station, person, rank: rankOf(who) }));
+    const fired = item.engine.board.turn(() => item.rules.fire(id, { station, person, rank: rankOf(who) }));
     if (!fired.ok) return refuse(response, fired.error);
     response.json({ rehearsed: false, runId: fired.value });
   });
 
   router.on('GET /api/why', ({ query: { key }, response }) => {
     const { engine } = deps.host();
-    const chain = whyOf(engine, key).map(told);
+    const chain = whyOf(engine, key).map(withWallTime);
     if (chain.length === 0)
       return refuse(
         response,

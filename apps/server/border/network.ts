@@ -43,16 +43,21 @@ export type HttpReply = { readonly status: number; readonly text: string } | { r
 export interface HttpSide {
   ask(question: HttpQuestion, then: (reply: HttpReply) => void): void;
   /** A stream of server-sent events; `ended` comes once. */
-  listen(path: string, told: { opened(): void; event(data: string): void; ended(why: Failure): void }): Cancel;
+  listen(path: string, events: { opened(): void; event(data: string): void; ended(why: Failure): void }): Cancel;
   close(): void;
 }
 
 /** The border to the devices: real sockets, or a simulated net on a virtual clock. Nothing in drivers and links knows which. */
 export interface Network {
-  datagrams(to: Address, told: { open(): void; message(bytes: Uint8Array): void; refused(): void }): DatagramSide;
+  datagrams(to: Address, events: { open(): void; message(bytes: Uint8Array): void; refused(): void }): DatagramSide;
   /** @param limitMs after so long without a connection it is given up */
-  stream(to: Address, limitMs: number, told: StreamEvents): StreamSide;
-  webSocket(to: Address, path: string, limitMs: number, told: StreamEvents): StreamSide & { text(text: string): void };
+  stream(to: Address, limitMs: number, events: StreamEvents): StreamSide;
+  webSocket(
+    to: Address,
+    path: string,
+    limitMs: number,
+    events: StreamEvents,
+  ): StreamSide & { text(text: string): void };
   http(to: Address): HttpSide;
 }
 

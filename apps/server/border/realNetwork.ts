@@ -16,7 +16,7 @@ const failureOf = (error: NodeJS.ErrnoException): Failure =>
 
 /** The machine's own sockets. */
 export const realNetwork: Network = {
-  datagrams(to, told) {
+  datagrams(to, events) {
     let socket: DatagramSocket | null = null;
     let ready = false;
     let closed = false;
@@ -25,13 +25,13 @@ export const realNetwork: Network = {
       again = null;
       const made = createSocket('udp4');
       socket = made;
-      made.on('message', (bytes) => !closed && told.message(bytes));
-      made.on('error', () => !closed && ready && told.refused());
+      made.on('message', (bytes) => !closed && events.message(bytes));
+      made.on('error', () => !closed && ready && events.refused());
       made.connect(to.port, to.host, (error?: Error) => {
         if (closed) return;
         if (error === undefined || error === null) {
           ready = true;
-          return told.open();
+          return events.open();
         }
         made.close();
         again = setTimeout(open, OPEN_AGAIN_MS);
@@ -53,21 +53,21 @@ export const realNetwork: Network = {
     };
   },
 
-  stream(to, limitMs, told) {
+  stream(to, limitMs, events) {
     let open = false;
     const socket = createConnection({ port: to.port, host: to.host, noDelay: true });
     const limit = setTimeout(() => !open && socket.destroy(), limitMs);
     socket.setKeepAlive(true, KEEP_ALIVE_MS);
     socket.on('connect', () => {
       open = true;
-      told.connected();
+      events.connected();
     });
-    socket.on('data', (bytes) => told.data(bytes));
-    socket.on('error', (error: NodeJS.ErrnoException) => error.code === 'ECONNREFUSED' && told.refused());
+    socket.on('data', (bytes) => events.data(bytes));
+    socket.on('error', (error: NodeJS.ErrnoException) => error.code === 'ECONNREFUSED' && events.refused());
     socket.on('close', () => {
       clearTimeout(limit);
       open = false;
-      told.closed();
+      events.closed();
     });
     return {
       write: (bytes) => {
@@ -80,15 +80,15 @@ export const realNetwork: Network = {
     };
   },
 
-  webSocket(to, path, limitMs, told) {
+  webSocket(to, path, limitMs, events) {
     const socket = new WebSocket(`ws://${to.host}:${to.port}${path}`, {
       handshakeTimeout: limitMs,
       maxPayload: LONGEST_ANSWER,
     });
-    socket.on('open', () => told.connected());
-    socket.on('message', (data: Buffer) => told.data(data));
-    socket.on('error', (error: NodeJS.ErrnoException) => error.code === 'ECONNREFUSED' && told.refused());
-    socket.on('close', () => told.closed());
+    socket.on('open', () => events.connected());
+    socket.on('message', (data: Buffer) => events.data(data));
+    socket.on('error', (error: NodeJS.ErrnoException) => error.code === 'ECONNREFUSED' && events.refused());
+    socket.on('close', () => events.closed());
     const send = (data: Uint8Array | string): void => {
       if (socket.readyState !== WebSocket.OPEN) return;
       if (socket.bufferedAmount > LONGEST_ANSWER) socket.terminate();
@@ -144,13 +144,13 @@ class RealHttp implements HttpSide {
     asked.end(body);
   };
 
-  listen: HttpSide['listen'] = (path, told) => {
+  listen: HttpSide['listen'] = (path, listener) => {
     let over = false;
     const end = (why: Failure): void => {
       if (over) return;
       over = true;
       this.open.delete(stream);
-      told.ended(why);
+      listener.ended(why);
     };
     const stream = request(
       { ...this.to, agent: false, method: 'GET', path, headers: { accept: 'text/event-stream' } },
@@ -165,11 +165,11 @@ class RealHttp implements HttpSide {
           if (over) return;
           const events = reader.push(chunk);
           if (events === null) stream.destroy();
-          else for (const data of events) if (!over) told.event(data);
+          else for (const data of events) if (!over) listener.event(data);
         });
         response.on('end', () => end('lost'));
         response.on('error', () => end('lost'));
-        if (!over) told.opened();
+        if (!over) listener.opened();
       },
     );
     this.open.add(stream);
@@ -185,7 +185,7 @@ class RealHttp implements HttpSide {
   };
 
   close(): void {
-    for (const one of this.open) one.destroy();
+    for (const socket of this.open) socket.destroy();
     this.open.clear();
     this.agent.destroy();
   }

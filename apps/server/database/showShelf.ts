@@ -34,7 +34,7 @@ export class ShowShelf {
   }
 
   /** Puts a show away, in place of an earlier state of the same one. */
-  async put(document: ShowDocument, values: ValueContents): Promise<void> {
+  async save(document: ShowDocument, values: ValueContents): Promise<void> {
     const row = { name: document.show.name, document, values, version: SHOW_VERSION, at: new Date() };
     await this.db
       .insert(closedShows)

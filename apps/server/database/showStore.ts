@@ -177,11 +177,11 @@ export class PgShowStore implements ShowStore {
       // Rows of an earlier version are all written anew with the first edit, so that one version holds for the whole show.
       if (stored.version !== SHOW_VERSION) {
         await tx.update(tables.shows).set({ version: SHOW_VERSION }).where(eq(tables.shows.id, showId));
-        for (const name of NAMES) touched.set(name, new Set([...before[name], ...after[name]].map((one) => one.id)));
+        for (const name of NAMES) touched.set(name, new Set([...before[name], ...after[name]].map((item) => item.id)));
       }
       for (const [name, ids] of touched) {
         const table = tables[name] as typeof tables.panels;
-        const now = [...ids].flatMap((one) => entryOf(after, name, one) ?? []);
+        const now = [...ids].flatMap((item) => entryOf(after, name, item) ?? []);
         await tx
           .delete(table)
           .where(sql`${table.id} in (select jsonb_array_elements_text(${JSON.stringify([...ids])}::jsonb))`);

@@ -4,7 +4,7 @@ import { type Announced, Discovery } from './discovery';
 const HEAD: Announced = { name: 'Stage left', type: 'visca', from: '10.0.0.9', port: 52381, txt: {} };
 
 function room() {
-  let up: (one: Announced) => void = () => undefined;
+  let up: (announced: Announced) => void = () => undefined;
   let down = up;
   let ended = false;
   const discovery = new Discovery((added, gone) => {
@@ -15,8 +15,8 @@ function room() {
   const document = corvaneHill();
   return {
     discovery,
-    up: (one: Partial<Announced>) => up({ ...HEAD, ...one }),
-    down: (one: Partial<Announced>) => down({ ...HEAD, ...one }),
+    up: (item: Partial<Announced>) => up({ ...HEAD, ...item }),
+    down: (item: Partial<Announced>) => down({ ...HEAD, ...item }),
     list: () => discovery.list(document).found,
     document,
     isEnded: () => ended,

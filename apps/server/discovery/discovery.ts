@@ -21,7 +21,7 @@ export interface Announced {
 }
 
 /** Listens for announcements. @returns what ends it */
-export type Listen = (up: (one: Announced) => void, down: (one: Announced) => void) => () => void;
+export type Listen = (up: (announced: Announced) => void, down: (announced: Announced) => void) => () => void;
 
 /** So many are kept: whoever announces without end fills no memory. */
 const MOST = 200;
@@ -36,8 +36,8 @@ export class Discovery {
   constructor(private readonly listen: Listen | null) {
     this.end =
       listen?.(
-        (one) => this.up(one),
-        (one) => this.found.delete(keyOf(one)),
+        (announced) => this.up(announced),
+        (announced) => this.found.delete(keyOf(announced)),
       ) ?? (() => undefined);
   }
 
@@ -50,27 +50,32 @@ export class Discovery {
     return {
       listens: this.listen !== null,
       found: [...this.found.values()]
-        .map((one) => ({
-          ...one,
-          device: devices.find(({ host, port }) => host === one.host && port === one.port)?.name ?? null,
+        .map((item) => ({
+          ...item,
+          device: devices.find(({ host, port }) => host === item.host && port === item.port)?.name ?? null,
         }))
-        .sort((one, other) => one.name.localeCompare(other.name)),
+        .sort((item, other) => item.name.localeCompare(other.name)),
     };
   }
 
-  private up(one: Announced): void {
-    const said = typeof one.txt.kind === 'string' ? one.txt.kind : '';
-    const kind = Object.hasOwn(DEVICE_KINDS, said) ? said : SERVICES.find(({ type }) => type === one.type)?.kind;
+  private up(announced: Announced): void {
+    const said = typeof announced.txt.kind === 'string' ? announced.txt.kind : '';
+    const kind = Object.hasOwn(DEVICE_KINDS, said) ? said : SERVICES.find(({ type }) => type === announced.type)?.kind;
     // Printers and web pages announce themselves as well: what nobody could drive is not offered.
-    if (kind === undefined || kind === null || !(one.port > 0 && one.port < 65_536)) return;
-    const key = keyOf(one);
+    if (kind === undefined || kind === null || !(announced.port > 0 && announced.port < 65_536)) return;
+    const key = keyOf(announced);
     if (!this.found.has(key) && this.found.size >= MOST) return;
-    const name = [...one.name]
+    const name = [...announced.name]
       .filter((letter) => letter >= ' ' && letter !== '\u007f')
       .slice(0, LONGEST_NAME)
       .join('')
       .trim();
-    this.found.set(key, { name: name === '' ? one.from : name, kind, host: one.from, port: one.port });
+    this.found.set(key, {
+      name: name === '' ? announced.from : name,
+      kind,
+      host: announced.from,
+      port: announced.port,
+    });
   }
 }
 

@@ -15,9 +15,9 @@ const EVERY = '0.0.0.0';
 /** Listens to multicast DNS (RFC 6762). @param interfaces addresses of those to listen on @param onTrouble one of them cannot be listened on; the others go on */
 export function listenMulticast(interfaces: readonly string[], onTrouble: (error: unknown) => void): Listen {
   return (up, down) => {
-    const all = interfaces.map((one) => {
+    const all = interfaces.map((item) => {
       const bonjour = new Bonjour(
-        { ...(one === EVERY ? {} : { interface: one }), bind: '0.0.0.0', loopback: true } as object,
+        { ...(item === EVERY ? {} : { interface: item }), bind: '0.0.0.0', loopback: true } as object,
         onTrouble,
       );
       for (const { type, protocol } of SERVICES) {

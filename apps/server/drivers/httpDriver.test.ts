@@ -32,13 +32,13 @@ function setUp() {
     'e1',
   );
   driver.open();
-  const whole = (number: number, told: Record<string, PlainValue>): HttpAnswer => ({
+  const whole = (number: number, points: Record<string, PlainValue>): HttpAnswer => ({
     status: 200,
-    body: { device: 'recorder', number, points: told },
+    body: { device: 'recorder', number, points: points },
   });
   /** Answers the oldest request to a path that waits. */
   const answer = (line: string, what: HttpAnswer): void => {
-    const at = asked.findIndex((one) => one.line === line);
+    const at = asked.findIndex((candidate) => candidate.line === line);
     expect(at).toBeGreaterThanOrEqual(0);
     asked.splice(at, 1)[0]?.then(what);
   };

@@ -26,7 +26,7 @@ export interface HttpContext extends DriverContext {
   /** Opens a stream of server-sent events; `ended` is called once, however it ends. */
   readonly listen: (
     path: string,
-    told: { opened(): void; event(data: string): void; ended(why: 'refused' | 'foreign' | 'lost'): void },
+    events: { opened(): void; event(data: string): void; ended(why: 'refused' | 'foreign' | 'lost'): void },
   ) => Cancel;
 }
 
@@ -84,7 +84,7 @@ export class HttpDriver extends LinkedDriver<HttpContext> {
 
   send(id: string, command: DeviceCommand, onEvent: (event: CommandEvent) => void): Cancel {
     const entry = this.doubts.asked({ id, command, lane: 'plain', tell: onEvent }, this.unsettledBy(command));
-    return this.sendInTurn(entry, this.flight !== null, (one) => this.launch(one));
+    return this.sendInTurn(entry, this.flight !== null, (queuedCommand) => this.launch(queuedCommand));
   }
 
   protected beat(): void {

@@ -17,7 +17,7 @@ export class Liveness {
   private backoff = HEARTBEAT_MS;
   private refusals = 0;
   private cancel: Cancel = () => undefined;
-  private told = false;
+  private reported = false;
 
   constructor(
     private readonly clock: Clock,
@@ -74,7 +74,7 @@ export class Liveness {
     const now = this.clock.now();
     const silent = this.lastHeard === null || now - this.lastHeard >= this.silenceMs;
     if (silent && this.foreignHeard !== null && now - this.foreignHeard < this.silenceMs) this.set('foreign');
-    else if (silent && (this.told || this.state === 'reached' || this.backoff > HEARTBEAT_MS)) this.set('silent');
+    else if (silent && (this.reported || this.state === 'reached' || this.backoff > HEARTBEAT_MS)) this.set('silent');
     const looking = this.state !== 'reached';
     if (looking) {
       this.owner.probe();
@@ -86,7 +86,7 @@ export class Liveness {
   private set(state: LinkState): void {
     if (this.state === state) return;
     this.state = state;
-    this.told = true;
+    this.reported = true;
     this.owner.changed(state, this.lastHeard === null ? null : this.clock.now() - this.lastHeard);
   }
 }

@@ -31,9 +31,9 @@ function setUp(options: { drop?: number; double?: number; seed?: number } = {}) 
       clock,
       title: 'Switcher',
       transmit: (bytes) => {
-        const told = decodeOsc(bytes);
-        if (told.ok) datagrams.push(told.value.map((message) => message.address.split('/').at(-1) ?? ''));
-        if (told.ok) sent.push(...told.value.map((message) => `${message.address} ${message.values.join(' ')}`));
+        const packet = decodeOsc(bytes);
+        if (packet.ok) datagrams.push(packet.value.map((message) => message.address.split('/').at(-1) ?? ''));
+        if (packet.ok) sent.push(...packet.value.map((message) => `${message.address} ${message.values.join(' ')}`));
         pass(() => device.receive(bytes, 'driver'));
       },
       guard: () => undefined,
@@ -87,13 +87,13 @@ describe('the OSC driver', () => {
     send('2', 'cut');
     const events = send('3', 'mix', { frames: 25 });
     delete points.mixing;
-    const told: unknown[] = [];
+    const reports: unknown[] = [];
     for (let now = 200; now < 320; now += 1) {
       clock.runTo(now);
-      told.push(points.mixing);
+      reports.push(points.mixing);
     }
     expect(events).toEqual([{ type: 'outcome', outcome: 'done' }]);
-    expect(new Set(told)).toEqual(new Set([undefined, true]));
+    expect(new Set(reports)).toEqual(new Set([undefined, true]));
     clock.runTo(1000);
     expect(points.mixing).toBe(false);
   });

@@ -69,7 +69,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     const entry = this.doubts.asked({ id, command, lane: 'plain', tell: onEvent }, this.unsettledBy(command));
     if (this.flight === null && this.queue.size === 0 && (together || this.gathered.length > 0))
       return this.gather(entry);
-    return this.sendInTurn(entry, this.flight !== null, (one) => this.launch([one]));
+    return this.sendInTurn(entry, this.flight !== null, (queuedCommand) => this.launch([queuedCommand]));
   }
 
   private gather(entry: QueuedCommand): Cancel {
@@ -79,7 +79,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.gathers ??= clock.at(clock.now(), () => this.leave());
     return () => {
       if (!this.gathered.includes(entry)) return;
-      this.gathered = this.gathered.filter((one) => one !== entry);
+      this.gathered = this.gathered.filter((queuedCommand) => queuedCommand !== entry);
       clock.at(clock.now(), () =>
         entry.tell({ type: 'outcome', outcome: 'refused', why: 'Cancelled before it was sent.' }),
       );
@@ -114,7 +114,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.liveness.heard();
     const answersRead = messages.some((message) => message.kind === 'ok' && message.id === this.reading?.id);
     if (answersRead) this.takeWhole(messages);
-    else for (const message of messages) this.take(message);
+    else for (const message of messages) this.handle(message);
     if (answersRead && this.state !== 'reached') {
       this.liveness.arrived();
       this.tellAll();
@@ -128,7 +128,7 @@ export class OscDriver extends LinkedDriver<ByteContext> implements ByteDriver {
     this.context.news.points(Object.fromEntries([...this.points].filter(([point]) => !this.doubts.holds(point))));
   }
 
-  private take(message: DeviceMessage): void {
+  private handle(message: DeviceMessage): void {
     switch (message.kind) {
       case 'ok':
         return this.answered(message.id, { type: 'outcome', outcome: 'done' });

@@ -111,7 +111,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
       this.endedBy = ends.ok ? ends.value : null;
       this.context.leaveStops(this.endedBy);
     }
-    return this.sendInTurn(entry, this.busy, (one) => this.launch(one));
+    return this.sendInTurn(entry, this.busy, (queuedCommand) => this.launch(queuedCommand));
   }
 
   /** Sends a stop now, and again against loss until something else is asked of the device. */
@@ -164,7 +164,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     if (Object.keys(points).length === 0 && this.sign === 'answers' && this.compiled.profile.points.length > 0)
       return this.notUnderstood();
     this.alive();
-    if (Object.keys(points).length > 0) this.context.news.points(this.head?.told(points, this.asked) ?? points);
+    if (Object.keys(points).length > 0) this.context.news.points(this.head?.reported(points, this.asked) ?? points);
   }
 
   notUnderstood(): void {

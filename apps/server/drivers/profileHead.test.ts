@@ -15,27 +15,31 @@ describe('where a head by profile has arrived', () => {
     new ProfileHead(profile, { clock, memoryAt, placeAt });
 
   it('is the memory that it names while it does not travel', () => {
-    const one = head();
-    expect(one.told({ memory: 3, travelling: false }, 5)).toEqual({ memory: 3, travelling: false, arrived: 'gate' });
-    expect(one.told({ memory: 3, travelling: true }, 5)).toMatchObject({ arrived: '' });
+    const mast = head();
+    expect(mast.reported({ memory: 3, travelling: false }, 5)).toEqual({
+      memory: 3,
+      travelling: false,
+      arrived: 'gate',
+    });
+    expect(mast.reported({ memory: 3, travelling: true }, 5)).toMatchObject({ arrived: '' });
     // A memory that the show does not know is no position.
-    expect(one.told({ memory: 8, travelling: false }, 5)).toMatchObject({ arrived: '' });
+    expect(mast.reported({ memory: 8, travelling: false }, 5)).toMatchObject({ arrived: '' });
   });
 
   it('is told by nothing that may have been said before the move: the answer to the second question after it is the first that counts', () => {
-    const one = head();
-    one.sent(recall, 10);
+    const mast = head();
+    mast.sent(recall, 10);
     // The head stood in this memory before, and says so once more.
-    for (const asked of [10, 11]) expect(one.told({ memory: 3, travelling: false }, asked)).toEqual({ memory: 3 });
-    expect(one.told({ memory: 3, travelling: false }, 12)).toMatchObject({ arrived: 'gate', travelling: false });
+    for (const asked of [10, 11]) expect(mast.reported({ memory: 3, travelling: false }, asked)).toEqual({ memory: 3 });
+    expect(mast.reported({ memory: 3, travelling: false }, 12)).toMatchObject({ arrived: 'gate', travelling: false });
   });
 
   it('is nowhere once it was nudged, whatever memory it still names', () => {
-    const one = head();
-    one.sent(nudge, 0);
-    expect(one.told({ memory: 3, travelling: false }, 2)).toMatchObject({ arrived: '' });
-    one.sent(recall, 2);
-    expect(one.told({ memory: 3, travelling: false }, 4)).toMatchObject({ arrived: 'gate' });
+    const mast = head();
+    mast.sent(nudge, 0);
+    expect(mast.reported({ memory: 3, travelling: false }, 2)).toMatchObject({ arrived: '' });
+    mast.sent(recall, 2);
+    expect(mast.reported({ memory: 3, travelling: false }, 4)).toMatchObject({ arrived: 'gate' });
   });
 
   it('is where it looks, for one that tells pan, tilt and zoom; half a second after a move where nothing is asked', () => {
@@ -44,19 +48,19 @@ describe('where a head by profile has arrived', () => {
       ...(MAST_CAM.points[0] as ProfileFile['points'][number]),
       key,
     });
-    const one = head({ ...MAST_CAM, points: ['pan', 'tilt', 'zoom'].map(point), asks: [] }, clock);
-    expect(one.told({ pan: 12 }, 0)).toEqual({ pan: 12 });
-    expect(one.told({ tilt: 1, zoom: 1 }, 0)).toEqual({ tilt: 1, zoom: 1, arrived: 'gate' });
-    one.sent(recall, 0);
+    const mast = head({ ...MAST_CAM, points: ['pan', 'tilt', 'zoom'].map(point), asks: [] }, clock);
+    expect(mast.reported({ pan: 12 }, 0)).toEqual({ pan: 12 });
+    expect(mast.reported({ tilt: 1, zoom: 1 }, 0)).toEqual({ tilt: 1, zoom: 1, arrived: 'gate' });
+    mast.sent(recall, 0);
     clock.runTo(499);
-    expect(one.told({ pan: 12 }, 0)).toEqual({ pan: 12 });
+    expect(mast.reported({ pan: 12 }, 0)).toEqual({ pan: 12 });
     clock.runTo(500);
-    expect(one.told({ pan: 12 }, 0)).toMatchObject({ arrived: 'gate' });
+    expect(mast.reported({ pan: 12 }, 0)).toMatchObject({ arrived: 'gate' });
   });
 
   it('is not told by one that gives neither', () => {
-    const one = head({ ...MAST_CAM, points: MAST_CAM.points.slice(1) });
-    expect(one.told({ travelling: false }, 9)).toEqual({ travelling: false });
+    const mast = head({ ...MAST_CAM, points: MAST_CAM.points.slice(1) });
+    expect(mast.reported({ travelling: false }, 9)).toEqual({ travelling: false });
   });
 });
 
@@ -65,16 +69,16 @@ function driverOf(fails = false, transport: ProfileFile['transport'] = MAST_CAM.
   const clock = new VirtualClock();
   const sent: string[] = [];
   const left: (string | null)[] = [];
-  const told: Record<string, PlainValue>[] = [];
+  const points: Record<string, PlainValue>[] = [];
   const waiting: ((result: SendResult) => void)[] = [];
   const words = (messages: readonly Outgoing[] | null): string | null =>
-    messages === null ? null : messages.map((one) => (one.as === 'text' ? one.text : one.as)).join();
+    messages === null ? null : messages.map((message) => (message.as === 'text' ? message.text : message.as)).join();
   const compiled = compileProfile({ ...MAST_CAM, transport });
   if (!compiled.ok) throw new Error(compiled.error[0]?.message);
   const driver = new ProfileDriver(compiled.value, {
     clock,
     title: 'Mast cam',
-    news: { points: (changes) => void told.push({ ...changes }), reached: () => undefined },
+    news: { points: (changes) => void points.push({ ...changes }), reached: () => undefined },
     guard: () => undefined,
     placeAt,
     memoryAt,
@@ -96,7 +100,7 @@ function driverOf(fails = false, transport: ProfileFile['transport'] = MAST_CAM.
     waiting.shift()?.({ sent: true });
     clock.runTo(clock.now());
   };
-  return { clock, driver, sent, left, told, answer };
+  return { clock, driver, sent, left, points, answer };
 }
 
 describe('a stop of a device by profile', () => {

@@ -48,7 +48,7 @@ export class ProfileHead {
   }
 
   /** What the device told, with where it has arrived. @param asked questions sent so far */
-  told(points: Readonly<Record<string, PlainValue>>, asked: number): Readonly<Record<string, PlainValue>> {
+  reported(points: Readonly<Record<string, PlainValue>>, asked: number): Readonly<Record<string, PlainValue>> {
     for (const [key, value] of Object.entries(points)) this.latest.set(key, value);
     const believed =
       this.profile.asks.length > 0 ? asked >= this.believedFrom : this.deps.clock.now() >= this.believedAt;

@@ -121,7 +121,7 @@ describe('the router driver', () => {
     expect(said).toHaveLength(1);
     tell({ kind: 'protectTally', destination: 2, device: 4, protected: true });
     expect(first).toEqual([{ type: 'outcome', outcome: 'refused', why: 'Destination 3 is protected.' }]);
-    expect(said.filter((one) => one !== 'received').at(-1)).toMatchObject({
+    expect(said.filter((candidate) => candidate !== 'received').at(-1)).toMatchObject({
       kind: 'protectDisconnect',
       destination: 2,
     });

@@ -95,12 +95,12 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
           continue;
         }
         this.liveness.heard();
-        this.take(message.value);
+        this.handle(message.value);
       }
     }
   }
 
-  private take(message: RouterMessage): void {
+  private handle(message: RouterMessage): void {
     switch (message.kind) {
       case 'dump':
         message.sources.forEach((source, index) =>
@@ -109,7 +109,9 @@ export class RouterDriver extends LinkedDriver<StreamContext> implements ByteDri
         message.sources.forEach((_, index) => this.missing?.sources.delete(message.first + index));
         return this.perhapsWhole();
       case 'protectDump':
-        message.protections.forEach((one, index) => this.points.set(protectKey(message.first + index + 1), one));
+        message.protections.forEach((protection, index) =>
+          this.points.set(protectKey(message.first + index + 1), protection),
+        );
         message.protections.forEach((_, index) => this.missing?.protections.delete(message.first + index));
         return this.perhapsWhole();
       case 'tally':

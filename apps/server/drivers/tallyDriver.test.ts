@@ -17,11 +17,11 @@ function setUp() {
       clock,
       title: 'Tally at 127.0.0.1:7030',
       transmit: (bytes) => {
-        const told = decodeTally(bytes);
+        const packet = decodeTally(bytes);
         packets.push(
-          told.ok
-            ? `${told.value.screen}: ${told.value.displays.map((one) => `${one.index} ${one.text} ${one.textLamp} ${one.brightness}`).join(', ')}`
-            : told.error.message,
+          packet.ok
+            ? `${packet.value.screen}: ${packet.value.displays.map((display) => `${display.index} ${display.text} ${display.textLamp} ${display.brightness}`).join(', ')}`
+            : packet.error.message,
         );
       },
       guard: () => undefined,

@@ -36,7 +36,7 @@ export class TallyDriver implements Driver {
   state: LinkState = 'off';
   private refusedAt = -Infinity;
   private cancel: Cancel = () => undefined;
-  private told = '';
+  private lastSent = '';
   private opened = false;
 
   constructor(
@@ -73,8 +73,8 @@ export class TallyDriver implements Driver {
     if (this.state === 'off' && !this.opened) return;
     const displays = displaysOf(this.sources(), this.settings.brightness);
     const text = JSON.stringify(displays);
-    if (text === this.told) return;
-    this.told = text;
+    if (text === this.lastSent) return;
+    this.lastSent = text;
     for (const packet of encodeTally(displays, this.settings.screen)) this.context.transmit(packet);
   }
 
@@ -87,7 +87,7 @@ export class TallyDriver implements Driver {
 
   private again(): void {
     const { clock } = this.context;
-    this.told = '';
+    this.lastSent = '';
     this.changed();
     if (clock.now() - this.refusedAt > REFUSED_MS) this.set('reached');
     this.cancel = clock.at(clock.now() + AGAIN_MS, () => this.again());

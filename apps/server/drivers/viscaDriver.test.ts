@@ -139,21 +139,21 @@ describe('the VISCA driver', () => {
     clock.runTo(200);
     wire.dead = true;
     const events = send('r', 'recall', toInes);
-    const told = (command: string): number => sent.filter((bytes) => bytes.startsWith(command)).length;
+    const timesSent = (command: string): number => sent.filter((bytes) => bytes.startsWith(command)).length;
     const full = (): void => {
       const at = sent.findLastIndex((bytes) => bytes.startsWith('81 01 04 3F'));
       const packet = new Uint8Array([0x01, 0x11, 0, 4, 0, 0, 0, 0, 0x90, 0x60, 0x03, 0xff]);
       new DataView(packet.buffer).setUint32(4, sequences[at] ?? 0);
       driver.receive(packet);
     };
-    const [recalls, cancels] = [told('81 01 04 3F'), told('81 2')];
+    const [recalls, cancels] = [timesSent('81 01 04 3F'), timesSent('81 2')];
     expect([recalls, cancels]).toEqual([1, 0]);
     full();
     full();
     full();
-    expect(told('81 2')).toBe(2);
+    expect(timesSent('81 2')).toBe(2);
     clock.runTo(clock.now() + 30);
-    expect(told('81 01 04 3F')).toBe(2);
+    expect(timesSent('81 01 04 3F')).toBe(2);
     // The head stays full: each round is one more, never two, and after a second it is told.
     for (let round = 0; round < 60 && events.length === 0; round += 1) {
       full();
@@ -163,7 +163,7 @@ describe('the VISCA driver', () => {
     expect(events).toEqual([
       { type: 'outcome', outcome: 'refused', why: 'The head refused it: it is busy with other commands.' },
     ]);
-    expect(told('81 01 04 3F')).toBeLessThanOrEqual(42);
+    expect(timesSent('81 01 04 3F')).toBeLessThanOrEqual(42);
   });
 
   it('tells a head that stands elsewhere, and that it stands', () => {

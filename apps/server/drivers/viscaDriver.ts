@@ -98,7 +98,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     });
     this.reader = new ViscaReader(this.settings, {
       ask: (inquiry) => {
-        const sequence = this.flights.take();
+        const sequence = this.flights.nextSequence();
         context.transmit(encodePacket({ type: 'inquiry', sequence, payload: encodeInquiry(inquiry) }));
         return sequence;
       },
@@ -114,7 +114,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const driven = current !== null && (current.entry.lane !== 'plain' || current.landing !== null);
     if (!this.isMoving() && this.stopSince === null && !driven) return [];
     const stops = stopDatagrams(latest);
-    this.flights.take(stops.length);
+    this.flights.nextSequence(stops.length);
     return stops;
   }
 
@@ -129,8 +129,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   /** Ends every command that is under way. */
   private tellOpen(outcome: 'lost', why: string): void {
     const flight = this.flights.drop();
-    const open = [...new Set([...(flight ? [flight.entry] : []), ...this.working.map((one) => one.entry)])];
-    for (const one of this.working) one.cancelLimit();
+    const open = [...new Set([...(flight ? [flight.entry] : []), ...this.working.map((working) => working.entry)])];
+    for (const working of this.working) working.cancelLimit();
     this.working = [];
     for (const entry of open) {
       this.unsettle(entry);
@@ -155,7 +155,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       if (event.type === 'outcome') this.asked.delete(id);
       onEvent(event);
       const known = event.type === 'outcome' && event.outcome !== 'late' && event.outcome !== 'lost';
-      if (known && this.phase === 'ready' && !this.unsettled.some((one) => one.long))
+      if (known && this.phase === 'ready' && !this.unsettled.some((candidate) => candidate.long))
         this.tellMoves(this.isMoving(), this.arrived);
     };
     const entry: QueuedCommand = { id, command, lane, tell };
@@ -190,10 +190,10 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       return;
     }
     this.liveness.heard();
-    this.take(reply.value, sequence);
+    this.handle(reply.value, sequence);
   }
 
-  private take(reply: HeadReply, sequence: number): void {
+  private handle(reply: HeadReply, sequence: number): void {
     switch (reply.kind) {
       case 'ack':
         return this.taken(sequence, reply.socket);
@@ -257,7 +257,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private makeWay(): void {
     const flight = this.phase === 'ready' ? this.flights.drop() : null;
     if (flight === null) return;
-    this.working = this.working.filter((one) => one.entry !== flight.entry);
+    this.working = this.working.filter((working) => working.entry !== flight.entry);
     this.unsettle(flight.entry);
     if (flight.entry.lane !== 'stop') this.stopKeeper.overtook(flight.sequence);
     this.context.clock.at(this.context.clock.now(), () =>
@@ -300,7 +300,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   /** A newer move, or a stop, ends what glides: its zoom would drive on. */
   private endGlides(entry: QueuedCommand): void {
     if (entry.lane === 'plain' && ptzHead.commands[entry.command.command]?.long !== true) return;
-    for (const working of this.working.filter((one) => one.landing !== null)) {
+    for (const working of this.working.filter((candidate) => candidate.landing !== null)) {
       if (entry.lane === 'plain') this.context.guard(null);
       this.finish(working, { type: 'outcome', outcome: 'refused', why: TAKEN_OVER });
     }
@@ -334,13 +334,13 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const flight = this.flights.current;
     if (flight?.sequence !== sequence) {
       if (this.stopKeeper.taken(sequence)) return;
-      for (const one of this.working) if (one.sockets.has(sequence) && socket > 0) one.sockets.set(sequence, socket);
+      for (const item of this.working) if (item.sockets.has(sequence) && socket > 0) item.sockets.set(sequence, socket);
       return;
     }
     const { entry } = flight;
     this.travel.acknowledged(entry, this.context.clock.now());
     const long = ptzHead.commands[entry.command.command]?.long === true;
-    let working = this.working.find((one) => one.entry === entry);
+    let working = this.working.find((candidate) => candidate.entry === entry);
     if (!working) {
       const now = this.context.clock.now();
       working = {
@@ -403,7 +403,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private completed(sequence: number): void {
-    const working = this.working.find((one) => one.sockets.has(sequence));
+    const working = this.working.find((candidate) => candidate.sockets.has(sequence));
     if (!working) return;
     working.sockets.delete(sequence);
     if (working.sockets.size > 0 || !working.whole) return;
@@ -419,7 +419,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (!this.working.includes(working)) return;
     working.cancelLimit();
     if (working.landing !== null) this.endZoom();
-    this.working = this.working.filter((one) => one !== working);
+    this.working = this.working.filter((candidate) => candidate !== working);
     if (working.long)
       this.travel.ended(
         working.entry,
@@ -432,8 +432,8 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     if (working.long) this.reader.look();
     if (command.command === 'recall') for (const inquiry of LENS_INQUIRIES) this.reader.inquire(inquiry);
     else for (const inquiry of inquiriesAfter(command.command)) this.reader.inquire(inquiry);
-    const told = tallyTold(command);
-    if (event.outcome === 'done' && 'tally' in told) this.context.news.points(told);
+    const lamp = tallyTold(command);
+    if (event.outcome === 'done' && 'tally' in lamp) this.context.news.points(lamp);
     working.entry.tell(event);
     // Where the head stands, and that it stands, is told with the next reading.
     if (event.outcome === 'late') this.unsettle(working.entry);
@@ -445,7 +445,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const why = error === 'cancelled' ? TAKEN_OVER : `The head refused it: ${REFUSAL_WORDS[error] ?? error}.`;
     if (flight) {
       this.flights.drop();
-      this.working = this.working.filter((one) => one.entry !== flight.entry);
+      this.working = this.working.filter((candidate) => candidate.entry !== flight.entry);
       if (flight.entry.command.params.seconds !== undefined) this.endZoom();
       this.stopKeeper.moveFailed(flight.entry);
       this.stopAgain(flight.entry);
@@ -453,7 +453,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
       this.pump();
       return;
     }
-    const working = this.working.find((one) => one.sockets.has(sequence));
+    const working = this.working.find((candidate) => candidate.sockets.has(sequence));
     if (working) this.finish(working, { type: 'outcome', outcome: 'refused', why });
   }
 
@@ -476,7 +476,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
 
   private abandon(entry: QueuedCommand, outcome: 'late' | 'lost', why: string): void {
     if (this.flights.current?.entry === entry) this.flights.drop();
-    this.working = this.working.filter((one) => one.entry !== entry);
+    this.working = this.working.filter((working) => working.entry !== entry);
     if (entry.command.params.seconds !== undefined) this.endZoom();
     this.unsettle(entry);
     // Nobody knows whether it began: its own stated end stays.
@@ -495,7 +495,7 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   }
 
   private isMoving(): boolean {
-    return this.driving || this.working.some((one) => one.long);
+    return this.driving || this.working.some((working) => working.long);
   }
 
   // --- inquiries ---
@@ -532,12 +532,12 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     this.settle(pan, tilt, zoom, asked, still);
     if (this.stopSince !== null) this.watchStop(still, clock.now());
     else this.watchStray(still, clock.now());
-    for (const working of this.working.filter((one) => one.long)) {
+    for (const working of this.working.filter((candidate) => candidate.long)) {
       this.land(working, zoom, clock.now());
       if (!working.whole) continue;
       const { command } = working.entry;
-      const seen = { still, asked, now: clock.now(), takenOverAt: this.takenOverAt };
-      const end = endOfWay(working, command, this.reader.place, seen);
+      const evidence = { still, asked, now: clock.now(), takenOverAt: this.takenOverAt };
+      const end = endOfWay(working, command, this.reader.place, evidence);
       if (end !== null) this.finish(working, end);
     }
   }
@@ -546,9 +546,9 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
   private settle(pan: number, tilt: number, zoom: number, asked: number, still: boolean): void {
     const settled = this.unsettled.filter(({ from, long }) => from <= asked && (still || !long));
     if (settled.length === 0) return;
-    this.unsettled = this.unsettled.filter((one) => !settled.includes(one));
+    this.unsettled = this.unsettled.filter((candidate) => !settled.includes(candidate));
     if (!this.isMoving()) this.arrived = this.context.placeAt(pan, tilt, zoom);
-    if (!this.unsettled.some((one) => one.long)) this.tellMoves(this.isMoving(), this.arrived);
+    if (!this.unsettled.some((candidate) => candidate.long)) this.tellMoves(this.isMoving(), this.arrived);
     for (const { entry } of settled)
       entry.tell({ type: 'settled', words: `Read back: pan ${pan}°, tilt ${tilt}°, zoom ${zoom}×` });
   }

@@ -30,7 +30,7 @@ export class ViscaFlights {
 
   constructor(
     private readonly wire: { readonly clock: Clock; transmit(packet: Uint8Array): void },
-    private readonly told: {
+    private readonly listener: {
       /** A message goes out for the first time. */
       launched(flight: Flight): void;
       /** A message had to be sent again. */
@@ -50,7 +50,7 @@ export class ViscaFlights {
   }
 
   /** Numbers for messages that stand alone. @returns the first of them */
-  take(count = 1): number {
+  nextSequence(count = 1): number {
     const first = this.sequence + 1;
     this.sequence += count;
     return first;
@@ -117,14 +117,16 @@ export class ViscaFlights {
 
   /** Says something once, under a number of its own, and waits for nothing. */
   once(message: HeadCommand): void {
-    this.wire.transmit(encodePacket({ type: 'command', sequence: this.take(), payload: encodeCommand(message) }));
+    this.wire.transmit(
+      encodePacket({ type: 'command', sequence: this.nextSequence(), payload: encodeCommand(message) }),
+    );
   }
 
   /** Puts the present message of the script on the wire under a new number. */
   private launch(flight: Flight): void {
-    flight.sequence = this.take();
+    flight.sequence = this.nextSequence();
     flight.since = this.wire.clock.now();
-    if (flight.index === 0) this.told.launched(flight);
+    if (flight.index === 0) this.listener.launched(flight);
     this.transmit(flight);
   }
 
@@ -135,9 +137,9 @@ export class ViscaFlights {
     this.wire.transmit(encodePacket({ type: 'command', sequence: flight.sequence, payload: encodeCommand(message) }));
     flight.cancelResend = clock.at(clock.now() + RESEND_MS, () => {
       if (this.flight !== flight) return;
-      this.told.resent();
+      this.listener.resent();
       if (clock.now() - flight.since < ANSWER_LIMIT_MS) return this.transmit(flight);
-      this.told.gaveUp(flight);
+      this.listener.gaveUp(flight);
     });
   }
 }

@@ -28,7 +28,7 @@ export class ViscaReader {
 
   constructor(
     private readonly settings: PtzSettings,
-    private readonly told: {
+    private readonly listener: {
       /** Puts an inquiry on the wire. @returns its sequence number */
       ask(inquiry: HeadInquiry): number;
       /** Pan, tilt and zoom are all known anew. @param asked number of the older one of the two inquiries that told them */
@@ -45,7 +45,7 @@ export class ViscaReader {
   }
 
   inquire(inquiry: HeadInquiry): void {
-    this.inquiries.set(this.told.ask(inquiry), inquiry);
+    this.inquiries.set(this.listener.ask(inquiry), inquiry);
     const oldest = this.inquiries.keys().next();
     if (this.inquiries.size > INQUIRIES_KEPT && !oldest.done) this.inquiries.delete(oldest.value);
   }
@@ -65,7 +65,7 @@ export class ViscaReader {
     this.latest.set(inquiry, sequence);
     if (inquiry === 'panTilt') {
       const counts = panTiltOf(data);
-      if (!counts.ok) return this.told.malformed();
+      if (!counts.ok) return this.listener.malformed();
       const { countsPerDegree } = this.settings;
       this.place = {
         ...this.place,
@@ -75,13 +75,13 @@ export class ViscaReader {
       this.tellWhole();
     } else if (inquiry === 'zoom') {
       const code = zoomOf(data);
-      if (!code.ok || code.value > ZOOM_CODE_MAX) return this.told.malformed();
+      if (!code.ok || code.value > ZOOM_CODE_MAX) return this.listener.malformed();
       this.place = { ...this.place, zoom: round(zoomRatioOf(code.value, this.settings)) };
       this.tellWhole();
     } else {
       const points = lensPoints(inquiry, data);
-      if (points === undefined) this.told.malformed();
-      else this.told.lens(points);
+      if (points === undefined) this.listener.malformed();
+      else this.listener.lens(points);
     }
   }
 
@@ -92,6 +92,6 @@ export class ViscaReader {
     if (pan === null || tilt === null || zoom === null) return;
     if (turned <= this.toldOf.turned || zoomed <= this.toldOf.zoomed) return;
     this.toldOf = { turned, zoomed };
-    this.told.place(pan, tilt, zoom, Math.min(turned, zoomed));
+    this.listener.place(pan, tilt, zoom, Math.min(turned, zoomed));
   }
 }

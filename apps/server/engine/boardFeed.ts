@@ -28,7 +28,7 @@ export class BoardFeed {
 
   /** A run begins: the helper keeps the board as it is at this moment. What the present turn changed is not published yet, and comes later. */
   runBegan(runId: string, buttonId: string): void {
-    const changes = this.take();
+    const changes = this.drain();
     // The press itself does not wait for this.
     this.clock.at(this.clock.now(), () => {
       if (this.closed) return;
@@ -44,11 +44,11 @@ export class BoardFeed {
 
   private flush(): void {
     this.timer = null;
-    const changes = this.take();
+    const changes = this.drain();
     if (changes.length > 0 && !this.closed) this.helper.tell({ type: 'board', changes });
   }
 
-  private take(): [key: string, value: PlainValue | null][] {
+  private drain(): [key: string, value: PlainValue | null][] {
     const changes = [...this.keys].map((key): [string, PlainValue | null] => {
       const value = this.engine?.board.read(key);
       return [key, value === undefined || typeof value === 'symbol' ? null : value];

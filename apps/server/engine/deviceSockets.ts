@@ -53,7 +53,7 @@ const ZOOM_TOLERANCE = 0.02;
 
 /** The profile that a device follows; undefined for our own kinds. */
 const profileOf = (device: Device, { profiles }: ShowDocument): ProfileFile | undefined =>
-  profiles.find((one) => one.key === device.settings.profile)?.content;
+  profiles.find((profile) => profile.key === device.settings.profile)?.content;
 
 /** Settings that change nothing on the wire: a device whose link does not need them is not opened anew. */
 const BESIDE_THE_LINK: ReadonlySet<string> = new Set([
@@ -189,7 +189,7 @@ export class DeviceSockets {
             : {
                 host: device.host,
                 port: device.port,
-                datagrams: datagrams.map((one) => Buffer.from(one).toString('base64')),
+                datagrams: datagrams.map((datagram) => Buffer.from(datagram).toString('base64')),
                 ...(endsAfterMs === undefined ? {} : { endsAfterMs }),
                 ...(over === undefined ? {} : { over }),
               },
@@ -223,11 +223,11 @@ export class DeviceSockets {
 
   private placeAt(camera: string, pan: number, tilt: number, zoom: number): string {
     const near = this.deps.engine.program.document.positions.find(
-      (one) =>
-        one.camera === camera &&
-        Math.abs(one.pan - pan) <= ANGLE_TOLERANCE &&
-        Math.abs(one.tilt - tilt) <= ANGLE_TOLERANCE &&
-        Math.abs(one.zoom - zoom) <= ZOOM_TOLERANCE * one.zoom,
+      (position) =>
+        position.camera === camera &&
+        Math.abs(position.pan - pan) <= ANGLE_TOLERANCE &&
+        Math.abs(position.tilt - tilt) <= ANGLE_TOLERANCE &&
+        Math.abs(position.zoom - zoom) <= ZOOM_TOLERANCE * position.zoom,
     );
     return near?.key ?? '';
   }

@@ -67,7 +67,7 @@ export class EngineHost {
   /** Counts runs and commands; with the epoch in front it is theirs alone. */
   private ids = 0;
   private readonly endings = new Map<string, { how: string; why?: string }>();
-  private readonly seen = new Set<string>();
+  private readonly runsUnderWay = new Set<string>();
   private readonly expectedEnds = new Map<string, number>();
   private readonly troubles = new Map<string, { words: string; count: number }>();
   private copyTrouble: string | null = null;
@@ -91,7 +91,7 @@ export class EngineHost {
       newId: () => `e${epoch}n${(this.ids += 1)}`,
       restored: new Map(left.values),
       restoredClaims: left.claims,
-      onRun: (run, ended) => this.told(run, ended),
+      onRun: (run, ended) => this.reportRun(run, ended),
       onTaken: (taken) => live?.taken(taken),
       onPublished: (keys) => {
         live?.published(keys);
@@ -307,21 +307,21 @@ export class EngineHost {
     this.options.helper.tell({ type: 'learned', settings: [...this.travels.all()] });
   }
 
-  private told(run: RunView, ended: boolean): void {
+  private reportRun(run: RunView, ended: boolean): void {
     if (ended) {
       const ending = this.endings.get(run.runId);
       this.endings.delete(run.runId);
       this.expectedEnds.delete(run.runId);
-      this.seen.delete(run.runId);
+      this.runsUnderWay.delete(run.runId);
       return this.live.run(run, ending ?? { how: 'done' });
     }
-    if (!this.seen.has(run.runId)) this.began(run);
+    if (!this.runsUnderWay.has(run.runId)) this.began(run);
     this.live.run(run);
   }
 
   /** Taken within the press's own turn: what the run has changed so far are points made unknown, which a rehearsal finds out again. */
   private began(run: RunView): void {
-    this.seen.add(run.runId);
+    this.runsUnderWay.add(run.runId);
     const { buttonId } = run;
     const { buttons, macros } = this.engine.program;
     if (buttonId === undefined || run.part === true || !(buttons.has(buttonId) || macros.has(buttonId))) return;
@@ -335,7 +335,7 @@ export class EngineHost {
     if (!this.engine.runner.has(runId)) return;
     this.options.helper.ask('predictEnd', { runId }).then(
       (endMs) => {
-        const run = this.engine.runner.list().find((one) => one.runId === runId);
+        const run = this.engine.runner.list().find((candidate) => candidate.runId === runId);
         if (endMs === null || run === undefined || run.stopping) return;
         if (this.expectedEnds.size < MOST_EXPECTED) this.expectedEnds.set(runId, startedAt + endMs);
         this.live.run(run);

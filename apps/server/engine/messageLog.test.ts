@@ -12,7 +12,7 @@ const request = (verb: string, id: string, ...values: number[]) =>
     ),
   ]);
 const words = (log: MessageLog, beats = false): string[] =>
-  log.shown(beats).map((one) => `${one.direction} ${one.words}`);
+  log.shown(beats).map((shown) => `${shown.direction} ${shown.words}`);
 
 describe('the last messages of a device', () => {
   it('are told in words, newest first, with their bytes', () => {

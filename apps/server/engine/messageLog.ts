@@ -92,7 +92,7 @@ const OSC_BEAT =
 const params = (value: object): string =>
   Object.entries(value)
     .filter(([key]) => key !== 'kind')
-    .map(([key, one]) => `${key} ${String(one)}`)
+    .map(([key, item]) => `${key} ${String(item)}`)
     .join(', ');
 
 function viscaWords(bytes: Uint8Array): string {
@@ -133,12 +133,12 @@ function oscWords(bytes: Uint8Array): string {
   const messages = decodeOsc(bytes);
   if (!messages.ok) return `not OSC: ${messages.error.message}`;
   const [first, ...rest] = messages.value;
-  const told = first ? `${first.address} ${first.values.map(String).join(' ')}` : 'an empty bundle';
-  return rest.length === 0 ? told : `${told} · and ${rest.length} more`;
+  const words = first ? `${first.address} ${first.values.map(String).join(' ')}` : 'an empty bundle';
+  return rest.length === 0 ? words : `${words} · and ${rest.length} more`;
 }
 
 function routerWords(bytes: Uint8Array): string {
-  const told = new FrameReader().push(bytes).map((event) => {
+  const frames = new FrameReader().push(bytes).map((event) => {
     if (event.type !== 'data') return { ack: 'received', nak: 'refused', bad: 'not SW-P-08' }[event.type];
     const message = decodeRouterMessage(event.data);
     if (!message.ok) return `unknown message: ${message.error.message}`;
@@ -149,7 +149,7 @@ function routerWords(bytes: Uint8Array): string {
     );
     return `${kind} ${numbers.join(', ')}`.trim();
   });
-  return told.length <= 3 ? told.join(' · ') : `${told.slice(0, 3).join(' · ')} · and ${told.length - 3} more`;
+  return frames.length <= 3 ? frames.join(' · ') : `${frames.slice(0, 3).join(' · ')} · and ${frames.length - 3} more`;
 }
 
 function tallyWords(bytes: Uint8Array): string {

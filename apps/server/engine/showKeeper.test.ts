@@ -70,7 +70,7 @@ describe('the keeper of the show', () => {
       ok: false,
       error: [{ code: 'conflict', newer: 'Ines tight', path: 'changes.1.from' }],
     });
-    expect((await open()).current().document.panels.find((one) => one.id === demoId('PAN', 1))?.name).toBe('Main');
+    expect((await open()).current().document.panels.find((panel) => panel.id === demoId('PAN', 1))?.name).toBe('Main');
   });
 
   it('takes what leaves something dangling, and tells what refuses its press from then on', async () => {
@@ -103,7 +103,7 @@ describe('the keeper of the show', () => {
 
   it('agrees with the database after the answer of a commit got lost, and tells the engineer', async () => {
     const store = new PgShowStore(db);
-    const told: string[] = [];
+    const reports: string[] = [];
     let lose = false;
     const losing = Object.assign(Object.create(store) as PgShowStore, {
       store: async (...args: Parameters<PgShowStore['store']>) => {
@@ -112,7 +112,7 @@ describe('the keeper of the show', () => {
       },
     });
     const keeper = await ShowKeeper.open(losing, new FileCopy(folder()), corvaneHill, ulid, (_program, words) =>
-      told.push(words),
+      reports.push(words),
     );
     await keeper.replace(corvaneHill());
     const once = edit(legend('Ines close', 'Ines tight'));
@@ -122,7 +122,7 @@ describe('the keeper of the show', () => {
     lose = false;
     // The page sends it again: it is found stored, and what is stored is what counts from then on.
     expect(await keeper.edit(once)).toMatchObject({ ok: true });
-    expect([now(keeper), told.length]).toEqual(['Ines tight', 1]);
+    expect([now(keeper), reports.length]).toEqual(['Ines tight', 1]);
     // Another keeper on the same database does not overwrite what this one stored.
     expect(await keeper.edit(edit(legend('Ines tight', 'Ines wide')))).toMatchObject({ ok: true });
   });
@@ -136,7 +136,7 @@ describe('the keeper of the show', () => {
     await holds(() => existsSync(edits) && readFileSync(edits, 'utf8').endsWith('\n'));
     appendFileSync(edits, '{"version":2,"revision":9');
     const copy = await new FileCopy(where).load();
-    expect([copy?.document.buttons.find((one) => one.id === INES)?.legend, copy?.revision]).toEqual([
+    expect([copy?.document.buttons.find((button) => button.id === INES)?.legend, copy?.revision]).toEqual([
       'Ines tight',
       keeper.current().revision,
     ]);
@@ -284,7 +284,7 @@ describe('the keeper of the show', () => {
     await keeper.edit(edit(legend('Ines close', 'Ines tight')));
     await keeper.replace({ ...corvaneHill(), show: { ...corvaneHill().show, name: 'Another night' } });
     expect(keeper.current().document.show.name).toBe('Another night');
-    expect((await keeper.replaced())?.buttons.find((one) => one.id === INES)?.legend).toBe('Ines tight');
+    expect((await keeper.replaced())?.buttons.find((button) => button.id === INES)?.legend).toBe('Ines tight');
   });
 
   it('refuses edits in words while the database is away, goes on with what it has, and starts from the local copy', async () => {

@@ -103,7 +103,7 @@ export class ShowKeeper {
         if (stored > this.program.revision) await this.reload('An edit had been stored although its answer got lost.');
         return ok(this.program);
       }
-      return this.take({ ...edit, kind: 'edit' });
+      return this.accept({ ...edit, kind: 'edit' });
     });
   }
 
@@ -129,7 +129,7 @@ export class ShowKeeper {
           : [...target.changes].reverse().map((change) => ({ ...change, from: change.to, to: change.from }));
       const { changes, kept } = inverseOf(this.program.document, { changes: [...meant] });
       const label = `${which === 'undo' ? 'Undo' : 'Again'}: ${target.label}`.slice(0, 200);
-      const taken = await this.take({ editId, label, by, changes, kind: which, of: target.editId });
+      const taken = await this.accept({ editId, label, by, changes, kind: which, of: target.editId });
       return taken.ok ? ok({ program: taken.value, label: target.label, kept, changes }) : taken;
     });
   }
@@ -153,7 +153,7 @@ export class ShowKeeper {
         what === 'begin'
           ? ({ kind: 'tonight', label: 'Tonight begins' } as const)
           : ({ kind: 'tonightOver', label: 'Tonight is over' } as const);
-      return this.take({ editId, by, changes: [], ...mark });
+      return this.accept({ editId, by, changes: [], ...mark });
     });
   }
 
@@ -174,7 +174,7 @@ export class ShowKeeper {
       }
       if (edits === 0) return ok({ program: this.program, edits });
       const label = `${from} handed over to ${to}`.slice(0, 200);
-      const taken = await this.take({ editId: ulid(), by: from, changes: [], kind: 'handedOver', label });
+      const taken = await this.accept({ editId: ulid(), by: from, changes: [], kind: 'handedOver', label });
       return taken.ok ? ok({ program: taken.value, edits }) : taken;
     });
   }
@@ -247,7 +247,7 @@ export class ShowKeeper {
     return guarded;
   }
 
-  private async take(edit: StoredEdit, again = true): Promise<Result<Program>> {
+  private async accept(edit: StoredEdit, again = true): Promise<Result<Program>> {
     const { document, revision } = this.program;
     const made = await programAfter(this.program, edit.changes, this.breathe);
     if (!made.ok) return made;
@@ -258,7 +258,7 @@ export class ShowKeeper {
       if (!(error instanceof OtherRevision) || !again) throw error;
       await this.reload('The database held another revision of the show than the engine.');
       const stored = await this.store.revisionOf(edit.editId);
-      return stored === null ? this.take(edit, false) : ok(this.program);
+      return stored === null ? this.accept(edit, false) : ok(this.program);
     }
     this.program = next;
     this.beside += 1;

@@ -54,7 +54,7 @@ export class Fold {
   /** The engine's time in the latest entry. */
   private t = 0;
 
-  take(entry: FileEntry, now: number): void {
+  add(entry: FileEntry, now: number): void {
     this.t = entry.t;
     switch (entry.kind) {
       case 'checkpoint':

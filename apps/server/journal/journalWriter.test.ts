@@ -36,7 +36,7 @@ async function setUp(disk = new MemoryDisk(), options: ConstructorParameters<typ
   await writer.begin();
   const start = () => {
     const epoch = writer.beginEpoch('begins');
-    const journal = new EngineJournal({ write: (line) => writer.take(line) }, epoch, clock, () => undefined);
+    const journal = new EngineJournal({ write: (line) => writer.accept(line) }, epoch, clock, () => undefined);
     return {
       epoch,
       say: (...events: JournalEvent[]) => (events.forEach((event) => journal.append(event)), journal.flush()),
@@ -79,7 +79,7 @@ describe('the writer of the as-run', () => {
       device: 'switcher',
       command: { command: 'cut', params: {} },
     });
-    writer.take('[{"kind":"press","cut off');
+    writer.accept('[{"kind":"press","cut off');
     writer.engineEnded('It died.');
     start();
     writer.engineEnded('It died too.');
@@ -112,9 +112,9 @@ describe('the writer of the as-run', () => {
   });
 
   it('keeps what a full disk does not take, says so, and catches up by itself', async () => {
-    const told: { trouble: string | null; waiting: number }[] = [];
+    const reports: { trouble: string | null; waiting: number }[] = [];
     const { disk, writer, start, settle, entries } = await setUp(undefined, {
-      onState: ({ trouble, waiting }) => told.push({ trouble, waiting }),
+      onState: ({ trouble, waiting }) => reports.push({ trouble, waiting }),
     });
     disk.fault = 'ENOSPC: no space left on device';
     const { say } = start();
@@ -129,7 +129,7 @@ describe('the writer of the as-run', () => {
     await settle(3000);
     expect(entries().map(({ kind }) => kind)).toEqual(['checkpoint', 'engine', 'press', 'set', 'checkpoint', 'engine']);
     // What was told last is how it is: nothing waits any more.
-    expect([writer.state.waiting, told.at(-1)]).toEqual([0, { trouble: null, waiting: 0 }]);
+    expect([writer.state.waiting, reports.at(-1)]).toEqual([0, { trouble: null, waiting: 0 }]);
   });
 
   it('writes a piece whole that was cut off by a failing disk', async () => {

@@ -79,7 +79,7 @@ export class JournalWriter {
     }
     const now = this.clock.now();
     for (const text of texts)
-      for (const line of text.split('\n')) for (const entry of entriesOfLine(line)) fold.take(entry, now);
+      for (const line of text.split('\n')) for (const entry of entriesOfLine(line)) fold.add(entry, now);
     this.fold = fold;
   }
 
@@ -109,7 +109,7 @@ export class JournalWriter {
   }
 
   /** Text out of the engine's pipe, cut anywhere. */
-  take(text: string): void {
+  accept(text: string): void {
     const lines = (this.rest + text).split('\n');
     this.rest = lines.pop() ?? '';
     if (this.rest.length > LONGEST_LINE) this.rest = '';
@@ -152,7 +152,7 @@ export class JournalWriter {
 
   private openFile(): void {
     this.target = { file: fileName(this.epoch, this.part), size: 0 };
-    this.put(`${JSON.stringify([this.numbered(this.fold.checkpoint())])}\n`);
+    this.writeOut(`${JSON.stringify([this.numbered(this.fold.checkpoint())])}\n`);
   }
 
   private line(line: string): void {
@@ -160,17 +160,17 @@ export class JournalWriter {
     const entries = entriesOfLine(line);
     if (entries.length === 0) return;
     const now = this.clock.now();
-    for (const entry of entries) this.fold.take(entry, now);
+    for (const entry of entries) this.fold.add(entry, now);
     if (this.waitingBytes > (this.options.mostWaiting ?? MOST_WAITING)) {
       const kept = entries.filter((entry) => !isStep(entry));
       this.dropped += entries.length - kept.length;
-      if (kept.length > 0) this.put(`${JSON.stringify(kept)}\n`);
+      if (kept.length > 0) this.writeOut(`${JSON.stringify(kept)}\n`);
       return;
     }
-    this.put(`${line}\n`);
+    this.writeOut(`${line}\n`);
   }
 
-  private put(text: string): void {
+  private writeOut(text: string): void {
     const { target } = this;
     if (target === null) return;
     const bytes = Buffer.from(text);
@@ -192,9 +192,9 @@ export class JournalWriter {
         const target = this.queue[0]?.target;
         if (target === undefined) break;
         const batch: Buffer[] = [];
-        for (const one of this.queue) {
-          if (one.target !== target) break;
-          batch.push(one.bytes);
+        for (const item of this.queue) {
+          if (item.target !== target) break;
+          batch.push(item.bytes);
         }
         const bytes = Buffer.concat(batch);
         const already = this.written.get(target.file) ?? 0;

@@ -29,10 +29,10 @@ export class PipeSink implements LineSink {
       if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') return;
     }
     const bytes = Buffer.byteLength(line);
-    if (done < bytes) this.put(Buffer.from(line).subarray(done));
+    if (done < bytes) this.append(Buffer.from(line).subarray(done));
   }
 
-  private put(bytes: Buffer): void {
+  private append(bytes: Buffer): void {
     let done = 0;
     try {
       while (done < bytes.length) done += writeSync(this.fd, bytes, done);
@@ -55,6 +55,6 @@ export class PipeSink implements LineSink {
     const bytes = Buffer.concat(this.kept);
     this.kept = [];
     this.keptBytes = 0;
-    if (bytes.length > 0) this.put(bytes);
+    if (bytes.length > 0) this.append(bytes);
   }
 }

@@ -24,7 +24,7 @@ export class Projection {
   /** Lines that the database did not take. */
   leftOut = 0;
   /** Number of the engine's latest entry that was taken over. */
-  private seen = 0;
+  private lastSeq = 0;
   /** Files that were taken over to their end and grow no more. */
   private readonly whole = new Set<string>();
   private running: Promise<void> | null = null;
@@ -74,7 +74,7 @@ export class Projection {
   async upTo(seq: number): Promise<void> {
     for (const end = Date.now() + LATEST_MS; ;) {
       await this.catchUp();
-      if (this.away || this.seen >= seq || Date.now() > end) return;
+      if (this.away || this.lastSeq >= seq || Date.now() > end) return;
       await new Promise((next) => setTimeout(next, 5));
     }
   }
@@ -178,24 +178,24 @@ export class Projection {
 
   private async store(file: string, text: string, end: number): Promise<void> {
     try {
-      await this.put(file, arrayOf(text), end);
+      await this.insert(file, arrayOf(text), end);
     } catch (error) {
       if (!isDataFault(error)) throw error;
       // One line that the database does not take must not keep the others from it.
       for (const line of text.split('\n')) {
-        await this.put(file, arrayOf(line), null).catch((fault: unknown) => {
+        await this.insert(file, arrayOf(line), null).catch((fault: unknown) => {
           if (!isDataFault(fault)) throw fault;
           this.leftOut += 1;
         });
       }
-      await this.put(file, '', end);
+      await this.insert(file, '', end);
     }
     const last = /.*"seq":(\d+)/s.exec(text.slice(-4000))?.[1];
-    if (last !== undefined && Number(last) % SEQ_PER_EPOCH < PARENT_FROM) this.seen = Number(last);
+    if (last !== undefined && Number(last) % SEQ_PER_EPOCH < PARENT_FROM) this.lastSeq = Number(last);
   }
 
   /** @param end how far the file is taken by then; null leaves that as it is */
-  private async put(file: string, lines: string, end: number | null): Promise<void> {
+  private async insert(file: string, lines: string, end: number | null): Promise<void> {
     await this.db.transaction(async (tx) => {
       // One parameter for the whole batch: PostgreSQL takes the lines apart, not the process that serves the presses.
       if (lines !== '')

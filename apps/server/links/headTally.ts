@@ -71,9 +71,9 @@ export class HeadTally implements Reader {
       this.lit = null;
       return;
     }
-    const seen = sources().map((source) => board.read(onAirKey(source)));
-    const on = seen.includes(true);
-    if (seen.length === 0 || on === this.lit || (!on && seen.some((one) => one !== false))) return;
+    const onAir = sources().map((source) => board.read(onAirKey(source)));
+    const on = onAir.includes(true);
+    if (onAir.length === 0 || on === this.lit || (!on && onAir.some((verdict) => verdict !== false))) return;
     this.busy = true;
     send(on, (taken) => {
       this.busy = false;

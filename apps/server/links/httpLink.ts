@@ -29,14 +29,14 @@ export function openHttpLink({ network, device, flush, idPrefix, messages, conte
         );
         keep(`${method} ${path} ${text ?? ''}`, true);
       },
-      listen: (path, told) =>
+      listen: (path, events) =>
         http.listen(path, {
-          opened: () => inTurn(() => told.opened()),
+          opened: () => inTurn(() => events.opened()),
           event: (data) => {
             keep(`event ${data.slice(0, KEPT_CHARACTERS)}`, false);
-            inTurn(() => told.event(data));
+            inTurn(() => events.event(data));
           },
-          ended: (why) => inTurn(() => told.ended(why)),
+          ended: (why) => inTurn(() => events.ended(why)),
         }),
     },
     idPrefix,

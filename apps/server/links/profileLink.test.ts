@@ -282,9 +282,9 @@ describe('a head by profile on its real socket', () => {
       {
         ...MAST_CAM,
         transport: { kind: 'http', headers: { 'x-key': 'mast' } },
-        commands: MAST_CAM.commands.map((one) => ({
-          ...one,
-          send: [{ as: 'http', method: 'POST', path: `/${one.key}`, json: { now: true } }],
+        commands: MAST_CAM.commands.map((item) => ({
+          ...item,
+          send: [{ as: 'http', method: 'POST', path: `/${item.key}`, json: { now: true } }],
         })),
         points: [],
         asks: [],

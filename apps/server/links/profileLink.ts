@@ -86,7 +86,7 @@ function openDatagrams(deps: WireDependencies): Wire {
       inTurn(() => {
         const said = read(bytes);
         if (said === null) driver().notUnderstood();
-        else said.forEach((one) => driver().receive(one));
+        else said.forEach((incoming) => driver().receive(incoming));
       });
       messages.keep(bytes, false, compiled.asks.length > 0);
     },
@@ -112,7 +112,7 @@ function openConnected(
   deps: WireDependencies,
   profile: ProfileFile,
   ending: string,
-  connect: (told: StreamEvents) => StreamSide & Partial<{ text(text: string): void }>,
+  connect: (events: StreamEvents) => StreamSide & Partial<{ text(text: string): void }>,
 ): Wire {
   const { flush, messages, compiled, driver, inTurn, clock } = deps;
   let stream: ReturnType<typeof connect> | null = null;
@@ -130,7 +130,7 @@ function openConnected(
           inTurn(() => {
             const said = read(bytes);
             if (said === null) driver().notUnderstood();
-            else said.forEach((one) => driver().receive(one));
+            else said.forEach((incoming) => driver().receive(incoming));
           });
           messages.keep(bytes, false, compiled.asks.length > 0);
         },
@@ -162,7 +162,7 @@ function openStream(deps: WireDependencies): Wire {
   const { network, device, compiled } = deps;
   const { transport } = compiled.profile;
   const ending = transport.kind === 'tcp' ? transport.ending : '';
-  return openConnected(deps, compiled.profile, ending, (told) => network.stream(device, ANSWER_LIMIT_MS, told));
+  return openConnected(deps, compiled.profile, ending, (events) => network.stream(device, ANSWER_LIMIT_MS, events));
 }
 
 function openWebSocket(deps: WireDependencies): Wire {
@@ -170,8 +170,8 @@ function openWebSocket(deps: WireDependencies): Wire {
   const { transport } = compiled.profile;
   const path = transport.kind === 'webSocket' ? transport.path : '/';
   const whole: ProfileFile = { ...compiled.profile, transport: { kind: 'udp', ending: '' } };
-  return openConnected(deps, whole, '', (told) =>
-    network.webSocket(device, path.startsWith('/') ? path : `/${path}`, ANSWER_LIMIT_MS, told),
+  return openConnected(deps, whole, '', (events) =>
+    network.webSocket(device, path.startsWith('/') ? path : `/${path}`, ANSWER_LIMIT_MS, events),
   );
 }
 
@@ -209,7 +209,7 @@ function openRequests(deps: WireDependencies): Wire {
 export function openProfileLink(deps: LinkDependencies): Link {
   const { engine, device, context, inTurn, clock } = deps;
   const compiled = compiledProfileOf(
-    engine.program.document.profiles.find((one) => one.key === device.settings.profile)?.content,
+    engine.program.document.profiles.find((profile) => profile.key === device.settings.profile)?.content,
   );
   const wires: WireDependencies = { ...deps, compiled, driver: () => driver };
   const { kind } = compiled.profile.transport;
@@ -234,8 +234,9 @@ export function openProfileLink(deps: LinkDependencies): Link {
       context.guard(stops.bytes, undefined, stops.over);
     },
     memoryAt: (number) =>
-      engine.program.document.positions.find((one) => one.camera === device.key && one.headNumber === number)?.key ??
-      '',
+      engine.program.document.positions.find(
+        (position) => position.camera === device.key && position.headNumber === number,
+      )?.key ?? '',
   });
   clock.at(clock.now(), () => inTurn(() => driver.open()));
   return {

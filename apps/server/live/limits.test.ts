@@ -49,30 +49,35 @@ function setUp() {
 describe('what one page may ask of the engine', () => {
   it('so many messages a second, and what comes beyond is told and not done', () => {
     const { page, clock } = setUp();
-    const one = page();
-    for (let count = 0; count < LIMITS.messagesAtOnce + 50; count += 1) one.say({ type: 'time', sent: count });
-    expect(one.got.filter((message) => message.type === 'time').length).toBeLessThan(LIMITS.messagesAtOnce);
-    expect(one.codes()).toEqual(['slow-down']);
+    const firstPage = page();
+    for (let count = 0; count < LIMITS.messagesAtOnce + 50; count += 1) firstPage.say({ type: 'time', sent: count });
+    expect(firstPage.got.filter((message) => message.type === 'time').length).toBeLessThan(LIMITS.messagesAtOnce);
+    expect(firstPage.codes()).toEqual(['slow-down']);
     clock.runTo(1000);
-    one.say({ type: 'time', sent: 1 });
-    expect(one.got.at(-1)?.type).toBe('time');
+    firstPage.say({ type: 'time', sent: 1 });
+    expect(firstPage.got.at(-1)?.type).toBe('time');
   });
 
   it('not to press what does not exist for ever', () => {
     const { page, clock } = setUp();
-    const one = page();
+    const firstPage = page();
     for (let count = 0; count < 70; count += 1) {
       clock.runTo(clock.now() + 10);
-      one.say({ type: 'press', pressId: ID.slice(0, 24) + String(10 + count), buttonId: 'nothing', phase: 'down' });
+      firstPage.say({
+        type: 'press',
+        pressId: ID.slice(0, 24) + String(10 + count),
+        buttonId: 'nothing',
+        phase: 'down',
+      });
     }
-    expect([one.codes().at(-1), one.state.closed]).toEqual(['slow-down', true]);
+    expect([firstPage.codes().at(-1), firstPage.state.closed]).toEqual(['slow-down', true]);
   });
 
   it('so many link groups, and a group that nobody looks at costs nothing after a while', () => {
     const { page, desk, engine, clock } = setUp();
     const pages = Array.from({ length: LIMITS.linkGroups }, (_, index) => page(`group-${index}`));
     expect(page('one-more').codes()).toEqual(['too-many']);
-    for (const one of pages) one.connection?.closed();
+    for (const item of pages) item.connection?.closed();
     expect(desk.roomCount).toBe(LIMITS.linkGroups);
     clock.runTo(clock.now() + 31_000);
     expect([desk.roomCount, engine.lampBoardCount]).toEqual([0, 0]);
@@ -102,10 +107,10 @@ describe('what one page may ask of the engine', () => {
   ])('a message that means nothing is refused in words: %s', (text) => {
     const { page, troubles, engine } = setUp();
     engine.newsOf('switcher').reached(true, 'here');
-    const one = page();
-    one.got.length = 0;
-    one.connection?.message(text);
-    const [answer] = one.got;
+    const firstPage = page();
+    firstPage.got.length = 0;
+    firstPage.connection?.message(text);
+    const [answer] = firstPage.got;
     expect(answer?.type === 'error' || (answer?.type === 'answer' && !answer.accepted)).toBe(true);
     expect(troubles).toEqual([]);
   });
@@ -116,7 +121,7 @@ describe('what one address may ask over HTTP', () => {
     const clock = new VirtualClock();
     const requests = new RequestAllowances(clock);
     const taken = (address: string, count: number): number =>
-      Array.from({ length: count }, () => requests.take(address)).filter(Boolean).length;
+      Array.from({ length: count }, () => requests.allow(address)).filter(Boolean).length;
     expect(taken('10.0.0.1', 10_000)).toBe(LIMITS.requestsAtOnce);
     expect(taken('10.0.0.2', 500)).toBe(500);
     clock.runTo(100);
@@ -126,9 +131,9 @@ describe('what one address may ask over HTTP', () => {
 
   it('is kept for no more than a thousand addresses', () => {
     const requests = new RequestAllowances(new VirtualClock(), 1, 1);
-    expect(requests.take('first')).toBe(true);
-    expect(requests.take('first')).toBe(false);
-    for (let index = 0; index < 1000; index += 1) requests.take(`10.1.${index >> 8}.${index & 255}`);
-    expect(requests.take('first')).toBe(true);
+    expect(requests.allow('first')).toBe(true);
+    expect(requests.allow('first')).toBe(false);
+    for (let index = 0; index < 1000; index += 1) requests.allow(`10.1.${index >> 8}.${index & 255}`);
+    expect(requests.allow('first')).toBe(true);
   });
 });

@@ -32,8 +32,8 @@ export class RequestAllowances {
   ) {}
 
   /** @returns whether this address may ask once more now */
-  take(address: string): boolean {
-    return this.of(address).take();
+  allow(address: string): boolean {
+    return this.of(address).allow();
   }
 
   /** Like `take`, and takes nothing. */
@@ -66,7 +66,7 @@ export class Allowance {
   }
 
   /** @returns whether one more is allowed */
-  take(): boolean {
+  allow(): boolean {
     if (!this.allows()) return false;
     this.left -= 1;
     return true;

@@ -20,10 +20,10 @@ describe('the quick look at a press', () => {
     );
     let passed = 0;
     fc.assert(
-      fc.property(message, (one) => {
-        if (!isPlainPress(one)) return;
+      fc.property(message, (item) => {
+        if (!isPlainPress(item)) return;
         passed += 1;
-        expect(LivePress.safeParse(one).success).toBe(true);
+        expect(LivePress.safeParse(item).success).toBe(true);
       }),
       { seed: 8, numRuns: 3000 },
     );

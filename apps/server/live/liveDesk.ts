@@ -121,13 +121,13 @@ export class LiveDesk {
 
   /** Tells every page of a station something. @param id of the show's station, or the name of a connection @returns whether one is there */
   private tell(id: string, message: (name: string) => LiveServerMessage): boolean {
-    let told = false;
+    let refused = false;
     for (const [client, { claims, name }] of this.present)
       if (claims === id || name === id) {
         say(client, message(name));
-        told = true;
+        refused = true;
       }
-    return told;
+    return refused;
   }
 
   /** @returns whether the station is there */
@@ -171,12 +171,12 @@ export class LiveDesk {
   taken({ device, from, by }: Taken): void {
     const { devices, sources } = this.deps.engine.program.document;
     const name = [...devices, ...sources].find(({ key }) => key === device)?.name ?? device;
-    const told = (hand: TakenHand, mine: boolean, words: string): void => {
+    const tellHand = (hand: TakenHand, mine: boolean, words: string): void => {
       const client = this.stations.get(hand.station);
       if (client !== undefined) say(client, { type: 'taken', pressId: hand.pressId, mine, words });
     };
-    told(from, false, `${whoIs(by)} has ${name} now.`);
-    told(by, true, `You took ${name} from ${whoIs(from)}.`);
+    tellHand(from, false, `${whoIs(by)} has ${name} now.`);
+    tellHand(by, true, `You took ${name} from ${whoIs(from)}.`);
   }
 
   /** A button that this station pressed shows it another panel, or another page. */
@@ -198,8 +198,8 @@ export class LiveDesk {
   }
 
   edited(edit?: LiveEdit): void {
-    const told = edit !== undefined && JSON.stringify(edit.changes).length <= MOST_EDIT_CHARACTERS ? edit : undefined;
-    for (const room of this.rooms.values()) room.edited(told);
+    const small = edit !== undefined && JSON.stringify(edit.changes).length <= MOST_EDIT_CHARACTERS ? edit : undefined;
+    for (const room of this.rooms.values()) room.edited(small);
     for (const [client, station] of this.present) if (station.claims !== null) this.regroup(client, station);
   }
 
@@ -230,7 +230,8 @@ export class LiveDesk {
     return {
       message: (text) => {
         if (gone) return;
-        if (!messages.take()) return slow(`More than ${LIMITS.messagesASecond} messages a second came from this page.`);
+        if (!messages.allow())
+          return slow(`More than ${LIMITS.messagesASecond} messages a second came from this page.`);
         try {
           const message = parse(text);
           if ('code' in message) return say(client, { type: 'error', error: message });
@@ -279,7 +280,7 @@ export class LiveDesk {
           if (message.type === 'selects') return this.selects(station, message.ids);
           if (message.type === 'askBack') return say(client, { type: 'back', back: this.deps.takeBack(station.name) });
           const code = this.press(client, station, message);
-          if (code === 'unknown-button' && !unknown.take()) {
+          if (code === 'unknown-button' && !unknown.allow()) {
             say(client, refused('slow-down', 'This page presses buttons that do not exist.', 'Load the panel again.'));
             client.close();
           }

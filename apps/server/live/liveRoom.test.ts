@@ -131,13 +131,13 @@ describe('the clients of a link group', () => {
     // Two of 200,000 characters pass the 300,000 that one piece of work may send.
     light('b'.repeat(200_000));
     join();
-    const told = (): number[] => all.map((socket) => changes(socket).length);
-    expect(told()).toEqual([1, 1, 0, 0]);
+    const counts = (): number[] => all.map((socket) => changes(socket).length);
+    expect(counts()).toEqual([1, 1, 0, 0]);
     change('switcher.program', 1);
     join();
-    expect(told()).toEqual([1, 1, 0, 0]);
+    expect(counts()).toEqual([1, 1, 0, 0]);
     clock.runTo(clock.now());
-    expect(told()).toEqual([2, 2, 2, 2]);
+    expect(counts()).toEqual([2, 2, 2, 2]);
     expect(changes(all[3] as HandSocket).map(({ n }) => n)).toEqual([1, 2]);
     room.close();
   });
@@ -195,8 +195,8 @@ describe('a station that says what it shows', () => {
     change('switcher.program', 2);
     change('roofCam.pan', 5);
     clock.runTo(40);
-    const [told] = changes(socket);
-    expect([told?.points, Object.keys(told?.faces ?? {})]).toEqual([{ 'switcher.program': 2 }, ['nearButton']]);
+    const [message] = changes(socket);
+    expect([message?.points, Object.keys(message?.faces ?? {})]).toEqual([{ 'switcher.program': 2 }, ['nearButton']]);
     expect(changes(socket)).toHaveLength(1);
   });
 

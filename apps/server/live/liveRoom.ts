@@ -300,8 +300,8 @@ export class LiveRoom {
           }
         : {}),
     };
-    const told = Object.keys(rest).length > 0 ? `,${JSON.stringify(rest).slice(1, -1)}` : '';
-    if (faces.size === 0 && points.size === 0 && told === '') return;
+    const others = Object.keys(rest).length > 0 ? `,${JSON.stringify(rest).slice(1, -1)}` : '';
+    if (faces.size === 0 && points.size === 0 && others === '') return;
     this.changedKeys.clear();
     this.changedRuns.clear();
     this.devicesChanged = false;
@@ -309,7 +309,7 @@ export class LiveRoom {
     this.revisionChanged = false;
     this.edits = [];
     this.editsWhole = true;
-    this.send({ n: (this.n += 1), at: this.source.clock.now(), points, faces, rest: told });
+    this.send({ n: (this.n += 1), at: this.source.clock.now(), points, faces, rest: others });
   }
 
   private send(moment: Moment): void {
@@ -408,9 +408,9 @@ function addPart(parts: Parts, of: string, key: string, value: unknown): void {
   parts.set(of, `${before === undefined ? '' : `${before},`}${JSON.stringify(key)}:${JSON.stringify(value)}`);
 }
 
-/** @param seen which of the parts; left out: all */
-function joined(parts: Parts, seen: ReadonlySet<string> | undefined): string {
+/** @param visible which of the parts; left out: all */
+function joined(parts: Parts, visible: ReadonlySet<string> | undefined): string {
   let text = '';
-  for (const [of, part] of parts) if (seen === undefined || seen.has(of)) text += text === '' ? part : `,${part}`;
+  for (const [of, part] of parts) if (visible === undefined || visible.has(of)) text += text === '' ? part : `,${part}`;
   return text;
 }

@@ -42,10 +42,10 @@ export class Reservers {
     this.looking = true;
     clock.at(clock.now() + GONE_MS / 10, () => {
       this.looking = false;
-      for (const [device, one] of this.owners) {
-        if (isHere(one.owner)) one.goneSince = null;
-        else if (one.goneSince === null) one.goneSince = clock.now();
-        else if (clock.now() - one.goneSince >= GONE_MS) {
+      for (const [device, item] of this.owners) {
+        if (isHere(item.owner)) item.goneSince = null;
+        else if (item.goneSince === null) item.goneSince = clock.now();
+        else if (clock.now() - item.goneSince >= GONE_MS) {
           this.owners.delete(device);
           engine.free(device, { station: 'Umbek', person: '', rank: Infinity });
         }

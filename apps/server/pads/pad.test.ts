@@ -67,7 +67,7 @@ function opened({ placed = true, painter }: { placed?: boolean; painter?: Painte
   const clock = new VirtualClock(5000);
   const places = new PadPlaces(join(mkdtempSync(join(tmpdir(), 'umbek-pads-')), 'pads.json'));
   if (placed) void places.place('A1', STATION);
-  const told: PadTelling[] = [];
+  const tellings: PadTelling[] = [];
   const asked: Record<string, unknown>[] = [];
   let behind = 0;
   let gone = false;
@@ -80,7 +80,7 @@ function opened({ placed = true, painter }: { placed?: boolean; painter?: Painte
   const pad = new Pad(
     {
       // What goes out holds to what is published.
-      send: (text) => void told.push(PadTelling.parse(JSON.parse(text))),
+      send: (text) => void tellings.push(PadTelling.parse(JSON.parse(text))),
       get bufferedAmount() {
         return behind;
       },
@@ -103,7 +103,7 @@ function opened({ placed = true, painter }: { placed?: boolean; painter?: Painte
   };
   /** The caps that were told since, in short. */
   const caps = (): string[] =>
-    told
+    tellings
       .splice(0)
       .flatMap((message) => (message.type === 'caps' ? message.caps : []))
       .map(
@@ -113,7 +113,7 @@ function opened({ placed = true, painter }: { placed?: boolean; painter?: Painte
     pad,
     clock,
     places,
-    told,
+    tellings,
     asked,
     says,
     live,
@@ -126,9 +126,9 @@ function opened({ placed = true, painter }: { placed?: boolean; painter?: Painte
 
 describe('a pad', () => {
   it('shows the panel of its station on its keys, and then only what changed', async () => {
-    const { hello, caps, live, asked, told } = opened();
+    const { hello, caps, live, asked, tellings } = opened();
     await hello();
-    expect(told[0]).toEqual({ type: 'welcome', protocol: 1, leaseMs: 400, station: 'Left pad', engine: 5000 });
+    expect(tellings[0]).toEqual({ type: 'welcome', protocol: 1, leaseMs: 400, station: 'Left pad', engine: 5000 });
     expect(caps()).toEqual(['0 Cap 1', '1 Cap 2', '2 Cap 3', '3 Cap 4']);
     expect(asked).toMatchObject([
       { type: 'hello', station: 'Pad', claims: STATION },
@@ -143,30 +143,30 @@ describe('a pad', () => {
   });
 
   it('without a place shows nothing and says so; given one, it shows that at once', async () => {
-    const { pad, hello, caps, told, places, live } = opened({ placed: false });
+    const { pad, hello, caps, tellings, places, live } = opened({ placed: false });
     await hello();
-    expect(told[0]).toMatchObject({ station: null });
+    expect(tellings[0]).toMatchObject({ station: null });
     expect(caps()).toEqual(['0 Give it a place (Rig, Stations)', '1 ', '2 ', '3 ']);
     void places.place('A1', STATION);
     pad.placed();
     live({ type: 'snapshot', faces: {}, runs: [] });
     await settle();
-    expect(told[0]).toMatchObject({ type: 'welcome', station: 'Left pad' });
+    expect(tellings[0]).toMatchObject({ type: 'welcome', station: 'Left pad' });
     expect(caps()).toEqual(['0 Cap 1', '1 Cap 2', '2 Cap 3', '3 Cap 4']);
   });
 
   it('presses, holds and lets go what stood on the key when the finger came down', async () => {
-    const { hello, says, live, asked, told } = opened();
+    const { hello, says, live, asked, tellings } = opened();
     await hello({ columns: 2, rows: 1 });
     asked.length = 0;
-    told.length = 0;
+    tellings.length = 0;
     // Two keys: one cap and the key that turns the page.
     says({ type: 'down', key: 0, press: ids[0], at: 4990 });
     live({ type: 'answer', pressId: ids[0], phase: 'down', accepted: true, runId: null });
     says({ type: 'down', key: 1, press: ids[1] });
     says({ type: 'up', press: ids[1] });
     await settle();
-    expect(told).toMatchObject([
+    expect(tellings).toMatchObject([
       { type: 'answer', press: ids[0], accepted: true },
       { type: 'answer', press: ids[1], accepted: true },
       { type: 'caps', page: 2, pages: 4, caps: [{ key: 0, legend: 'Cap 2', holds: true }, { legend: 'More' }] },
@@ -182,11 +182,11 @@ describe('a pad', () => {
   });
 
   it('refuses in words what a key cannot do, what is empty and what it does not understand', async () => {
-    const { hello, says, pad, told } = opened();
+    const { hello, says, pad, tellings } = opened();
     says({ type: 'down', key: 0, press: ids[0] });
     await hello({ columns: 3 });
-    told.splice(1);
-    const { type: _type, ...before } = told.splice(0)[0] ?? { type: '' };
+    tellings.splice(1);
+    const { type: _type, ...before } = tellings.splice(0)[0] ?? { type: '' };
     expect(before).toEqual({ code: 'no-hello', words: 'This pad has not said what it is.', mend: 'Send hello first.' });
     says({ type: 'down', key: 4, press: ids[0] });
     says({ type: 'down', key: 5, press: ids[0] });
@@ -194,7 +194,7 @@ describe('a pad', () => {
     says({ type: 'lift', key: 1 });
     says({ type: 'down', key: 0, press: 'mine' });
     pad.message('{');
-    expect(told).toMatchObject([
+    expect(tellings).toMatchObject([
       { accepted: false, words: 'Cap 4 is turned by dragging, and a key cannot.' },
       { accepted: false, words: 'Nothing stands on this key.' },
       { accepted: false, words: 'Nothing stands on this key.' },
@@ -208,9 +208,9 @@ describe('a pad', () => {
     [0, 'pad-too-old', 'Update the program of the pad.'],
     [2, 'pad-too-new', 'Update Umbek.'],
   ])('of protocol %i is told so and let go', (protocol, code, mend) => {
-    const { says, told, isGone } = opened();
+    const { says, tellings, isGone } = opened();
     says({ type: 'hello', protocol, anything: 'else' });
-    expect(told).toEqual([
+    expect(tellings).toEqual([
       { type: 'error', code, mend, words: `This pad speaks protocol ${protocol}, and Umbek speaks 1.` },
     ]);
     expect(isGone()).toBe(true);
@@ -254,10 +254,10 @@ describe('a pad', () => {
       paint: (caps, { width }) =>
         Promise.resolve(draws ? caps.map(({ legend }) => Buffer.from(`${width} ${legend}`).toString('base64')) : null),
     };
-    const { hello, live, told, clock } = opened({ painter });
+    const { hello, live, tellings, clock } = opened({ painter });
     await hello({ picture: { width: 72, height: 72 } });
     const picture = (): (string | undefined)[] =>
-      told
+      tellings
         .splice(0)
         .flatMap((message) => (message.type === 'caps' ? message.caps : []))
         .map((cap) => (cap.picture === undefined ? undefined : Buffer.from(cap.picture, 'base64').toString()));
@@ -277,16 +277,19 @@ describe('a pad', () => {
   });
 
   it('that floods is slowed down, and told so once a second', async () => {
-    const { hello, says, told, clock } = opened();
+    const { hello, says, tellings, clock } = opened();
     await hello();
-    told.length = 0;
+    tellings.length = 0;
     for (let times = 0; times < 1000; times += 1) says({ type: 'time', sent: times });
-    const [answers, errors] = [told.filter(({ type }) => type === 'time'), told.filter(({ type }) => type === 'error')];
+    const [answers, errors] = [
+      tellings.filter(({ type }) => type === 'time'),
+      tellings.filter(({ type }) => type === 'error'),
+    ];
     // 600 at once, of which the hello took one.
     expect([answers.length, errors.length]).toEqual([599, 1]);
     clock.runTo(6000);
     says({ type: 'time', sent: 1 });
-    expect(told.at(-1)).toEqual({ type: 'time', sent: 1, engine: 6000 });
+    expect(tellings.at(-1)).toEqual({ type: 'time', sent: 1, engine: 6000 });
   });
 });
 

@@ -70,7 +70,7 @@ export class Pad implements LiveClient {
   private readonly working = new Set<string>();
   private readonly failed = new Map<string, string>();
   private readonly touches = new Map<string, Touch>();
-  private told: string[] = [];
+  private lastSent: string[] = [];
   private wholeDue = false;
   private telling = false;
 
@@ -91,7 +91,7 @@ export class Pad implements LiveClient {
   /** What the pad says. */
   message(text: string): void {
     if (this.ended) return;
-    if (!this.messages.take()) return this.slow();
+    if (!this.messages.allow()) return this.slow();
     const message = this.parse(text);
     if (message === null) return;
     if (message.type === 'hello') return this.begin(message);
@@ -141,11 +141,11 @@ export class Pad implements LiveClient {
       case 'snapshot':
         this.faces.clear();
         this.working.clear();
-        this.take(message.faces);
+        this.show(message.faces);
         message.runs.forEach((run) => this.run(run));
         return this.lay();
       case 'changes': {
-        this.take(message.faces ?? {});
+        this.show(message.faces ?? {});
         message.runs?.forEach((run) => this.run(run));
         return message.revision === undefined ? void this.tell() : this.lay();
       }
@@ -173,7 +173,7 @@ export class Pad implements LiveClient {
     }
   }
 
-  private take(faces: Readonly<Record<string, LiveFace>>): void {
+  private show(faces: Readonly<Record<string, LiveFace>>): void {
     for (const [id, face] of Object.entries(faces)) this.faces.set(id, face);
   }
 
@@ -209,7 +209,7 @@ export class Pad implements LiveClient {
       station: station?.name ?? null,
       engine: clock.now(),
     });
-    this.told = [];
+    this.lastSent = [];
     this.wholeDue = true;
     this.at = 0;
     this.asked = null;
@@ -333,7 +333,7 @@ export class Pad implements LiveClient {
         }
         const whole = this.wholeDue;
         this.wholeDue = false;
-        for (const cap of caps) this.told[cap.key] = JSON.stringify(cap);
+        for (const cap of caps) this.lastSent[cap.key] = JSON.stringify(cap);
         await this.tellCaps(caps, whole);
         if (this.ended) break;
       }
@@ -378,7 +378,7 @@ export class Pad implements LiveClient {
   private drawAgain(caps: readonly PadCap[]): void {
     const { clock } = this.deps;
     clock.at(clock.now() + DRAWN_AGAIN_MS, () => {
-      for (const cap of caps) if (this.told[cap.key] === JSON.stringify(cap)) this.told[cap.key] = '';
+      for (const cap of caps) if (this.lastSent[cap.key] === JSON.stringify(cap)) this.lastSent[cap.key] = '';
       void this.tell();
     });
   }
@@ -388,7 +388,7 @@ export class Pad implements LiveClient {
     const keys = this.keys[this.at] ?? [];
     return keys.flatMap((cell, key) => {
       const cap = this.capOf(cell, key);
-      return this.told[key] === JSON.stringify(cap) ? [] : [cap];
+      return this.lastSent[key] === JSON.stringify(cap) ? [] : [cap];
     });
   }
 

@@ -20,7 +20,7 @@ export class BeatWatch {
 
   constructor(
     private readonly clock: Clock,
-    private readonly told: {
+    private readonly listener: {
       moving(): boolean;
       /** Something moves and nobody knows whether it will be ended. */
       stopMoves(silentMs: number): void;
@@ -48,13 +48,13 @@ export class BeatWatch {
     if (late > LOOK_MS) this.lastBeat = Math.min(now, this.lastBeat + late);
     this.lastLook = now;
     const silent = now - this.lastBeat;
-    if (silent >= STOP_AFTER_MS && !this.stopped && this.told.moving()) {
+    if (silent >= STOP_AFTER_MS && !this.stopped && this.listener.moving()) {
       this.stopped = true;
-      this.told.stopMoves(silent);
+      this.listener.stopMoves(silent);
     }
     if (silent >= (this.born ? HUNG_AFTER_MS : BIRTH_MS)) {
       this.lastBeat = now;
-      this.told.hung(silent);
+      this.listener.hung(silent);
     }
     // Whoever is told that it hangs may be done with it by now.
     if (!this.closed) this.cancel = this.clock.at(now + LOOK_MS, () => this.look());

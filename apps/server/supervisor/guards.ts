@@ -19,7 +19,7 @@ export class Guards {
   constructor(
     private readonly clock: Clock,
     private readonly sender: StopSender,
-    private readonly told: (device: string, why: string) => void,
+    private readonly report: (device: string, why: string) => void,
   ) {}
 
   get moving(): readonly string[] {
@@ -37,7 +37,7 @@ export class Guards {
         : this.clock.at(this.clock.now() + endsAfterMs + LENGTH_GRACE_MS, () => {
             if (!this.moves.delete(device)) return;
             this.stop(move);
-            this.told(device, 'its stated length was over');
+            this.report(device, 'its stated length was over');
           });
     this.moves.set(device, { move, cancel });
   }
@@ -46,14 +46,14 @@ export class Guards {
   stopAll(why: string, keep = false): void {
     for (const [device, { move, cancel }] of this.moves) {
       this.stop(move);
-      this.told(device, why);
+      this.report(device, why);
       if (!keep) cancel();
     }
     if (!keep) this.moves.clear();
   }
 
   private stop({ host, port, datagrams, over }: GuardedMove): void {
-    const bytes = datagrams.map((one) => Uint8Array.from(Buffer.from(one, 'base64')));
+    const bytes = datagrams.map((datagram) => Uint8Array.from(Buffer.from(datagram, 'base64')));
     const now = this.clock.now();
     for (const at of STOP_TIMES_MS) {
       if (at === 0) this.sender.send(host, port, bytes, over);

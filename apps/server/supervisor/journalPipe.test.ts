@@ -4,14 +4,14 @@ import { JournalPipe } from './journalPipe';
 describe('the pipe of the as-run', () => {
   it('gives what was written, whole letters only, and never waits', () => {
     const pipe = new JournalPipe();
-    expect(pipe.take()).toBe('');
+    expect(pipe.read()).toBe('');
     const bytes = Buffer.from('["Réka"]\n');
     writeSync(pipe.fd, bytes.subarray(0, 4));
-    expect(pipe.take()).toBe('["R');
+    expect(pipe.read()).toBe('["R');
     writeSync(pipe.fd, bytes.subarray(4));
-    expect(pipe.take()).toBe('éka"]\n');
+    expect(pipe.read()).toBe('éka"]\n');
     pipe.close();
-    expect(pipe.take()).toBe('');
+    expect(pipe.read()).toBe('');
   });
 
   it('refuses what does not fit, and takes it when there is room', () => {
@@ -20,9 +20,9 @@ describe('the pipe of the as-run', () => {
     const first = writeSync(pipe.fd, much);
     expect(first).toBeLessThan(much.length);
     expect(() => writeSync(pipe.fd, much)).toThrow('EAGAIN');
-    expect(pipe.take()).toHaveLength(first);
+    expect(pipe.read()).toHaveLength(first);
     expect(writeSync(pipe.fd, Buffer.from('more'))).toBe(4);
-    expect(pipe.take()).toBe('more');
+    expect(pipe.read()).toBe('more');
     pipe.close();
   });
 });

@@ -28,7 +28,7 @@ export class JournalPipe {
   }
 
   /** @returns what is in it by now, without waiting for more */
-  take(): string {
+  read(): string {
     let text = '';
     while (!this.closed) {
       try {

@@ -7,28 +7,28 @@ const MOVE = { host: 'h', port: 7, datagrams: [Buffer.from('stop').toString('bas
 function guards() {
   const clock = new VirtualClock();
   const sent: [number, string][] = [];
-  const told: string[] = [];
+  const reports: string[] = [];
   const made = new Guards(
     clock,
     {
       send: (_host, port, datagrams) =>
-        sent.push([clock.now(), `${port} ${datagrams.map((one) => Buffer.from(one).toString()).join()}`]),
+        sent.push([clock.now(), `${port} ${datagrams.map((datagram) => Buffer.from(datagram).toString()).join()}`]),
     },
-    (device, why) => told.push(`${device}: ${why}`),
+    (device, why) => reports.push(`${device}: ${why}`),
   );
-  return { clock, sent, told, guards: made };
+  return { clock, sent, reports, guards: made };
 }
 
 describe('what the parent keeps to end a move', () => {
   it('goes out four times against loss when the engine ends, and once for each device', () => {
-    const { clock, sent, told, guards: made } = guards();
+    const { clock, sent, reports, guards: made } = guards();
     made.set('deskCam', MOVE);
     made.set('lawnCam', MOVE);
     made.set('lawnCam', null);
     made.stopAll('the engine had ended');
     clock.runTo(1000);
     expect(sent).toEqual([0, 40, 120, 250].map((at) => [at, '7 stop']));
-    expect(told).toEqual(['deskCam: the engine had ended']);
+    expect(reports).toEqual(['deskCam: the engine had ended']);
     made.stopAll('again');
     expect(sent).toHaveLength(4);
   });
@@ -50,42 +50,42 @@ describe('what the parent keeps to end a move', () => {
 describe('the beat of the engine', () => {
   function watched(moving: () => boolean) {
     const clock = new VirtualClock();
-    const told: string[] = [];
+    const reports: string[] = [];
     const watch = new BeatWatch(clock, {
       moving,
-      stopMoves: () => told.push(`stop at ${clock.now()}`),
-      hung: () => told.push(`hung at ${clock.now()}`),
+      stopMoves: () => reports.push(`stop at ${clock.now()}`),
+      hung: () => reports.push(`hung at ${clock.now()}`),
     });
-    return { clock, told, watch };
+    return { clock, reports, watch };
   }
 
   it('that stays out for 600 ms stops what moves, once; for 2 s ends the engine', () => {
-    const { clock, told, watch } = watched(() => true);
+    const { clock, reports, watch } = watched(() => true);
     clock.runTo(500);
     watch.beat();
     clock.runTo(1050);
-    expect(told).toEqual([]);
+    expect(reports).toEqual([]);
     clock.runTo(2450);
-    expect(told).toEqual(['stop at 1100']);
+    expect(reports).toEqual(['stop at 1100']);
     clock.runTo(2500);
-    expect(told).toEqual(['stop at 1100', 'hung at 2500']);
+    expect(reports).toEqual(['stop at 1100', 'hung at 2500']);
   });
 
   it('is waited for without a stop where nothing moves, and not at all before the first one', () => {
-    const { clock, told, watch } = watched(() => false);
+    const { clock, reports, watch } = watched(() => false);
     clock.runTo(20_000);
-    expect(told).toEqual([]);
+    expect(reports).toEqual([]);
     watch.beat();
     clock.runTo(21_950);
-    expect(told).toEqual([]);
+    expect(reports).toEqual([]);
     clock.runTo(22_000);
-    expect(told).toEqual(['hung at 22000']);
+    expect(reports).toEqual(['hung at 22000']);
   });
 
   it('is not missed by a parent that was itself late', () => {
     let now = 0;
     const due: (() => void)[] = [];
-    const told: string[] = [];
+    const reports: string[] = [];
     const clock = {
       now: () => now,
       wall: () => new Date(now),
@@ -93,19 +93,19 @@ describe('the beat of the engine', () => {
     };
     const watch = new BeatWatch(clock, {
       moving: () => true,
-      stopMoves: () => told.push('stop'),
-      hung: () => told.push('hung'),
+      stopMoves: () => reports.push('stop'),
+      hung: () => reports.push('hung'),
     });
     watch.beat();
     // The machine stood still for three seconds: both were asleep.
     now = 3000;
     due.shift()?.();
-    expect(told).toEqual([]);
+    expect(reports).toEqual([]);
     for (let look = 0; look < 12; look += 1) {
       now += 50;
       due.shift()?.();
     }
-    expect(told).toEqual(['stop']);
+    expect(reports).toEqual(['stop']);
   });
 
   it('is over when the watch is closed, also by what it tells', () => {

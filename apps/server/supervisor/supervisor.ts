@@ -77,7 +77,7 @@ export async function supervise(
       child = engine;
       log.info({ epoch, engine: engine.pid }, 'engine begins');
       let why = '';
-      const look = setInterval(() => writer.take(pipe.take()), PIPE_LOOK_MS);
+      const look = setInterval(() => writer.accept(pipe.read()), PIPE_LOOK_MS);
       const watch = new BeatWatch(clock, {
         moving: () => guards.moving.length > 0,
         stopMoves: (silent) => guards.stopAll(`the engine had not beaten for ${Math.round(silent)} ms`, true),
@@ -112,7 +112,7 @@ export async function supervise(
         guards.stopAll(closing ? 'the engine was ended' : 'the engine had ended');
         log[closing ? 'info' : 'error']({ epoch, code, signal }, ended);
         clearInterval(look);
-        writer.take(pipe.take());
+        writer.accept(pipe.read());
         pipe.close();
         writer.engineEnded(ended);
         reject(new Error(why === '' ? `${ended.slice(0, -1)} before it was ready.` : why));

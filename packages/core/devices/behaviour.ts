@@ -22,7 +22,7 @@ interface Whole<State, Settings> {
 export function modelOf<State, Settings extends { readonly replyDelayMs: number }>(
   behaviour: Behaviour<State, Settings>,
 ): Model<Whole<State, Settings>, Settings> {
-  const seen = (
+  const outcome = (
     settings: Settings,
     inner: State,
     now: number,
@@ -38,12 +38,12 @@ export function modelOf<State, Settings extends { readonly replyDelayMs: number 
     step({ settings, inner }, input) {
       const { now } = input;
       const advanced = behaviour.advance(inner, now, settings);
-      if (input.type !== 'command') return seen(settings, advanced, now, []);
+      if (input.type !== 'command') return outcome(settings, advanced, now, []);
       const at = now + settings.replyDelayMs;
       const after = behaviour.act(advanced, input.command, now, settings);
       if (typeof after === 'string')
-        return seen(settings, advanced, now, [{ id: input.id, at, event: 'refused', why: after }]);
-      return seen(settings, after, now, [{ id: input.id, at, event: 'done' }]);
+        return outcome(settings, advanced, now, [{ id: input.id, at, event: 'refused', why: after }]);
+      return outcome(settings, after, now, [{ id: input.id, at, event: 'done' }]);
     },
   };
 }

@@ -133,10 +133,10 @@ function running(kind: DeviceKind, key: string) {
   const points = (): Points => ({ ...model.step({ type: 'read', now }).points });
   let ids = 0;
   const tell = (command: DeviceCommand): void => {
-    const told = { ...command, params: { ...command.params } };
-    const source = /^input:(\d+)$/.exec(String(told.params.source))?.[1];
-    if (source !== undefined) (told.params as Record<string, PlainValue>).source = Number(source);
-    const { replies } = model.step({ type: 'command', id: `c${(ids += 1)}`, command: told, now });
+    const copied = { ...command, params: { ...command.params } };
+    const source = /^input:(\d+)$/.exec(String(copied.params.source))?.[1];
+    if (source !== undefined) (copied.params as Record<string, PlainValue>).source = Number(source);
+    const { replies } = model.step({ type: 'command', id: `c${(ids += 1)}`, command: copied, now });
     const refused = replies.find((reply) => reply.event === 'refused');
     if (refused !== undefined) throw new Error(`${command.command}: ${refused.why ?? ''}`);
     settle(8000);
@@ -182,7 +182,7 @@ describe('a command and what takes it back', () => {
   });
 
   const undoOf = (id: string, params: DeviceCommand['params'], points: Points) => {
-    const found = cases.find(([one]) => String(one) === id)?.[1].definition.effect;
+    const found = cases.find(([item]) => String(item) === id)?.[1].definition.effect;
     return found?.undo(params, (name) => points[name]);
   };
 

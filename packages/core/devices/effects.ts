@@ -27,20 +27,20 @@ export function puts(command: string, point: string, param: string): CommandEffe
   };
 }
 
-/** Two points change places, such as program and preview. @param put the commands that put the one and the other to a source */
-export const swaps = (one: string, other: string, put: readonly [string, string]): CommandEffect => ({
+/** Two points change places, such as program and preview. @param after the commands that put the one and the other to a source */
+export const swaps = (item: string, other: string, after: readonly [string, string]): CommandEffect => ({
   relative: true,
   makes: (_params, read) => {
-    const [a, b] = [read(one), read(other)];
-    return a === undefined || b === undefined ? {} : { [one]: b, [other]: a };
+    const [a, b] = [read(item), read(other)];
+    return a === undefined || b === undefined ? {} : { [item]: b, [other]: a };
   },
   undo: (_params, read) => {
-    const [a, b] = [read(one), read(other)];
+    const [a, b] = [read(item), read(other)];
     return a === undefined || b === undefined
       ? null
       : [
-          { command: put[0], params: { source: a } },
-          { command: put[1], params: { source: b } },
+          { command: after[0], params: { source: a } },
+          { command: after[1], params: { source: b } },
         ];
   },
 });

@@ -84,7 +84,7 @@ type Profiles = Pick<ShowDocument, 'profiles'>;
 export function kindOf(device: Kinded | undefined, { profiles }: Profiles): DeviceKind | undefined {
   if (device === undefined) return undefined;
   if (device.kind !== GENERIC) return DEVICE_KINDS[device.kind];
-  const profile = profiles.find((one) => one.key === device.settings.profile);
+  const profile = profiles.find((candidate) => candidate.key === device.settings.profile);
   return profile === undefined ? generic : kindOfProfile(profile.content);
 }
 

@@ -222,9 +222,9 @@ export function defineKind<State, Settings extends Record<string, unknown>>(defi
       let state = model.start(settingsOf(settings), now, from);
       return {
         step(input) {
-          const seen = model.step(state, input);
-          ({ state } = seen);
-          return seen;
+          const result = model.step(state, input);
+          ({ state } = result);
+          return result;
         },
       };
     },

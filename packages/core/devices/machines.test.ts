@@ -25,15 +25,15 @@ function bench(kind: DeviceKind, settings: Record<string, unknown>) {
     /** @returns "done", or why it was refused */
     tell(now: number, command: string, params: Record<string, string | number | boolean> = {}): string {
       catchUp(now);
-      const seen = model.step({ type: 'command', id: `${(count += 1)}`, command: { command, params }, now });
-      wakeAt = seen.wakeAt;
-      const [reply] = seen.replies;
+      const result = model.step({ type: 'command', id: `${(count += 1)}`, command: { command, params }, now });
+      wakeAt = result.wakeAt;
+      const [reply] = result.replies;
       return reply?.event === 'refused' ? (reply.why ?? '') : (reply?.event ?? '');
     },
     shows(now: number, ...points: string[]): unknown[] {
       catchUp(now);
-      const seen = model.step({ type: 'read', now }).points;
-      return points.map((point) => seen[point]);
+      const result = model.step({ type: 'read', now }).points;
+      return points.map((point) => result[point]);
     },
     wakeAt: () => wakeAt,
   };
@@ -44,18 +44,18 @@ describe('the clip player', () => {
     { name: 'Film', seconds: 3 },
     { name: 'Loop', seconds: 2 },
   ];
-  const one = { channel: 1, layer: 1 };
+  const place = { channel: 1, layer: 1 };
 
   it('cues, plays to the end and reports it, counting in whole seconds both ways', () => {
     const player = bench(clipPlayer, { clips });
-    expect(player.tell(0, 'cue', { clip: 'Film', ...one, loop: false })).toBe('done');
+    expect(player.tell(0, 'cue', { clip: 'Film', ...place, loop: false })).toBe('done');
     expect(player.shows(0, 'ch1Layer1Stage', 'ch1Layer1Left', 'ch1Layer2Stage', 'clips')).toEqual([
       'cued',
       3,
       'empty',
       'Film\nLoop',
     ]);
-    player.tell(1000, 'play', one);
+    player.tell(1000, 'play', place);
     expect(player.wakeAt()).toBe(2000);
     expect(player.shows(2500, 'ch1Layer1Position', 'ch1Layer1Left', 'ch1Layer1Playing')).toEqual([1, 2, true]);
     expect(player.shows(4000, 'ch1Layer1Stage', 'ch1Layer1Position', 'ch1Layer1Left', 'ch1Layer1Ended')).toEqual([
@@ -69,30 +69,30 @@ describe('the clip player', () => {
 
   it('pauses where it is, goes on from there, and begins again after its end', () => {
     const player = bench(clipPlayer, { clips });
-    player.tell(0, 'cue', { clip: 'Film', ...one, loop: false });
-    player.tell(0, 'play', one);
-    player.tell(1500, 'pause', one);
+    player.tell(0, 'cue', { clip: 'Film', ...place, loop: false });
+    player.tell(0, 'play', place);
+    player.tell(1500, 'pause', place);
     expect(player.shows(9000, 'ch1Layer1Stage', 'ch1Layer1Position', 'ch1Layer1Left')).toEqual(['paused', 1, 2]);
-    player.tell(10_000, 'play', one);
+    player.tell(10_000, 'play', place);
     // 1.5 s were left.
     expect(player.shows(11_499, 'ch1Layer1Stage')).toEqual(['playing']);
     expect(player.shows(11_500, 'ch1Layer1Stage')).toEqual(['ended']);
-    player.tell(12_000, 'play', one);
+    player.tell(12_000, 'play', place);
     expect(player.shows(12_000, 'ch1Layer1Position', 'ch1Layer1Stage')).toEqual([0, 'playing']);
   });
 
   it('comes and goes as its layer was set to: cleared, it is there until it has gone', () => {
     const player = bench(clipPlayer, { clips });
-    player.tell(0, 'transition', { ...one, kind: 'mix', ms: 400 });
-    player.tell(0, 'cue', { clip: 'Film', ...one, loop: false });
-    player.tell(1000, 'play', one);
+    player.tell(0, 'transition', { ...place, kind: 'mix', ms: 400 });
+    player.tell(0, 'cue', { clip: 'Film', ...place, loop: false });
+    player.tell(1000, 'play', place);
     expect(player.shows(1399, 'ch1Layer1Stage', 'ch1Layer1Changing', 'ch1Layer1Transition')).toEqual([
       'playing',
       true,
       'mix 400',
     ]);
     expect(player.shows(1400, 'ch1Layer1Changing')).toEqual([false]);
-    player.tell(2000, 'clear', one);
+    player.tell(2000, 'clear', place);
     expect(player.shows(2399, 'ch1Layer1Stage', 'ch1Layer1Clip', 'ch1Layer1Changing')).toEqual([
       'playing',
       'Film',
@@ -113,10 +113,10 @@ describe('the clip player', () => {
 
   it('goes to a place in its clip, and not beyond its end', () => {
     const player = bench(clipPlayer, { clips });
-    player.tell(0, 'cue', { clip: 'Film', ...one, loop: false });
-    expect(player.tell(0, 'goTo', { ...one, seconds: 2 })).toBe('done');
-    expect(player.tell(0, 'goTo', { ...one, seconds: 3.5 })).toBe('Film is only 3 s long.');
-    player.tell(0, 'play', one);
+    player.tell(0, 'cue', { clip: 'Film', ...place, loop: false });
+    expect(player.tell(0, 'goTo', { ...place, seconds: 2 })).toBe('done');
+    expect(player.tell(0, 'goTo', { ...place, seconds: 3.5 })).toBe('Film is only 3 s long.');
+    player.tell(0, 'play', place);
     expect(player.shows(999, 'ch1Layer1Position', 'ch1Layer1Stage')).toEqual([2, 'playing']);
     expect(player.shows(1000, 'ch1Layer1Stage')).toEqual(['ended']);
   });
@@ -130,8 +130,10 @@ describe('the clip player', () => {
 
   it('refuses what is not there', () => {
     const player = bench(clipPlayer, { clips });
-    expect(player.tell(0, 'cue', { clip: 'Gone', ...one, loop: false })).toBe('There is no clip "Gone" on the player.');
-    expect(player.tell(0, 'play', one)).toBe('Channel 1, layer 1 holds no clip.');
+    expect(player.tell(0, 'cue', { clip: 'Gone', ...place, loop: false })).toBe(
+      'There is no clip "Gone" on the player.',
+    );
+    expect(player.tell(0, 'play', place)).toBe('Channel 1, layer 1 holds no clip.');
   });
 });
 
@@ -407,11 +409,11 @@ describe('the guest gateway', () => {
   it('lets the same things happen at the same times from the same seed', () => {
     const story = (seed: number): string => {
       const gateway = bench(guestGateway, { lines: 2, guests: ['Marit', 'Obi', 'Wen'], seed });
-      const told = [60_000, 120_000, 180_000].map((now) => {
+      const commandsOf = [60_000, 120_000, 180_000].map((now) => {
         gateway.tell(now, 'putOnLine', { guest: 'Marit', line: 1 });
         return gateway.shows(now + 100, 'waiting', 'line1Connected', 'speaking', 'sharing').join('|');
       });
-      return told.join(' / ');
+      return commandsOf.join(' / ');
     };
     expect(story(7)).toBe(story(7));
     expect(new Set([1, 2, 3, 4, 5].map(story)).size).toBeGreaterThan(1);

@@ -285,9 +285,9 @@ describe('the rest of the switcher', () => {
       if (!back) continue;
       // What names an input as it was told comes to the device as its number.
       const params = Object.fromEntries(
-        Object.entries(back.params).map(([key, one]) => [
+        Object.entries(back.params).map(([key, item]) => [
           key,
-          typeof one === 'string' && one.startsWith('input:') ? Number(one.slice(6)) : one,
+          typeof item === 'string' && item.startsWith('input:') ? Number(item.slice(6)) : item,
         ]),
       );
       fresh.step({ type: 'command', id: point, command: { command: back.command, params }, now: 0 });

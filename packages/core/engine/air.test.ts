@@ -121,9 +121,9 @@ describe('the guard of what is seen', () => {
 
   it('fails the step of a run that reaches a move on air, where nobody touched twice', () => {
     // The camera is off air when the press comes, and has been cut to when its step is reached.
-    const one = button(1, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } }), recall('deskCam', 'inesClose')]);
-    const { engine, press, ports, clock, ends } = setUp([one]);
-    expect(press(one)).toMatchObject({ accepted: true });
+    const pressed = button(1, [step({ kind: 'pause', id: 'p', length: { ms: 1000 } }), recall('deskCam', 'inesClose')]);
+    const { engine, press, ports, clock, ends } = setUp([pressed]);
+    expect(press(pressed)).toMatchObject({ accepted: true });
     engine.newsOf('switcher').points({ program: 1 });
     clock.runTo(1000);
     expect(ports.deskCam.names()).toEqual([]);
@@ -131,7 +131,7 @@ describe('the guard of what is seen', () => {
   });
 
   it('asks for what a macro is given, with the parameters of this button, and then lets it go', () => {
-    const put = macro(
+    const stored = macro(
       1,
       [command('put', 'lines', 'putOnLine', { guest: 'Obi Adeyemi', line: { cel: 'param.line' } })],
       {
@@ -139,9 +139,9 @@ describe('the guard of what is seen', () => {
       },
     );
     const runs = (number: number, line?: number) =>
-      button(number, [step({ kind: 'run', id: 'run', macro: put.id, params: line === undefined ? {} : { line } })]);
+      button(number, [step({ kind: 'run', id: 'run', macro: stored.id, params: line === undefined ? {} : { line } })]);
     const [first, second, usual] = [runs(1, 1), runs(2, 2), runs(3)];
-    const { engine, press, ports, clock, ends } = setUp([first, second, usual], [put]);
+    const { engine, press, ports, clock, ends } = setUp([first, second, usual], [stored]);
     // Line 1 is on input 7 of the demo's switcher.
     engine.newsOf('switcher').points({ program: 7 });
     expect(press(second, 'down', { pressId: 'b' })).toMatchObject({ accepted: true });
@@ -151,7 +151,7 @@ describe('the guard of what is seen', () => {
     });
     clock.runTo(500);
     expect(press(first, 'down', { pressId: 'e' })).toMatchObject({ accepted: true });
-    expect(ports.lines.sent.map((one) => one.command.params.line)).toEqual([2, 2, 1]);
+    expect(ports.lines.sent.map((item) => item.command.params.line)).toEqual([2, 2, 1]);
     ports.lines.answer(2, done);
     expect(ends().at(-1)).toBe('done');
   });
@@ -162,26 +162,26 @@ describe('the guard of what is seen', () => {
       ...round,
       steps: [step({ kind: 'run', id: 'run', macro: round.id, params: { n: { cel: 'param.n + 1' } } })],
     };
-    const one = button(1, whole.steps);
-    expect(airTouches(one.steps, programOf(testShow([one], [whole])), nothing)).toEqual([]);
+    const pressed = button(1, whole.steps);
+    expect(airTouches(pressed.steps, programOf(testShow([pressed], [whole])), nothing)).toEqual([]);
   });
 
   it('a second touch holds for the whole run', () => {
-    const one = button(1, [recall('deskCam', 'inesClose'), recall('deskCam', 'tomaszClose')]);
-    const { engine, press, ports, clock } = setUp([one]);
+    const pressed = button(1, [recall('deskCam', 'inesClose'), recall('deskCam', 'tomaszClose')]);
+    const { engine, press, ports, clock } = setUp([pressed]);
     engine.newsOf('switcher').points({ program: 1 });
-    expect(press(one)).toMatchObject({ error: { code: 'second-touch' } });
+    expect(press(pressed)).toMatchObject({ error: { code: 'second-touch' } });
     clock.runTo(500);
-    expect(press(one, 'down', { pressId: 'p2' })).toMatchObject({ accepted: true });
+    expect(press(pressed, 'down', { pressId: 'p2' })).toMatchObject({ accepted: true });
     ports.deskCam.answer(0, { type: 'accepted' }, done);
     expect(ports.deskCam.names()).toEqual(['recall', 'recall']);
   });
 
   it('guards a camera of a silent switcher as if it were on air', () => {
-    const one = button(1, [recall('deskCam', 'inesClose')]);
-    const { engine, press } = setUp([one]);
+    const pressed = button(1, [recall('deskCam', 'inesClose')]);
+    const { engine, press } = setUp([pressed]);
     engine.newsOf('switcher').reached(false, 'gone');
-    expect(press(one)).toMatchObject({
+    expect(press(pressed)).toMatchObject({
       error: {
         code: 'second-touch',
         message: expect.stringMatching(/^Whether Desk cam is on air is not known/) as string,

@@ -78,7 +78,7 @@ export function airOf(program: AirShow, read: ReadKey, before?: Air, changed?: s
   if (found === undefined) return NOTHING;
   const { graph } = found;
   const further = program.document.show.airOutputs ?? [];
-  const outputs = (): string[] => ['program', ...graph.outputs.filter((one) => further.includes(one))];
+  const outputs = (): string[] => ['program', ...graph.outputs.filter((output) => further.includes(output))];
   const programPart =
     before !== undefined && holds(before.from.program, read, changed)
       ? before.from.program

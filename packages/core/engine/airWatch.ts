@@ -47,7 +47,7 @@ export class AirWatch implements Reader {
     const next = program.document;
     this.program = program;
     if (next.sources === sources && next.roles === roles && next.show === show && next.devices === devices) return;
-    const stays = new Set([...next.sources, ...next.roles].map((one) => one.key));
+    const stays = new Set([...next.sources, ...next.roles].map((item) => item.key));
     for (const { key } of [...sources, ...roles]) {
       if (stays.has(key)) continue;
       for (const gone of [onAirKey(key), onPreviewKey(key), inputKey(key), pictureKey(key)]) this.board.forget(gone);
@@ -149,7 +149,7 @@ export class AirWatch implements Reader {
     if (typeof before === 'number')
       this.byNumber.set(
         before,
-        (this.byNumber.get(before) ?? []).filter((one) => one !== key),
+        (this.byNumber.get(before) ?? []).filter((candidate) => candidate !== key),
       );
     if (now !== null) this.byNumber.set(now, [...(this.byNumber.get(now) ?? []), key]);
     this.standing.set(key, now);
@@ -171,8 +171,8 @@ export class AirWatch implements Reader {
 }
 
 /** Numbers that only one of the two holds. */
-function differing(one: ReadonlyMap<number, string>, other: ReadonlyMap<number, string>, into: Set<number>): void {
-  if (one === other) return;
-  for (const number of one.keys()) if (!other.has(number)) into.add(number);
-  for (const number of other.keys()) if (!one.has(number)) into.add(number);
+function differing(item: ReadonlyMap<number, string>, other: ReadonlyMap<number, string>, into: Set<number>): void {
+  if (item === other) return;
+  for (const number of item.keys()) if (!other.has(number)) into.add(number);
+  for (const number of other.keys()) if (!item.has(number)) into.add(number);
 }

@@ -14,8 +14,8 @@ export const arrivalLimit = (document: ShowDocument, device: Device, position: P
   if (device.kind === GENERIC) return Math.max(WAIT_MS, arrivalTimeoutMs(stated ?? 0));
   const settings = PtzSettings.safeParse(device.settings);
   const ways = settings.success
-    ? document.positions.flatMap((one) =>
-        one.camera === device.key && one.key !== position.key ? [travelMs(one, position, settings.data)] : [],
+    ? document.positions.flatMap((item) =>
+        item.camera === device.key && item.key !== position.key ? [travelMs(item, position, settings.data)] : [],
       )
     : [];
   return ways.length === 0 ? WAIT_MS : Math.max(SHORTEST_WAIT_MS, arrivalTimeoutMs(Math.max(...ways)));

@@ -12,19 +12,19 @@ function asDone<T extends object>(entry: T, without: (entry: T) => T): T {
 const list = (steps: readonly Step[]): Step[] => switchedOn(steps) as Step[];
 
 export const buttonAsDone = (button: Button): Button =>
-  asDone(button, (one) => {
-    const steps = list(one.steps);
-    const releaseSteps = list(one.releaseSteps);
-    const sets = one.sets.map((set) => ({ set, steps: list(set.steps) }));
-    const additions = one.additions.map((addition) => ({ addition, steps: list(addition.steps) }));
+  asDone(button, (item) => {
+    const steps = list(item.steps);
+    const releaseSteps = list(item.releaseSteps);
+    const sets = item.sets.map((set) => ({ set, steps: list(set.steps) }));
+    const additions = item.additions.map((addition) => ({ addition, steps: list(addition.steps) }));
     const same =
-      steps === one.steps &&
-      releaseSteps === one.releaseSteps &&
+      steps === item.steps &&
+      releaseSteps === item.releaseSteps &&
       sets.every(({ set, steps: left }) => left === set.steps) &&
       additions.every(({ addition, steps: left }) => left === addition.steps);
-    if (same) return one;
+    if (same) return item;
     return {
-      ...one,
+      ...item,
       steps,
       releaseSteps,
       sets: sets.map(({ set, steps: left }) => ({ ...set, steps: left })),
@@ -33,14 +33,14 @@ export const buttonAsDone = (button: Button): Button =>
   });
 
 export const macroAsDone = (macro: Macro): Macro =>
-  asDone(macro, (one) => {
-    const steps = list(one.steps);
-    const stopSteps = list(one.stopSteps);
-    return steps === one.steps && stopSteps === one.stopSteps ? one : { ...one, steps, stopSteps };
+  asDone(macro, (item) => {
+    const steps = list(item.steps);
+    const stopSteps = list(item.stopSteps);
+    return steps === item.steps && stopSteps === item.stopSteps ? item : { ...item, steps, stopSteps };
   });
 
 export const triggerAsDone = (trigger: Trigger): Trigger =>
-  asDone(trigger, (one) => {
-    const steps = list(one.steps);
-    return steps === one.steps ? one : { ...one, steps };
+  asDone(trigger, (item) => {
+    const steps = list(item.steps);
+    return steps === item.steps ? item : { ...item, steps };
   });

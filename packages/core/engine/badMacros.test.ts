@@ -1,7 +1,7 @@
 import { rehearse } from '../rehearse/index';
 import type { Macro, Step } from '../show/index';
 import { circlesOf } from './rules/circles';
-import { put, rule, ruled, turns } from './rules/testRules';
+import { setValue, rule, ruled, turns } from './rules/testRules';
 import { setUp } from './testEngine';
 import { button, command, macro, step } from './testShow';
 
@@ -64,18 +64,18 @@ describe('macros that go wrong', () => {
 
 describe('rules that go wrong', () => {
   it('with a condition of the wrong type, or on a point that went away, do nothing and say why; others go on', () => {
-    const number = rule(1, { on: turns('switcher.program'), steps: [put('value.client', 'a')] });
-    const text = rule(2, { on: turns('value.client > 3'), steps: [put('value.client', 'b')] });
-    const gone = rule(3, { on: turns('captions.ghostUp'), steps: [put('value.client', 'c')] });
-    const sound = rule(4, { on: turns('onAir("roofCam")'), steps: [put('value.meteors', 5)] });
-    const { does, view, told, engine, troubles } = ruled([number, text, gone, sound]);
+    const number = rule(1, { on: turns('switcher.program'), steps: [setValue('value.client', 'a')] });
+    const text = rule(2, { on: turns('value.client > 3'), steps: [setValue('value.client', 'b')] });
+    const gone = rule(3, { on: turns('captions.ghostUp'), steps: [setValue('value.client', 'c')] });
+    const sound = rule(4, { on: turns('onAir("roofCam")'), steps: [setValue('value.meteors', 5)] });
+    const { does, view, wordsOf, engine, troubles } = ruled([number, text, gone, sound]);
     does('switcher', 'program', { source: 'roofCam' });
-    expect([number, text, gone].map((one) => [view(one)?.state, view(one)?.lastWords, told(one)])).toEqual([
+    expect([number, text, gone].map((item) => [view(item)?.state, view(item)?.lastWords, wordsOf(item)])).toEqual([
       ['waiting', 'Its condition cannot be worked out: it says 4, where yes or no is asked.', []],
       ['waiting', 'Its condition cannot be worked out: Text and a number cannot be compared with >.', []],
       ['rests', 'Captions has no point ghostUp. (at character 1 of "captions.ghostUp")', []],
     ]);
-    expect(told(sound)).toEqual(['fired: Roof cam is on air.']);
+    expect(wordsOf(sound)).toEqual(['fired: Roof cam is on air.']);
     expect(engine.board.read('value.meteors')).toBe(5);
     expect(troubles).toEqual([]);
   });

@@ -35,7 +35,7 @@ export function callStep(
     if (back || restores(macro.steps)) inner.deeds = new DeedLedger(task.deeds);
     inner.closing = closingOf(inner, `${path}.stopSteps`, back ? 'asBefore' : macro.stopSteps, kit.deps.board);
     kit.deps.second.began(identity, inner);
-    for (const device of macro.owns) kit.deps.owners.take(device, inner, macro.name);
+    for (const device of macro.owns) kit.deps.owners.claim(device, inner, macro.name);
     if (inner.over) return end(bad(`${macro.name} lost its device before it began.`));
     kit.list(inner, macro.steps, (result) => {
       task.due = Math.max(task.due, inner.due);
@@ -113,14 +113,14 @@ export function togetherStep(
   let over = false;
   const branches: Task[] = [];
   const devices = new Set<string>();
-  step.steps.forEach((one, index) => {
+  step.steps.forEach((item, index) => {
     if (over) return;
     const branch = kit.inner(task, path);
     branch.tolerant = step.onFail === 'goOn';
     // What starts in one instant is one touch of whoever steps through.
     branch.ungated = true;
-    branch.together = one.kind === 'command';
-    const named = one.kind === 'command' ? resolveDevice(one, task.run.request.program, task.read) : null;
+    branch.together = item.kind === 'command';
+    const named = item.kind === 'command' ? resolveDevice(item, task.run.request.program, task.read) : null;
     if (named?.ok === true) devices.add(named.value);
     branches.push(branch);
     branch.fail = (why) => ended({ ok: false, why });
@@ -130,7 +130,7 @@ export function togetherStep(
       latest = Math.max(latest, branch.due);
       open -= 1;
       if (!result.ok && task.eachTried) task.run.trouble ??= result.why;
-      if (!result.ok && one.onFail === 'stop' && !task.eachTried) {
+      if (!result.ok && item.onFail === 'stop' && !task.eachTried) {
         over = true;
         for (const other of branches) kit.close(other);
         return end(result);
@@ -140,7 +140,7 @@ export function togetherStep(
         end(FINE);
       }
     };
-    kit.one(branch, one, index, ended);
+    kit.step(branch, item, index, ended);
   });
   // All devices at once, and each with all that is meant for it.
   for (const device of devices) kit.deps.portOf(device)?.leave?.();

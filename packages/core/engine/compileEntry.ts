@@ -463,7 +463,7 @@ class EntryCompiler {
       if (reference !== 'position') continue;
       const position = this.find('positions', String(value));
       if (position !== undefined && position.camera !== device.key && step.deviceFrom === undefined) {
-        const named = { get: (one: string) => this.find('devices', one) };
+        const named = { get: (item: string) => this.find('devices', item) };
         const { code, message, mend = '' } = otherCamera(position.name, position.camera, device.key, named);
         this.add('press', code, message, mend, `${path}.params.${key}`);
       }

@@ -141,7 +141,7 @@ export class CompiledProgram implements Program {
       this.facts.delete(id);
       this.compiled.delete(id);
       const entry = this.entryOf(id);
-      if (entry !== undefined) this.take(entry);
+      if (entry !== undefined) this.adopt(entry);
     }
     const buttons = [...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id));
     this.changedButtons = changedBefore === null ? null : new Set([...changedBefore, ...buttons]);
@@ -155,11 +155,11 @@ export class CompiledProgram implements Program {
       const slash = name.indexOf('/');
       const [table, id] = [name.slice(0, slash), name.slice(slash + 1)];
       const own = table === 'macros' || table === 'buttons' || table === 'triggers' ? [id] : [];
-      for (const one of [...own, ...this.naming.of(name)]) {
+      for (const item of [...own, ...this.naming.of(name)]) {
         // `compiled` is still that of the program before: what it does not name is a trace of another way.
-        if (affected.has(one) || !(own.includes(one) || this.compiled.get(one)?.names.has(name))) continue;
-        affected.add(one);
-        queue.push(`macros/${one}`, `buttons/${one}`);
+        if (affected.has(item) || !(own.includes(item) || this.compiled.get(item)?.names.has(name))) continue;
+        affected.add(item);
+        queue.push(`macros/${item}`, `buttons/${item}`);
       }
     }
     return affected;
@@ -178,14 +178,14 @@ export class CompiledProgram implements Program {
     const known = this.compiled.get(id);
     if (known !== undefined || this.whole) return known;
     const entry = this.entryOf(id);
-    return entry && this.take(entry);
+    return entry && this.adopt(entry);
   }
 
   private entryOf(id: string): StepEntry | undefined {
     return this.buttons.get(id) ?? this.macros.get(id) ?? this.triggers.get(id);
   }
 
-  private take(entry: StepEntry): CompiledEntry {
+  private adopt(entry: StepEntry): CompiledEntry {
     const compiled = compileEntry(entry, this.document, this.lookup);
     own(entry.steps, entry.id);
     if (!isTrigger(entry))

@@ -130,7 +130,7 @@ export function conditionOf(cel: string, document: ShowDocument): SimpleConditio
   }
   const [, scope, point, sign, number, quoted, source] = COMPARED.exec(text) ?? [];
   if (scope === undefined || point === undefined || known(scope, point) === undefined) return null;
-  const is = (Object.keys(SIGNS) as (keyof typeof SIGNS)[]).find((one) => SIGNS[one] === sign) ?? 'is';
+  const is = (Object.keys(SIGNS) as (keyof typeof SIGNS)[]).find((candidate) => SIGNS[candidate] === sign) ?? 'is';
   if (source !== undefined) return { scope, point, is, value: { source } };
   if (number !== undefined) return { scope, point, is, value: Number(number) };
   return { scope, point, is, value: textIn(quoted ?? '""') };
@@ -165,12 +165,12 @@ export function conditionWords(condition: SimpleCondition, document: ShowDocumen
       ? `${scope}.${point}`
       : `${asked.group}: ${(asked.words.split(/:|, one a line/)[0] ?? '').toLowerCase()}`;
   if (typeof value === 'boolean') return `${about}${(is === 'isNot') === value ? ', not so' : ''}`;
-  const told =
+  const words =
     typeof value === 'object'
       ? (document.sources.find(({ key }) => key === value.source)?.name ?? `${value.source} (gone)`)
       : contentWords(value, asked, document, point);
   // Of two times one is before the other.
-  return `${about} ${asked?.timecode === true && is === 'under' ? 'is before' : IS_WORDS[is]} ${told}`;
+  return `${about} ${asked?.timecode === true && is === 'under' ? 'is before' : IS_WORDS[is]} ${words}`;
 }
 
 function contentWords(
@@ -233,7 +233,7 @@ function saidOfGiven(text: string, document: ShowDocument): string | null {
   const steps = document.macros.flatMap((macro) => [...stepsWithin([...macro.steps, ...macro.stopSteps])]);
   const written = steps.flatMap((step) => (step.kind === 'command' && step.deviceFrom === param ? [step.device] : []));
   const like = document.devices.find(
-    (one) => written.includes(one.key) && Object.hasOwn(pointsOf(one, document), point),
+    (device) => written.includes(device.key) && Object.hasOwn(pointsOf(device, document), point),
   );
   if (like === undefined || text.includes(`${like.key}.`)) return null;
   const said = saidOf(text.replaceAll(`at(param.${param}).`, `${like.key}.`), document);
@@ -250,20 +250,22 @@ export function saidOf(cel: string, document: ShowDocument): string {
   if (parts.length > 1) return parts.map((part) => saidOf(part, document)).join(', and ');
   const [, not, asks = '', key = ''] = ASKED.exec(text) ?? [];
   if (not !== undefined) {
-    const named = [...document.sources, ...document.roles].find((one) => one.key === key);
+    const named = [...document.sources, ...document.roles].find((candidate) => candidate.key === key);
     const name = named?.name ?? document.triggers.find(({ id }) => id === key)?.name ?? `${key} (gone)`;
     return `${name} ${SO[asks]?.[not === '' ? 0 : 1] ?? ''}`;
   }
   const [, shown = '', same, what = ''] = PICTURE.exec(text) ?? [];
   if (same !== undefined) {
-    const name = [...document.sources, ...document.roles].find((one) => one.key === shown)?.name ?? `${shown} (gone)`;
+    const name =
+      [...document.sources, ...document.roles].find((candidate) => candidate.key === shown)?.name ?? `${shown} (gone)`;
     return `${name} ${PICTURE_SAID[what]?.[same === '==' ? 0 : 1] ?? ''}`;
   }
-  const nameOf = (device: string): string | undefined => document.devices.find((one) => one.key === device)?.name;
+  const nameOf = (device: string): string | undefined =>
+    document.devices.find((candidate) => candidate.key === device)?.name;
   const [, camera = '', position] = ARRIVED.exec(text) ?? [];
   const head = nameOf(camera);
   if (head !== undefined) {
-    const at = document.positions.find((one) => one.key === position)?.name;
+    const at = document.positions.find((candidate) => candidate.key === position)?.name;
     return `${head} has arrived${at === undefined ? '' : ` at ${at}`}`;
   }
   const [, gone, reached = ''] = REACHED.exec(text) ?? [];

@@ -1,7 +1,7 @@
 import type { Step } from '../show/index';
 import { ruled, rule, turns } from './rules/testRules';
 import { command } from './testShow';
-import { put } from './rules/testRules';
+import { setValue } from './rules/testRules';
 
 const LEFT = 'spool.ch2Layer1Left';
 const PLAYS = 'spool.ch2Layer1Playing';
@@ -22,21 +22,21 @@ function played(rules: ReturnType<typeof rule>[], from = 0) {
   if (from > 0) test.does('spool', 'goTo', { channel: 2, layer: 1, seconds: from });
   test.does('spool', 'play', { channel: 2, layer: 1 });
   const began = test.entries.find((entry) => entry.kind === 'command' && entry.command.command === 'play')?.t ?? 0;
-  const told = (): number[] =>
+  const counts = (): number[] =>
     test.entries.flatMap((entry) =>
       entry.kind === 'command' && entry.device === 'switcher' ? [Math.round((entry.t - began) * 10) / 10] : [],
     );
-  return { ...test, told };
+  return { ...test, counts };
 }
 
 describe('what counts in seconds', () => {
   it('is known between two of them: half a second before its end', () => {
-    const { pass, told } = played([waits(`${PLAYS} && ${LEFT} < 0.5`)]);
+    const { pass, counts } = played([waits(`${PLAYS} && ${LEFT} < 0.5`)]);
     pass(25_000);
     // 20 s less 0.5 s; the player takes 3 ms to begin.
-    expect(told()).toHaveLength(1);
-    expect(told()[0]).toBeGreaterThanOrEqual(19_500);
-    expect(told()[0]).toBeLessThan(19_510);
+    expect(counts()).toHaveLength(1);
+    expect(counts()[0]).toBeGreaterThanOrEqual(19_500);
+    expect(counts()[0]).toBeLessThan(19_510);
   });
 
   it('is under five seconds as soon as five are left, and at five where it is asked whether it is at most that', () => {
@@ -44,32 +44,32 @@ describe('what counts in seconds', () => {
     under.pass(25_000);
     const most = played([waits(`${LEFT} <= 5`)]);
     most.pass(25_000);
-    for (const [at] of [under.told(), most.told()]) {
+    for (const [at] of [under.counts(), most.counts()]) {
       expect(at).toBeGreaterThanOrEqual(15_000);
       expect(at).toBeLessThan(15_010);
     }
   });
 
   it('goes by the end of the clip, wherever it was begun', () => {
-    const { pass, told } = played([waits(`${PLAYS} && ${LEFT} < 1.25`)], 7.3);
+    const { pass, counts } = played([waits(`${PLAYS} && ${LEFT} < 1.25`)], 7.3);
     pass(25_000);
     // 20 − 7.3 − 1.25 = 11.45 s.
-    expect(told()[0]).toBeGreaterThanOrEqual(11_450);
-    expect(told()[0]).toBeLessThan(11_460);
+    expect(counts()[0]).toBeGreaterThanOrEqual(11_450);
+    expect(counts()[0]).toBeLessThan(11_460);
   });
 
   it('stands still with the clip, and goes on from where that stands', () => {
-    const { pass, does, told } = played([waits(`${PLAYS} && ${LEFT} < 0.5`)]);
+    const { pass, does, counts } = played([waits(`${PLAYS} && ${LEFT} < 0.5`)]);
     pass(10_160);
     does('spool', 'pause', { channel: 2, layer: 1 });
     pass(30_000);
     does('spool', 'play', { channel: 2, layer: 1 });
-    expect(told()).toEqual([]);
+    expect(counts()).toEqual([]);
     pass(15_000);
     // 19.5 s of playing and about 30.1 s of standing.
-    expect(told()).toHaveLength(1);
-    expect(told()[0]).toBeGreaterThan(49_500);
-    expect(told()[0]).toBeLessThan(49_720);
+    expect(counts()).toHaveLength(1);
+    expect(counts()[0]).toBeGreaterThan(49_500);
+    expect(counts()[0]).toBeLessThan(49_720);
   });
 
   it('fires a when rule at its moment, and only while it plays', () => {
@@ -78,28 +78,28 @@ describe('what counts in seconds', () => {
       onlyIf: PLAYS,
       steps: [command('p', 'switcher', 'preview', { source: 'deskCam' })],
     });
-    const { pass, does, told } = played([near]);
+    const { pass, does, counts } = played([near]);
     pass(25_000);
-    expect(told()[0]).toBeGreaterThanOrEqual(17_500);
-    expect(told()[0]).toBeLessThan(17_510);
+    expect(counts()[0]).toBeGreaterThanOrEqual(17_500);
+    expect(counts()[0]).toBeLessThan(17_510);
     // Cued anew and cleared: nothing was near its end.
     does('spool', 'cue', { channel: 2, layer: 1, clip: 'Holding loop' });
     does('spool', 'clear', { channel: 2, layer: 1 });
     pass(5000);
-    expect(told()).toHaveLength(1);
+    expect(counts()).toHaveLength(1);
   });
 
   it('is not run ahead of when the device falls silent', () => {
-    const { pass, engine, told } = played([waits(`${PLAYS} && ${LEFT} < 0.5`, 600_000)]);
+    const { pass, engine, counts } = played([waits(`${PLAYS} && ${LEFT} < 0.5`, 600_000)]);
     pass(10_100);
     engine.newsOf('spool').reached(false, 'silent');
     pass(60_000);
-    expect(told()).toEqual([]);
+    expect(counts()).toEqual([]);
   });
 
   it('leaves other numbers alone', () => {
     const { engine, pass, sent } = ruled([
-      rule(3, { on: turns('value.meteors > 2.5'), steps: [put('value.client', 'x')] }),
+      rule(3, { on: turns('value.meteors > 2.5'), steps: [setValue('value.client', 'x')] }),
     ]);
     engine.board.set('value.meteors', 3);
     pass(50);

@@ -31,7 +31,7 @@ const step: fc.Arbitrary<(id: string) => Step> = fc.oneof(
         command(id, 'exchange', 'connect', { destination, source: of }),
   ),
 );
-const steps = fc.array(step, { minLength: 1, maxLength: 5 }).map((made) => made.map((one, at) => one(`s${at}`)));
+const steps = fc.array(step, { minLength: 1, maxLength: 5 }).map((made) => made.map((item, at) => item(`s${at}`)));
 
 /** An engine over devices that behave as their models do, on virtual time. */
 function room(buttons: Button[]) {
@@ -51,14 +51,14 @@ function room(buttons: Button[]) {
   const points = (): Record<string, PlainValue> =>
     Object.fromEntries(
       [...engine.board.entries()].filter(
-        ([key]) => DEVICES.some((one) => key.startsWith(`${one}.`)) && !ASIDE.test(key),
+        ([key]) => DEVICES.some((candidate) => key.startsWith(`${candidate}.`)) && !ASIDE.test(key),
       ),
     );
   let presses = 0;
-  const press = (one: Button, more: Record<string, unknown> = {}) => {
+  const press = (item: Button, more: Record<string, unknown> = {}) => {
     const pressId = `p${(presses += 1)}`;
-    const answer = engine.press({ pressId, buttonId: one.id, phase: 'down', station: 'desk', sure: true, ...more });
-    engine.press({ pressId, buttonId: one.id, phase: 'up', station: 'desk', ...more });
+    const answer = engine.press({ pressId, buttonId: item.id, phase: 'down', station: 'desk', sure: true, ...more });
+    engine.press({ pressId, buttonId: item.id, phase: 'up', station: 'desk', ...more });
     return { pressId, answer };
   };
   settle();
@@ -83,7 +83,8 @@ describe('whatever a press did', () => {
       if (engine.runner.busy) return;
       settle();
       // Where nothing is to be sent, nothing had changed, but for what a mix still brings in.
-      if (!done.some((one) => one.kind === 'command' && one.command === 'mix')) expect(points()).toEqual(before);
+      if (!done.some((candidate) => candidate.kind === 'command' && candidate.command === 'mix'))
+        expect(points()).toEqual(before);
       return;
     }
     expect(way.stays).toEqual([]);
@@ -106,7 +107,7 @@ describe('whatever a press did', () => {
   it('leaves what another station did since', () => {
     fc.assert(
       fc.property(fc.integer({ min: -40, max: -20 }), fc.integer({ min: 0, max: 10 }), steps, (theirs, mine, done) => {
-        const quiet = done.filter((one) => one.kind === 'command' && one.device !== 'sound');
+        const quiet = done.filter((candidate) => candidate.kind === 'command' && candidate.device !== 'sound');
         const own = button(1, [command('f', 'sound', 'fader', { channel: 1, db: mine, ms: 0 }), ...quiet]);
         const other = button(2, [command('f', 'sound', 'fader', { channel: 1, db: theirs, ms: 0 })]);
         const { press, settle, points, engine } = room([own, other]);

@@ -26,9 +26,9 @@ function room(...args: Parameters<typeof setUp>) {
 
 describe('taking back what the last press did', () => {
   it('is told before it happens, the latest first, and brings back what stood before', () => {
-    const one = button(1, [preview('lawnCam'), cut]);
-    const { press, ports, tell, engine, sent } = room([one]);
-    press(one);
+    const pressed = button(1, [preview('lawnCam'), cut]);
+    const { press, ports, tell, engine, sent } = room([pressed]);
+    press(pressed);
     ports.switcher.answer(0, done);
     tell('switcher', { preview: 2 });
     ports.switcher.answer(1, done);
@@ -40,7 +40,7 @@ describe('taking back what the last press did', () => {
       { command: 'program', params: { source: 'input:1' } },
       { command: 'preview', params: { source: 'input:5' } },
     ]);
-    expect(press(one, 'down', takesBack)).toMatchObject({ accepted: true });
+    expect(press(pressed, 'down', takesBack)).toMatchObject({ accepted: true });
     ports.switcher.answer(2, done);
     ports.switcher.answer(3, done);
     expect(sent('switcher').slice(2)).toEqual([
@@ -50,31 +50,31 @@ describe('taking back what the last press did', () => {
   });
 
   it('is over after ten seconds, after it was done, and for another station', () => {
-    const one = button(1, [preview('lawnCam')]);
-    const { press, clock, engine, tell } = room([one]);
-    press(one);
+    const pressed = button(1, [preview('lawnCam')]);
+    const { press, clock, engine, tell } = room([pressed]);
+    press(pressed);
     tell('switcher', { preview: 2 });
     expect(engine.takeBack('roof')).toBeNull();
-    expect(press(one, 'down', { ...takesBack, station: 'roof' })).toMatchObject({
+    expect(press(pressed, 'down', { ...takesBack, station: 'roof' })).toMatchObject({
       error: { code: 'nothing-to-take-back' },
     });
     clock.runTo(TAKE_BACK_MS - 1);
     expect(engine.takeBack('desk')?.leftMs).toBe(1);
     clock.runTo(TAKE_BACK_MS);
     expect(engine.takeBack('desk')).toBeNull();
-    expect(press(one, 'down', { ...takesBack, pressId: 'p3' })).toMatchObject({
+    expect(press(pressed, 'down', { ...takesBack, pressId: 'p3' })).toMatchObject({
       error: { code: 'nothing-to-take-back' },
     });
   });
 
   it('goes once, whatever asks for it twice', () => {
-    const one = button(1, [preview('lawnCam')]);
-    const { press, tell, sent } = room([one]);
-    press(one);
+    const pressed = button(1, [preview('lawnCam')]);
+    const { press, tell, sent } = room([pressed]);
+    press(pressed);
     tell('switcher', { preview: 2 });
-    const first = press(one, 'down', takesBack);
-    expect(press(one, 'down', takesBack)).toEqual(first);
-    expect(press(one, 'down', { ...takesBack, pressId: 'p3' })).toMatchObject({ accepted: false });
+    const first = press(pressed, 'down', takesBack);
+    expect(press(pressed, 'down', takesBack)).toEqual(first);
+    expect(press(pressed, 'down', { ...takesBack, pressId: 'p3' })).toMatchObject({ accepted: false });
     expect(sent('switcher')).toEqual([
       ['preview', 2],
       ['preview', 5],
@@ -82,13 +82,13 @@ describe('taking back what the last press did', () => {
   });
 
   it('leaves alone what somebody changed since, and what nothing brings back, and says so', () => {
-    const one = button(1, [
+    const pressed = button(1, [
       command('s', 'switcher', 'program', { source: 'lawnCam' }),
       nameIn('Wen Zhao'),
       command('m', 'deskCam', 'store', { number: 3 }),
     ]);
-    const { press, ports, tell, engine } = room([one]);
-    press(one);
+    const { press, ports, tell, engine } = room([pressed]);
+    press(pressed);
     ports.switcher.answer(0, done);
     ports.captions.answer(0, done);
     tell('switcher', { program: 5 });
@@ -102,12 +102,12 @@ describe('taking back what the last press did', () => {
   });
 
   it('brings back nothing of what a device refused', () => {
-    const one = button(1, [
+    const pressed = button(1, [
       step({ ...preview('lawnCam'), kind: 'command', id: 'p', onFail: 'goOn' }),
       nameIn('Wen Zhao'),
     ]);
-    const { press, ports, tell, engine } = room([one]);
-    press(one);
+    const { press, ports, tell, engine } = room([pressed]);
+    press(pressed);
     ports.switcher.answer(0, refused);
     ports.captions.answer(0, done);
     tell('captions', { nameUp: true, nameText: 'Wen Zhao' });
@@ -121,14 +121,14 @@ describe('taking back what the last press did', () => {
       step({ kind: 'pause', id: 'w', length: { ms: 5000 } }),
       cut,
     ]);
-    const one = button(1, [step({ kind: 'run', id: 'r', macro: script.id, params: {} })]);
-    const { press, ports, engine, clock, ends, sent } = room([one], [script]);
+    const pressed = button(1, [step({ kind: 'run', id: 'r', macro: script.id, params: {} })]);
+    const { press, ports, engine, clock, ends, sent } = room([pressed], [script]);
     const before = engine.board.read('value.meteors');
-    press(one);
+    press(pressed);
     ports.captions.answer(0, done);
     engine.newsOf('captions').points({ nameUp: true, nameText: 'Wen Zhao' });
     clock.runTo(1000);
-    expect(press(one, 'down', takesBack)).toMatchObject({ accepted: true });
+    expect(press(pressed, 'down', takesBack)).toMatchObject({ accepted: true });
     ports.captions.answer(1, done);
     clock.runTo(20_000);
     expect(sent('switcher')).toEqual([]);
@@ -138,16 +138,16 @@ describe('taking back what the last press did', () => {
   });
 
   it('asks for a second touch where a camera on air would be seen to move back', () => {
-    const one = button(1, [command('r', 'deskCam', 'goTo', { pan: 30 })]);
-    const { press, ports, tell, clock } = room([one]);
-    press(one, 'down', { sure: true });
+    const pressed = button(1, [command('r', 'deskCam', 'goTo', { pan: 30 })]);
+    const { press, ports, tell, clock } = room([pressed]);
+    press(pressed, 'down', { sure: true });
     ports.deskCam.answer(0, done);
     // Desk cam is the source on input 1: the switcher has it on program.
-    const first = press(one, 'down', takesBack);
+    const first = press(pressed, 'down', takesBack);
     expect(first).toMatchObject({ accepted: false, error: { code: 'second-touch' } });
     tell('deskCam', { pan: 30 });
     clock.runTo(500);
-    expect(press(one, 'down', { ...takesBack, pressId: 'p3' })).toMatchObject({ accepted: true });
+    expect(press(pressed, 'down', { ...takesBack, pressId: 'p3' })).toMatchObject({ accepted: true });
     expect(ports.deskCam.sent.at(-1)?.command).toMatchObject({
       command: 'goTo',
       params: { pan: 10, tilt: 2, zoom: 1 },
@@ -155,12 +155,15 @@ describe('taking back what the last press did', () => {
   });
 
   it('of a held press takes back what the hold and its release did together', () => {
-    const one = button(1, [nameIn('Wen Zhao')], { mode: 'hold', releaseSteps: [command('o', 'captions', 'nameOut')] });
-    const { press, ports, tell, engine } = room([one]);
-    press(one);
+    const pressed = button(1, [nameIn('Wen Zhao')], {
+      mode: 'hold',
+      releaseSteps: [command('o', 'captions', 'nameOut')],
+    });
+    const { press, ports, tell, engine } = room([pressed]);
+    press(pressed);
     ports.captions.answer(0, done);
     tell('captions', { nameUp: true, nameText: 'Wen Zhao' });
-    press(one, 'up');
+    press(pressed, 'up');
     ports.captions.answer(1, done);
     tell('captions', { nameUp: false });
     // All is as it was: there is nothing to send.
@@ -174,13 +177,13 @@ describe('a hold that brings back what stood before', () => {
   const held = (steps: Step[]) => button(1, steps, { mode: 'hold', atRelease: 'asBefore' });
 
   it('takes the caption out, and brings back the one that was up before it', () => {
-    const one = held([nameIn('Wen Zhao')]);
-    const { press, ports, tell, sent } = room([one]);
+    const pressed = held([nameIn('Wen Zhao')]);
+    const { press, ports, tell, sent } = room([pressed]);
     tell('captions', { nameUp: true, nameText: 'Obi Adeyemi', nameTitle: 'Dune Camp' });
-    press(one);
+    press(pressed);
     ports.captions.answer(0, done);
     tell('captions', { nameUp: true, nameText: 'Wen Zhao', nameTitle: '' });
-    press(one, 'up');
+    press(pressed, 'up');
     expect(sent('captions')).toEqual([
       ['nameIn', 'Wen Zhao'],
       ['nameIn', 'Obi Adeyemi'],
@@ -188,30 +191,30 @@ describe('a hold that brings back what stood before', () => {
   });
 
   it('leaves a caption that somebody else brought in meanwhile', () => {
-    const one = held([nameIn('Wen Zhao')]);
-    const { press, ports, tell, sent } = room([one]);
-    press(one);
+    const pressed = held([nameIn('Wen Zhao')]);
+    const { press, ports, tell, sent } = room([pressed]);
+    press(pressed);
     ports.captions.answer(0, done);
     tell('captions', { nameUp: true, nameText: 'Ines Halloran', nameTitle: '' });
-    press(one, 'up');
+    press(pressed, 'up');
     expect(sent('captions')).toEqual([['nameIn', 'Wen Zhao']]);
   });
 
   it('stops a camera that it drove, and does not swing it back', () => {
-    const one = held([command('d', 'deskCam', 'drive', { pan: 5 })]);
-    const { press, ports } = room([one]);
-    press(one, 'down', { sure: true });
+    const pressed = held([command('d', 'deskCam', 'drive', { pan: 5 })]);
+    const { press, ports } = room([pressed]);
+    press(pressed, 'down', { sure: true });
     ports.deskCam.answer(0, done);
-    press(one, 'up');
+    press(pressed, 'up');
     expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
   });
 
   it('goes also where the station is lost, everything is stopped, or a step presses it', () => {
-    const one = held([nameIn('Wen Zhao')]);
-    const two = button(2, [step({ kind: 'press', id: 'b', button: one.id, holdMs: 300 })]);
+    const pressed = held([nameIn('Wen Zhao')]);
+    const two = button(2, [step({ kind: 'press', id: 'b', button: pressed.id, holdMs: 300 })]);
     for (const end of ['lease', 'stopAll', 'step'] as const) {
-      const { press, ports, tell, engine, clock } = room([one, two]);
-      press(end === 'step' ? two : one);
+      const { press, ports, tell, engine, clock } = room([pressed, two]);
+      press(end === 'step' ? two : pressed);
       ports.captions.answer(0, done);
       tell('captions', { nameUp: true, nameText: 'Wen Zhao' });
       if (end === 'stopAll') {

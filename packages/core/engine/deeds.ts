@@ -34,7 +34,10 @@ export interface Deed {
 export class DeedLedger {
   private readonly deeds: Deed[] = [];
   /** What was put last, by board key: news of it may still be on its way. */
-  private readonly put = new Map<string, { readonly before: PlainValue | undefined; readonly after: PlainValue }>();
+  private readonly outcomes = new Map<
+    string,
+    { readonly before: PlainValue | undefined; readonly after: PlainValue }
+  >();
   /** Whatever was put there on the way: news of the last may not have come yet. */
   readonly ours = new Map<string, Set<PlainValue>>();
   private tooMany = false;
@@ -47,7 +50,7 @@ export class DeedLedger {
     this.lastAt = now;
     for (const [key, { after }] of deed.made) this.ours.set(key, (this.ours.get(key) ?? new Set()).add(after));
     if (this.again(deed)) return;
-    for (const [key, made] of deed.made) this.put.set(key, made);
+    for (const [key, made] of deed.made) this.outcomes.set(key, made);
     if (this.deeds.length < MOST_DEEDS) this.deeds.push(deed);
     else this.tooMany = true;
     this.whole?.add(deed, now);
@@ -61,16 +64,16 @@ export class DeedLedger {
     const [[same, after] = []] = deed.made;
     if (key === undefined || key !== same || before === undefined || after === undefined) return false;
     const made = { before: before.before, after: after.after };
-    const one = { ...last, made: new Map([[key, made]]) };
-    this.deeds[this.deeds.length - 1] = one;
-    this.put.set(key, made);
+    const item = { ...last, made: new Map([[key, made]]) };
+    this.deeds[this.deeds.length - 1] = item;
+    this.outcomes.set(key, made);
     this.whole?.add(deed, this.lastAt ?? 0);
     return true;
   }
 
   /** A point as it is once the device has told what came of the deeds so far. @param now as the board has it */
   ahead(key: string, now: PlainValue | undefined): PlainValue | undefined {
-    const made = this.put.get(key);
+    const made = this.outcomes.get(key);
     return made !== undefined && made.before === now ? made.after : now;
   }
 
@@ -102,11 +105,11 @@ export function deedOfCommand(
     made.set(`${device}.${point}`, { before: read(point), after });
   const undo = effect?.undo(command.params, read) ?? null;
   const back =
-    undo?.map((one): Back => {
-      const meant = program.kindOf(device)?.commands[one.command];
+    undo?.map((deviceCommand): Back => {
+      const meant = program.kindOf(device)?.commands[deviceCommand.command];
       // Devices count sources by number; a step names one by what the device told.
       const params = Object.fromEntries(
-        Object.entries(one.params).map(([key, value]) => [
+        Object.entries(deviceCommand.params).map(([key, value]) => [
           key,
           typeof value === 'number' && meant !== undefined && referenceOf(meant, key) === 'source'
             ? `input:${value}`
@@ -114,8 +117,8 @@ export function deedOfCommand(
         ]),
       );
       return {
-        step: { id: 'back', onFail: 'goOn', kind: 'command', device, command: one.command, params },
-        puts: Object.keys(meant?.effect?.makes(one.params, read) ?? {}).map((point) => `${device}.${point}`),
+        step: { id: 'back', onFail: 'goOn', kind: 'command', device, command: deviceCommand.command, params },
+        puts: Object.keys(meant?.effect?.makes(deviceCommand.params, read) ?? {}).map((point) => `${device}.${point}`),
       };
     }) ?? null;
   const drives = definition.endedBy !== undefined && command.params.forSeconds === undefined;
@@ -187,7 +190,7 @@ export function wayBack(ledger: DeedLedger, board: StateBoard, why: 'takeBack' |
   if (ledger.overfull) stays.push(`It did more than ${MOST_DEEDS} things; those after them stay.`);
   // What a later one of them puts anew need not be put before.
   const steps = all.flatMap(({ step, puts }, at) => {
-    const anew = new Set(all.slice(at + 1).flatMap((one) => one.puts));
+    const anew = new Set(all.slice(at + 1).flatMap((back) => back.puts));
     return puts.length > 0 && puts.every((key) => anew.has(key)) ? [] : [step];
   });
   return { steps: steps.map((step, at) => ({ ...step, id: `back-${at + 1}` })), stays };
@@ -210,7 +213,7 @@ function cameToNothing(deeds: readonly Deed[], unsure: ReadonlySet<string>): Rea
   const nothing = groups.filter(({ keys, deeds: members }) => {
     const first = new Map<string, PlainValue | undefined>();
     const last = new Map<string, PlainValue>();
-    for (const { made } of deeds.filter((one) => members.includes(one)))
+    for (const { made } of deeds.filter((deed) => members.includes(deed)))
       for (const [key, { before, after }] of made) {
         if (!first.has(key)) first.set(key, before);
         last.set(key, after);

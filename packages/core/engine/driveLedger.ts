@@ -22,7 +22,7 @@ export class DriveLedger {
   }
 
   /** What is still owed; from here on somebody else owes it. */
-  take(): [device: string, end: DeviceCommand][] {
+  drain(): [device: string, end: DeviceCommand][] {
     const owed = [...this.open];
     this.open.clear();
     return owed;

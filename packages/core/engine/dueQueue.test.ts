@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { DueQueue } from './dueQueue';
 
 const drained = (queue: DueQueue): void => {
-  for (let due = queue.take(); due !== undefined; due = queue.take()) due.run?.();
+  for (let due = queue.next(); due !== undefined; due = queue.next()) due.run?.();
 };
 
 describe('calls that wait for their time', () => {
@@ -39,6 +39,6 @@ describe('calls that wait for their time', () => {
     });
     drained(queue);
     expect(ran).toEqual(['first', 'second', 'third']);
-    expect([queue.first(), queue.take()]).toEqual([undefined, undefined]);
+    expect([queue.first(), queue.next()]).toEqual([undefined, undefined]);
   });
 });

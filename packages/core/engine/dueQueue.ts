@@ -35,7 +35,7 @@ export class DueQueue {
     return this.heap[0];
   }
 
-  take(): Due | undefined {
+  next(): Due | undefined {
     const first = this.first();
     if (first) this.drop();
     return first;

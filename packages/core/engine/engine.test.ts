@@ -12,10 +12,10 @@ const recallThenCut = [
 
 describe('a run', () => {
   it('cuts only after the head has arrived, though it stood there before', () => {
-    const one = button(1, recallThenCut);
-    const { engine, ports, press } = setUp([one]);
+    const pressed = button(1, recallThenCut);
+    const { engine, ports, press } = setUp([pressed]);
     engine.newsOf('deskCam').points({ arrived: 'inesClose' });
-    press(one);
+    press(pressed);
     // Sent and not answered: what was known of the place is not to be trusted any more.
     expect(ports.switcher.names()).toEqual([]);
     ports.deskCam.answer(0, { type: 'accepted' });
@@ -29,9 +29,9 @@ describe('a run', () => {
   it.each(['refused', 'lost', 'late'] as const)(
     'never cuts after a recall that was %s, even once accepted',
     (outcome) => {
-      const one = button(1, recallThenCut);
-      const { engine, ports, press, ends } = setUp([one]);
-      press(one);
+      const pressed = button(1, recallThenCut);
+      const { engine, ports, press, ends } = setUp([pressed]);
+      press(pressed);
       ports.deskCam.answer(0, { type: 'accepted' }, { type: 'outcome', outcome, why: 'for a test' });
       engine.newsOf('deskCam').points({ arrived: 'inesClose' });
       expect(ports.switcher.names()).toEqual([]);
@@ -40,9 +40,9 @@ describe('a run', () => {
   );
 
   it('gives up a wait after its time-out and says what it waited for', () => {
-    const one = button(1, recallThenCut);
-    const { clock, ports, press, ends } = setUp([one]);
-    press(one);
+    const pressed = button(1, recallThenCut);
+    const { clock, ports, press, ends } = setUp([pressed]);
+    press(pressed);
     ports.deskCam.answer(0, { type: 'accepted' });
     clock.runTo(5999);
     expect(ends()).toEqual([]);
@@ -52,14 +52,14 @@ describe('a run', () => {
 
   it('counts pauses from when they were due, so that lateness does not add up', () => {
     const pause = (id: string, length: Record<string, number>) => step({ kind: 'pause', id, length });
-    const one = button(1, [
+    const pressed = button(1, [
       pause('a', { ms: 100 }),
       command('x', 'switcher', 'cut'),
       pause('b', { frames: 5 }),
       command('y', 'captions', 'nameOut'),
     ]);
-    const { clock, ports, press } = setUp([one]);
-    press(one);
+    const { clock, ports, press } = setUp([pressed]);
+    press(pressed);
     clock.runTo(100);
     expect(ports.switcher.names()).toEqual(['cut']);
     // The answer comes 70 ms late; 5 frames at 50 a second are 100 ms, and they still end at 200.
@@ -77,9 +77,9 @@ describe('a run', () => {
       id: 't',
       steps: [command('a', 'switcher', 'cut'), command('b', 'captions', 'nameOut')],
     });
-    const one = button(1, [both, command('c', 'switcher', 'cut')]);
-    const { ports, press } = setUp([one]);
-    press(one);
+    const pressed = button(1, [both, command('c', 'switcher', 'cut')]);
+    const { ports, press } = setUp([pressed]);
+    press(pressed);
     expect([ports.switcher.names(), ports.captions.names()]).toEqual([['cut'], ['nameOut']]);
     ports.switcher.answer(0, done);
     expect(ports.switcher.names()).toEqual(['cut']);
@@ -98,22 +98,22 @@ describe('a run', () => {
         step({ kind: 'group', id: 'g', name: 'later', steps: [command('d', 'switcher', 'cut')] }),
       ],
     });
-    const one = button(1, [all, command('e', 'captions', 'nameOut')]);
-    const { engine, press } = setUp([one]);
-    const told: string[] = [];
+    const pressed = button(1, [all, command('e', 'captions', 'nameOut')]);
+    const { engine, press } = setUp([pressed]);
+    const commands: string[] = [];
     const ends: (() => void)[] = [];
     for (const device of ['switcher', 'captions'])
       engine.attach(device, {
         send: (_id, { command: name }, onEvent, together = false) => {
-          told.push(`${device} ${name}${together ? ', kept' : ''}`);
+          commands.push(`${device} ${name}${together ? ', kept' : ''}`);
           ends.push(() => onEvent({ type: 'outcome', outcome: 'done' }));
           return () => undefined;
         },
-        leave: () => void told.push(`${device} leaves`),
+        leave: () => void commands.push(`${device} leaves`),
       });
     for (const device of ['switcher', 'captions']) engine.newsOf(device).reached(true, '');
-    press(one);
-    expect(told).toEqual([
+    press(pressed);
+    expect(commands).toEqual([
       'switcher preview, kept',
       'captions nameOut, kept',
       'switcher keyer, kept',
@@ -123,16 +123,16 @@ describe('a run', () => {
       'captions leaves',
     ]);
     for (const done of ends.splice(0)) done();
-    expect(told.at(-1)).toBe('captions nameOut');
+    expect(commands.at(-1)).toBe('captions nameOut');
   });
 
   it('goes on after a failure where the step says so', () => {
-    const one = button(1, [
+    const pressed = button(1, [
       { ...command('a', 'switcher', 'cut'), onFail: 'goOn' },
       command('b', 'captions', 'nameOut'),
     ]);
-    const { ports, press, ends } = setUp([one]);
-    press(one);
+    const { ports, press, ends } = setUp([pressed]);
+    press(pressed);
     ports.switcher.answer(0, { type: 'outcome', outcome: 'refused', why: 'no' });
     expect(ports.captions.names()).toEqual(['nameOut']);
     ports.captions.answer(0, done);
@@ -145,21 +145,21 @@ describe('a run', () => {
       [step({ kind: 'set', id: 's', target: 'value.meteors', to: { cel: 'value.meteors + param.more' } })],
       { params: [{ key: 'more', start: 1 }] },
     );
-    const one = button(1, [
+    const pressed = button(1, [
       step({ kind: 'run', id: 'r', macro: inner.id, params: { more: 4 } }),
       step({ kind: 'run', id: 'q', macro: inner.id, params: {} }),
     ]);
-    const { engine, press, ends } = setUp([one], [inner]);
-    press(one);
+    const { engine, press, ends } = setUp([pressed], [inner]);
+    press(pressed);
     expect(engine.board.read('value.meteors')).toBe(5);
     expect(ends()).toEqual(['done']);
   });
 
   it('stops and says so when a condition cannot be worked out', () => {
-    const one = button(1, [step({ kind: 'wait', id: 'w', until: 'captions.nameText > 3', timeoutMs: 1000 })]);
-    const { engine, press, ends } = setUp([one]);
+    const pressed = button(1, [step({ kind: 'wait', id: 'w', until: 'captions.nameText > 3', timeoutMs: 1000 })]);
+    const { engine, press, ends } = setUp([pressed]);
     engine.newsOf('captions').points({ nameText: 'Ines' });
-    press(one);
+    press(pressed);
     expect(ends()[0]).toMatch(/^failed: “Captions: name on the caption is over 3” cannot be worked out/);
   });
 
@@ -331,7 +331,7 @@ describe('lamps', () => {
     const { document } = engine.program;
     const named = {
       ...document,
-      sources: document.sources.map((one) => (one.input === 2 ? { ...one, name: 'Garden' } : one)),
+      sources: document.sources.map((source) => (source.input === 2 ? { ...source, name: 'Garden' } : source)),
     };
     engine.setProgram(compileProgram(named, engine.program.revision + 1, engine.program));
     expect(lamps.get(shows.id)).toMatchObject({ legend: 'Garden, –', note: 'Desk cam: Ines close' });
@@ -362,7 +362,7 @@ describe('lamps', () => {
     const { engine, clock } = setUp(many);
     const lamps = engine.lamps('main');
     const edited = applyEdit(engine.program.document, {
-      changes: many.map((one) => changed('buttons', one, 'note', 'after')),
+      changes: many.map((item) => changed('buttons', item, 'note', 'after')),
     });
     if (!edited.ok) throw new Error(edited.error[0]?.message);
     engine.setProgram(compileProgram(edited.value, 2, engine.program));
@@ -408,8 +408,8 @@ describe('a second touch', () => {
     command('cut', 'switcher', 'cut'),
     command('recall', 'deskCam', 'recall', { position: 'inesClose' }),
   ]);
-  const touch = (set: ReturnType<typeof setUp>, one: Button, pressId: string, station = 'desk') =>
-    set.press(one, 'down', { pressId, station });
+  const touch = (set: ReturnType<typeof setUp>, item: Button, pressId: string, station = 'desk') =>
+    set.press(item, 'down', { pressId, station });
 
   it('is asked for by a guarded button, counts within three seconds, and only from the same station', () => {
     const set = setUp([guarded]);
@@ -464,9 +464,9 @@ describe('a second touch', () => {
   });
 
   it('is asked for when the guest on a line that is on air would change, and not for another line', () => {
-    const put = (line: number, number: number) =>
+    const nameOn = (line: number, number: number) =>
       button(number, [command('put', 'lines', 'putOnLine', { guest: 'Obi Adeyemi', line })]);
-    const [first, second] = [put(1, 7), put(2, 8)];
+    const [first, second] = [nameOn(1, 7), nameOn(2, 8)];
     const set = setUp([first, second]);
     // Line 1 is on input 7 of the demo's switcher.
     set.engine.newsOf('switcher').points({ program: 7 });

@@ -505,8 +505,8 @@ export class Engine {
       port.send(commandId, command, ({ type, ...event }) => {
         if (type !== 'outcome' || !('outcome' in event)) return;
         const { outcome, why } = event;
-        const told = { t: clock.now(), commandId, device: device.key, outcome };
-        journal.append({ kind: 'outcome', ...told, ...(why === undefined ? {} : { why }) });
+        const record = { t: clock.now(), commandId, device: device.key, outcome };
+        journal.append({ kind: 'outcome', ...record, ...(why === undefined ? {} : { why }) });
       });
     }
   }

@@ -22,11 +22,11 @@ export function gateStep(kit: StepKit, task: Task, step: Step, path: string, wor
     task.letGo(hold);
     task.due = clock.now();
     work();
-    if (!run.ended) kit.deps.told(run);
+    if (!run.ended) kit.deps.onChange(run);
   };
   const hold: Hold = { cancel: () => void run.gates.delete(path), hurry: work };
   task.hold(hold);
   run.until = null;
   run.gates.set(path, { words: run.request.program.sentence(step), open: () => board.turn(open) });
-  kit.deps.told(run);
+  kit.deps.onChange(run);
 }

@@ -74,11 +74,11 @@ describe('a macro that is given a device', () => {
     const both = macro(4, [step({ kind: 'together', id: 't', steps: [given('a', 'home'), given('b', 'home')] })], {
       params,
     });
-    const one = button(5, [run(both.id, { camera: 'lawnCam' })]);
-    const { press, ports } = setUp([one], [both]);
+    const pressed = button(5, [run(both.id, { camera: 'lawnCam' })]);
+    const { press, ports } = setUp([pressed], [both]);
     const left: string[] = [];
     for (const [key, port] of Object.entries(ports)) Object.assign(port, { leave: () => void left.push(key) });
-    press(one);
+    press(pressed);
     expect([ports.lawnCam.names(), left]).toEqual([['home', 'home'], ['lawnCam']]);
   });
 
@@ -102,8 +102,8 @@ describe('a macro that is given a device', () => {
 describe('what is given and does not fit', () => {
   const home = macro(1, [given('h', 'home')], { params });
   const faultOf = (more: Record<string, unknown>, called = home) => {
-    const one = button(1, [run(called.id, more)]);
-    return programOf(testShow([one], [called])).faultOf(one.id)?.message;
+    const pressed = button(1, [run(called.id, more)]);
+    return programOf(testShow([pressed], [called])).faultOf(pressed.id)?.message;
   };
 
   it('is told beforehand, and refuses the press', () => {
@@ -120,9 +120,9 @@ describe('what is given and does not fit', () => {
   });
 
   it('or comes from a value that names no device: that step fails in words', () => {
-    const one = button(1, [command('c', 'captions', 'nameOut'), run(home.id, { camera: { cel: '"nobody"' } })]);
-    const { press, ports, ends } = setUp([one], [home]);
-    press(one);
+    const pressed = button(1, [command('c', 'captions', 'nameOut'), run(home.id, { camera: { cel: '"nobody"' } })]);
+    const { press, ports, ends } = setUp([pressed], [home]);
+    press(pressed);
     ports.captions.answer(0, done);
     expect(ends()).toEqual(['failed: There is no device nobody.']);
     expect(ports.deskCam.names()).toEqual([]);
@@ -131,9 +131,9 @@ describe('what is given and does not fit', () => {
   it('or is a position of another camera', () => {
     const [position] = testShow([]).positions.filter(({ camera }) => camera === 'deskCam');
     const recall = macro(1, [given('h', 'recall', { position: position?.key })], { params });
-    const one = button(1, [run(recall.id, { camera: 'lawnCam' })]);
-    const { press, ports, ends } = setUp([one], [recall]);
-    press(one);
+    const pressed = button(1, [run(recall.id, { camera: 'lawnCam' })]);
+    const { press, ports, ends } = setUp([pressed], [recall]);
+    press(pressed);
     expect(ends()).toEqual([`failed: ${position?.name} is a position of Desk cam, not of Lawn cam.`]);
     expect(ports.lawnCam.names()).toEqual([]);
   });

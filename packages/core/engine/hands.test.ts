@@ -12,8 +12,8 @@ function room() {
   const all = setUp([left, right, other]);
   const hand =
     (station: string, pressId: string) =>
-    (one: typeof left, phase: 'down' | 'hold' | 'up' = 'down') =>
-      all.engine.press({ pressId, buttonId: one.id, phase, station, person: station === 'Dome#2' ? 'Ada' : '' });
+    (item: typeof left, phase: 'down' | 'hold' | 'up' = 'down') =>
+      all.engine.press({ pressId, buttonId: item.id, phase, station, person: station === 'Dome#2' ? 'Ada' : '' });
   return { ...all, desk: hand('Desk#1', 'p1'), dome: hand('Dome#2', 'p2'), hand };
 }
 
@@ -37,14 +37,14 @@ describe('two hands on one head', () => {
     dome(right, 'up');
     expect(ports.deskCam.names()).toEqual(['nudge', 'stop', 'nudge', 'stop']);
     // The as-run tells who took it, and in the order in which it went out.
-    const told = entries.flatMap((entry) =>
+    const handWords = entries.flatMap((entry) =>
       entry.kind === 'press' && entry.phase === 'up'
         ? [entry.why ?? 'let go']
         : entry.kind === 'command'
           ? [entry.command.command]
           : [],
     );
-    expect(told).toEqual(['nudge', 'Dome took Desk cam.', 'stop', 'nudge', 'let go', 'stop']);
+    expect(handWords).toEqual(['nudge', 'Dome took Desk cam.', 'stop', 'nudge', 'let go', 'stop']);
   });
 
   it('goes to and fro as often as hands do', () => {

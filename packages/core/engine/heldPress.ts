@@ -36,7 +36,7 @@ export function endsOf(held: Held, board: StateBoard): Step[] {
     const spoken = resolveDevice(first, held.program, read);
     return spoken.ok && spoken.value === device;
   };
-  return held.drives.take().flatMap(([device, end]) =>
+  return held.drives.drain().flatMap(([device, end]) =>
     saidFirst(device, end.command)
       ? []
       : [
@@ -63,4 +63,6 @@ export function releaseOf(held: Held, board: StateBoard): readonly Step[] {
 
 /** What a press button does beside its press at one of these moments. */
 export const additionOf = (button: Button, at: Addition['at']): Addition | undefined =>
-  button.mode === 'press' ? button.additions.find((one) => one.at === at && one.steps.length > 0) : undefined;
+  button.mode === 'press'
+    ? button.additions.find((addition) => addition.at === at && addition.steps.length > 0)
+    : undefined;

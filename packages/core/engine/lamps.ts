@@ -196,7 +196,7 @@ export class LampBoard {
 }
 
 const sameSet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean =>
-  a.size === b.size && [...a].every((one) => b.has(one));
+  a.size === b.size && [...a].every((candidate) => b.has(candidate));
 
 type Writable<T> = { -readonly [Key in keyof T]: T[Key] };
 type ShownNext = Pick<Face, 'legend' | 'asSent' | 'value' | 'away' | 'picture'>;
@@ -216,13 +216,13 @@ function pictureKeyOf({ steps }: Button, program: Program): string | null {
     // Buttons that share a macro give it their source.
     const given = step.kind === 'run' ? step.params : {};
     const inside = step.kind === 'run' ? (program.macros.get(step.macro)?.steps ?? []) : [step];
-    for (const one of inside) {
-      if (one.kind !== 'command' || !SHOWS.has(one.command)) continue;
-      const { source } = one.params;
+    for (const item of inside) {
+      if (item.kind !== 'command' || !SHOWS.has(item.command)) continue;
+      const { source } = item.params;
       const key = typeof source === 'object' ? given[/^\s*param\.(\w+)\s*$/.exec(source.cel)?.[1] ?? ''] : source;
       const input = typeof key === 'string' ? (program.sources.get(key)?.input ?? null) : null;
-      if (input !== null && program.devices.get(one.device)?.kind === 'switcher')
-        return `${one.device}.input${input}Picture`;
+      if (input !== null && program.devices.get(item.device)?.kind === 'switcher')
+        return `${item.device}.input${input}Picture`;
     }
   }
   return null;
@@ -259,14 +259,18 @@ class FaceReader implements Reader {
   ) {
     this.pictureKey = pictureKeyOf(button, program);
     const texts = [...rules.map(({ when }) => when), note, legend, dial, there];
-    this.indirect = texts.some((one) => one?.indirect === true);
+    this.indirect = texts.some((text) => text?.indirect === true);
     // Only what reads selections goes by the link group: for all others the board itself is asked.
-    const chooses = this.indirect || texts.some((one) => one?.reads.some((key) => key.startsWith('chosen.')) === true);
+    const chooses =
+      this.indirect || texts.some((text) => text?.reads.some((key) => key.startsWith('chosen.')) === true);
     const plain = chooses || button.sets.length > 0 ? readerFor(board, linkGroup) : board.read;
     const ownSo = !program.devices.has('button');
     this.asksSo =
       button.sets.length > 0 ||
-      (ownSo && [...rules.map(({ when }) => when), note, legend].some((one) => one?.reads.includes(IS_SO) === true));
+      (ownSo &&
+        [...rules.map(({ when }) => when), note, legend].some(
+          (candidate) => candidate?.reads.includes(IS_SO) === true,
+        ));
     // The device tells of its points as they are; whether all of it is so is worked out from them.
     const tracked: ReadKey = (key) => {
       this.asked.add(boardKey(key, linkGroup));
@@ -312,8 +316,8 @@ class FaceReader implements Reader {
       for (const key of when.readsNow(this.read)) keys.add(boardKey(key, this.linkGroup));
     for (const text of [this.note, this.legend])
       for (const key of text?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
-    for (const one of [this.dial, this.there])
-      for (const key of one?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
+    for (const expression of [this.dial, this.there])
+      for (const key of expression?.readsNow(this.read) ?? []) keys.add(boardKey(key, this.linkGroup));
     for (const key of this.asked) keys.add(key);
     this.keys = [...keys];
     this.board.subscribe(this.keys, this);

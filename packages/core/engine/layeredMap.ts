@@ -76,7 +76,7 @@ export class LayeredMap<V> implements ReadonlyMap<string, V> {
     return this.entries();
   }
 
-  forEach(told: (value: V, key: string, map: ReadonlyMap<string, V>) => void): void {
-    for (const [key, value] of this.entries()) told(value, key, this);
+  forEach(each: (value: V, key: string, map: ReadonlyMap<string, V>) => void): void {
+    for (const [key, value] of this.entries()) each(value, key, this);
   }
 }

@@ -52,7 +52,7 @@ describe('what a device lists', () => {
     clips('Film', 'Loop');
     clips('Loop');
     engine.newsOf('spool').reached(false, 'nothing heard');
-    expect(at().every((one) => typeof one === 'symbol')).toBe(true);
+    expect(at().every((verdict) => typeof verdict === 'symbol')).toBe(true);
     expect(lamps.get(clip(1).id)).toMatchObject({ away: true, lost: true });
     engine.newsOf('spool').reached(true, 'here');
     clips('Loop');
@@ -75,7 +75,7 @@ describe('what a device lists', () => {
       error: { code: 'not-there', message: 'What this cap stood for is gone.' },
     });
     expect(press(clip(2), 'down', { pressId: 'b' })).toMatchObject({ accepted: true });
-    expect(spool.sent.map((one) => one.command.params.clip)).toEqual(['Loop']);
+    expect(spool.sent.map((item) => item.command.params.clip)).toEqual(['Loop']);
   });
 
   it('holds no place twice for what a device tells twice', () => {
@@ -113,8 +113,8 @@ describe('the places of the people list', () => {
       'Astronomer',
       '',
     ]);
-    edit(all, (people) => people.slice(0, 1).map((one) => removed('people', one)));
-    edit(all, (people) => people.slice(0, 1).map((one) => changed('people', one, 'title', 'Professor')));
+    edit(all, (people) => people.slice(0, 1).map((person) => removed('people', person)));
+    edit(all, (people) => people.slice(0, 1).map((person) => changed('people', person, 'title', 'Professor')));
     expect([read('at1'), read('at1Name'), read('at2'), read('at2Title')]).toEqual(['', '', 'tomaszReke', 'Professor']);
   });
 

@@ -35,7 +35,7 @@ class Places {
    * Who stays keeps their place; who comes back within its rest gets it again; who is new gets the first one that has rested.
    * @returns what stands at each place, and when to look again for somebody who waits for one; null when nobody does
    */
-  put(
+  place(
     items: readonly Item[],
     now: number,
   ): { readonly at: readonly (PlainValue | null)[]; readonly again: number | null } {
@@ -50,13 +50,17 @@ class Places {
     let again: number | null = null;
     for (const { id } of items) {
       if (placed.has(id)) continue;
-      const own = this.taken.findIndex((one, place) => one === null && this.lastOf[place] === id);
+      const own = this.taken.findIndex((candidate, place) => candidate === null && this.lastOf[place] === id);
       const free =
         own >= 0
           ? own
-          : this.taken.findIndex((one, place) => one === null && now >= (this.leftAt[place] ?? 0) + REST_MS);
+          : this.taken.findIndex(
+              (candidate, place) => candidate === null && now >= (this.leftAt[place] ?? 0) + REST_MS,
+            );
       if (free < 0) {
-        const rests = this.taken.flatMap((one, place) => (one === null ? [(this.leftAt[place] ?? now) + REST_MS] : []));
+        const rests = this.taken.flatMap((item, place) =>
+          item === null ? [(this.leftAt[place] ?? now) + REST_MS] : [],
+        );
         if (rests.length > 0) again = Math.min(again ?? Infinity, ...rests);
         continue;
       }
@@ -95,7 +99,7 @@ class Followed implements Reader {
     const items = this.items();
     // A silent device's points are unknown, these among them; its places are kept for when it answers again.
     if (items === undefined) return;
-    const { at, again } = this.places.put(items, clock.now());
+    const { at, again } = this.places.place(items, clock.now());
     const byId = new Map(items.map((item) => [item.id, item]));
     for (let place = 1; place <= this.most; place += 1) {
       const id = at[place - 1] ?? null;
@@ -164,7 +168,7 @@ export class LiveLists {
       const lines = [...new Set(text.split('\n').filter(Boolean))];
       const ids = lines.map((line) => (id === undefined ? line : id(line)));
       // A line that names nothing stands nowhere.
-      return ids.flatMap((one) => (Number.isNaN(one) ? [] : [{ id: one, more: {} }]));
+      return ids.flatMap((item) => (Number.isNaN(item) ? [] : [{ id: item, more: {} }]));
     };
     const nothing = type === 'number' ? 0 : '';
     return new Followed(this.deps, device, (place) => placeOf(name, place), most, nothing, [], items, [key]);

@@ -56,7 +56,7 @@ export class MacroRunner {
       stop: (run, why) => this.wind(run, 'stopped', why),
       close: (run, closings) => this.runClosings(run, closings),
       maybeEnd: (run) => this.maybeEnd(run),
-      told: (run) => deps.onRun?.(viewOf(run), false),
+      onChange: (run) => deps.onRun?.(viewOf(run), false),
     });
   }
 
@@ -187,7 +187,7 @@ export class MacroRunner {
       root.deeds = new DeedLedger();
     root.closing = closingOf(root, 'stopSteps', request.stopSteps ?? [], this.deps.board);
     this.second.began(request.identity, root);
-    for (const device of request.owns ?? []) this.owners.take(device, root, request.name);
+    for (const device of request.owns ?? []) this.owners.claim(device, root, request.name);
     this.steps.list(root, request.steps, (result) => this.rootEnded(run, root, result));
     if (!run.ended) this.deps.onRun?.(viewOf(run), false);
     return run.runId;
@@ -241,7 +241,7 @@ export class MacroRunner {
 
   private endDrives(run: Run, task: Task): void {
     const { clock, journal } = this.deps;
-    for (const [device, command] of task.drives.take()) {
+    for (const [device, command] of task.drives.drain()) {
       const source = windowOfKey(device);
       if (source !== null) {
         this.windows.end(source);
@@ -253,8 +253,8 @@ export class MacroRunner {
       journal.append({ kind: 'command', t: clock.now(), runId: run.runId, commandId, device, command });
       port.send(commandId, command, (event: CommandEvent) => {
         if (event.type !== 'outcome') return;
-        const told = { t: clock.now(), runId: run.runId, commandId, device, outcome: event.outcome };
-        journal.append({ kind: 'outcome', ...told, ...(event.why === undefined ? {} : { why: event.why }) });
+        const record = { t: clock.now(), runId: run.runId, commandId, device, outcome: event.outcome };
+        journal.append({ kind: 'outcome', ...record, ...(event.why === undefined ? {} : { why: event.why }) });
       });
     }
   }

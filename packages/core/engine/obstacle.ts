@@ -45,8 +45,8 @@ export function obstacleOf(
   if (step.kind === 'press')
     return obstacleOf(program.buttons.get(step.button)?.steps[0], program, scope, board, read, depth + 1);
   if (step.kind === 'together') {
-    for (const one of step.steps) {
-      const found = obstacleOf(one, program, scope, board, read, depth + 1);
+    for (const item of step.steps) {
+      const found = obstacleOf(item, program, scope, board, read, depth + 1);
       if (found) return found;
     }
     return null;

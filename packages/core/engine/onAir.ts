@@ -90,7 +90,7 @@ function touchOf(step: CommandStep, program: Program, read: ReadKey, air: () => 
   if (command.changesLine === true) {
     // What cannot be worked out is no line, and the step itself will say so.
     const line = plainOf(step.params.line ?? 1, evaluateIn(program), read);
-    const source = program.document.sources.find((one) => one.line !== null && one.line === line);
+    const source = program.document.sources.find((candidate) => candidate.line !== null && candidate.line === line);
     if (source === undefined) return null;
     const seen = seenOf(source.input, air());
     if (seen === 'unseen') return null;

@@ -9,7 +9,7 @@ export class Owners {
 
   constructor(private readonly end: (task: Task, why: string) => void) {}
 
-  take(device: string, task: Task, name: string): void {
+  claim(device: string, task: Task, name: string): void {
     // Ending one may begin what waited for its end, and that may take the device too: the one that takes now goes before it.
     for (let round = 0; round < MOST_ROUNDS; round += 1) {
       const present = this.holders.get(device) ?? [];

@@ -20,7 +20,7 @@ export function useOfParam(macro: Macro, key: string, { devices, profiles }: Sho
       const kind = step.device.startsWith('chosen.')
         ? ptzHead
         : kindOf(
-            devices.find((one) => one.key === step.device),
+            devices.find((device) => device.key === step.device),
             { profiles },
           );
       const definition = kind?.commands[step.command];

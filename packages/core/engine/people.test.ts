@@ -17,10 +17,10 @@ function room(...args: Parameters<typeof setUp>) {
   return {
     ...all,
     read,
-    touch: (one: Parameters<typeof all.press>[0], more: Record<string, unknown> = {}) => {
+    touch: (item: Parameters<typeof all.press>[0], more: Record<string, unknown> = {}) => {
       const pressId = `t${(presses += 1)}`;
-      const answer = all.press(one, 'down', { pressId, ...more });
-      all.press(one, 'up', { pressId, ...more });
+      const answer = all.press(item, 'down', { pressId, ...more });
+      all.press(item, 'up', { pressId, ...more });
       return answer;
     },
   };
@@ -55,19 +55,19 @@ describe('the chosen person', () => {
   });
 
   it('is captioned with name and title as the list has them, and lights when exactly that is up', () => {
-    const one = button(4, [inFor('i', 'wenZhao')], { lamps: [{ when: 'button.isSo', show: 'up' }] });
-    const { touch, ports, engine } = room([one]);
+    const pressed = button(4, [inFor('i', 'wenZhao')], { lamps: [{ when: 'button.isSo', show: 'up' }] });
+    const { touch, ports, engine } = room([pressed]);
     const lamps = engine.lamps('main');
-    touch(one);
+    touch(pressed);
     expect(ports.captions.sent[0]?.command).toEqual({
       command: 'nameIn',
       params: { ms: 400, name: 'Wen Zhao', title: 'Observer' },
     });
     ports.captions.answer(0, done);
     engine.newsOf('captions').points({ nameUp: true, nameText: 'Wen Zhao', nameTitle: 'Observer' });
-    expect(lamps.get(one.id)?.sign).toBe('up');
+    expect(lamps.get(pressed.id)?.sign).toBe('up');
     engine.newsOf('captions').points({ nameText: 'Obi Adeyemi' });
-    expect(lamps.get(one.id)?.sign).toBe(null);
+    expect(lamps.get(pressed.id)?.sign).toBe(null);
   });
 
   it('refuses a caption of the chosen one in words while nobody is chosen', () => {

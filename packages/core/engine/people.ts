@@ -25,7 +25,13 @@ export function withParts(program: Program, target: string, value: PlainValue): 
 }
 
 /** Puts a selection or a show value, and what follows from it. @param target as a step names it */
-export function put(board: StateBoard, program: Program, linkGroup: string, target: string, value: PlainValue): void {
+export function setTarget(
+  board: StateBoard,
+  program: Program,
+  linkGroup: string,
+  target: string,
+  value: PlainValue,
+): void {
   for (const [key, part] of withParts(program, target, value)) board.set(boardKey(key, linkGroup), part);
 }
 
@@ -35,7 +41,7 @@ const CHOSEN_AT = /^chosen@([a-zA-Z0-9-]+)\.person$/;
 export function followPeople(board: StateBoard, program: Program): void {
   for (const [key, value] of [...board.entries()]) {
     const group = CHOSEN_AT.exec(key)?.[1];
-    if (group !== undefined) put(board, program, group, CHOSEN_PERSON, value);
+    if (group !== undefined) setTarget(board, program, group, CHOSEN_PERSON, value);
   }
 }
 

@@ -77,7 +77,7 @@ export class PressIntake {
   /** Takes one phase of a press. A fault inside fails this press alone, in words, and lets go of what it held. */
   press(input: PressInput): PressAnswer {
     try {
-      return this.take(input);
+      return this.answer(input);
     } catch (error) {
       this.deps.onTrouble(`press ${input.phase}`, error);
       const record = this.records.get(input.pressId) ?? this.remember(input);
@@ -92,7 +92,7 @@ export class PressIntake {
     }
   }
 
-  private take(input: PressInput): PressAnswer {
+  private answer(input: PressInput): PressAnswer {
     switch (input.phase) {
       case 'down':
         return this.down(input);
@@ -307,7 +307,7 @@ export class PressIntake {
     if (unfit(button, held.program, read)) return;
     held.button = button;
     // The hand is on this camera: whoever took it on air meanwhile, it may be steered on.
-    const hand = [step.device, held.scope.pins.get(step.device)].filter((one) => typeof one === 'string');
+    const hand = [step.device, held.scope.pins.get(step.device)].filter((candidate) => typeof candidate === 'string');
     const sure = held.scope.sure === 'all' ? 'all' : new Set([...(held.scope.sure ?? []), ...hand]);
     this.goOn({ ...held, scope: { ...held.scope, sure } }, button, held);
   }

@@ -76,8 +76,10 @@ describe('a show that is made ready', () => {
     const program = compileProgram(show, 1);
     program.complete();
     // Refused, or its database was away: nobody runs this one.
-    compileProgram({ ...show, buttons: show.buttons.map((one) => ({ ...one, steps: [] })) }, 2, program);
-    const renamed = show.positions.map((one) => (one.key === 'inesClose' ? { ...one, name: 'Very close' } : one));
+    compileProgram({ ...show, buttons: show.buttons.map((item) => ({ ...item, steps: [] })) }, 2, program);
+    const renamed = show.positions.map((position) =>
+      position.key === 'inesClose' ? { ...position, name: 'Very close' } : position,
+    );
     const next = compileProgram({ ...show, positions: renamed }, 2, program);
     expect(next.sentence(recall)).toBe('Recall Very close on Desk cam');
     expect([...(next.changedButtons ?? [])]).toEqual([show.buttons[0]?.id]);
@@ -87,8 +89,11 @@ describe('a show that is made ready', () => {
     const recall = (id: string, position: string) => command(id, 'deskCam', 'recall', { position });
     const show = testShow([1, 2, 3].map((number) => button(number, [recall(`s${number}`, 'inesClose')])));
     const program = compileProgram(show, 1);
-    const first = { ...show, buttons: show.buttons.map((one, at) => (at === 0 ? { ...one, steps: [] } : one)) };
-    const second = { ...first, buttons: first.buttons.map((one, at) => (at === 2 ? { ...one, legend: 'New' } : one)) };
+    const first = { ...show, buttons: show.buttons.map((item, at) => (at === 0 ? { ...item, steps: [] } : item)) };
+    const second = {
+      ...first,
+      buttons: first.buttons.map((item, at) => (at === 2 ? { ...item, legend: 'New' } : item)),
+    };
     const slice = compileProgram(first, 2, program);
     const whole = compileProgram(second, 2, program);
     const sliced = compileProgram(second, 2, slice, slice.changedButtons);

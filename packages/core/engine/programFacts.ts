@@ -35,7 +35,7 @@ export function factsOf(id: string, look: FactSources): Facts {
     if (compiled === undefined) return;
     if (way.includes(at)) {
       circle ??= way.slice(way.indexOf(at));
-      const names = [...circle, at].map((one) => look.nameOf(one)).join(' → ');
+      const names = [...circle, at].map((item) => look.nameOf(item)).join(' → ');
       fault ??= {
         weight: 'press',
         code: 'macro-circle',
@@ -65,12 +65,12 @@ export function factsOf(id: string, look: FactSources): Facts {
     if (!lets) endless ??= compiled.endless;
     for (const device of compiled.devices) devices.add(device);
     fault ??= compiled.faults.find(
-      (one) =>
-        one.weight !== 'listed' &&
-        one.path?.startsWith('lamps') !== true &&
-        one.path !== 'note' &&
-        one.path !== 'legend' &&
-        one.path !== 'dial.reads',
+      (candidate) =>
+        candidate.weight !== 'listed' &&
+        candidate.path?.startsWith('lamps') !== true &&
+        candidate.path !== 'note' &&
+        candidate.path !== 'legend' &&
+        candidate.path !== 'dial.reads',
     );
     for (const called of compiled.calls) visit(called, [...way, at]);
   };

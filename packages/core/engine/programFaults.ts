@@ -15,7 +15,7 @@ const DEEP = 'nested-too-deep';
 /** Everything of a show that does not hold together, with the path of each. */
 export function faultsOf(document: ShowDocument, look: FaultSources): readonly Fault[] {
   const found = [...rigFaults(document)];
-  const told = new Set<string>();
+  const listed = new Set<string>();
   const add = (list: 'buttons' | 'macros' | 'triggers', index: number, id: string): void => {
     for (const fault of look.compiledOf(id)?.faults ?? [])
       found.push({ ...fault, path: `${list}.${index}.${fault.path ?? ''}` });
@@ -24,11 +24,11 @@ export function faultsOf(document: ShowDocument, look: FaultSources): readonly F
     const isNew =
       circle === null
         ? fault?.path === 'steps' &&
-          (fault.code === 'move-without-end' || (fault.code === DEEP && !(list === 'macros' && told.has(DEEP))))
-        : circle.includes(id) && !told.has([...circle].sort().join());
-    if (circle !== null) told.add([...circle].sort().join());
+          (fault.code === 'move-without-end' || (fault.code === DEEP && !(list === 'macros' && listed.has(DEEP))))
+        : circle.includes(id) && !listed.has([...circle].sort().join());
+    if (circle !== null) listed.add([...circle].sort().join());
     // Of a long chain of macros the first one stands for all, and each button that begins one.
-    if (fault?.code === DEEP) told.add(DEEP);
+    if (fault?.code === DEEP) listed.add(DEEP);
     if (fault !== undefined && isNew) found.push({ ...fault, path: `${list}.${index}.steps` });
   };
   document.macros.forEach((macro, index) => add('macros', index, macro.id));

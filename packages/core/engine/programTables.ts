@@ -70,6 +70,6 @@ function follow<T extends { readonly id: string; readonly key?: string }>(
     map.set(key, as(entry));
     found.push(`${name}/${key}`);
   }
-  for (const one of found) changed.add(one);
+  for (const item of found) changed.add(item);
   return map;
 }

@@ -15,10 +15,10 @@ const INES = { station: 'Desk', person: 'Ines', rank: 2 };
 function room() {
   const all = setUp([recall, nudge, other, later, stop]);
   let presses = 0;
-  const press = (one: typeof recall, rank: number | undefined, phase: 'down' | 'hold' | 'up' = 'down', pressId = '') =>
+  const press = (item: typeof recall, rank: number | undefined, phase: 'down' | 'hold' | 'up' = 'down', pressId = '') =>
     all.engine.press({
       pressId: pressId === '' ? `p${(presses += 1)}` : pressId,
-      buttonId: one.id,
+      buttonId: item.id,
       phase,
       station: 'Dome#2',
       ...(rank === undefined ? {} : { rank }),
@@ -79,7 +79,9 @@ describe('a reserved head', () => {
         [nudge],
         [],
         new Map(
-          entries.flatMap((one) => (one.kind === 'set' && one.value !== null ? [[one.key, one.value] as const] : [])),
+          entries.flatMap((entry) =>
+            entry.kind === 'set' && entry.value !== null ? [[entry.key, entry.value] as const] : [],
+          ),
         ),
       );
     engine.reserve('deskCam', INES, 'k1');
@@ -87,8 +89,8 @@ describe('a reserved head', () => {
     expect(second.reservations()).toEqual([{ device: 'deskCam', owner: 'k1' }]);
     expect(press(nudge, 'down', { rank: 1 })).toMatchObject({ accepted: false, error: { code: 'reserved' } });
     engine.free('deskCam', INES);
-    const left = entries.filter((one) => one.kind === 'set').slice(-3);
-    expect(left.map((one) => one.kind === 'set' && [one.key, one.value])).toEqual([
+    const left = entries.filter((entry) => entry.kind === 'set').slice(-3);
+    expect(left.map((item) => item.kind === 'set' && [item.key, item.value])).toEqual([
       ['reserved@deskCam', null],
       ['reservedRank@deskCam', null],
       ['reservedOwner@deskCam', null],

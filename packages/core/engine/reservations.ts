@@ -28,14 +28,14 @@ interface Kept {
 
 /** @param by null: it is free again */
 export function reserve({ board, journal, clock }: Kept, device: string, by: Reserver | null): void {
-  const put = (key: string, value: PlainValue | null): void => {
+  const publish = (key: string, value: PlainValue | null): void => {
     if (value === null) board.forget(key);
     else board.set(key, value);
     journal.append({ kind: 'set', t: clock.now(), key, value });
   };
-  put(reservedKey(device), by?.who ?? null);
-  put(rankKey(device), by?.rank ?? null);
-  put(ownerKey(device), by?.owner ?? null);
+  publish(reservedKey(device), by?.who ?? null);
+  publish(rankKey(device), by?.rank ?? null);
+  publish(ownerKey(device), by?.owner ?? null);
 }
 
 /** By what the station is known that reserved a device; null: nobody did. */

@@ -148,8 +148,8 @@ export function prepareEntry(id: string, program: Program): void {
 
 /** Number that the switcher counts a source by: of the source itself, of a role's, or as a device told it (`input:4`). */
 function inputOf(key: string, program: Program, read: ReadKey): Result<number, AppError> {
-  const told = toldInput(key);
-  if (told !== undefined) return ok(told);
+  const ofInput = toldInput(key);
+  if (ofInput !== undefined) return ok(ofInput);
   const role = program.roles.get(key);
   const { source, line } =
     role === undefined ? { source: program.sources.get(key), line: undefined } : seatOf(role, program.document, read);
@@ -176,7 +176,7 @@ function inputOf(key: string, program: Program, read: ReadKey): Result<number, A
 /** What to say when an expression is nothing but a show value that stands for a choice, and nobody has made it. */
 function unchosen(cel: string, program: Program): AppError | null {
   const [, key] = /^\s*value\.([A-Za-z0-9]+)\s*$/.exec(cel) ?? [];
-  const value = key === undefined ? undefined : program.document.values.find((one) => one.key === key);
+  const value = key === undefined ? undefined : program.document.values.find((candidate) => candidate.key === key);
   if (value === undefined || !CHOSEN.has(value.type)) return null;
   return {
     code: 'nothing-chosen',

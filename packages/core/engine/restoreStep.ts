@@ -38,8 +38,8 @@ export function restoreStep(
 ): void {
   if (task.deeds === null) return end(FINE);
   const { steps, stays } = wayBack(task.deeds, kit.deps.board, 'release');
-  const wanted = (one: Step): boolean =>
-    step.devices.length === 0 || (one.kind === 'command' && step.devices.includes(one.device));
+  const wanted = (item: Step): boolean =>
+    step.devices.length === 0 || (item.kind === 'command' && step.devices.includes(item.device));
   const notes = stays.map((words, at): Step => ({
     id: `stays-${at + 1}`,
     onFail: 'goOn',
@@ -52,13 +52,13 @@ export function restoreStep(
   let trouble: string | null = null;
   const list = [...steps.filter(wanted), ...(step.devices.length === 0 ? notes : [])];
   const next = (at: number): void => {
-    const one = list[at];
-    if (one === undefined) {
+    const item = list[at];
+    if (item === undefined) {
       task.due = inner.due;
       inner.end();
       return end(trouble === null ? FINE : { ok: false, why: trouble });
     }
-    kit.one(inner, one, at, (result) => {
+    kit.step(inner, item, at, (result) => {
       if (!result.ok) trouble ??= result.why;
       next(at + 1);
     });

@@ -23,7 +23,7 @@ export function deviceFault(device: Device, document: ShowDocument): Fault | und
       'kind',
     );
   if (device.kind === GENERIC) {
-    const profile = document.profiles.find((one) => one.key === device.settings.profile);
+    const profile = document.profiles.find((candidate) => candidate.key === device.settings.profile);
     if (profile === undefined)
       return fault(
         'press',
@@ -44,7 +44,9 @@ export function deviceFault(device: Device, document: ShowDocument): Fault | und
   const settings = kind.settings.safeParse(device.settings);
   const [error] = settings.success ? [] : errorsOf(settings.error, 'settings');
   if (error !== undefined) return { ...error, weight: 'schema', message: `${device.name}: ${error.message}` };
-  const other = document.devices.find((one) => one !== device && one.host === device.host && one.port === device.port);
+  const other = document.devices.find(
+    (candidate) => candidate !== device && candidate.host === device.host && candidate.port === device.port,
+  );
   if (other !== undefined)
     return fault(
       'press',
@@ -59,16 +61,16 @@ export function deviceFault(device: Device, document: ShowDocument): Fault | und
 /** Everything of the rig and the panels that does not hold together, each with the path of the entry in the show. */
 export function rigFaults(document: ShowDocument): Fault[] {
   const found: Fault[] = [];
-  const at = (path: string, one: Fault | undefined): void => {
-    if (one !== undefined) found.push({ ...one, path: `${path}.${one.path ?? ''}` });
+  const at = (path: string, item: Fault | undefined): void => {
+    if (item !== undefined) found.push({ ...item, path: `${path}.${item.path ?? ''}` });
   };
   const dangling = (what: string, id: string, path: string): void =>
     void found.push(fault('listed', 'dangling', `There is no ${what} ${id}.`, `Choose a ${what} that exists.`, path));
   document.devices.forEach((device, index) => at(`devices.${index}`, deviceFault(device, document)));
   const keysOnce = (list: string, entries: readonly { readonly key: string }[]): void => {
-    const seen = new Set<string>();
+    const listed = new Set<string>();
     entries.forEach(({ key }, index) => {
-      if (seen.has(key))
+      if (listed.has(key))
         found.push(
           fault(
             'press',
@@ -78,7 +80,7 @@ export function rigFaults(document: ShowDocument): Fault[] {
             `${list}.${index}.key`,
           ),
         );
-      seen.add(key);
+      listed.add(key);
     });
   };
   for (const list of ['devices', 'sources', 'positions', 'values', 'reframes', 'people', 'profiles'] as const)
@@ -86,29 +88,30 @@ export function rigFaults(document: ShowDocument): Fault[] {
   // A role stands wherever a source may: the two share their keys.
   keysOnce('roles', [...document.roles, ...document.sources]);
   const [devices, sources, panels, strips] = [
-    new Set(document.devices.map((one) => one.key)),
-    new Set(document.sources.map((one) => one.key)),
-    new Set(document.panels.map((one) => one.id)),
-    new Set(document.strips.map((one) => one.id)),
+    new Set(document.devices.map((device) => device.key)),
+    new Set(document.sources.map((source) => source.key)),
+    new Set(document.panels.map((panel) => panel.id)),
+    new Set(document.strips.map((strip) => strip.id)),
   ];
   document.positions.forEach(
-    (one, index) => devices.has(one.camera) || dangling('device', one.camera, `positions.${index}.camera`),
+    (position, index) =>
+      devices.has(position.camera) || dangling('device', position.camera, `positions.${index}.camera`),
   );
   document.setUps.forEach(
-    (one, index) => devices.has(one.device) || dangling('device', one.device, `setUps.${index}.device`),
+    (setUp, index) => devices.has(setUp.device) || dangling('device', setUp.device, `setUps.${index}.device`),
   );
   document.roles.forEach(
-    (one, index) =>
-      one.source === null || sources.has(one.source) || dangling('source', one.source, `roles.${index}.source`),
+    (role, index) =>
+      role.source === null || sources.has(role.source) || dangling('source', role.source, `roles.${index}.source`),
   );
   document.reframes.forEach(
-    (one, index) => sources.has(one.source) || dangling('source', one.source, `reframes.${index}.source`),
+    (reframe, index) => sources.has(reframe.source) || dangling('source', reframe.source, `reframes.${index}.source`),
   );
   document.strips.forEach(
-    (one, index) => panels.has(one.panelId) || dangling('panel', one.panelId, `strips.${index}.panelId`),
+    (strip, index) => panels.has(strip.panelId) || dangling('panel', strip.panelId, `strips.${index}.panelId`),
   );
   document.buttons.forEach(
-    (one, index) => strips.has(one.stripId) || dangling('strip', one.stripId, `buttons.${index}.stripId`),
+    (button, index) => strips.has(button.stripId) || dangling('strip', button.stripId, `buttons.${index}.stripId`),
   );
   document.profiles.forEach(({ content }, index) => {
     const checked = compileProfile(content);

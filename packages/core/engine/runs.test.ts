@@ -16,11 +16,11 @@ describe('a lifted finger stops what it moved', () => {
   const held = (releaseSteps: Step[]) => button(1, [drive], { mode: 'hold', releaseSteps });
 
   it('also when a release step before it failed: the end of the move comes first of all', () => {
-    const one = held([command('out', 'captions', 'nameOut'), command('stop', 'deskCam', 'stop')]);
-    const { press, ports, ends } = setUp([one]);
-    press(one);
+    const pressed = held([command('out', 'captions', 'nameOut'), command('stop', 'deskCam', 'stop')]);
+    const { press, ports, ends } = setUp([pressed]);
+    press(pressed);
     ports.deskCam.answer(0, done);
-    press(one, 'up');
+    press(pressed, 'up');
     expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
     ports.deskCam.answer(1, done);
     ports.captions.answer(0, refused);
@@ -31,27 +31,27 @@ describe('a lifted finger stops what it moved', () => {
   });
 
   it('also when it has no release steps at all', () => {
-    const one = held([]);
-    const { press, ports } = setUp([one]);
-    press(one);
-    press(one, 'up');
+    const pressed = held([]);
+    const { press, ports } = setUp([pressed]);
+    press(pressed);
+    press(pressed, 'up');
     expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
   });
 
   it('also when the move stands in a macro that the button runs', () => {
     const moves = macro(1, [drive]);
-    const one = button(1, [call('r', moves.id)], { mode: 'hold' });
-    const { press, ports } = setUp([one], [moves]);
-    press(one);
-    press(one, 'up');
+    const pressed = button(1, [call('r', moves.id)], { mode: 'hold' });
+    const { press, ports } = setUp([pressed], [moves]);
+    press(pressed);
+    press(pressed, 'up');
     expect(ports.deskCam.names()).toEqual(['drive', 'stop']);
   });
 
   it('and a device that answers nothing holds the next release step up no longer than 150 ms', () => {
-    const one = held([command('a', 'captions', 'nameOut'), command('b', 'switcher', 'cut')]);
-    const { press, ports, clock } = setUp([one]);
-    press(one);
-    press(one, 'up');
+    const pressed = held([command('a', 'captions', 'nameOut'), command('b', 'switcher', 'cut')]);
+    const { press, ports, clock } = setUp([pressed]);
+    press(pressed);
+    press(pressed, 'up');
     clock.runTo(299);
     expect(ports.switcher.names()).toEqual([]);
     clock.runTo(300);
@@ -65,9 +65,9 @@ describe('a lifted finger stops what it moved', () => {
       'the release of a held button',
       button(1, [command('c', 'switcher', 'cut')], { mode: 'hold', releaseSteps: [drive] }),
     ],
-  ])('a move without an end refuses its press in words: %s', (_name, one) => {
-    const { press, ports } = setUp([one], [macro(1, [drive])]);
-    expect(press(one)).toMatchObject({
+  ])('a move without an end refuses its press in words: %s', (_name, item) => {
+    const { press, ports } = setUp([item], [macro(1, [drive])]);
+    expect(press(item)).toMatchObject({
       accepted: false,
       error: { code: 'broken-button', mend: expect.stringMatching(/length/) as string },
     });
@@ -75,16 +75,16 @@ describe('a lifted finger stops what it moved', () => {
   });
 
   it('a stated length is an end', () => {
-    const one = button(1, [command('d', 'deskCam', 'drive', { pan: 5, forSeconds: 2 })]);
-    const { press, ports } = setUp([one]);
-    expect(press(one)).toMatchObject({ accepted: true });
+    const pressed = button(1, [command('d', 'deskCam', 'drive', { pan: 5, forSeconds: 2 })]);
+    const { press, ports } = setUp([pressed]);
+    expect(press(pressed)).toMatchObject({ accepted: true });
     expect(ports.deskCam.sent[0]?.command.params).toMatchObject({ pan: 5, forSeconds: 2 });
   });
 
   it('one step of a held button that is tried is held as well', () => {
-    const one = held([command('s', 'deskCam', 'stop')]);
-    const { press, ports, clock } = setUp([one]);
-    expect(press(one, 'down', { only: 'd' })).toMatchObject({ accepted: true });
+    const pressed = held([command('s', 'deskCam', 'stop')]);
+    const { press, ports, clock } = setUp([pressed]);
+    expect(press(pressed, 'down', { only: 'd' })).toMatchObject({ accepted: true });
     clock.runTo(399);
     expect(ports.deskCam.names()).toEqual(['drive']);
     clock.runTo(400);
@@ -143,9 +143,9 @@ describe('a run is a tree', () => {
       id: 't',
       steps: [{ ...command('a', 'switcher', 'cut'), onFail: 'goOn' }, command('b', 'captions', 'nameOut')],
     });
-    const one = button(1, [both, command('c', 'switcher', 'cut')]);
-    const { press, ports } = setUp([one]);
-    press(one);
+    const pressed = button(1, [both, command('c', 'switcher', 'cut')]);
+    const { press, ports } = setUp([pressed]);
+    press(pressed);
     ports.switcher.answer(0, refused);
     expect(ports.switcher.names()).toEqual(['cut']);
     ports.captions.answer(0, done);
@@ -160,9 +160,9 @@ describe('a run is a tree', () => {
       onFail: 'goOn',
       steps: [command('a', 'switcher', 'cut'), call('b', branch.id)],
     });
-    const one = button(1, [both, pause('q', 1000)]);
-    const { press, ports, clock, ends } = setUp([one], [branch]);
-    press(one);
+    const pressed = button(1, [both, pause('q', 1000)]);
+    const { press, ports, clock, ends } = setUp([pressed], [branch]);
+    press(pressed);
     ports.switcher.answer(0, refused);
     clock.runTo(2000);
     expect(ports.captions.names()).toEqual([]);
@@ -189,9 +189,9 @@ describe('a run is a tree', () => {
     const opening = macro(1, [command('in', 'captions', 'nameIn', { name: 'Ines', title: 'Host' }), pause('p', 4000)], {
       stopSteps: [command('out', 'captions', 'nameOut')],
     });
-    const one = button(1, [call('r', opening.id)]);
-    const { engine, ports, press, ends } = setUp([one], [opening]);
-    press(one);
+    const pressed = button(1, [call('r', opening.id)]);
+    const { engine, ports, press, ends } = setUp([pressed], [opening]);
+    press(pressed);
     ports.captions.answer(0, done);
     engine.stopAll('desk');
     expect(ports.captions.names()).toEqual(['nameIn', 'nameOut']);
@@ -205,23 +205,23 @@ describe('a run is a tree', () => {
     ['startOver', 2, ['stopped: Started over.']],
   ] as const)('the button of a macro meets its rule for a second press: %s', (again, starts, ended) => {
     const long = macro(1, [pause('p', 1000)], { again });
-    const one = button(1, [step({ kind: 'note', id: 'n', text: 'the opening' }), call('r', long.id)]);
-    const { press, entries, ends, clock } = setUp([one], [long]);
-    press(one);
+    const pressed = button(1, [step({ kind: 'note', id: 'n', text: 'the opening' }), call('r', long.id)]);
+    const { press, entries, ends, clock } = setUp([pressed], [long]);
+    press(pressed);
     clock.runTo(300);
-    press(one, 'down', { pressId: 'p2' });
+    press(pressed, 'down', { pressId: 'p2' });
     expect(ends()).toEqual(ended);
     expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(starts);
   });
 
   it('a macro that another run has waits its turn where it is to run afterwards', () => {
     const long = macro(1, [pause('p', 1000), command('c', 'switcher', 'cut')], { again: 'runAfterwards' });
-    const [one, two] = [
+    const [item, two] = [
       button(1, [call('r', long.id)]),
       button(2, [call('r', long.id), command('n', 'captions', 'nameOut')]),
     ];
-    const { press, ports, clock } = setUp([one, two], [long]);
-    press(one);
+    const { press, ports, clock } = setUp([item, two], [long]);
+    press(item);
     press(two, 'down', { pressId: 'p2' });
     clock.runTo(1000);
     ports.switcher.answer(0, done);
@@ -235,18 +235,18 @@ describe('a run is a tree', () => {
 
   it('the same macro with other arguments is another thing', () => {
     const long = macro(1, [pause('p', 1000)], { params: [{ key: 'n', start: 1 }] });
-    const [one, two] = [button(1, [call('r', long.id, { n: 1 })]), button(2, [call('r', long.id, { n: 2 })])];
-    const { press, ends } = setUp([one, two], [long]);
-    press(one);
+    const [item, two] = [button(1, [call('r', long.id, { n: 1 })]), button(2, [call('r', long.id, { n: 2 })])];
+    const { press, ends } = setUp([item, two], [long]);
+    press(item);
     press(two, 'down', { pressId: 'p2' });
     expect(ends()).toEqual([]);
   });
 
   it('an owned device is taken from a run that holds it, also when a button runs the macro', () => {
     const owner = (number: number) => macro(number, [pause('p', 1000)], { owns: ['deskCam'] });
-    const [one, two] = [button(1, [call('r', owner(1).id)]), button(2, [call('r', owner(2).id)])];
-    const { press, ends } = setUp([one, two], [owner(1), owner(2)]);
-    press(one);
+    const [item, two] = [button(1, [call('r', owner(1).id)]), button(2, [call('r', owner(2).id)])];
+    const { press, ends } = setUp([item, two], [owner(1), owner(2)]);
+    press(item);
     press(two, 'down', { pressId: 'p2' });
     expect(ends()).toEqual(['failed: Macro 2 took deskCam.']);
   });
@@ -254,13 +254,13 @@ describe('a run is a tree', () => {
   it('what waited for the end of a run that lost its device does not get the device beside the one that took it', () => {
     const first = macro(1, [pause('p', 1000)], { owns: ['deskCam'], again: 'runAfterwards' });
     const second = macro(2, [pause('p', 1000)], { owns: ['deskCam'] });
-    const [one, also, two] = [
+    const [item, also, two] = [
       button(1, [call('r', first.id)]),
       button(2, [call('r', first.id)]),
       button(3, [call('r', second.id)]),
     ];
-    const { press, ends, clock } = setUp([one, also, two], [first, second]);
-    press(one);
+    const { press, ends, clock } = setUp([item, also, two], [first, second]);
+    press(item);
     press(also, 'down', { pressId: 'p2' });
     press(two, 'down', { pressId: 'p3' });
     expect(ends()).toEqual(['failed: Macro 2 took deskCam.', 'failed: Macro 2 took deskCam.']);
@@ -276,9 +276,9 @@ describe('the kinds of step', () => {
     const choose = (when: string) =>
       button(1, [step({ kind: 'if', id: 'i', when, steps: [count('a', '10')], otherwise: [count('b', '20')] })]);
     const results = ['switcher.program == 16', 'switcher.program == 2', 'deskCam.pan > 3.0'].map((when) => {
-      const one = choose(when);
-      const { press, engine, ends } = setUp([one]);
-      press(one);
+      const pressed = choose(when);
+      const { press, engine, ends } = setUp([pressed]);
+      press(pressed);
       return [engine.board.read('value.meteors'), ends()[0]];
     });
     expect(results).toEqual([
@@ -326,12 +326,12 @@ describe('the kinds of step', () => {
       mode: 'hold',
       releaseSteps: [command('s', 'deskCam', 'stop')],
     });
-    const one = button(2, [
+    const pressed = button(2, [
       step({ kind: 'press', id: 'p', button: nudge.id, holdMs: 300 }),
       command('c', 'switcher', 'cut'),
     ]);
-    const { press, ports, clock } = setUp([nudge, one]);
-    press(one);
+    const { press, ports, clock } = setUp([nudge, pressed]);
+    press(pressed);
     ports.deskCam.answer(0, done);
     clock.runTo(299);
     expect(ports.deskCam.names()).toEqual(['drive']);
@@ -342,17 +342,17 @@ describe('the kinds of step', () => {
 
   it('ask waits for the operator, who may end it; nobody answering ends it too', () => {
     const ask = step({ kind: 'ask', id: 'q', question: 'Is Obi ready?', timeoutMs: 2000, onTimeout: 'stop' });
-    const one = button(1, [ask, command('c', 'switcher', 'cut')]);
-    const { press, engine, ports, clock, ends } = setUp([one]);
-    press(one);
+    const pressed = button(1, [ask, command('c', 'switcher', 'cut')]);
+    const { press, engine, ports, clock, ends } = setUp([pressed]);
+    press(pressed);
     const [run] = engine.runner.list();
     expect(run?.ask).toEqual({ askId: 'steps.0', question: 'Is Obi ready?' });
     expect(engine.runner.answer(run?.runId ?? '', 'steps.0', 'goOn')).toBe(true);
     expect(ports.switcher.names()).toEqual(['cut']);
     ports.switcher.answer(0, done);
-    press(one, 'down', { pressId: 'p2' });
+    press(pressed, 'down', { pressId: 'p2' });
     engine.runner.answer(engine.runner.list()[0]?.runId ?? '', 'steps.0', 'stop');
-    press(one, 'down', { pressId: 'p3' });
+    press(pressed, 'down', { pressId: 'p3' });
     clock.runTo(2000);
     expect(ends()).toEqual([
       'done',
@@ -368,9 +368,9 @@ describe('the kinds of step', () => {
       over: { times: 10_000 },
       steps: [step({ kind: 'repeat', id: 's', over: { times: 10_000 }, steps: [count('a', 'value.meteors + 1')] })],
     });
-    const [one, cut] = [button(1, [loop]), button(2, [command('c', 'switcher', 'cut')])];
-    const { press, engine, ports, ends } = setUp([one, cut]);
-    press(one);
+    const [item, cut] = [button(1, [loop]), button(2, [command('c', 'switcher', 'cut')])];
+    const { press, engine, ports, ends } = setUp([item, cut]);
+    press(item);
     expect(ends()[0]).toMatch(/^failed: It (went round|did) more than 10000/);
     expect(Number(engine.board.read('value.meteors'))).toBeLessThan(MOST_STEPS_AN_INSTANT);
     press(cut, 'down', { pressId: 'p2' });
@@ -424,11 +424,14 @@ describe('what does not hold together', () => {
 
 describe('an edit', () => {
   it('takes what it did not touch over, and reads only the caps anew that it changed', () => {
-    const [one, two] = [button(1, [command('c', 'switcher', 'cut')]), button(2, [command('c', 'captions', 'nameOut')])];
-    const before = programOf(testShow([one, two]));
-    const after = { ...before.document, buttons: [{ ...one, legend: 'Other' }, two] };
+    const [item, two] = [
+      button(1, [command('c', 'switcher', 'cut')]),
+      button(2, [command('c', 'captions', 'nameOut')]),
+    ];
+    const before = programOf(testShow([item, two]));
+    const after = { ...before.document, buttons: [{ ...item, legend: 'Other' }, two] };
     const next = compileAfter(after, before);
-    expect([...(next.changedButtons ?? [])]).toEqual([one.id]);
+    expect([...(next.changedButtons ?? [])]).toEqual([item.id]);
     expect(next.macros).toBe(before.macros);
     const renamed = {
       ...after,
@@ -439,11 +442,11 @@ describe('an edit', () => {
 
   it('reaches what names a macro through the macro', () => {
     const inner = macro(1, [command('c', 'switcher', 'cut')]);
-    const one = button(1, [call('r', inner.id)]);
-    const before = programOf(testShow([one], [inner]));
+    const pressed = button(1, [call('r', inner.id)]);
+    const before = programOf(testShow([pressed], [inner]));
     const changed = { ...inner, steps: [command('c', 'captions', 'nameOut')] };
     const next = compileAfter({ ...before.document, macros: [changed] }, before);
-    expect([[...before.devicesOf(one.id)], [...next.devicesOf(one.id)]]).toEqual([['switcher'], ['captions']]);
+    expect([[...before.devicesOf(pressed.id)], [...next.devicesOf(pressed.id)]]).toEqual([['switcher'], ['captions']]);
   });
 });
 

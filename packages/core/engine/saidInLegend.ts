@@ -26,7 +26,7 @@ export function saidInLegend(key: string, value: PlainValue, program: Program): 
   // What is told of the chosen person is told as it is.
   if (scope === 'chosen') return /^person./.test(name) ? undefined : thing();
   if (scope === 'value') {
-    const type = document.values.find((one) => one.key === name)?.type;
+    const type = document.values.find((candidate) => candidate.key === name)?.type;
     return type !== undefined && NAMED_TYPES.has(type) ? thing() : undefined;
   }
   const device = program.devices.get(scope);

@@ -15,7 +15,7 @@ const NOBODY_ASKED: { readonly sure: Sure } = { sure: null };
 /** First touches of what is guarded, or would be seen, that wait for their second one. */
 export class SecondTouches {
   /** By station and button: when, and what was told. */
-  private readonly touched = new Map<string, { readonly at: number; readonly told: ReadonlySet<string> }>();
+  private readonly touched = new Map<string, { readonly at: number; readonly warned: ReadonlySet<string> }>();
 
   constructor(private readonly clock: Clock) {}
 
@@ -29,14 +29,14 @@ export class SecondTouches {
     const first = this.touched.get(key);
     this.touched.delete(key);
     const since = first === undefined ? Infinity : now - first.at;
-    const told = first?.told ?? new Set<string>();
+    const warned = first?.warned ?? new Set<string>();
     // A second touch allows what the first one was told, and no more.
-    if (since >= TREMBLE_MS && since <= SECOND_TOUCH_MS && touches.every(({ what }) => told.has(what)))
-      return { sure: new Set(told) };
+    if (since >= TREMBLE_MS && since <= SECOND_TOUCH_MS && touches.every(({ what }) => warned.has(what)))
+      return { sure: new Set(warned) };
     if (this.touched.size > MOST_TOUCHED) this.touched.clear();
     this.touched.set(key, {
       at: since < TREMBLE_MS ? now - since : now,
-      told: new Set([...(since < TREMBLE_MS ? told : []), ...touches.map(({ what }) => what)]),
+      warned: new Set([...(since < TREMBLE_MS ? warned : []), ...touches.map(({ what }) => what)]),
     });
     const message = touches.length === 0 ? `${button.legend} is guarded.` : touches.map(({ words }) => words).join(' ');
     return {

@@ -3,7 +3,7 @@ import { commandWords, sentenceOf } from './sentence';
 import { command, step } from './testShow';
 
 const show = corvaneHill();
-const words = (one: Parameters<typeof sentenceOf>[0]): string => sentenceOf(one, show);
+const words = (item: Parameters<typeof sentenceOf>[0]): string => sentenceOf(item, show);
 
 describe('a step as a sentence', () => {
   it('has the names of today', () => {
@@ -12,7 +12,9 @@ describe('a step as a sentence', () => {
     expect(words(command('a', 'switcher', 'preview', { source: 'host' }))).toBe('Preview Host');
     const renamed = {
       ...show,
-      positions: show.positions.map((one) => (one.key === 'inesClose' ? { ...one, name: 'The host' } : one)),
+      positions: show.positions.map((position) =>
+        position.key === 'inesClose' ? { ...position, name: 'The host' } : position,
+      ),
     };
     expect(sentenceOf(command('a', 'deskCam', 'recall', { position: 'inesClose' }), renamed)).toBe(
       'Recall The host on Desk cam',

@@ -19,7 +19,7 @@ function definitionOf(device: string, command: string, document: ShowDocument): 
     device === 'chosen.camera'
       ? ptzHead
       : kindOf(
-          document.devices.find((one) => one.key === device),
+          document.devices.find((candidate) => candidate.key === device),
           document,
         );
   return kind?.commands[command];
@@ -104,8 +104,8 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
       return `Press ${document.buttons.find((button) => button.id === step.button)?.legend ?? 'a button'}`;
     case 'show': {
       if (step.panel === PEOPLE_LIST) return 'Show the people list';
-      const panel = document.panels.find((one) => one.id === step.panel);
-      const page = panel?.pages.find((one) => one.id === step.page);
+      const panel = document.panels.find((candidate) => candidate.id === step.panel);
+      const page = panel?.pages.find((candidate) => candidate.id === step.page);
       return `Show ${panel?.name ?? 'a panel that is gone'}${page === undefined ? '' : `, ${page.name}`}`;
     }
     case 'trigger': {
@@ -116,7 +116,7 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
       return `Ask: ${step.question}`;
     case 'restore': {
       const names = step.devices.map(
-        (key) => document.devices.find((one) => one.key === key)?.name ?? 'a device that is gone',
+        (key) => document.devices.find((device) => device.key === key)?.name ?? 'a device that is gone',
       );
       return `Restore what was there before${names.length === 0 ? '' : ` on ${names.join(', ')}`}`;
     }
@@ -129,7 +129,7 @@ export function sentenceOf(step: Step, document: ShowDocument): string {
     case 'repeat':
       return `${repeatWords(step.over, document)}: ${counted(step.steps)}`;
     case 'together':
-      return `At once: ${step.steps.map((one) => sentenceOf(one, document)).join(' + ')}`;
+      return `At once: ${step.steps.map((item) => sentenceOf(item, document)).join(' + ')}`;
     default:
       return unreachable(step);
   }
@@ -166,7 +166,7 @@ function runWords({ macro: id, params }: Extract<Step, { kind: 'run' }>, documen
 export function repeatWords(over: Repetition, document: ShowDocument): string {
   if ('times' in over) return `Repeat ${over.times} times`;
   if ('while' in over) return `Repeat while ${saidOf(over.while, document)}`;
-  const names = over.each.map((one) => nameOf(one, document));
+  const names = over.each.map((item) => nameOf(item, document));
   return `For each of ${names.length > MOST_NAMED ? `${names.slice(0, MOST_NAMED).join(', ')} and ${names.length - MOST_NAMED} more` : names.join(', ') || 'nothing'}`;
 }
 
@@ -184,7 +184,8 @@ function putTogether(cel: string, { values }: ShowDocument): string | null {
     if (found === null) return null;
     const [whole, literal, scope, key = '', end] = found;
     words +=
-      literal ?? `[${(scope === 'value' ? values.find((one) => one.key === key)?.name : undefined) ?? keyWords(key)}]`;
+      literal ??
+      `[${(scope === 'value' ? values.find((candidate) => candidate.key === key)?.name : undefined) ?? keyWords(key)}]`;
     rest = rest.slice(whole.length);
     more = end === '+';
   }
@@ -200,28 +201,29 @@ function nameOf(argument: Argument, document: ShowDocument): string {
   const param = typeof argument === 'object' ? /^param\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
   if (param !== undefined) return givenWords(param);
   const value = typeof argument === 'object' ? /^value\.([A-Za-z0-9]+)$/.exec(text.trim())?.[1] : undefined;
-  const held = value === undefined ? undefined : document.values.find((one) => one.key === value);
+  const held = value === undefined ? undefined : document.values.find((candidate) => candidate.key === value);
   if (held) return `the ${held.name}`;
   // What a device told stands by its number: it is called by the source that comes in there.
   const input = toldInput(text);
-  if (input !== undefined) return document.sources.find((one) => one.input === input)?.name ?? `input ${input}`;
+  if (input !== undefined) return document.sources.find((source) => source.input === input)?.name ?? `input ${input}`;
   const thing =
-    document.positions.find((one) => one.key === text) ??
-    document.sources.find((one) => one.key === text) ??
-    document.roles.find((one) => one.key === text) ??
-    document.reframes.find((one) => one.key === text) ??
-    document.people.find((one) => one.key === text) ??
-    document.devices.find((one) => one.key === text);
+    document.positions.find((position) => position.key === text) ??
+    document.sources.find((source) => source.key === text) ??
+    document.roles.find((role) => role.key === text) ??
+    document.reframes.find((reframe) => reframe.key === text) ??
+    document.people.find((person) => person.key === text) ??
+    document.devices.find((device) => device.key === text);
   return thing?.name ?? text;
 }
 
 /** A value or a selection by its name. */
 function setWords(target: string, to: Argument, document: ShowDocument): string {
   const [scope = '', key = ''] = target.split('.');
-  if (target === CHOSEN_PERSON) return `Choose ${document.people.find((one) => one.key === to)?.name ?? plain(to)}`;
+  if (target === CHOSEN_PERSON)
+    return `Choose ${document.people.find((person) => person.key === to)?.name ?? plain(to)}`;
   if (scope === 'chosen')
-    return `Choose ${(document.devices.find((one) => one.key === to) ?? document.sources.find((one) => one.key === to))?.name ?? plain(to)} as the ${key}`;
-  const name = document.values.find((one) => one.key === key)?.name ?? target;
+    return `Choose ${(document.devices.find((device) => device.key === to) ?? document.sources.find((source) => source.key === to))?.name ?? plain(to)} as the ${key}`;
+  const name = document.values.find((candidate) => candidate.key === key)?.name ?? target;
   const by = countedBy(target, to);
   if (by !== null) return `Count ${name} ${by < 0 ? 'down' : 'up'} by ${Math.abs(by)}`;
   return `Set ${name} to ${plain(to)}`;

@@ -1,7 +1,7 @@
 import type { PlainValue, Step } from '../show/index';
 import { UNKNOWN } from '../expression/index';
 import { deedOfSet } from './deeds';
-import { CHOSEN_PERSON, personBy, put, withParts } from './people';
+import { CHOSEN_PERSON, personBy, setTarget, withParts } from './people';
 import { resolveArgument } from './resolve';
 import { boardKey } from './scope';
 import { bad, type StepKit } from './stepKit';
@@ -40,7 +40,7 @@ export function setStep(kit: StepKit, task: Task, step: SetStep, end: Finish): v
     deedOfSet(step.target, key, program.sentence(step), before === UNKNOWN ? undefined : before, value),
     clock.now(),
   );
-  put(board, program, linkGroup, step.target, value);
+  setTarget(board, program, linkGroup, step.target, value);
   // What a press chooses itself, its later steps and its release mean; what others choose meanwhile, they do not.
   for (const [target, part] of withParts(program, step.target, value)) pins.set(target, part);
   journal.append({ kind: 'set', t: clock.now(), runId: task.run.runId, key, value });

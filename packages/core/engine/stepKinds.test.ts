@@ -8,28 +8,28 @@ import { button, command, macro, programOf, step, testShow } from './testShow';
 const pause = (id: string, ms: number): Step => step({ kind: 'pause', id, length: { ms } });
 const refused = { type: 'outcome', outcome: 'refused', why: 'no' } as const;
 const nameIn = (id: string): Step => command(id, 'captions', 'nameIn', { name: 'Ines' });
-const off = (one: Step): Step => ({ ...one, off: true });
+const off = (item: Step): Step => ({ ...item, off: true });
 
 describe('a step that is switched off', () => {
   it('is not done, wherever it stands, and nothing that is said beforehand counts it', () => {
-    const one = button(1, [
+    const pressed = button(1, [
       off(command('a', 'switcher', 'cut')),
       step({ kind: 'together', id: 't', steps: [off(command('b', 'switcher', 'cut')), nameIn('c')] }),
     ]);
-    const { press, ports, entries } = setUp([one]);
-    press(one);
+    const { press, ports, entries } = setUp([pressed]);
+    press(pressed);
     expect(ports.switcher.names()).toEqual([]);
     expect(ports.captions.names()).toEqual(['nameIn']);
     expect(entries.flatMap((entry) => (entry.kind === 'step' ? [entry.stepId] : []))).toEqual(['t', 'c']);
-    const { document } = programOf(testShow([one]));
-    expect(airEffect(one.steps, document, () => undefined)).toEqual(
+    const { document } = programOf(testShow([pressed]));
+    expect(airEffect(pressed.steps, document, () => undefined)).toEqual(
       airEffect([nameIn('c')], document, () => undefined),
     );
-    expect(oppositesOf(one.steps, document)).toHaveLength(1);
+    expect(oppositesOf(pressed.steps, document)).toHaveLength(1);
   });
 
   it('lights no lamp, and what stands behind it is told by its place in the list', () => {
-    const one = button(1, [
+    const pressed = button(1, [
       off(command('a', 'switcher', 'preview', { source: 'roofCam' })),
       step({
         kind: 'group',
@@ -46,19 +46,19 @@ describe('a step that is switched off', () => {
     // Roof cam, input 4, is on preview: that is what the switched-off step would make.
     const faces = engine.lamps('main');
     expect([lit, dark].map(({ id }) => faces.get(id)?.sign)).toEqual(['up', null]);
-    expect(programOf(testShow([one])).faultOf(one.id)?.path).toBe('steps.1.steps.1.device');
+    expect(programOf(testShow([pressed])).faultOf(pressed.id)?.path).toBe('steps.1.steps.1.device');
   });
 
   it('refuses no press for what it names, and is there again when it is switched on', () => {
-    const one = button(1, [off(command('a', 'gone', 'cut'))]);
-    const show = testShow([one]);
+    const pressed = button(1, [off(command('a', 'gone', 'cut'))]);
+    const show = testShow([pressed]);
     const program = programOf(show);
-    expect(program.faultOf(one.id)).toBeUndefined();
-    const on = { ...one, steps: [command('a', 'gone', 'cut')] };
+    expect(program.faultOf(pressed.id)).toBeUndefined();
+    const on = { ...pressed, steps: [command('a', 'gone', 'cut')] };
     const next = compileProgram({ ...show, buttons: [on] }, 2, program);
-    expect(next.faultOf(one.id)?.message).toContain('gone');
-    const again = compileProgram({ ...show, buttons: [one] }, 3, next);
-    expect(again.faultOf(one.id)).toBeUndefined();
+    expect(next.faultOf(pressed.id)?.message).toContain('gone');
+    const again = compileProgram({ ...show, buttons: [pressed] }, 3, next);
+    expect(again.faultOf(pressed.id)).toBeUndefined();
   });
 });
 
@@ -72,9 +72,9 @@ describe('a group', () => {
       ['stop', ['nameIn']],
       ['goOn', ['nameIn', 'nameOut']],
     ] as const) {
-      const one = button(1, steps(onFail));
-      const { press, ports } = setUp([one]);
-      press(one);
+      const pressed = button(1, steps(onFail));
+      const { press, ports } = setUp([pressed]);
+      press(pressed);
       expect(ports.switcher.names()).toEqual([]);
       ports.captions.answer(0, refused);
       expect(ports.switcher.names()).toEqual([]);
@@ -88,10 +88,10 @@ describe('restore what was there before', () => {
 
   it('brings back what the macro found, and not what its caller did', () => {
     const inner = macro(1, [command('p', 'switcher', 'preview', { source: 'roofCam' }), restore()]);
-    const one = button(1, [nameIn('n'), step({ kind: 'run', id: 'c', macro: inner.id, params: {} })]);
-    const { press, ports, engine, ends } = setUp([one], [inner]);
+    const pressed = button(1, [nameIn('n'), step({ kind: 'run', id: 'c', macro: inner.id, params: {} })]);
+    const { press, ports, engine, ends } = setUp([pressed], [inner]);
     engine.newsOf('captions').points({ nameUp: false, nameText: '', nameTitle: '' });
-    press(one);
+    press(pressed);
     ports.captions.answer(0, done);
     engine.newsOf('captions').points({ nameUp: true, nameText: 'Ines', nameTitle: '' });
     const roof = Number(ports.switcher.sent[0]?.command.params.source);
@@ -105,9 +105,13 @@ describe('restore what was there before', () => {
   });
 
   it('leaves what somebody changed since, and tells it', () => {
-    const one = button(1, [command('p', 'switcher', 'preview', { source: 'roofCam' }), pause('w', 1000), restore()]);
-    const { press, ports, engine, clock, entries } = setUp([one]);
-    press(one);
+    const pressed = button(1, [
+      command('p', 'switcher', 'preview', { source: 'roofCam' }),
+      pause('w', 1000),
+      restore(),
+    ]);
+    const { press, ports, engine, clock, entries } = setUp([pressed]);
+    press(pressed);
     ports.switcher.answer(0, done);
     engine.newsOf('switcher').points({ preview: Number(ports.switcher.sent[0]?.command.params.source) });
     engine.newsOf('switcher').points({ preview: 3 });
@@ -120,14 +124,14 @@ describe('restore what was there before', () => {
 
   it('of some devices only, and one that refuses does not keep the others', () => {
     const steps = [nameIn('n'), command('p', 'switcher', 'preview', { source: 'roofCam' })];
-    for (const [devices, told] of [
+    for (const [devices, wordsOf] of [
       [['switcher'], ['nameIn']],
       [[], ['nameIn', 'nameOut']],
     ] as const) {
-      const one = button(1, [...steps, restore([...devices])]);
-      const { press, ports, engine, ends } = setUp([one]);
+      const pressed = button(1, [...steps, restore([...devices])]);
+      const { press, ports, engine, ends } = setUp([pressed]);
       engine.newsOf('captions').points({ nameUp: false, nameText: '', nameTitle: '' });
-      press(one);
+      press(pressed);
       ports.captions.answer(0, done);
       engine.newsOf('captions').points({ nameUp: true, nameText: 'Ines', nameTitle: '' });
       ports.switcher.answer(0, done);
@@ -135,7 +139,7 @@ describe('restore what was there before', () => {
       // The latest comes back first.
       ports.switcher.answer(1, refused);
       if (devices.length === 0) ports.captions.answer(1, done);
-      expect(ports.captions.names()).toEqual(told);
+      expect(ports.captions.names()).toEqual(wordsOf);
       expect(ends()).toEqual(['failed: no']);
     }
   });
@@ -159,8 +163,8 @@ describe('restore what was there before', () => {
   });
 
   it('is foreseen by a rehearsal', () => {
-    const one = button(1, [command('p', 'switcher', 'preview', { source: 'roofCam' }), restore()]);
-    const rehearsed = rehearse({ program: programOf(testShow([one])), what: { buttonId: one.id } });
+    const pressed = button(1, [command('p', 'switcher', 'preview', { source: 'roofCam' }), restore()]);
+    const rehearsed = rehearse({ program: programOf(testShow([pressed])), what: { buttonId: pressed.id } });
     const commands = rehearsed.ok
       ? rehearsed.value.entries.flatMap((entry) => (entry.kind === 'command' ? [entry.command.command] : []))
       : [];
@@ -235,9 +239,9 @@ describe('stepping through', () => {
   });
 
   it('tries one step that stands inside another', () => {
-    const one = button(1, [step({ kind: 'group', id: 'g', name: 'G', steps: [nameIn('x'), nameIn('y')] })]);
-    const { press, ports } = setUp([one]);
-    press(one, 'down', { only: 'y' });
+    const pressed = button(1, [step({ kind: 'group', id: 'g', name: 'G', steps: [nameIn('x'), nameIn('y')] })]);
+    const { press, ports } = setUp([pressed]);
+    press(pressed, 'down', { only: 'y' });
     expect(ports.captions.names()).toEqual(['nameIn']);
   });
 });

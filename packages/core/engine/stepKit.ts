@@ -25,7 +25,7 @@ export interface StepRunnerDependencies extends RunnerDependencies {
   readonly stop: (run: Run, why: string) => void;
   readonly close: (run: Run, closings: readonly Closing[]) => void;
   readonly maybeEnd: (run: Run) => void;
-  readonly told: (run: Run) => void;
+  readonly onChange: (run: Run) => void;
 }
 
 /** What a kind of step needs of the runner: lists inside it, time, and the end of a list. */
@@ -34,7 +34,7 @@ export interface StepKit {
   /** Steps one after the other. */
   list(task: Task, steps: readonly Step[], finish: Finish): void;
   /** One step, told in the as-run. */
-  one(task: Task, step: Step, index: number, next: Finish): void;
+  step(task: Task, step: Step, index: number, next: Finish): void;
   /** A list inside a step. */
   inner(parent: Task, path: string, scope?: Scope, eachTried?: boolean, drives?: DriveLedger): Task;
   /** Ends a list early, with what has to follow. */

@@ -60,14 +60,14 @@ export class StepRunner implements StepKit {
           done(trouble === null || task.parent === null ? FINE : bad(trouble));
           return;
         }
-        this.one(task, step, index, next);
+        this.step(task, step, index, next);
       } while (again && !task.over);
       inLoop = false;
     };
     go();
   }
 
-  one(task: Task, step: Step, index: number, next: Finish): void {
+  step(task: Task, step: Step, index: number, next: Finish): void {
     const path = `${task.path}.${index}`;
     if (waitsForTouch(task, step)) gateStep(this, task, step, path, () => this.begin(task, step, path, next));
     else this.begin(task, step, path, next);
@@ -84,9 +84,9 @@ export class StepRunner implements StepKit {
       if (ended || task.over || run.ended) return;
       ended = true;
       run.until = null;
-      const told = { kind: 'stepEnd', t: clock.now(), runId: run.runId, stepId: step.id, path } as const;
-      if (result.ok) journal.append({ ...told, ok: true });
-      else journal.append({ ...told, ok: false, why: result.why });
+      const record = { kind: 'stepEnd', t: clock.now(), runId: run.runId, stepId: step.id, path } as const;
+      if (result.ok) journal.append({ ...record, ok: true });
+      else journal.append({ ...record, ok: false, why: result.why });
       next(result);
     };
     if (this.exhausted(run)) {
@@ -199,6 +199,6 @@ export class StepRunner implements StepKit {
     });
     const hold: Hold = { cancel, hurry: work };
     task.hold(hold);
-    this.deps.told(run);
+    this.deps.onChange(run);
   }
 }

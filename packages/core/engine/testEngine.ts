@@ -23,7 +23,7 @@ export class HandPort {
   }
 
   names(): string[] {
-    return this.sent.map((one) => one.command.command);
+    return this.sent.map((item) => item.command.command);
   }
 }
 
@@ -40,7 +40,7 @@ export function setUp(buttons: Button[], macros: Macro[] = [], restored?: Readon
     program: programOf(testShow(buttons, macros)),
     journal: { append: (entry) => entries.push(entry) },
     newId: () => `n${(ids += 1)}`,
-    onTaken: (one) => taken.push(one),
+    onTaken: (item) => taken.push(item),
     ...(restored === undefined ? {} : { restored }),
   });
   const ports = {
@@ -57,8 +57,8 @@ export function setUp(buttons: Button[], macros: Macro[] = [], restored?: Readon
   engine
     .newsOf('switcher')
     .points(switcher.startModel({ startProgram: 16, startPreview: 15 }, 0).step({ type: 'read', now: 0 }).points);
-  const press = (one: Button, phase: 'down' | 'hold' | 'up' = 'down', more: Record<string, unknown> = {}) =>
-    engine.press({ pressId: 'p1', buttonId: one.id, phase, station: 'desk', ...more });
+  const press = (item: Button, phase: 'down' | 'hold' | 'up' = 'down', more: Record<string, unknown> = {}) =>
+    engine.press({ pressId: 'p1', buttonId: item.id, phase, station: 'desk', ...more });
   const ends = () =>
     entries.flatMap((entry) =>
       entry.kind === 'runEnd' ? [`${entry.how}${entry.why === undefined ? '' : `: ${entry.why}`}`] : [],

@@ -69,7 +69,7 @@ export function waitStep(kit: StepKit, task: Task, step: Extract<Step, { kind: '
   cancelTimer = clock.at(run.until, () =>
     board.turn(() => leave(bad(`Timed out after ${tenths(step.timeoutMs)}: ${said()}`))),
   );
-  kit.deps.told(run);
+  kit.deps.onChange(run);
 }
 
 /** Asks the operator, and goes by the answer, or by what is set for none. */
@@ -121,5 +121,5 @@ export function askStep(
         end(FINE);
       }),
   });
-  kit.deps.told(run);
+  kit.deps.onChange(run);
 }

@@ -14,12 +14,12 @@ function room(...args: Parameters<typeof setUp>) {
   let presses = 0;
   return {
     ...all,
-    face: (one: { id: string }) => lamps.get(one.id),
+    face: (item: { id: string }) => lamps.get(item.id),
     tell: (device: string, points: Record<string, PlainValue>): void => all.engine.newsOf(device).points(points),
-    touch: (one: Parameters<typeof all.press>[0]) => {
+    touch: (item: Parameters<typeof all.press>[0]) => {
       const pressId = `t${(presses += 1)}`;
-      const answer = all.press(one, 'down', { pressId });
-      all.press(one, 'up', { pressId });
+      const answer = all.press(item, 'down', { pressId });
+      all.press(item, 'up', { pressId });
       return answer;
     },
   };
@@ -46,77 +46,79 @@ describe('an alternating button', () => {
 
   it('goes round three sets', () => {
     const to = (source: string) => [command('p', 'switcher', 'aux', { output: 1, source })];
-    const one = button(1, to('deskCam'), { sets: [set('b', 'Lawn', to('lawnCam')), set('c', 'Dome', to('domeCam'))] });
-    const { tell, face, touch, ports } = room([one]);
+    const pressed = button(1, to('deskCam'), {
+      sets: [set('b', 'Lawn', to('lawnCam')), set('c', 'Dome', to('domeCam'))],
+    });
+    const { tell, face, touch, ports } = room([pressed]);
     const shown = (input: number) => {
       tell('switcher', { aux1: input });
-      return face(one)?.legend ?? one.legend;
+      return face(pressed)?.legend ?? pressed.legend;
     };
     expect([shown(1), shown(2), shown(3), shown(9)]).toEqual(['Lawn', 'Dome', 'Button 1', 'Button 1']);
     tell('switcher', { aux1: 2 });
-    touch(one);
+    touch(pressed);
     expect(ports.switcher.sent[0]?.command.params).toMatchObject({ source: 3 });
   });
 
   it('goes by what was sent last where the device tells nothing, says so, and remembers it after a new start', () => {
     const store = (number: number) => [command('s', 'deskCam', 'store', { number })];
-    const one = button(1, store(1), { sets: [set('b', 'Second', store(2))] });
-    const { touch, face, ports, engine } = room([one]);
-    expect(face(one)).toMatchObject({ asSent: true });
-    expect(face(one)?.legend).toBeUndefined();
-    touch(one);
-    expect(face(one)).toMatchObject({ asSent: true, legend: 'Second' });
-    expect(engine.board.read(sentKey(one.id))).toBe(0);
-    touch(one);
-    expect(ports.deskCam.sent.map(({ command: told }) => told.params.number)).toEqual([1, 2]);
-    expect(face(one)?.legend).toBeUndefined();
-    const after = room([one], [], new Map([[sentKey(one.id), 0]]));
-    expect(after.face(one)).toMatchObject({ legend: 'Second', asSent: true });
+    const pressed = button(1, store(1), { sets: [set('b', 'Second', store(2))] });
+    const { touch, face, ports, engine } = room([pressed]);
+    expect(face(pressed)).toMatchObject({ asSent: true });
+    expect(face(pressed)?.legend).toBeUndefined();
+    touch(pressed);
+    expect(face(pressed)).toMatchObject({ asSent: true, legend: 'Second' });
+    expect(engine.board.read(sentKey(pressed.id))).toBe(0);
+    touch(pressed);
+    expect(ports.deskCam.sent.map(({ command: states }) => states.params.number)).toEqual([1, 2]);
+    expect(face(pressed)?.legend).toBeUndefined();
+    const after = room([pressed], [], new Map([[sentKey(pressed.id), 0]]));
+    expect(after.face(pressed)).toMatchObject({ legend: 'Second', asSent: true });
   });
 
   it('asks a condition where one is given', () => {
     const store = (number: number) => [command('s', 'deskCam', 'store', { number })];
-    const one = button(1, store(1), { sets: [set('b', 'Second', store(2), 'value.meteors > 10')] });
-    const { engine, face } = room([one]);
+    const pressed = button(1, store(1), { sets: [set('b', 'Second', store(2), 'value.meteors > 10')] });
+    const { engine, face } = room([pressed]);
     engine.board.turn(() => engine.board.set('value.meteors', 11));
-    expect(face(one)?.legend).toBeUndefined();
+    expect(face(pressed)?.legend).toBeUndefined();
     // The second is not so: of the first nothing is known, so that it counts as so.
     engine.board.turn(() => engine.board.set('value.meteors', 3));
-    expect(face(one)?.legend).toBe('Second');
-    expect(face(one)?.asSent).toBeUndefined();
+    expect(face(pressed)?.legend).toBe('Second');
+    expect(face(pressed)?.asSent).toBeUndefined();
   });
 });
 
 describe('a lamp that asks whether what its button does is so', () => {
   it('follows every point that its steps would put', () => {
-    const one = button(1, [nameIn, command('k', 'switcher', 'keyer', { keyer: 1, on: true })], {
+    const pressed = button(1, [nameIn, command('k', 'switcher', 'keyer', { keyer: 1, on: true })], {
       lamps: [{ when: 'button.isSo', show: 'up' }],
     });
-    const { tell, face } = room([one]);
+    const { tell, face } = room([pressed]);
     tell('captions', { nameUp: true, nameText: 'Wen Zhao', nameTitle: '' });
     tell('switcher', { keyer1: false });
-    expect(face(one)?.sign).toBeNull();
+    expect(face(pressed)?.sign).toBeNull();
     tell('switcher', { keyer1: true });
-    expect(face(one)?.sign).toBe('up');
+    expect(face(pressed)?.sign).toBe('up');
     tell('captions', { nameText: 'Obi Adeyemi' });
-    expect(face(one)?.sign).toBeNull();
+    expect(face(pressed)?.sign).toBeNull();
   });
 
   it('follows a macro with what the button gives it, and a device that falls silent', () => {
-    const one = button(1, [command('a', 'switcher', 'aux', { output: 2, source: 'lawnCam' })], {
+    const pressed = button(1, [command('a', 'switcher', 'aux', { output: 2, source: 'lawnCam' })], {
       lamps: [{ when: 'button.isSo', show: 'onPreview' }],
     });
-    const { tell, face, engine } = room([one]);
+    const { tell, face, engine } = room([pressed]);
     tell('switcher', { aux2: 2 });
-    expect(face(one)?.sign).toBe('onPreview');
+    expect(face(pressed)?.sign).toBe('onPreview');
     engine.newsOf('switcher').reached(false, 'gone');
-    expect(face(one)).toMatchObject({ sign: null, lost: true });
+    expect(face(pressed)).toMatchObject({ sign: null, lost: true });
   });
 
   it('is nothing that a step can ask', () => {
-    const one = button(1, [step({ kind: 'wait', id: 'w', until: 'button.isSo', timeoutMs: 10 })]);
-    const { press } = room([one]);
-    expect(press(one)).toMatchObject({
+    const pressed = button(1, [step({ kind: 'wait', id: 'w', until: 'button.isSo', timeoutMs: 10 })]);
+    const { press } = room([pressed]);
+    expect(press(pressed)).toMatchObject({
       accepted: false,
       error: { message: expect.stringMatching(/Only a lamp/) as string },
     });
@@ -132,34 +134,34 @@ describe('what a button does beside its press', () => {
   });
 
   it('at release: its steps come on top, and the press goes on', () => {
-    const one = button(
+    const pressed = button(
       1,
       [preview, step({ kind: 'pause', id: 'w', length: { ms: 1000 } }), command('c', 'switcher', 'cut')],
       {
         additions: [adds('release')],
       },
     );
-    const { press, ports, clock } = room([one]);
-    press(one);
+    const { press, ports, clock } = room([pressed]);
+    press(pressed);
     ports.switcher.answer(0, done);
     clock.runTo(100);
-    press(one, 'up');
+    press(pressed, 'up');
     expect(ports.captions.names()).toEqual(['nameOut']);
     clock.runTo(1100);
     expect(ports.switcher.names()).toEqual(['preview', 'cut']);
   });
 
   it('after being held: once, and not when the finger was lifted before', () => {
-    const one = button(1, [preview], { additions: [adds('held', 500)] });
+    const pressed = button(1, [preview], { additions: [adds('held', 500)] });
     for (const [lifted, expected] of [
       [400, []],
       [600, ['nameOut']],
     ] as const) {
-      const { press, ports, clock } = room([one]);
-      press(one);
-      for (let t = 100; t < lifted; t += 100) clock.at(t, () => press(one, 'hold'));
+      const { press, ports, clock } = room([pressed]);
+      press(pressed);
+      for (let t = 100; t < lifted; t += 100) clock.at(t, () => press(pressed, 'hold'));
       clock.runTo(lifted);
-      press(one, 'up');
+      press(pressed, 'up');
       clock.runTo(2000);
       expect(ports.captions.names()).toEqual(expected);
       expect(ports.switcher.names()).toEqual(['preview']);
@@ -167,34 +169,34 @@ describe('what a button does beside its press', () => {
   });
 
   it('at a second press within its time: that in place of the press; a third is a first again', () => {
-    const one = button(1, [preview], { additions: [adds('again', 400)] });
-    const { touch, ports, clock } = room([one]);
-    touch(one);
+    const pressed = button(1, [preview], { additions: [adds('again', 400)] });
+    const { touch, ports, clock } = room([pressed]);
+    touch(pressed);
     clock.runTo(400);
-    touch(one);
+    touch(pressed);
     expect([ports.switcher.names(), ports.captions.names()]).toEqual([['preview'], ['nameOut']]);
     clock.runTo(500);
-    touch(one);
+    touch(pressed);
     clock.runTo(901);
-    touch(one);
+    touch(pressed);
     expect([ports.switcher.names(), ports.captions.names()]).toEqual([['preview', 'preview', 'preview'], ['nameOut']]);
   });
 
   it('a guarded button has no second press: its second touch is the press', () => {
-    const one = button(1, [preview], { guard: 'secondTouch', additions: [adds('again', 400)] });
-    const { touch, ports, clock } = room([one]);
-    touch(one);
+    const pressed = button(1, [preview], { guard: 'secondTouch', additions: [adds('again', 400)] });
+    const { touch, ports, clock } = room([pressed]);
+    touch(pressed);
     clock.runTo(300);
-    touch(one);
+    touch(pressed);
     expect([ports.switcher.names(), ports.captions.names()]).toEqual([['preview'], []]);
   });
 
   it('a move without an end refuses the press in words', () => {
-    const one = button(1, [preview], {
+    const pressed = button(1, [preview], {
       additions: [{ at: 'held', ms: 500, steps: [command('d', 'deskCam', 'drive', { pan: 5 })] }],
     });
-    const { press } = room([one]);
-    expect(press(one)).toMatchObject({ accepted: false, error: { code: 'broken-button' } });
+    const { press } = room([pressed]);
+    expect(press(pressed)).toMatchObject({ accepted: false, error: { code: 'broken-button' } });
   });
 });
 
@@ -202,11 +204,11 @@ describe('the cap of a source', () => {
   it('says when its picture is lost, black or frozen', () => {
     const lawn = button(1, [command('p', 'switcher', 'preview', { source: 'lawnCam' })]);
     const { tell, face } = room([lawn]);
-    const told = ['good', 'none', 'black', 'frozen', 'good'].map((input2Picture) => {
+    const states = ['good', 'none', 'black', 'frozen', 'good'].map((input2Picture) => {
       tell('switcher', { input2Picture });
       return face(lawn)?.picture;
     });
-    expect(told).toEqual([undefined, 'none', 'black', 'frozen', undefined]);
+    expect(states).toEqual([undefined, 'none', 'black', 'frozen', undefined]);
   });
 
   it('says it also where buttons share a macro and each gives its own source', () => {

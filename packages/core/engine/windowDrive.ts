@@ -93,8 +93,8 @@ export function windowStep(
   if (seen !== null) return end(bad(seen));
   if (board.read(reachedKey(switcher)) !== true)
     return end(bad(`${program.devices.get(switcher)?.name ?? 'The switcher'} does not answer.`));
-  const told = windows.at(source.key) ?? windowTold(board.read(`${switcher}.input${window.input}Window`));
-  if (told === null) return end(bad(`The window of ${source.name} is not known at present.`));
+  const known = windows.at(source.key) ?? windowTold(board.read(`${switcher}.input${window.input}Window`));
+  if (known === null) return end(bad(`The window of ${source.name} is not known at present.`));
   if (step.command === 'home') {
     windows.end(source.key);
     new Sender(kit, task, path, window).send(FULL_WINDOW, BACK_FRAMES, true);
@@ -111,7 +111,7 @@ export function windowStep(
     task,
     path,
     window,
-    told,
+    known,
     { x, y, zoom },
     typeof seconds === 'number' && seconds > 0 ? seconds * 1000 : LONGEST_MS,
   );
@@ -166,8 +166,8 @@ class Sender {
     private readonly window: Motorless,
   ) {}
 
-  /** @param told it stands in the as-run, and can be taken back */
-  send(to: Window, frames: number, told: boolean): void {
+  /** @param recorded it stands in the as-run, and can be taken back */
+  send(to: Window, frames: number, recorded: boolean): void {
     const { clock, board, journal, portOf } = this.kit.deps;
     const { run } = this.task;
     const { program } = run.request;
@@ -185,7 +185,7 @@ class Sender {
     if (!resolved.ok || port === undefined || board.read(reachedKey(switcher)) !== true) return;
     const { command } = resolved.value;
     const commandId = `${run.runId}/${this.path}.window${(this.sent += 1)}`.slice(-100);
-    if (told) {
+    if (recorded) {
       journal.append({ kind: 'command', t: clock.now(), runId: run.runId, commandId, device: switcher, command });
       this.task.deeds?.add(
         deedOfCommand(resolved.value, program.sentence(step), program, board.read, this.task.deeds),
@@ -193,7 +193,7 @@ class Sender {
       );
     }
     port.send(commandId, command, (event) => {
-      if (!told || event.type !== 'outcome') return;
+      if (!recorded || event.type !== 'outcome') return;
       const { outcome, why } = event;
       const words = why === undefined ? {} : { why };
       journal.append({

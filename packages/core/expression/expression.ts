@@ -342,7 +342,7 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
     const evaluator = evaluatorOf(parsed.ast, text);
     const reads = [
       ...new Set(
-        [...evaluator.names, ...evaluator.indirections.flatMap((one) => one.which.names)].map((name) => name.key),
+        [...evaluator.names, ...evaluator.indirections.flatMap((item) => item.which.names)].map((name) => name.key),
       ),
     ];
     return ok({
@@ -352,9 +352,9 @@ export function compileExpression(text: string, path = ''): Result<Expression, A
       limits: limitsIn(text),
       readsNow: (read) => [
         ...reads,
-        ...evaluator.indirections.flatMap((one) => {
-          const which = one.which.run(read);
-          return typeof which === 'string' ? [one.keyFor(which)] : [];
+        ...evaluator.indirections.flatMap((item) => {
+          const which = item.which.run(read);
+          return typeof which === 'string' ? [item.keyFor(which)] : [];
         }),
       ],
       evaluate: (read) => evaluator.run(read),

@@ -6,12 +6,12 @@ const profile = (more: object): ProfileFile =>
   ProfileFile.parse({ format: 'umbek-profile', version: 1, name: 'Test', transport: { kind: 'tcp' }, ...more });
 const compiled = (file: ProfileFile) => {
   const made = compileProfile(file);
-  if (!made.ok) throw new Error(made.error.map((one) => `${one.path} ${one.message}`).join('; '));
+  if (!made.ok) throw new Error(made.error.map((item) => `${item.path} ${item.message}`).join('; '));
   return made.value;
 };
 const faults = (file: ProfileFile): string[] => {
   const made = compileProfile(file);
-  return made.ok ? [] : made.error.map((one) => `${one.path ?? ''}: ${one.code}`);
+  return made.ok ? [] : made.error.map((item) => `${item.path ?? ''}: ${item.code}`);
 };
 const command = (send: object, params: object[] = []): object => ({ key: 'go', words: 'Go', params, send: [send] });
 const LEVEL = { key: 'level', type: 'number', min: 0, max: 100, whole: true };

@@ -143,13 +143,13 @@ class Compiler {
         this.said(() => (commands.get(key)?.send ?? []).map((message) => this.made(message, params))),
       asks: profile.asks.map((ask: ProfileAsk) => ({ everyMs: ask.everyMs, message: this.made(ask.send, NO_PARAMS) })),
       read: (incoming) => {
-        const told: Record<string, PlainValue> = {};
+        const points: Record<string, PlainValue> = {};
         for (const [point, reader] of readers) {
           const raw = reader(incoming);
           const value = raw === undefined ? undefined : converted(point, raw);
-          if (value !== undefined) told[point.key] = value;
+          if (value !== undefined) points[point.key] = value;
         }
-        return told;
+        return points;
       },
     });
   }
@@ -365,18 +365,18 @@ class Compiler {
 
   private filled(json: unknown, params: Params): unknown {
     if (typeof json === 'string') return this.rendered(json, params);
-    if (Array.isArray(json)) return json.map((one) => this.filled(one, params));
+    if (Array.isArray(json)) return json.map((item) => this.filled(item, params));
     if (typeof json !== 'object' || json === null) return json;
     if (isCel(json)) return this.value(json, params);
-    return Object.fromEntries(Object.entries(json).map(([key, one]) => [key, this.filled(one, params)]));
+    return Object.fromEntries(Object.entries(json).map(([key, item]) => [key, this.filled(item, params)]));
   }
 
   private json(json: unknown, path: string, params: ReadonlySet<string>): void {
     if (typeof json === 'string') this.text(json, path, params);
-    else if (Array.isArray(json)) json.forEach((one, at) => this.json(one, `${path}.${at}`, params));
+    else if (Array.isArray(json)) json.forEach((item, at) => this.json(item, `${path}.${at}`, params));
     else if (typeof json === 'object' && json !== null) {
       if (isCel(json)) this.argument(json, path, params);
-      else for (const [key, one] of Object.entries(json)) this.json(one, `${path}.${key}`, params);
+      else for (const [key, item] of Object.entries(json)) this.json(item, `${path}.${key}`, params);
     }
   }
 
@@ -428,11 +428,11 @@ class Compiler {
   }
 
   private once(entries: readonly { readonly key: string }[], path: string): void {
-    const seen = new Set<string>();
+    const named = new Set<string>();
     entries.forEach(({ key }, index) => {
-      if (seen.has(key))
+      if (named.has(key))
         this.add('key-clash', `The key ${key} is used twice.`, 'Give this one another key.', `${path}.${index}.key`);
-      seen.add(key);
+      named.add(key);
     });
   }
 

@@ -25,10 +25,10 @@ function sourceNamed(
   document: ShowDocument,
   point: (key: string) => PlainValue | undefined,
 ): Source | undefined {
-  const role = document.roles.find((one) => one.key === key);
+  const role = document.roles.find((candidate) => candidate.key === key);
   return role
     ? seatOf(role, document, (name) => point(name) ?? UNKNOWN).source
-    : document.sources.find((one) => one.key === key);
+    : document.sources.find((source) => source.key === key);
 }
 
 /**
@@ -40,7 +40,7 @@ export function airEffect(
   document: ShowDocument,
   point: (key: string) => PlainValue | undefined,
 ): string[] {
-  const deviceOf = (key: string): Device | undefined => document.devices.find((one) => one.key === key);
+  const deviceOf = (key: string): Device | undefined => document.devices.find((device) => device.key === key);
   const show: AirShow = { document, kindOf: (key) => kindOf(deviceOf(key), document) };
   const switcher = graphOf(show)?.key ?? '';
   /** What the steps have changed so far. */
@@ -56,24 +56,24 @@ export function airEffect(
   };
   const visit = (list: readonly Step[], reader: ReadKey): void => {
     for (const step of switchedOn(list)) {
-      if (step.kind === 'command') told(withPlain(step, reader));
+      if (step.kind === 'command') say(withPlain(step, reader));
       else if (step.kind === 'run') {
-        const macro = document.macros.find((one) => one.id === step.macro);
+        const macro = document.macros.find((candidate) => candidate.id === step.macro);
         if (macro) once(macro.id, macro.steps, callReader(step, macro, evaluated, reader).read);
       } else if (step.kind === 'press')
-        once(step.button, document.buttons.find((one) => one.id === step.button)?.steps, reader);
+        once(step.button, document.buttons.find((button) => button.id === step.button)?.steps, reader);
       else childrenOf(step).forEach((inner) => visit(inner, reader));
     }
   };
   const taken = (step: CommandStep, source: Source | undefined): void => {
     const [program, preview] = [read(`${switcher}.program`), read(`${switcher}.preview`)];
     const next = step.command === 'program' ? source?.input : preview;
-    const name = document.sources.find((one) => one.input === next)?.name;
+    const name = document.sources.find((candidate) => candidate.input === next)?.name;
     effects.push(`${name ?? 'Another picture'} goes on air`);
     if (step.command !== 'program' && typeof program !== 'symbol') changed.set(`${switcher}.preview`, program);
     if (typeof next === 'number') changed.set(`${switcher}.program`, next);
   };
-  const told = (step: CommandStep): void => {
+  const say = (step: CommandStep): void => {
     const device = deviceOf(step.device.includes('.') ? String(point(step.device) ?? '') : step.device);
     const command = kindOf(device, document)?.commands[step.command];
     if (!device || !command) return;

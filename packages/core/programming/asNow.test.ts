@@ -7,7 +7,7 @@ const show = corvaneHill();
 
 /** What a device of the demo shows after these commands, by its model. */
 function after(key: string, ...commands: readonly [string, Record<string, PlainValue>][]): Record<string, PlainValue> {
-  const device = show.devices.find((one) => one.key === key);
+  const device = show.devices.find((candidate) => candidate.key === key);
   const model = kindOf(device, show)?.startModel(device?.settings ?? {}, 0, {});
   if (model === undefined) throw new Error(`There is no ${key}.`);
   let now = 0;
@@ -20,7 +20,9 @@ function after(key: string, ...commands: readonly [string, Record<string, PlainV
   return Object.fromEntries(Object.entries(points).map(([name, value]) => [`${key}.${name}`, value]));
 }
 const words = (key: string, points: Readonly<Record<string, PlainValue>>, all = false): string[] =>
-  stepsAsNow(show, [key], (name) => points[name]).flatMap(({ words: told, differs }) => (all || differs ? [told] : []));
+  stepsAsNow(show, [key], (name) => points[name]).flatMap(({ words: sentence, differs }) =>
+    all || differs ? [sentence] : [],
+  );
 
 describe('what a device shows now, as steps', () => {
   it('of a switcher: program and preview by the names of their sources, and nothing that is as when it was switched on', () => {

@@ -34,7 +34,7 @@ export function stepsAsNow(
   point: (key: string) => PlainValue | undefined,
 ): NowStep[] {
   return devices.flatMap((key) => {
-    const device = document.devices.find((one) => one.key === key);
+    const device = document.devices.find((candidate) => candidate.key === key);
     const kind = kindOf(device, document);
     if (device === undefined || kind === undefined) return [];
     return stepsOfDevice(document, device, kind, (name) => point(`${key}.${name}`));

@@ -15,7 +15,7 @@ const after = (document: ShowDocument, changes: Parameters<typeof applyEdit>[1][
   return applied.value;
 };
 const inStrip = (document: ShowDocument, name: string): Button[] => {
-  const strip = document.strips.find((one) => one.name === name);
+  const strip = document.strips.find((candidate) => candidate.name === name);
   return document.buttons.filter(({ stripId }) => stripId === strip?.id);
 };
 const names = inStrip(show, 'Names');
@@ -41,10 +41,10 @@ describe('many buttons at once', () => {
 
   it('take one change; those that have it already are left alone', () => {
     const [first] = names;
-    const one = after(show, changedInAll(first ? [first] : [], 'family', 'moss'));
-    const rest = changedInAll(inStrip(one, 'Names'), 'family', 'moss');
+    const tested = after(show, changedInAll(first ? [first] : [], 'family', 'moss'));
+    const rest = changedInAll(inStrip(tested, 'Names'), 'family', 'moss');
     expect(rest.map(({ id }) => id)).toEqual(names.slice(1).map(({ id }) => id));
-    const all = after(one, rest);
+    const all = after(tested, rest);
     expect(new Set(inStrip(all, 'Names').map(({ family }) => family))).toEqual(new Set(['moss']));
     expect(inStrip(after(show, removedAll(names)), 'Names')).toEqual([]);
   });
@@ -62,8 +62,8 @@ describe('buttons as text', () => {
     const text = copiedText(show, set(...names, sources[1] as Button));
     const { changes, buttons } = pasted(show, demoId('PAN', 2), copiedOf(text), ids(), demoId('STR', 8));
     const next = after(show, changes);
-    const copies = buttons.map((id) => next.buttons.find((one) => one.id === id));
-    expect(copies.map((one) => one?.legend)).toEqual(['Lawn cam', ...names.map(({ legend }) => legend)]);
+    const copies = buttons.map((id) => next.buttons.find((button) => button.id === id));
+    expect(copies.map((copy) => copy?.legend)).toEqual(['Lawn cam', ...names.map(({ legend }) => legend)]);
     expect(copies[0]?.stripId).toBe(demoId('STR', 8));
     const strip = next.strips.find(({ id }) => id === copies[1]?.stripId);
     expect([strip?.panelId, strip?.name, strip?.family]).toEqual([demoId('PAN', 2), 'Names', 'clay']);

@@ -37,10 +37,10 @@ const deedOf = (step: Step): unknown =>
 
 /** Every button of the show that does the same as this one. */
 export function alike({ buttons }: ShowDocument, button: Button): Button[] {
-  const deed = (one: Button) =>
-    JSON.stringify([one.mode, one.atRelease, listsOf(one).map(([path, steps]) => [path, steps.map(deedOf)])]);
+  const deed = (item: Button) =>
+    JSON.stringify([item.mode, item.atRelease, listsOf(item).map(([path, steps]) => [path, steps.map(deedOf)])]);
   const own = deed(button);
-  return buttons.filter((one) => deed(one) === own);
+  return buttons.filter((candidate) => deed(candidate) === own);
 }
 
 export const removedAll = (buttons: readonly Button[]): Change[] => buttons.map((button) => removed('buttons', button));
@@ -217,10 +217,10 @@ export function pasted(
     const whole = strip === undefined ? undefined : newStrip(strip.name, strip.family);
     const place = whole ?? (into ??= newStrip('Copied', 'stone'));
     let order = whole === undefined ? end : null;
-    for (const one of copied) {
+    for (const item of copied) {
       order = orderBetween(order, null);
       const button: Button = {
-        ...(brought === null ? one : namedHere(one, brought)),
+        ...(brought === null ? item : namedHere(item, brought)),
         id: newId(),
         stripId: place,
         order,

@@ -51,16 +51,16 @@ export const transitionsOf = (device: Device, document: ShowDocument): readonly 
 
 /** The next layer that none of these stands on; the last one where all are taken. */
 export function freeSlot(slots: readonly ClipSlot[], placed: readonly PlacedClip[]): ClipSlot {
-  const free = slots.find((slot) => !placed.some((one) => sameSlot(one, slot)));
+  const free = slots.find((slot) => !placed.some((placedClip) => sameSlot(placedClip, slot)));
   return free ?? slots.at(-1) ?? { channel: 1, layer: 1 };
 }
 
-export const sameSlot = (one: ClipSlot, other: ClipSlot): boolean =>
-  one.channel === other.channel && one.layer === other.layer;
+export const sameSlot = (clipSlot: ClipSlot, other: ClipSlot): boolean =>
+  clipSlot.channel === other.channel && clipSlot.layer === other.layer;
 
 /** The layer that two clips would stand on; null: each has its own. */
 export const clash = (placed: readonly PlacedClip[]): ClipSlot | null =>
-  placed.find((one, at) => placed.slice(at + 1).some((other) => sameSlot(one, other))) ?? null;
+  placed.find((placedClip, at) => placed.slice(at + 1).some((other) => sameSlot(placedClip, other))) ?? null;
 
 type Made = Step extends infer S ? (S extends Step ? Omit<S, 'id'> : never) : never;
 

@@ -52,8 +52,8 @@ describe('a number on a dial pad', () => {
   it('routes by both numbers, each with as many digits as the larger one of the router needs', () => {
     const big = {
       ...show,
-      devices: show.devices.map((one) =>
-        one.kind === 'router' ? { ...one, settings: { ...settings, destinations: 150, sources: 150 } } : one,
+      devices: show.devices.map((device) =>
+        device.kind === 'router' ? { ...device, settings: { ...settings, destinations: 150, sources: 150 } } : device,
       ),
     };
     const say = (digits: string) => numberDialled(big, 'crosspoint', digits, NOTHING);

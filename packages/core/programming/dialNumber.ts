@@ -31,8 +31,8 @@ function setting(settings: unknown, name: string): unknown {
   return typeof settings === 'object' && settings !== null ? (settings as Record<string, unknown>)[name] : undefined;
 }
 const countOf = (settings: unknown, name: string): number => {
-  const told = setting(settings, name);
-  return typeof told === 'number' ? told : 32;
+  const configured = setting(settings, name);
+  return typeof configured === 'number' ? configured : 32;
 };
 function labelOf(settings: unknown, list: string, number: number, otherwise: string): string {
   const texts = setting(settings, list);
@@ -42,12 +42,12 @@ function labelOf(settings: unknown, list: string, number: number, otherwise: str
 
 /** How many of these numbers are longer than the digits and begin with them. */
 const longerOf = (numbers: readonly number[], digits: string): number =>
-  numbers.map(String).filter((one) => one.length > digits.length && one.startsWith(digits)).length;
+  numbers.map(String).filter((candidate) => candidate.length > digits.length && candidate.startsWith(digits)).length;
 const upTo = (most: number): number[] => Array.from({ length: most }, (_none, at) => at + 1);
 
 /** What there is to be dialled in this show. */
 export function numbersOf({ devices, sources, positions }: Show): DialNumber[] {
-  const has = (kind: string): boolean => devices.some((one) => one.kind === kind);
+  const has = (kind: string): boolean => devices.some((device) => device.kind === kind);
   return [
     ...(has('switcher') && sources.some(({ input }) => input !== null) ? (['preview'] as const) : []),
     ...(positions.length > 0 ? (['position'] as const) : []),
@@ -59,7 +59,7 @@ export function numbersOf({ devices, sources, positions }: Show): DialNumber[] {
 export function numberDialled(show: Show, takes: DialNumber, digits: string, chosen: DialChosen): NumberDialled {
   const number = Number(digits);
   if (takes === 'preview') {
-    const switcher = inOrder(show.devices).find((one) => one.kind === 'switcher');
+    const switcher = inOrder(show.devices).find((candidate) => candidate.kind === 'switcher');
     const source = show.sources.find(({ input }) => input === number);
     const longer = longerOf(
       show.sources.flatMap(({ input }) => input ?? []),
@@ -76,7 +76,7 @@ export function numberDialled(show: Show, takes: DialNumber, digits: string, cho
   if (takes === 'position') {
     const camera = show.devices.find(({ key }) => key === chosen.camera);
     if (camera === undefined) return none('No camera with positions is chosen. Choose one first');
-    const positions = inOrder(show.positions.filter((one) => one.camera === camera.key));
+    const positions = inOrder(show.positions.filter((candidate) => candidate.camera === camera.key));
     const position = positions[number - 1];
     const longer = longerOf(upTo(positions.length), digits);
     return position === undefined
@@ -87,12 +87,12 @@ export function numberDialled(show: Show, takes: DialNumber, digits: string, cho
           longer,
         };
   }
-  const router = inOrder(show.devices).find((one) => one.kind === 'router');
+  const router = inOrder(show.devices).find((candidate) => candidate.kind === 'router');
   if (router === undefined) return none('This show has no router');
   const { key, settings } = router;
   const [destinations, sources] = [countOf(settings, 'destinations'), countOf(settings, 'sources')];
-  const destination = (one: number): string => labelOf(settings, 'destinationLabels', one, 'Destination');
-  const source = (one: number): string => labelOf(settings, 'sourceLabels', one, 'Source');
+  const destination = (item: number): string => labelOf(settings, 'destinationLabels', item, 'Destination');
+  const source = (item: number): string => labelOf(settings, 'sourceLabels', item, 'Source');
   const route = (from: number, to: number, longer: number): NumberDialled => ({
     sends: { device: key, command: 'connect', params: { destination: to, source: from } },
     words: `${source(from)} to ${destination(to)}`,

@@ -10,7 +10,7 @@ const USUAL_MAX = 100;
 export function stepFor(min: number, max: number, whole: boolean): number {
   const rough = Math.max((max - min) / 100, 1e-6);
   const power = 10 ** Math.floor(Math.log10(rough));
-  const step = [1, 2, 5, 10].map((one) => one * power).find((one) => one >= rough * 0.999) ?? power;
+  const step = [1, 2, 5, 10].map((item) => item * power).find((candidate) => candidate >= rough * 0.999) ?? power;
   return whole ? Math.max(1, Math.round(step)) : Number(step.toPrecision(3));
 }
 

@@ -27,17 +27,19 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
           choice('Next', `${source.name} is next`, `onPreview("${source.key}")`, 'onPreview'),
         ],
   );
-  const arrivals = document.positions.map((one) =>
+  const arrivals = document.positions.map((position) =>
     choice(
       'Arrived',
-      `${document.devices.find((device) => device.key === one.camera)?.name ?? one.camera} has arrived at ${one.name}`,
-      `${one.camera}.arrived == "${one.key}"`,
+      `${document.devices.find((device) => device.key === position.camera)?.name ?? position.camera} has arrived at ${position.name}`,
+      `${position.camera}.arrived == "${position.key}"`,
       'arrived',
     ),
   );
   const chosen = document.devices
-    .filter((one) => isHead(one, document))
-    .map((one) => choice('Chosen', `${one.name} is the chosen camera`, `chosen.camera == "${one.key}"`, 'chosen'));
+    .filter((device) => isHead(device, document))
+    .map((device) =>
+      choice('Chosen', `${device.name} is the chosen camera`, `chosen.camera == "${device.key}"`, 'chosen'),
+    );
   const switches = document.devices.flatMap((device) =>
     Object.entries(pointsOf(device, document)).flatMap(([point, definition]) =>
       definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [],
@@ -55,7 +57,7 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
 
 /** A rule in people's words where it is one of those; its condition otherwise. */
 export function lampRuleWords(rule: LampRule, document: ShowDocument): string {
-  const known = lampChoices(document).find((one) => one.rule.when === rule.when);
+  const known = lampChoices(document).find((lampChoice) => lampChoice.rule.when === rule.when);
   if (known !== undefined) return known.words;
   const condition = conditionOf(rule.when, document);
   return condition === null ? rule.when : conditionWords(condition, document);

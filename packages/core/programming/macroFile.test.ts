@@ -35,8 +35,8 @@ describe('macros as a file', () => {
   });
 
   it('name what stands for it in another show, inside other steps as well, and bring along what is missing', () => {
-    const devices = show.devices.map((one) =>
-      one.key === 'switcher' ? { ...one, key: 'vision', name: 'Vision' } : one,
+    const devices = show.devices.map((device) =>
+      device.key === 'switcher' ? { ...device, key: 'vision', name: 'Vision' } : device,
     );
     const other: ShowDocument = { ...show, devices, macros: [], values: [], buttons: [], triggers: [] };
     const matches = macroMatches(file, other);

@@ -72,5 +72,5 @@ export function macrosBrought(
   const { changes } = broughtAlong(show, needs, matches, newId);
   const name = needs.macros.find(({ id }) => id === macros[0])?.name;
   const made = changes.flatMap(({ entity, to }) => (entity === 'macros' ? [to as Macro] : []));
-  return { changes, first: made.find((one) => one.name === name)?.id ?? null };
+  return { changes, first: made.find((candidate) => candidate.name === name)?.id ?? null };
 }

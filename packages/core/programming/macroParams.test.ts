@@ -50,16 +50,18 @@ describe('a parameter of a macro', () => {
 });
 
 describe('the list of macros', () => {
-  const one = (number: number, name: string, folder = '', more: Partial<Macro> = {}): Macro => ({
+  const tested = (number: number, name: string, folder = '', more: Partial<Macro> = {}): Macro => ({
     ...macro(number, []),
     number,
     name,
     folder,
     ...more,
   });
-  const opening = one(12, 'Opening');
-  const shutter = one(3, 'Shutter', 'Dome');
-  const both = one(7, 'Open both', 'Dome', { steps: [step({ kind: 'run', id: 'r', macro: opening.id, params: {} })] });
+  const opening = tested(12, 'Opening');
+  const shutter = tested(3, 'Shutter', 'Dome');
+  const both = tested(7, 'Open both', 'Dome', {
+    steps: [step({ kind: 'run', id: 'r', macro: opening.id, params: {} })],
+  });
   const run = step({ kind: 'run', id: 'r', macro: opening.id, params: {} });
   const show: ShowDocument = testShow(
     [button(1, [run, { ...run, id: 'r2' }]), button(2, [preview])],

@@ -44,26 +44,26 @@ const devicesLike = (
   document: ShowDocument,
   { device, command }: Extract<Step, { kind: 'command' }>,
 ): ShowDocument['devices'] => {
-  const example = document.devices.find((one) => one.key === device);
-  return document.devices.filter((one) => {
-    const commands = kindOf(one, document)?.commands;
+  const example = document.devices.find((candidate) => candidate.key === device);
+  return document.devices.filter((candidate) => {
+    const commands = kindOf(candidate, document)?.commands;
     // Of one kind, or by profiles that have the command: a mixer has no use for what is meant for a recorder.
-    return one.kind === example?.kind && commands !== undefined && Object.hasOwn(commands, command);
+    return candidate.kind === example?.kind && commands !== undefined && Object.hasOwn(commands, command);
   });
 };
 
 /** The device of a command as a form shows it: one of those like it, called by its kind. */
 export function deviceField(document: ShowDocument, step: Extract<Step, { kind: 'command' }>, key: string): Field {
-  const things = devicesLike(document, step).map((one) => ({
-    key: one.key,
-    name: one.room === '' || one.name.includes(one.room) ? one.name : `${one.name}, ${one.room}`,
+  const things = devicesLike(document, step).map((item) => ({
+    key: item.key,
+    name: item.room === '' || item.name.includes(item.room) ? item.name : `${item.name}, ${item.room}`,
   }));
   return { ...textField(key, deviceWord(document, step.device), step.device), things };
 }
 
 /** What a device is called as the parameter of a macro: "Recorder", "Camera". */
 export function deviceWord(document: ShowDocument, key: string): string {
-  const device = document.devices.find((one) => one.key === key);
+  const device = document.devices.find((candidate) => candidate.key === key);
   if (device !== undefined && isHead(device, document)) return 'Camera';
   return kindOf(device, document)?.words ?? 'Device';
 }
@@ -149,7 +149,7 @@ export function fixedDevice(macro: Macro, list: StepField, step: Extract<Step, {
 export function fixedParam(macro: Macro, list: StepField, step: Step, key: string): Change[] {
   const now = step.kind === 'command' || step.kind === 'run' ? step.params[key] : undefined;
   const name = typeof now === 'object' ? paramNamed(now.cel) : null;
-  const param = macro.params.find((one) => one.key === name);
+  const param = macro.params.find((candidate) => candidate.key === name);
   if (param === undefined) return [];
   const steps = withArgument(macro[list], step.id, key, param.start);
   const next = { ...macro, [list]: steps };
@@ -162,7 +162,7 @@ export function fixedParam(macro: Macro, list: StepField, step: Step, key: strin
             'macros',
             macro,
             'params',
-            macro.params.filter((one) => one !== param),
+            macro.params.filter((candidate) => candidate !== param),
           ),
         ]),
   ];
@@ -202,6 +202,6 @@ export function macrosListed(
   const folders = [...new Set(found.map(({ folder }) => folder))].sort((a, b) => a.localeCompare(b));
   return folders.map((folder) => ({
     folder,
-    macros: found.filter((one) => one.folder === folder).sort((a, b) => a.number - b.number),
+    macros: found.filter((candidate) => candidate.folder === folder).sort((a, b) => a.number - b.number),
   }));
 }

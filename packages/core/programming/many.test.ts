@@ -2,7 +2,7 @@ import { manyNames, valuesOf, wordsIn } from './index';
 
 const names = (pattern: string, words: Record<string, string>): string[] | string => {
   const made = manyNames({ pattern, words });
-  return made.ok ? made.value.map((one) => one.name) : `${made.error.path}: ${made.error.message}`;
+  return made.ok ? made.value.map((item) => item.name) : `${made.error.path}: ${made.error.message}`;
 };
 
 describe('many names from a pattern', () => {

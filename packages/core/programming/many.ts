@@ -65,7 +65,7 @@ export function manyNames({ pattern, words }: ManyPlan): Result<ManyName[], AppE
         mend: 'Give a list such as Dome, Gate or a range such as 1-6.',
         path: `words.${key}`,
       });
-    made = made.flatMap((one) => values.map((value) => ({ ...one, [key]: value })));
+    made = made.flatMap((item) => values.map((value) => ({ ...item, [key]: value })));
     if (made.length > MOST_AT_ONCE)
       return fail({
         code: 'too-many',
@@ -74,9 +74,9 @@ export function manyNames({ pattern, words }: ManyPlan): Result<ManyName[], AppE
         path: `words.${key}`,
       });
   }
-  const names = made.map((one) => ({
-    name: pattern.replace(WORD, (_, key: string) => one[key] ?? '').trim(),
-    words: one,
+  const names = made.map((item) => ({
+    name: pattern.replace(WORD, (_, key: string) => item[key] ?? '').trim(),
+    words: item,
   }));
   const twice = names.find(({ name }, index) => names.findIndex((other) => other.name === name) !== index);
   if (twice)

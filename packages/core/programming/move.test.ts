@@ -5,7 +5,7 @@ import { inOrder } from './order';
 
 const show = corvaneHill();
 const strip = (name: string, document = show) => {
-  const found = document.strips.find((one) => one.name === name);
+  const found = document.strips.find((candidate) => candidate.name === name);
   if (!found) throw new Error(name);
   return found;
 };
@@ -19,7 +19,7 @@ const after = (changes: readonly Change[], document = show): ShowDocument => {
 const sources = inOrder(show.buttons.filter(({ stripId }) => stripId === strip('Sources').id));
 const ids = (...legendsOf: readonly string[]): ReadonlySet<string> =>
   new Set(sources.filter(({ legend }) => legendsOf.includes(legend)).map(({ id }) => id));
-const idOf = (legend: string): string => sources.find((one) => one.legend === legend)?.id ?? '';
+const idOf = (legend: string): string => sources.find((source) => source.legend === legend)?.id ?? '';
 
 describe('buttons that move', () => {
   it('stand before another one, or at the end, in the order of the panel', () => {

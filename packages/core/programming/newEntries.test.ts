@@ -31,8 +31,8 @@ describe('a new entry', () => {
   it('has a name and a key of its own, and takes the first input that is free', () => {
     expect(newPanel(show, ID).name).toBe('Panel 7');
     const source = newSource(show, ID);
-    expect(show.sources.map((one) => one.input)).not.toContain(source.input);
-    expect(show.sources.map((one) => one.key)).not.toContain(source.key);
+    expect(show.sources.map((item) => item.input)).not.toContain(source.input);
+    expect(show.sources.map((item) => item.key)).not.toContain(source.key);
     const place = { pan: 0, tilt: 0, zoom: 1, focus: null, iris: null };
     const first = newPosition(show, ID, 'lawnCam', 'Far left', place);
     const then = edited([made('positions', first)]);

@@ -24,7 +24,7 @@ const MOST_INPUTS = 64;
 const atTheEnd = (list: readonly { readonly order: string }[]): string =>
   orderBetween(inOrder(list).at(-1)?.order ?? null, null);
 const keysOf = (...lists: readonly (readonly { readonly key: string }[])[]): ReadonlySet<string> =>
-  new Set(lists.flatMap((list) => list.map((one) => one.key)));
+  new Set(lists.flatMap((list) => list.map((item) => item.key)));
 
 /** A panel behind the others, under a name that can stay. */
 export const newPanel = ({ panels }: ShowDocument, id: string): Panel => ({
@@ -88,7 +88,7 @@ export const nextNumber = ({ macros }: Pick<ShowDocument, 'macros'>): number =>
 
 /** A source on the first input that none has. */
 export function newSource({ sources, roles }: ShowDocument, id: string): Source {
-  const taken = new Set(sources.map((one) => one.input));
+  const taken = new Set(sources.map((source) => source.input));
   const number = sources.length + 1;
   return {
     id,
@@ -150,7 +150,7 @@ export function newReframe(
   name: string,
   window: Pick<Reframe, 'x' | 'y' | 'scale'>,
 ): Reframe {
-  const stored = reframes.filter((one) => one.source === source).length;
+  const stored = reframes.filter((reframe) => reframe.source === source).length;
   return {
     id,
     key: keyFrom(`${source} view ${stored + 1}`, keysOf(reframes), 'view'),

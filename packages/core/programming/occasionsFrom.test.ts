@@ -3,8 +3,8 @@ import { compileExpression } from '../expression/index';
 import { occasionsFrom } from './occasionsFrom';
 
 const show = corvaneHill();
-const words = (from: string): string[] => occasionsFrom(from, show).map((one) => one.words);
-const buttonNamed = (legend: string): string => show.buttons.find((one) => one.legend === legend)?.id ?? '';
+const words = (from: string): string[] => occasionsFrom(from, show).map((occasionChoice) => occasionChoice.words);
+const buttonNamed = (legend: string): string => show.buttons.find((button) => button.legend === legend)?.id ?? '';
 
 describe('triggers made from the thing itself', () => {
   it('from a caption that is up or down', () => {
@@ -17,7 +17,7 @@ describe('triggers made from the thing itself', () => {
 
   it('from a level, over and under a limit that can be changed', () => {
     const found = occasionsFrom('sound.ch1Level', show);
-    expect(found.map((one) => one.words)).toEqual([
+    expect(found.map((occasionChoice) => occasionChoice.words)).toEqual([
       'When Sound: level of channel 1 is over -30 dB',
       'When Sound: level of channel 1 is under -30 dB',
       'While Sound: level of channel 1 is over -30 dB',
@@ -60,9 +60,11 @@ describe('triggers made from the thing itself', () => {
   it('hold what an expression can read, whatever they are made from', () => {
     const from = [
       ...show.buttons.map(({ id }) => id),
-      ...show.devices.flatMap(({ key }) => ['reached', 'program', 'countUp', 'ch2Level'].map((one) => `${key}.${one}`)),
+      ...show.devices.flatMap(({ key }) =>
+        ['reached', 'program', 'countUp', 'ch2Level'].map((item) => `${key}.${item}`),
+      ),
     ];
-    for (const { on } of from.flatMap((one) => occasionsFrom(one, show)))
+    for (const { on } of from.flatMap((item) => occasionsFrom(item, show)))
       if (on.kind === 'turns') expect(compileExpression(on.condition)).toMatchObject({ ok: true });
   });
 });

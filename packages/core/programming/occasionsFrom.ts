@@ -21,9 +21,9 @@ export function occasionsFrom(from: string, document: ShowDocument): OccasionCho
     return conditions.flatMap((when) => allThree(button.legend, when, document));
   }
   const [key = '', point] = from.split('.');
-  const device = document.devices.find((one) => one.key === key);
+  const device = document.devices.find((candidate) => candidate.key === key);
   if (device === undefined || point === undefined || key === 'value')
-    return occasionChoices(document).filter((one) => concerns(one, from));
+    return occasionChoices(document).filter((occasionChoice) => concerns(occasionChoice, from));
   // Whatever stands in an address: it is no pattern.
   const known = occasionChoices(document).filter(({ on }) => isOf(textOf(on), from));
   const points = pointsOf(device, document);

@@ -3,7 +3,8 @@ import { command, step } from '../engine/testShow';
 import { oppositesOf } from './opposite';
 
 const show = corvaneHill();
-const words = (...steps: Parameters<typeof oppositesOf>[0]) => oppositesOf(steps, show).map((one) => one.words);
+const words = (...steps: Parameters<typeof oppositesOf>[0]) =>
+  oppositesOf(steps, show).map((opposite) => opposite.words);
 
 describe('what takes steps back, said beforehand', () => {
   it('is the other way of a switch, with its sentence', () => {
@@ -34,7 +35,7 @@ describe('what takes steps back, said beforehand', () => {
       words(
         command('p', 'switcher', 'preview', { source: 'lawnCam' }),
         command('r', 'deskCam', 'recall', { position: 'deskInes' }),
-      ).every((one) => one.endsWith('back to what was there before')),
+      ).every((candidate) => candidate.endsWith('back to what was there before')),
     ).toBe(true);
   });
 

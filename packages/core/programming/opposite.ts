@@ -30,7 +30,7 @@ export function oppositesOf(steps: readonly Step[], document: ShowDocument): Opp
 }
 
 function oppositeOf(step: Extract<Step, { kind: 'command' }>, document: ShowDocument): Opposite[] {
-  const device = document.devices.find((one) => one.key === step.device);
+  const device = document.devices.find((candidate) => candidate.key === step.device);
   const kind = step.device === 'chosen.camera' ? ptzHead : kindOf(device, document);
   const definition = kind?.commands[step.command];
   if (kind === undefined || definition === undefined) return [];
@@ -41,23 +41,25 @@ function oppositeOf(step: Extract<Step, { kind: 'command' }>, document: ShowDocu
   }
   const words = sentenceOf(step, document);
   if (effect === undefined) return [{ words: `${words}: it cannot be taken back`, step: null }];
-  const told: Record<string, PlainValue> = {};
-  for (const [key, argument] of Object.entries(step.params)) if (typeof argument !== 'object') told[key] = argument;
-  const fitting = definition.params.safeParse(told);
-  const params = (fitting.success ? fitting.data : told) as Record<string, PlainValue>;
+  const given: Record<string, PlainValue> = {};
+  for (const [key, argument] of Object.entries(step.params)) if (typeof argument !== 'object') given[key] = argument;
+  const fitting = definition.params.safeParse(given);
+  const params = (fitting.success ? fitting.data : given) as Record<string, PlainValue>;
   const made = effect.makes(params, () => undefined);
   const undo = effect.undo(params, (point) => {
     const after = made[point];
     return typeof after === 'boolean' ? !after : typeof after === 'string' ? '' : undefined;
   });
   // A source is a number for the device and a name for people: what stood before is not known here.
-  const sound = undo?.every((one) => {
-    const meant = kind.commands[one.command];
-    return meant !== undefined && Object.keys(one.params).every((key) => referenceOf(meant, key) === undefined);
+  const sound = undo?.every((deviceCommand) => {
+    const meant = kind.commands[deviceCommand.command];
+    return (
+      meant !== undefined && Object.keys(deviceCommand.params).every((key) => referenceOf(meant, key) === undefined)
+    );
   });
   if (undo == null || sound !== true) return [{ words: `${words}: back to what was there before`, step: null }];
-  return undo.map((one): Opposite => {
-    const back: Step = { ...step, command: one.command, params: { ...one.params } };
+  return undo.map((deviceCommand): Opposite => {
+    const back: Step = { ...step, command: deviceCommand.command, params: { ...deviceCommand.params } };
     return { words: sentenceOf(back, document), step: back };
   });
 }

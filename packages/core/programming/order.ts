@@ -19,7 +19,7 @@ export function orderMoved<T extends { readonly id: string; readonly order: stri
   by: -1 | 1,
 ): string | undefined {
   const sorted = inOrder(list);
-  const at = sorted.findIndex((one) => one.id === id);
+  const at = sorted.findIndex((candidate) => candidate.id === id);
   const [before, after] = by === 1 ? [sorted[at + 1], sorted[at + 2]] : [sorted[at - 2], sorted[at - 1]];
   if (at < 0 || (by === 1 ? before : after) === undefined) return undefined;
   return orderBetween(before?.order ?? null, after?.order ?? null);

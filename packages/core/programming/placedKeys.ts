@@ -18,7 +18,7 @@ export const placedFrom = (panel: string, columns: number, rows: number, pages: 
 
 const onPage = (placed: PlacedKeys, at: number, page: (string | null)[]): PlacedKeys => ({
   ...placed,
-  pages: placed.pages.map((one, index) => (index === at ? page : one)),
+  pages: placed.pages.map((item, index) => (index === at ? page : item)),
 });
 
 const whole = ({ columns, rows, pages }: PlacedKeys, page: number): (string | null)[] =>
@@ -29,13 +29,13 @@ export const keyPut = (placed: PlacedKeys, { page, key }: KeyAt, button: string 
   onPage(
     placed,
     page,
-    whole(placed, page).map((one, at) => (at === key ? button : one)),
+    whole(placed, page).map((item, at) => (at === key ? button : item)),
   );
 
 /** Two keys change places; onto an empty one a button moves. */
-export function keysSwapped(placed: PlacedKeys, one: KeyAt, other: KeyAt): PlacedKeys {
-  const [first, second] = [whole(placed, one.page)[one.key] ?? null, whole(placed, other.page)[other.key] ?? null];
-  return keyPut(keyPut(placed, one, second), other, first);
+export function keysSwapped(placed: PlacedKeys, item: KeyAt, other: KeyAt): PlacedKeys {
+  const [first, second] = [whole(placed, item.page)[item.key] ?? null, whole(placed, other.page)[other.key] ?? null];
+  return keyPut(keyPut(placed, item, second), other, first);
 }
 
 /** One more page, empty, at the end. What stood on the last key of the first page moves to it: that one turns pages from now on. */
@@ -57,6 +57,8 @@ export const placedWith = (
   of: Pick<PlacedKeys, 'panel' | 'columns' | 'rows'>,
   keys?: PlacedKeys,
 ): PlacedKeys[] => [
-  ...placed.filter((one) => one.panel !== of.panel || one.columns !== of.columns || one.rows !== of.rows),
+  ...placed.filter(
+    (candidate) => candidate.panel !== of.panel || candidate.columns !== of.columns || candidate.rows !== of.rows,
+  ),
   ...(keys === undefined ? [] : [keys]),
 ];

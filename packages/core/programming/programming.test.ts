@@ -194,8 +194,8 @@ describe('order', () => {
     expect(orderBetween('a0', 'a1') > 'a0' && orderBetween('a0', 'a1') < 'a1').toBe(true);
     const list = ['a0', 'a1', 'a2'].map((order, index) => ({ id: String(index), order }));
     const moved = (id: string, by: -1 | 1) =>
-      inOrder(list.map((one) => (one.id === id ? { ...one, order: orderMoved(list, id, by) ?? one.order } : one)))
-        .map((one) => one.id)
+      inOrder(list.map((item) => (item.id === id ? { ...item, order: orderMoved(list, id, by) ?? item.order } : item)))
+        .map((item) => item.id)
         .join('');
     expect([moved('0', 1), moved('2', -1), moved('1', 1), moved('0', -1)]).toEqual(['102', '021', '021', '012']);
   });

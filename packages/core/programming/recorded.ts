@@ -87,7 +87,7 @@ export function recordedSteps(
 }
 
 /** Pages that call themselves the same are told apart by a number. */
-const isOf = (told: string, station: string): boolean => told === station || told.replace(/#\d+$/, '') === station;
+const isOf = (name: string, station: string): boolean => name === station || name.replace(/#\d+$/, '') === station;
 
 const movedFor = (ms: number): number => Math.min(LONGEST_MOVE_S, Math.max(0.1, Math.round(ms / 100) / 10));
 

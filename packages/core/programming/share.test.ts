@@ -100,7 +100,7 @@ describe('buttons that differ in one thing', () => {
   });
 
   it('say what they do with the name of what each gives, and in the macro that it is given', () => {
-    const names = deskPositions.map((key) => show.positions.find((one) => one.key === key)?.name);
+    const names = deskPositions.map((key) => show.positions.find((position) => position.key === key)?.name);
     expect(next.buttons.slice(-buttons.length).map(({ steps }) => steps.map((step) => sentenceOf(step, next)))).toEqual(
       names.map((name) => [`Run Close on the desk with ${name}`]),
     );
@@ -133,15 +133,15 @@ describe('what cannot be shared is told', () => {
   };
   const [wide = '', close = ''] = deskPositions;
   it('in words', () => {
-    const one = button(1, [recall('deskCam', wide)]);
-    expect(words(one)).toBe('Choose two buttons or more.');
-    expect(words(one, button(2, [recall('deskCam', close), cut]))).toMatch(/^These buttons do different things/);
+    const pressed = button(1, [recall('deskCam', wide)]);
+    expect(words(pressed)).toBe('Choose two buttons or more.');
+    expect(words(pressed, button(2, [recall('deskCam', close), cut]))).toMatch(/^These buttons do different things/);
     // Another camera and another position are two things that a macro can be given.
-    expect(words(one, button(2, [recall('lawnCam', 'bigScreen')]))).toEqual(['position', 'camera']);
-    expect(words(one, button(2, [recall('deskCam', close)], { mode: 'hold' }))).toMatch(/^Buttons that are held/);
+    expect(words(pressed, button(2, [recall('lawnCam', 'bigScreen')]))).toEqual(['position', 'camera']);
+    expect(words(pressed, button(2, [recall('deskCam', close)], { mode: 'hold' }))).toMatch(/^Buttons that are held/);
     expect(words(button(1, []), button(2, []))).toBe('These buttons do nothing yet.');
     // The same thing twice is shared without a parameter.
-    expect(words(one, button(2, [recall('deskCam', wide)]))).toEqual([]);
+    expect(words(pressed, button(2, [recall('deskCam', wide)]))).toEqual([]);
   });
 
   it('and a value that is the same by chance stays where it is', () => {
@@ -177,7 +177,7 @@ describe('what a try says of a shared macro', () => {
       sharedChanges(document, buttons, shareable(document, buttons), 'To air', ids()).changes,
     );
     const effects = buttons.map(({ id }) =>
-      airEffect(next.buttons.find((one) => one.id === id)?.steps ?? [], next, () => undefined),
+      airEffect(next.buttons.find((candidate) => candidate.id === id)?.steps ?? [], next, () => undefined),
     );
     expect(effects).toEqual([['Lawn cam goes on air'], ['Dome cam goes on air']]);
   });
@@ -241,12 +241,12 @@ describe('buttons that differ in the device that they go to', () => {
   });
 
   it('count up as buttons with steps of their own do', () => {
-    const one = next.buttons.find(({ id }) => id === buttons[0]?.id);
-    if (one === undefined) throw new Error('gone');
-    const [slot] = slotsOf(one, next);
+    const tested = next.buttons.find(({ id }) => id === buttons[0]?.id);
+    if (tested === undefined) throw new Error('gone');
+    const [slot] = slotsOf(tested, next);
     expect(slot).toEqual({ kind: 'device', words: 'Device', value: first });
     if (slot === undefined) throw new Error('no slot');
-    expect(swapped(one, slot, second, next).steps).toEqual([
+    expect(swapped(tested, slot, second, next).steps).toEqual([
       { ...common, id: 'run', kind: 'run', macro: macro.id, params: { recorder: second } },
     ]);
   });
@@ -261,7 +261,7 @@ describe('buttons that differ in the device that they go to', () => {
     expect([plain?.steps[0], plain?.params]).toMatchObject([{ device: first }, [{ key: 'recorder' }]]);
     expect(plain?.steps[0]).not.toHaveProperty('deviceFrom');
     const alone: Macro = { ...made, steps: [{ ...start, params: {} }] };
-    const lone = { ...next, macros: next.macros.map((one) => (one.id === macro.id ? alone : one)) };
+    const lone = { ...next, macros: next.macros.map((item) => (item.id === macro.id ? alone : item)) };
     expect(after(lone, fixedDevice(alone, 'steps', start)).macros.find(({ id }) => id === macro.id)?.params).toEqual(
       [],
     );
@@ -297,7 +297,7 @@ describe('buttons that differ in the device that they go to', () => {
     const input = show.sources.find(({ camera }) => camera === 'lawnCam')?.input ?? 0;
     const point = (key: string) => (key === 'switcher.program' ? input : key === 'switcher.preview' ? 15 : false);
     const effects = heads.map(({ id }) =>
-      airEffect(both.buttons.find((one) => one.id === id)?.steps ?? [], both, point),
+      airEffect(both.buttons.find((candidate) => candidate.id === id)?.steps ?? [], both, point),
     );
     expect(effects[0]).toEqual([]);
     expect(effects[1]?.[0]).toMatch(/^Lawn cam, on air: /);

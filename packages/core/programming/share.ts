@@ -50,7 +50,7 @@ export function shareOf(document: ShowDocument, buttons: readonly Button[]): Sha
   const [only] = first.steps;
   if (
     only?.kind === 'run' &&
-    sharersOf(document, only.macro).filter((one) => buttons.includes(one)).length === buttons.length
+    sharersOf(document, only.macro).filter((candidate) => buttons.includes(candidate)).length === buttons.length
   )
     return { words: 'These buttons share a macro already.' };
   const lists = buttons.map(({ steps }) => [...stepsWithin(steps)]);
@@ -66,11 +66,15 @@ export function shareOf(document: ShowDocument, buttons: readonly Button[]): Sha
   for (const [at, step] of own.entries())
     for (const key of Object.keys(argumentsOf(step))) {
       const values = lists.map((list) => argumentsOf(list[at])[key]);
-      if (values.some((one) => one === undefined)) return { words: DIFFERENT };
-      if (values.some((one) => typeof one === 'object') || values.every((one) => one === values[0])) continue;
+      if (values.some((candidate) => candidate === undefined)) return { words: DIFFERENT };
+      if (
+        values.some((candidate) => typeof candidate === 'object') ||
+        values.every((candidate) => candidate === values[0])
+      )
+        continue;
       if (key === DEVICE && !alike(document, values)) return { words: OTHER_KINDS };
       const text = JSON.stringify(values);
-      let param = params.find((one) => JSON.stringify(one.values) === text);
+      let param = params.find((candidate) => JSON.stringify(candidate.values) === text);
       if (param === undefined) {
         const title = titleOf(document, step, key);
         param = {
@@ -96,7 +100,7 @@ export function shareOf(document: ShowDocument, buttons: readonly Button[]): Sha
     return withParams(steps, (step, key) => places.get(`${numbers.get(step)}/${key}`), values);
   });
   const [text, ...others] = shared.map((steps) => JSON.stringify(withoutIds(steps)));
-  if (others.some((one) => one !== text)) return { words: DIFFERENT };
+  if (others.some((other) => other !== text)) return { words: DIFFERENT };
   return { steps: shared[0] ?? [], params };
 }
 
@@ -106,7 +110,7 @@ const OTHER_KINDS = 'These buttons go to devices of different kinds. Choose butt
 
 /** Whether these are devices of one kind. */
 function alike({ devices }: ShowDocument, keys: readonly (Argument | undefined)[]): boolean {
-  const kinds = new Set(keys.map((key) => devices.find((one) => one.key === key)?.kind));
+  const kinds = new Set(keys.map((key) => devices.find((device) => device.key === key)?.kind));
   return kinds.size === 1 && !kinds.has(undefined);
 }
 
@@ -125,7 +129,7 @@ const DEVICE = '.device';
 
 function titleOf(document: ShowDocument, step: Step, key: string): string {
   if (step.kind !== 'command') return key;
-  const device = document.devices.find((one) => one.key === step.device);
+  const device = document.devices.find((candidate) => candidate.key === step.device);
   if (key === DEVICE) return deviceWord(document, step.device);
   const definition = (step.device.startsWith('chosen.') ? ptzHead : kindOf(device, document))?.commands[step.command];
   return (definition && fieldsOf(definition).find((field) => field.key === key)?.title) ?? key;

@@ -85,7 +85,7 @@ describe('the shortcuts of a show', () => {
   });
 
   it('fire, arm and disarm triggers; one that goes by its condition cannot be fired', () => {
-    const [when, follow] = ['when', 'follow'].map((kind) => show.triggers.find((one) => one.kind === kind));
+    const [when, follow] = ['when', 'follow'].map((kind) => show.triggers.find((trigger) => trigger.kind === kind));
     if (when === undefined || follow === undefined) throw new Error('The demo has no such triggers.');
     const document = withShortcuts(
       [

@@ -13,11 +13,11 @@ import {
 import { inOrder, orderBetween } from './order';
 import { csvOf, escaped, printedPage, tableOf } from './sheet';
 
-const sameRuns = (one: Runs, other: Runs): boolean => pressedId(one) === pressedId(other);
+const sameRuns = (item: Runs, other: Runs): boolean => pressedId(item) === pressedId(other);
 
 /** Those of a button, of a macro, or of one thing that is done to a trigger, in their order. */
 export const shortcutsTo = ({ shortcuts }: Pick<ShowDocument, 'shortcuts'>, runs: Runs): Shortcut[] =>
-  inOrder(shortcuts.filter((one) => sameRuns(one.runs, runs)));
+  inOrder(shortcuts.filter((shortcut) => sameRuns(shortcut.runs, runs)));
 
 /** Behind the last one. */
 export const newShortcut = (
@@ -51,7 +51,9 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
       const there = document[at.entity].some(({ id }) => id === at.id);
       const runs = there ? runsWords(document, shortcut.runs) : '';
       const words = onWords(shortcut.on, layout);
-      const same = sorted.filter((one) => sameOn(one.on, shortcut.on) && one.station === shortcut.station);
+      const same = sorted.filter(
+        (candidate) => sameOn(candidate.on, shortcut.on) && candidate.station === shortcut.station,
+      );
       const station = document.stations.find(({ id }) => id === shortcut.station);
       const kept = keptFor(shortcut.on);
       const first = same[0] ?? shortcut;
@@ -69,11 +71,11 @@ export function shortcutRows(document: ShowDocument, layout?: Layout): ShortcutR
         words,
         runs,
         station: station?.name ?? '',
-        clashes: same.filter((one) => one !== shortcut).map(({ id }) => id),
+        clashes: same.filter((candidate) => candidate !== shortcut).map(({ id }) => id),
         fault,
       };
     })
-    .sort((one, other) => one.words.localeCompare(other.words, 'en', { numeric: true }));
+    .sort((shortcutRow, other) => shortcutRow.words.localeCompare(other.words, 'en', { numeric: true }));
 }
 
 /** Whether it is a value that is dragged, which a key cannot turn: a controller or a lever can. */

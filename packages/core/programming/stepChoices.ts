@@ -109,12 +109,12 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
   const waits = before.flatMap((step) => (step.kind === 'wait' ? [step.until] : [])).join(' ');
   const arrivals = before.flatMap((step) => {
     if (step.kind !== 'command' || step.command !== 'recall') return [];
-    const device = document.devices.find((one) => one.key === step.device);
-    const position = document.positions.find((one) => one.key === step.params.position);
+    const device = document.devices.find((candidate) => candidate.key === step.device);
+    const position = document.positions.find((candidate) => candidate.key === step.params.position);
     if (!device || !position || waits.includes(`${device.key}.arrived`)) return [];
     return [arrival(document, device, position)];
   });
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const switcher = document.devices.find((device) => device.kind === 'switcher');
   const takes: StepChoice[] =
     switcher &&
     before.length > 0 &&
@@ -131,7 +131,7 @@ function nextInLine(document: ShowDocument, before: readonly Step[]): StepChoice
   const last = before.at(-1);
   const source =
     last?.kind === 'command' && last.command === 'recall'
-      ? document.sources.find((one) => one.camera === last.device)
+      ? document.sources.find((candidate) => candidate.camera === last.device)
       : undefined;
   const previews: StepChoice[] =
     switcher && source
@@ -222,7 +222,7 @@ function keptFor(document: ShowDocument, last: Step | undefined): StepChoice[] {
 }
 
 function commandChoices(document: ShowDocument, key: string): StepChoice[] {
-  const device = document.devices.find((one) => one.key === key);
+  const device = document.devices.find((candidate) => candidate.key === key);
   const kind = kindOf(device, document);
   if (!device || !kind) return [];
   return Object.entries(kind.commands).flatMap(([command, definition]) => {
@@ -253,14 +253,14 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
         },
         ...inOrder(document.people)
           .slice(0, MOST_PEOPLE)
-          .map((one) => choice({ [reference.key]: one.key }, one.name)),
+          .map((item) => choice({ [reference.key]: item.key }, item.name)),
       ];
     const things =
       reference.reference === 'reframe'
         ? document.reframes
         : reference.reference === 'position'
-          ? document.positions.filter((one) => one.camera === key)
-          : [...document.sources.filter((one) => one.input !== null), ...document.roles];
+          ? document.positions.filter((position) => position.camera === key)
+          : [...document.sources.filter((source) => source.input !== null), ...document.roles];
     return things.map((thing) => choice({ [reference.key]: thing.key }, thing.name));
   });
 }

@@ -22,10 +22,10 @@ export function keysOfStep(step: Step, document: ShowDocument): string[] {
     const device = step.deviceFrom === undefined ? document.devices.find(({ key }) => key === step.device) : undefined;
     const kind = step.device === 'chosen.camera' ? ptzHead : kindOf(device, document);
     const definition = kind?.commands[step.command];
-    const told: Record<string, PlainValue> = {};
-    for (const [key, argument] of Object.entries(step.params)) if (typeof argument !== 'object') told[key] = argument;
-    const fitting = definition?.params.safeParse(told);
-    const params = (fitting?.success === true ? fitting.data : told) as Record<string, PlainValue>;
+    const given: Record<string, PlainValue> = {};
+    for (const [key, argument] of Object.entries(step.params)) if (typeof argument !== 'object') given[key] = argument;
+    const fitting = definition?.params.safeParse(given);
+    const params = (fitting?.success === true ? fitting.data : given) as Record<string, PlainValue>;
     if (device !== undefined)
       for (const point of Object.keys(definition?.effect?.makes(params, () => undefined) ?? {}))
         keys.add(`${device.key}.${point}`);

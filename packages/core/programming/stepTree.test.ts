@@ -24,10 +24,10 @@ const choice = (id: string, steps: Step[], otherwise: Step[]): Step =>
 /** The tree as a text: a(b c|d) is a step with b and c in its first list and d in its second. */
 const read = (steps: readonly Step[]): string =>
   steps
-    .map((one) => {
-      const mark = one.off === true ? '-' : '';
-      if (one.kind === 'if') return `${mark}${one.id}(${read(one.steps)}|${read(one.otherwise)})`;
-      return 'steps' in one ? `${mark}${one.id}(${read(one.steps)})` : `${mark}${one.id}`;
+    .map((item) => {
+      const mark = item.off === true ? '-' : '';
+      if (item.kind === 'if') return `${mark}${item.id}(${read(item.steps)}|${read(item.otherwise)})`;
+      return 'steps' in item ? `${mark}${item.id}(${read(item.steps)})` : `${mark}${item.id}`;
     })
     .join(' ');
 
@@ -72,10 +72,10 @@ describe('steps in steps', () => {
   });
 
   it('are put into a step of their own, and out of it again', () => {
-    const put = wrapped(tree, [[3], [0]], 'together', tree);
+    const grouped = wrapped(tree, [[3], [0]], 'together', tree);
     // Nine steps have ids: the new one is the tenth.
-    expect(read(put)).toBe('s10(a h) g(b c) i(d|e f)');
-    expect(read(unwrapped(put, [0]))).toBe('a h g(b c) i(d|e f)');
+    expect(read(grouped)).toBe('s10(a h) g(b c) i(d|e f)');
+    expect(read(unwrapped(grouped, [0]))).toBe('a h g(b c) i(d|e f)');
     expect(read(unwrapped(tree, [2]))).toBe('a g(b c) d e f h');
   });
 
@@ -95,9 +95,9 @@ describe('steps in steps', () => {
       step({ kind: 'together', id: 't', steps: [note('e'), group('k', note('f'))] }),
       step({ kind: 'repeat', id: 'r', over: { times: 2 }, steps: [note('h')] }),
     ];
-    const told = rehearse({ program: programOf(testShow([button(1, steps)])), what: { buttonId: button(1, []).id } });
-    const paths = told.ok
-      ? told.value.entries.flatMap((one) => (one.kind === 'step' ? [[one.stepId, one.path]] : []))
+    const words = rehearse({ program: programOf(testShow([button(1, steps)])), what: { buttonId: button(1, []).id } });
+    const paths = words.ok
+      ? words.value.entries.flatMap((entry) => (entry.kind === 'step' ? [[entry.stepId, entry.path]] : []))
       : [];
     const told_ = paths.map(([id, path = '']) => {
       const found = stepTold(steps, path, 'steps');

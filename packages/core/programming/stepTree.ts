@@ -31,7 +31,7 @@ export function listAt(steps: readonly Step[], at: StepAt): readonly Step[] {
 export const stepAt = (steps: readonly Step[], at: StepAt): Step | undefined => listAt(steps, at)[at.at(-1) ?? 0];
 
 export const putStep = (steps: readonly Step[], at: StepAt, step: Step): Step[] =>
-  inList(steps, at, (list, index) => list.map((one, number) => (number === index ? step : one)));
+  inList(steps, at, (list, index) => list.map((item, number) => (number === index ? step : item)));
 
 export const insertSteps = (steps: readonly Step[], at: StepAt, more: readonly Step[]): Step[] =>
   inList(steps, at, (list, index) => [...list.slice(0, index), ...more, ...list.slice(index)]);

@@ -14,7 +14,7 @@ import {
 
 const show = corvaneHill();
 const words = (text: string) => {
-  const found = occasionChoices(show).find((one) => one.words === text);
+  const found = occasionChoices(show).find((occasionChoice) => occasionChoice.words === text);
   if (found === undefined) throw new Error(`There is no choice "${text}".`);
   return found;
 };
@@ -114,7 +114,11 @@ describe('triggers as they are offered and told', () => {
     expect(choice.on).toMatchObject({ switcher: 'switcher', mics: [{ source: 'deskCam' }, { source: 'lawnCam' }] });
     const second = {
       ...show,
-      devices: [...show.devices.map((one) => (one.key === 'switcher' ? { ...one, key: 'other', name: 'Other' } : one))],
+      devices: [
+        ...show.devices.map((device) =>
+          device.key === 'switcher' ? { ...device, key: 'other', name: 'Other' } : device,
+        ),
+      ],
     };
     expect(takerChoices(second)).toEqual([{ key: 'other', group: 'Switchers', words: 'Other' }]);
     // A show without a switcher is not offered what could not take a shot.

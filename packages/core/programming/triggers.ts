@@ -69,12 +69,12 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
             return choice(device.name, `When ${device.name}: ${inner(words)} is ${is} ${LOUD_DB} dB`, 'when', on);
           });
         if (moments.length > 0)
-          return moments.map((one) =>
+          return moments.map((moment) =>
             choice(
               device.name,
-              `When ${device.name}: ${one.words}`,
+              `When ${device.name}: ${moment.words}`,
               'when',
-              'so' in one ? turns(one.so.replaceAll('{}', key)) : { kind: 'changes', of: key },
+              'so' in moment ? turns(moment.so.replaceAll('{}', key)) : { kind: 'changes', of: key },
             ),
           );
         // Cleared before its end it counts nothing any more, and comes to nothing all the same.
@@ -134,7 +134,10 @@ const choicesBefore = new WeakMap<ShowDocument, ReadonlyMap<string, OccasionChoi
 function choicesOf(document: ShowDocument): ReadonlyMap<string, OccasionChoice> {
   let known = choicesBefore.get(document);
   if (known === undefined)
-    choicesBefore.set(document, (known = new Map(occasionChoices(document).map((one) => [one.key, one]))));
+    choicesBefore.set(
+      document,
+      (known = new Map(occasionChoices(document).map((occasionChoice) => [occasionChoice.key, occasionChoice]))),
+    );
   return known;
 }
 
@@ -225,10 +228,10 @@ export const triggerWords = (trigger: Trigger, document: ShowDocument): string =
 export function keepableChoices(document: ShowDocument, before: readonly Step[]): StepChoice[] {
   const found = stepChoices(document, before).filter(({ step }) => isKeepable(step, document));
   const captions = new Set(
-    document.devices.filter((one) => partOf(one, document) === 'captions').map(({ key }) => key),
+    document.devices.filter((device) => partOf(device, document) === 'captions').map(({ key }) => key),
   );
   const isCaption = ({ step }: StepChoice): boolean => step.kind === 'command' && captions.has(step.device);
-  return [...found.filter(isCaption), ...found.filter((one) => !isCaption(one))];
+  return [...found.filter(isCaption), ...found.filter((stepChoice) => !isCaption(stepChoice))];
 }
 
 /** A trigger as its list shows it. */
@@ -246,7 +249,7 @@ export function triggersListed(document: ShowDocument, search: string): TriggerG
   }));
   const found = searched(named, search).map(({ trigger }) => trigger);
   const groups = [...new Set(found.map(({ group }) => group))].sort((a, b) => a.localeCompare(b, 'en'));
-  return groups.map((group) => ({ group, triggers: found.filter((one) => one.group === group) }));
+  return groups.map((group) => ({ group, triggers: found.filter((candidate) => candidate.group === group) }));
 }
 
 /** A trigger that does nothing yet, named by what makes it fire. */
@@ -303,5 +306,5 @@ export function leavingWords(step: Step, document: ShowDocument): string | null 
   if (way === undefined || way === 'null' || way !== ways[1])
     return `${commandWords(step, document)}: back to what it was`;
   const back = JSON.parse(way) as { command: string; params: Record<string, string | number | boolean> }[];
-  return back.map((one) => commandWords({ ...one, device: device.key }, document)).join(', ');
+  return back.map((item) => commandWords({ ...item, device: device.key }, document)).join(', ');
 }

@@ -119,13 +119,17 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
   const rig =
     kind === 'device'
       ? [
-          ...document.positions.filter((one) => one.camera === key).map(({ id }) => use('positions', id, ['camera'])),
-          ...document.sources.filter((one) => one.camera === key).map(({ id }) => use('sources', id, ['camera'])),
+          ...document.positions
+            .filter((position) => position.camera === key)
+            .map(({ id }) => use('positions', id, ['camera'])),
+          ...document.sources.filter((source) => source.camera === key).map(({ id }) => use('sources', id, ['camera'])),
         ]
       : kind === 'source'
         ? [
-            ...document.roles.filter((one) => one.source === key).map(({ id }) => use('roles', id, ['source'])),
-            ...document.reframes.filter((one) => one.source === key).map(({ id }) => use('reframes', id, ['source'])),
+            ...document.roles.filter((role) => role.source === key).map(({ id }) => use('roles', id, ['source'])),
+            ...document.reframes
+              .filter((reframe) => reframe.source === key)
+              .map(({ id }) => use('reframes', id, ['source'])),
           ]
         : kind === 'value' && document.show.stick.range === key
           ? [{ at: { entity: 'show' as const, id: document.show.id, path: ['stick'] }, where: 'Joystick, full speed' }]

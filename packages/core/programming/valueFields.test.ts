@@ -16,10 +16,10 @@ const value = (type: ShowValue['type'], more: Partial<ShowValue> = {}): ShowValu
 });
 const field = (device: string, name: string, key: string) => {
   const definition = kindOf(
-    show.devices.find((one) => one.key === device),
+    show.devices.find((candidate) => candidate.key === device),
     show,
   )?.commands[name];
-  const found = definition && fieldsOf(definition).find((one) => one.key === key);
+  const found = definition && fieldsOf(definition).find((candidate) => candidate.key === key);
   if (!found) throw new Error(`${device} has no ${name}.${key}.`);
   return found;
 };
@@ -76,7 +76,7 @@ describe('a show value', () => {
       values: [value('source', { key: 'shot' }), value('number', { key: 'count' }), value('text', { key: 'line' })],
     };
     const offered = (device: string, name: string, key: string) =>
-      valuesFor(document, field(device, name, key)).map((one) => one.key);
+      valuesFor(document, field(device, name, key)).map((item) => item.key);
     expect(offered('switcher', 'preview', 'source')).toEqual(['shot']);
     expect(offered('switcher', 'mix', 'frames')).toEqual(['count']);
     expect(offered('captions', 'nameIn', 'name')).toEqual(['line']);
@@ -86,11 +86,11 @@ describe('a show value', () => {
 
 describe('a press that is given a show value', () => {
   const shot = value('source', { key: 'shot', name: 'Shot of tonight' });
-  const one = button(1, [command('p', 'switcher', 'preview', { source: { cel: 'value.shot' } })]);
+  const tested = button(1, [command('p', 'switcher', 'preview', { source: { cel: 'value.shot' } })]);
   const pressed = (content: string) => {
-    const set = setUp([one], [], new Map([['value.shot', content]]));
-    set.engine.setProgram(programOf({ ...testShow([one]), values: [{ ...shot, start: content }] }));
-    set.press(one);
+    const set = setUp([tested], [], new Map([['value.shot', content]]));
+    set.engine.setProgram(programOf({ ...testShow([tested]), values: [{ ...shot, start: content }] }));
+    set.press(tested);
     return set;
   };
 
@@ -106,7 +106,7 @@ describe('a press that is given a show value', () => {
   });
 
   it('says so in its sentence by the name of the value', () => {
-    const document = { ...testShow([one]), values: [shot] };
-    expect(one.steps.map((step) => sentenceOf(step, document))).toEqual(['Preview the Shot of tonight']);
+    const document = { ...testShow([tested]), values: [shot] };
+    expect(tested.steps.map((step) => sentenceOf(step, document))).toEqual(['Preview the Shot of tonight']);
   });
 });

@@ -42,7 +42,7 @@ export function fieldOfValue(document: ShowDocument, value: ShowValue, title: st
     case 'role':
       return { ...plain, things: inOrder(document.roles) };
     case 'camera':
-      return { ...plain, things: inOrder(document.devices).filter((one) => isHead(one, document)) };
+      return { ...plain, things: inOrder(document.devices).filter((candidate) => isHead(candidate, document)) };
     case 'destination':
       return { ...plain, type: 'number', whole: true, min: 1, max: destinationsOf(document) };
   }
@@ -51,7 +51,7 @@ export function fieldOfValue(document: ShowDocument, value: ShowValue, title: st
 /** Destinations of the largest router of the rig; one where there is none. */
 function destinationsOf(document: ShowDocument): number {
   const counts = document.devices
-    .filter((one) => partOf(one, document) === 'router')
+    .filter((device) => partOf(device, document) === 'router')
     .map((device) => Object.keys(pointsOf(device, document)).filter((point) => /^out\d+$/.test(point)).length);
   return Math.max(1, ...counts);
 }
@@ -67,7 +67,7 @@ export function valuesFor(document: ShowDocument, field: Field): ShowValue[] {
       case 'switch':
         return type === 'switch';
       case 'choice':
-        return type === 'choice' && value.choices.every((one) => field.choices.includes(one));
+        return type === 'choice' && value.choices.every((choice) => field.choices.includes(choice));
       case 'text':
         return type === 'text' || type === 'choice';
     }

@@ -37,7 +37,7 @@ export const shotChoices = (document: ShowDocument): VoiceChoice[] => [
 /** Where the camera of a shot can be sent while it is not on air. Key: the position; empty for none. */
 export function aheadChoices(source: string, document: ShowDocument): VoiceChoice[] {
   const camera = document.sources.find(({ key }) => key === source)?.camera ?? null;
-  const stored = inOrder(document.positions).filter((one) => camera !== null && one.camera === camera);
+  const stored = inOrder(document.positions).filter((candidate) => camera !== null && candidate.camera === camera);
   return stored.length === 0
     ? []
     : [
@@ -76,8 +76,8 @@ export function freshVoices(document: ShowDocument): Voices | null {
 /** "Ines: Desk cam, Tomasz: Lawn cam, several or nobody: Star charts". */
 export function voicesWords({ mics, wide }: Voices, document: ShowDocument): string {
   const name = (key: string): string =>
-    [...document.sources, ...document.roles].find((one: { readonly key: string }) => one.key === key)?.name ??
-    'a source that is gone';
+    [...document.sources, ...document.roles].find((candidate: { readonly key: string }) => candidate.key === key)
+      ?.name ?? 'a source that is gone';
   return [
     ...mics.map((mic) => `${mic.name}: ${name(mic.source)}`),
     ...(wide === null ? [] : [`several or nobody: ${name(wide.source)}`]),

@@ -80,9 +80,9 @@ const linesOf = (events: readonly JournalEvent[]): Line[] => {
 function inOrder(predicted: readonly Line[], real: readonly Line[], foreseen: readonly (number | null)[]): boolean {
   if (predicted.length !== real.length || foreseen.includes(null)) return false;
   const devices = new Set(predicted.map((line) => line.device).filter(Boolean));
-  const told = (lines: readonly Line[], device: string): string =>
+  const commandsTo = (lines: readonly Line[], device: string): string =>
     lines.flatMap((line) => (line.device === device ? [line.subject] : [])).join('\n');
-  if ([...devices].some((device) => told(predicted, device) !== told(real, device))) return false;
+  if ([...devices].some((device) => commandsTo(predicted, device) !== commandsTo(real, device))) return false;
   let latest = -Infinity;
   return foreseen.every((t) => {
     if (t === null || t < latest - TOGETHER_MS) return false;

@@ -7,7 +7,7 @@ const TOO_LATE: Cancel = () => undefined;
 const NOTHING: Cancel = () => undefined;
 const DONE: CommandEvent = { type: 'outcome', outcome: 'done' };
 
-function told(reply: ModelReply): CommandEvent {
+function eventOf(reply: ModelReply): CommandEvent {
   if (reply.event === 'accepted') return { type: 'accepted' };
   if (reply.why !== undefined) return { type: 'outcome', outcome: reply.event, why: reply.why };
   return reply.event === 'done' ? DONE : { type: 'outcome', outcome: reply.event };
@@ -49,7 +49,7 @@ export class ModelPort implements DevicePort {
       this.wakeAt(wakeAt);
       // Most commands have this one answer and nothing after it: nobody has to be remembered for later.
       this.clock.at(only.at, () => {
-        onEvent(told(only));
+        onEvent(eventOf(only));
         this.publish(points);
       });
       return TOO_LATE;
@@ -79,7 +79,7 @@ export class ModelPort implements DevicePort {
   private answer(reply: ModelReply, points: Points): void {
     const tell = this.waiting.get(reply.id);
     if (reply.event !== 'accepted') this.waiting.delete(reply.id);
-    tell?.(told(reply));
+    tell?.(eventOf(reply));
     this.publish(points);
   }
 

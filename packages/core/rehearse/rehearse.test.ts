@@ -54,19 +54,23 @@ describe('a rehearsal', () => {
     const result = rehearse({ program: programOf(testShow([both])), what: { buttonId: both.id } });
     if (!result.ok) throw new Error(result.error.message);
     const { entries, durationMs } = result.value;
-    expect(entries.flatMap((one) => (one.kind === 'outcome' ? [one.device, one.outcome] : []))).toEqual([
+    expect(entries.flatMap((entry) => (entry.kind === 'outcome' ? [entry.device, entry.outcome] : []))).toEqual([
       'recorder1',
       'refused',
       'recorder2',
       'refused',
     ]);
-    expect(durationMs).toBe(entries.find((one) => one.kind === 'runEnd')?.t);
+    expect(durationMs).toBe(entries.find((entry) => entry.kind === 'runEnd')?.t);
   });
 
   it('tells what becomes of points on the way, where that is asked for', () => {
-    const one = button(8, [command('p', 'switcher', 'preview', { source: 'roofCam' })]);
-    const watched = rehearse({ program: programOf(testShow([one])), what: { buttonId: one.id }, watches: true });
-    const unasked = rehearse({ program: programOf(testShow([one])), what: { buttonId: one.id } });
+    const pressed = button(8, [command('p', 'switcher', 'preview', { source: 'roofCam' })]);
+    const watched = rehearse({
+      program: programOf(testShow([pressed])),
+      what: { buttonId: pressed.id },
+      watches: true,
+    });
+    const unasked = rehearse({ program: programOf(testShow([pressed])), what: { buttonId: pressed.id } });
     // Roof cam comes in at 4.
     expect(watched.ok && watched.value.changes?.map(([, key, value]) => [key, value])).toContainEqual([
       'switcher.preview',

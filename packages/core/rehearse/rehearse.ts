@@ -169,10 +169,10 @@ export function rehearse(request: RehearsalRequest): Result<Rehearsal, AppError>
     events += 1;
   }
   // What the next engine would be told is of no use to whoever reads a rehearsal.
-  const told = entries.filter(({ kind }) => kind !== 'claim');
+  const shown = entries.filter(({ kind }) => kind !== 'claim');
   return ok({
-    entries: told,
-    durationMs: lasts < 0 && endedAt >= 0 ? endedAt : (told.at(-1)?.t ?? 0),
+    entries: shown,
+    durationMs: lasts < 0 && endedAt >= 0 ? endedAt : (shown.at(-1)?.t ?? 0),
     events,
     cutOff: engine.runner.busy,
     ...(changes === null ? {} : { changes }),

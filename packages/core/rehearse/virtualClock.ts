@@ -42,7 +42,7 @@ export class VirtualClock implements Clock {
 
   /** Runs the next call, whenever it is due. @returns false when nothing is scheduled */
   runNext(): boolean {
-    const due = this.queue.take();
+    const due = this.queue.next();
     if (due === undefined) return false;
     this.time = due.at;
     due.run?.();

@@ -30,8 +30,8 @@ export function dialled(show: Show, code: string, station: string | null): Diall
 /** How many longer codes begin with these digits. */
 export function longerCodes(show: Show, digits: string, station: string | null): number {
   const codes = new Set([
-    ...inOrder(show.shortcuts).flatMap((one) =>
-      one.on.kind === 'code' && (one.station === null || one.station === station) ? [one.on.code] : [],
+    ...inOrder(show.shortcuts).flatMap((item) =>
+      item.on.kind === 'code' && (item.station === null || item.station === station) ? [item.on.code] : [],
     ),
     ...byNumber(show).map(({ number }) => String(number)),
   ]);

@@ -22,7 +22,7 @@ export function shortcutOn(
   on: ShortcutOn,
   station: string | null = null,
 ): Shortcut | undefined {
-  const same = inOrder(shortcuts.filter((one) => sameOn(one.on, on)));
-  const own = station === null ? undefined : same.find((one) => one.station === station);
-  return own ?? same.find((one) => one.station === null);
+  const same = inOrder(shortcuts.filter((shortcut) => sameOn(shortcut.on, on)));
+  const own = station === null ? undefined : same.find((candidate) => candidate.station === station);
+  return own ?? same.find((candidate) => candidate.station === null);
 }

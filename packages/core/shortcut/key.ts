@@ -24,12 +24,12 @@ export function keyOn({ code, shiftKey, ctrlKey, altKey, metaKey }: KeyEvent): K
   return { kind: 'key', code, shift: shiftKey, ctrl: ctrlKey, alt: altKey, meta: metaKey };
 }
 
-export const sameKey = (one: KeyOn, other: KeyOn): boolean =>
-  one.code === other.code &&
-  one.shift === other.shift &&
-  one.ctrl === other.ctrl &&
-  one.alt === other.alt &&
-  one.meta === other.meta;
+export const sameKey = (item: KeyOn, other: KeyOn): boolean =>
+  item.code === other.code &&
+  item.shift === other.shift &&
+  item.ctrl === other.ctrl &&
+  item.alt === other.alt &&
+  item.meta === other.meta;
 
 /** What the page does with a key by itself, as the end of "{key} …". */
 const OWN: Readonly<Record<string, string>> = {

@@ -28,8 +28,8 @@ describe('what is pressed', () => {
       { kind: 'axis', axis: 1 },
       { kind: 'axis', axis: 2 },
     ];
-    all.forEach((one, at) =>
-      all.forEach((other, where) => expect([at, where, sameOn(one, other)]).toEqual([at, where, at === where])),
+    all.forEach((item, at) =>
+      all.forEach((other, where) => expect([at, where, sameOn(item, other)]).toEqual([at, where, at === where])),
     );
     expect(all.map((on) => onWords(on))).toEqual([
       'F2',

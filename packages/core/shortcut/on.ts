@@ -2,23 +2,23 @@ import type { MidiOn, ShortcutOn } from '../show/entities';
 import { keptFor as keptForKey, keyWords, type Layout, sameKey } from './key';
 
 /** Whether two are the same thing pressed. */
-export function sameOn(one: ShortcutOn, other: ShortcutOn): boolean {
-  switch (one.kind) {
+export function sameOn(item: ShortcutOn, other: ShortcutOn): boolean {
+  switch (item.kind) {
     case 'key':
-      return other.kind === 'key' && sameKey(one, other);
+      return other.kind === 'key' && sameKey(item, other);
     case 'code':
-      return other.kind === 'code' && one.code === other.code;
+      return other.kind === 'code' && item.code === other.code;
     case 'midi':
       return (
         other.kind === 'midi' &&
-        one.message === other.message &&
-        one.channel === other.channel &&
-        one.number === other.number
+        item.message === other.message &&
+        item.channel === other.channel &&
+        item.number === other.number
       );
     case 'stick':
-      return other.kind === 'stick' && one.button === other.button;
+      return other.kind === 'stick' && item.button === other.button;
     case 'axis':
-      return other.kind === 'axis' && one.axis === other.axis;
+      return other.kind === 'axis' && item.axis === other.axis;
   }
 }
 

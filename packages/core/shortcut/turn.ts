@@ -69,8 +69,8 @@ export class Endless {
   private set: number | null = null;
   private lastAt = -Infinity;
 
-  /** @param told what the controller said, 0 to 127: so many steps up, or down from 127 */
-  moved(told: number, value: number | undefined, scale: Scale, now: number): Turned {
+  /** @param reading what the controller said, 0 to 127: so many steps up, or down from 127 */
+  moved(reading: number, value: number | undefined, scale: Scale, now: number): Turned {
     // The device's own word comes later than the hand: while it turns, it goes on from where it has turned to.
     const from = now - this.lastAt < RESTED_MS && this.set !== null ? this.set : value;
     this.lastAt = now;
@@ -78,7 +78,7 @@ export class Endless {
       this.set = null;
       return { unknown: true };
     }
-    this.set = onScale(from + (told < HALF ? told : told - 2 * HALF) * scale.step, scale);
+    this.set = onScale(from + (reading < HALF ? reading : reading - 2 * HALF) * scale.step, scale);
     return { to: this.set };
   }
 }

@@ -52,7 +52,7 @@ describe('an edit', () => {
       { entity: 'devices', id: demoId('DEV', 1), field: 'room', from: 'Studio', to: 'A' },
       { entity: 'devices', id: demoId('DEV', 1), field: 'room', from: 'A', to: 'B' },
     ];
-    const before = { ...show, devices: show.devices.map((one) => ({ ...one, room: 'Studio' })) };
+    const before = { ...show, devices: show.devices.map((device) => ({ ...device, room: 'Studio' })) };
     const after = applyEdit(before, { changes });
     expect(after.ok && asStored(after.value, changes)).toEqual([
       { ...changes[0], to: { ...sent, camera: null, picture: 'none', line: null } },

@@ -8,7 +8,7 @@ const TOLD = 0.006;
  * @param rate frames a second, 1..120
  */
 export function frameMs(rate: number): number {
-  const whole = WHOLE.find((one) => Math.abs(rate - (one * 1000) / 1001) < TOLD);
+  const whole = WHOLE.find((candidate) => Math.abs(rate - (candidate * 1000) / 1001) < TOLD);
   return whole === undefined ? 1000 / rate : 1001 / whole;
 }
 

@@ -10,9 +10,9 @@ export type GridKey = { readonly button: string } | { readonly turn: true } | nu
  * @returns pages of `columns × rows` keys each; always one at least
  */
 export function gridOf(strips: readonly (readonly string[])[], columns: number, rows: number): GridKey[][] {
-  const one = laid(strips, columns, rows, false);
+  const item = laid(strips, columns, rows, false);
   // A single key has no room for one that turns.
-  return one.length <= 1 || columns * rows < 2 ? one.slice(0, 1) : laid(strips, columns, rows, true);
+  return item.length <= 1 || columns * rows < 2 ? item.slice(0, 1) : laid(strips, columns, rows, true);
 }
 
 function laid(strips: readonly (readonly string[])[], columns: number, rows: number, turns: boolean): GridKey[][] {
@@ -20,7 +20,7 @@ function laid(strips: readonly (readonly string[])[], columns: number, rows: num
     Array.from({ length: columns * rows }, (_none, at) => (turns && at === columns * rows - 1 ? { turn: true } : null));
   const pages = [blank()];
   const widthOf = (row: number): number => (turns && row % rows === rows - 1 ? columns - 1 : columns);
-  const put = (row: number, column: number, button: string): void => {
+  const lay = (row: number, column: number, button: string): void => {
     while (pages.length <= Math.floor(row / rows)) pages.push(blank());
     const page = pages[Math.floor(row / rows)];
     if (page !== undefined) page[(row % rows) * columns + column] = { button };
@@ -40,7 +40,7 @@ function laid(strips: readonly (readonly string[])[], columns: number, rows: num
     if (strip.length <= columns && strip.length > widthOf(row) && widthOf(row + 1) > widthOf(row)) nextRow();
     for (const button of strip) {
       while (column >= widthOf(row)) nextRow();
-      put(row, column, button);
+      lay(row, column, button);
       column += 1;
     }
   }
@@ -54,7 +54,9 @@ export const placedAt = (
   columns: number,
   rows: number,
 ): PlacedKeys | undefined =>
-  station?.placed.find((one) => one.panel === panelId && one.columns === columns && one.rows === rows);
+  station?.placed.find(
+    (candidate) => candidate.panel === panelId && candidate.columns === columns && candidate.rows === rows,
+  );
 
 /** Keys as a person placed them. @param there whether a button is still there: the key of one that is gone is empty */
 export function gridPlaced({ columns, rows, pages }: PlacedKeys, there: (button: string) => boolean): GridKey[][] {

@@ -19,11 +19,11 @@ const ordered = (document: ShowDocument): string =>
 function evening(): ShowDocument {
   return {
     ...show,
-    buttons: show.buttons.map((one) =>
-      one.id === demoId('BTN', 7) ? { ...one, legend: 'Ines tight', note: 'arrive, cut' } : one,
+    buttons: show.buttons.map((button) =>
+      button.id === demoId('BTN', 7) ? { ...button, legend: 'Ines tight', note: 'arrive, cut' } : button,
     ),
-    positions: show.positions.filter((one) => one.key !== 'hillBehind'),
-    sources: show.sources.map((one) => (one.key === 'slides' ? { ...one, input: 12 } : one)),
+    positions: show.positions.filter((position) => position.key !== 'hillBehind'),
+    sources: show.sources.map((source) => (source.key === 'slides' ? { ...source, input: 12 } : source)),
     panels: [...show.panels, { id: demoId('PAN', 90), name: 'Late', pages: [], order: 'z0' }],
   };
 }
@@ -63,14 +63,14 @@ describe('a version', () => {
   });
 
   it('is reached from any other by its changes', () => {
-    const some = fc.subarray(show.buttons.map((one) => one.id));
+    const some = fc.subarray(show.buttons.map((button) => button.id));
     fc.assert(
       fc.property(some, some, fc.string({ minLength: 1, maxLength: 20 }), (kept, renamed, legend) => {
         const other = {
           ...show,
           buttons: show.buttons
-            .filter((one) => kept.includes(one.id))
-            .map((one) => (renamed.includes(one.id) ? { ...one, legend } : one)),
+            .filter((button) => kept.includes(button.id))
+            .map((button) => (renamed.includes(button.id) ? { ...button, legend } : button)),
         };
         for (const [from, to] of [
           [show, other],

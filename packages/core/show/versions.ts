@@ -13,18 +13,21 @@ export function changesBetween(from: ShowDocument, to: ShowDocument): Change[] {
   );
   const lists = (Object.keys(ENTITIES) as EntityName[]).flatMap((entity) => {
     const [before, after] = [from[entity] as readonly Entry[], to[entity] as readonly Entry[]];
-    const [old, next] = [new Map(before.map((one) => [one.id, one])), new Map(after.map((one) => [one.id, one]))];
+    const [old, next] = [
+      new Map(before.map((entry) => [entry.id, entry])),
+      new Map(after.map((entry) => [entry.id, entry])),
+    ];
     const gone = before
-      .filter((one) => !next.has(one.id))
-      .map((one): Change => ({ entity, id: one.id, field: '*', from: one, to: null }));
-    const others = after.flatMap((one): Change[] => {
-      const was = old.get(one.id);
-      if (was === undefined) return [{ entity, id: one.id, field: '*', from: null, to: one }];
+      .filter((entry) => !next.has(entry.id))
+      .map((entry): Change => ({ entity, id: entry.id, field: '*', from: entry, to: null }));
+    const others = after.flatMap((entry): Change[] => {
+      const was = old.get(entry.id);
+      if (was === undefined) return [{ entity, id: entry.id, field: '*', from: null, to: entry }];
       // A key never changes: an entry that has another one now is another entry.
-      if (was.key !== one.key) return [{ entity, id: one.id, field: '*', from: was, to: one }];
-      return [...new Set([...Object.keys(was), ...Object.keys(one)])]
-        .filter((field) => !sameContent(was[field], one[field]))
-        .map((field) => ({ entity, id: one.id, field, from: was[field] ?? null, to: one[field] ?? null }));
+      if (was.key !== entry.key) return [{ entity, id: entry.id, field: '*', from: was, to: entry }];
+      return [...new Set([...Object.keys(was), ...Object.keys(entry)])]
+        .filter((field) => !sameContent(was[field], entry[field]))
+        .map((field) => ({ entity, id: entry.id, field, from: was[field] ?? null, to: entry[field] ?? null }));
     });
     return [...gone, ...others];
   });
@@ -81,7 +84,7 @@ export function changeWords(changes: readonly Change[], from: ShowDocument): str
   const entries = new Map<string, { what: string; fields: string[] }>();
   for (const { entity, id, field, from: before, to } of changes) {
     const entry = ((before ?? to) as Entry | null) ?? undefined;
-    const known = field === '*' ? entry : entriesOf(from, entity).find((one) => one.id === id);
+    const known = field === '*' ? entry : entriesOf(from, entity).find((candidate) => candidate.id === id);
     const name = String(known?.name ?? known?.legend ?? known?.device ?? known?.key ?? id);
     const line = entries.get(id) ?? { what: `${WORDS[entity]} ${name}`, fields: [] };
     line.fields.push(

@@ -77,7 +77,7 @@ describe('the show as a station sees it', () => {
 
   it('is loaded anew where an edit brings in what it does not hold', () => {
     expect(follows([field(elsewhere, 'stripId', here.stripId)])).toBeNull();
-    const strip = show.strips.find((one) => one.id === elsewhere.stripId);
+    const strip = show.strips.find((candidate) => candidate.id === elsewhere.stripId);
     expect(
       follows([
         { entity: 'strips', id: strip?.id ?? '', field: 'panelId', from: strip?.panelId, to: demoId('PAN', 1) },

@@ -64,14 +64,14 @@ export function viewAfter(
     if (strip !== null && (panels.has(strip.panelId) || strip.name === TAKE_STRIP)) strips.add(strip.id);
     if (strip?.name === TAKE_STRIP) take.add(strip.id);
   }
-  const seen: Change[] = [];
+  const visible: Change[] = [];
   for (const change of changes) {
     const { entity, field, id } = change;
     if (entity === 'macros' || entity === 'people' || entity === 'triggers') continue;
     // A strip that comes to be shown brings buttons along.
     if (entity === 'strips' && (field === 'panelId' || field === 'name')) return null;
     if (entity !== 'buttons') {
-      seen.push(change);
+      visible.push(change);
       continue;
     }
     const made = field === '*' && change.to !== null ? (change.to as Button) : null;
@@ -79,14 +79,14 @@ export function viewAfter(
     if (made !== null) {
       if (!strips.has(made.stripId)) continue;
       held.set(id, made);
-      seen.push({ ...change, to: seenOnly(made, take) });
+      visible.push({ ...change, to: seenOnly(made, take) });
       continue;
     }
     const button = held.get(id);
     if (button === undefined || (UNSEEN.has(field) && !take.has(button.stripId))) continue;
-    seen.push(field === '*' ? { ...change, from: entryOf(view, 'buttons', id) ?? null } : change);
+    visible.push(field === '*' ? { ...change, from: entryOf(view, 'buttons', id) ?? null } : change);
   }
-  if (madeAndChangedOn(seen)) return null;
-  const after = applyChanges(view, seen);
+  if (madeAndChangedOn(visible)) return null;
+  const after = applyChanges(view, visible);
   return after.ok ? after.value : null;
 }

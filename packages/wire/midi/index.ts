@@ -41,7 +41,7 @@ export class MidiReader {
       if (this.data.length < (kind === 0xc0 || kind === 0xd0 ? 1 : 2)) continue;
       const [number = 0, value = 0] = this.data;
       this.data = [];
-      const message = KINDS.find((one) => STATUS[one] === kind);
+      const message = KINDS.find((candidate) => STATUS[candidate] === kind);
       if (message) found.push({ message, channel: (this.status & 0x0f) + 1, number, value });
     }
     return found;

@@ -8,7 +8,7 @@ const message: fc.Arbitrary<MidiMessage> = fc
     number: fc.integer({ min: 0, max: 127 }),
     value: fc.integer({ min: 0, max: 127 }),
   })
-  .map((one) => (one.message === 'programChange' ? { ...one, value: 0 } : one));
+  .map((item) => (item.message === 'programChange' ? { ...item, value: 0 } : item));
 
 describe('MIDI', () => {
   it('is the bytes of the standard: status with the channel from 0, then seven-bit data', () => {
@@ -20,7 +20,7 @@ describe('MIDI', () => {
   it('brings messages back however the stream is cut', () => {
     fc.assert(
       fc.property(fc.array(message, { maxLength: 20 }), fc.integer({ min: 1, max: 5 }), (messages, size) => {
-        const bytes = Uint8Array.from(messages.flatMap((one) => [...encodeMidi(one)]));
+        const bytes = Uint8Array.from(messages.flatMap((midi) => [...encodeMidi(midi)]));
         const reader = new MidiReader();
         const found: MidiMessage[] = [];
         for (let at = 0; at < bytes.length; at += size) found.push(...reader.push(bytes.slice(at, at + size)));

@@ -84,9 +84,11 @@ describe('OSC', () => {
     fc.assert(
       fc.property(messages, (sent) => {
         const [only] = sent;
-        const told = fromBuffer(Buffer.from(encodeOsc(sent)));
-        const heard = told.oscType === 'bundle' ? told.elements : [told];
-        expect(heard.map((one) => one.oscType === 'message' && valued(one as never))).toEqual(sent.map(valued));
+        const packet = fromBuffer(Buffer.from(encodeOsc(sent)));
+        const heard = packet.oscType === 'bundle' ? packet.elements : [packet];
+        expect(heard.map((element) => element.oscType === 'message' && valued(element as never))).toEqual(
+          sent.map(valued),
+        );
         const other =
           sent.length === 1 && only ? theirs(only) : { oscType: 'bundle', timetag: [0, 1], elements: sent.map(theirs) };
         const { buffer, byteOffset, byteLength } = toBuffer(other as never);

@@ -104,7 +104,7 @@ export function encodeRouterMessage(message: RouterMessage): Uint8Array {
         message.protections.length,
         message.first >> 8,
         message.first & 0xff,
-        ...message.protections.flatMap((one) => [one ? 0x10 : 0, 0]),
+        ...message.protections.flatMap((protection) => [protection ? 0x10 : 0, 0]),
       );
   }
 }

@@ -101,8 +101,8 @@ describe('SW-P-08 messages', () => {
 
   it('come back as they went', () => {
     fc.assert(
-      fc.property(message, (one) => {
-        expect(decodeRouterMessage(encodeRouterMessage(one))).toEqual({ ok: true, value: one });
+      fc.property(message, (router) => {
+        expect(decodeRouterMessage(encodeRouterMessage(router))).toEqual({ ok: true, value: router });
       }),
       { seed: 13 },
     );

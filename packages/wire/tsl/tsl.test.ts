@@ -34,7 +34,7 @@ describe('TSL UMD 5.0', () => {
 
   it('comes back as it went, in packets of at most 2,048 bytes', () => {
     const text = fc.oneof(
-      fc.string({ maxLength: 40 }).map((one) => one.replace(/[^\x20-\x7e]/g, '')),
+      fc.string({ maxLength: 40 }).map((item) => item.replace(/[^\x20-\x7e]/g, '')),
       fc.constantFrom('Señal', 'Ночь', '夜'),
     );
     fc.assert(
@@ -45,8 +45,8 @@ describe('TSL UMD 5.0', () => {
           const packets = encodeTally(displays, screen);
           expect(packets.every((packet) => packet.length <= 2048)).toBe(true);
           const back = packets.flatMap((packet) => {
-            const one = decodeTally(packet);
-            return one.ok && one.value.screen === screen ? one.value.displays : [];
+            const decoded = decodeTally(packet);
+            return decoded.ok && decoded.value.screen === screen ? decoded.value.displays : [];
           });
           expect(back).toEqual(displays);
         },
@@ -58,8 +58,8 @@ describe('TSL UMD 5.0', () => {
   it('takes any bytes without a throw', () => {
     fc.assert(
       fc.property(fc.uint8Array({ maxLength: 80 }), (bytes) => {
-        const one = decodeTally(bytes);
-        if (!one.ok) expect(one.error.message).not.toBe('');
+        const decoded = decodeTally(bytes);
+        if (!decoded.ok) expect(decoded.error.message).not.toBe('');
       }),
       { seed: 22, numRuns: 2000 },
     );

@@ -41,7 +41,7 @@ export function AddStrips({ document, panel, visible, onClose, onAdd, onEmpty, o
   const picked = chosen.flatMap((key) => offers.find((offer) => offer.key === key) ?? []);
   const strips = picked.reduce((sum, offer) => sum + offer.strips.length, 0);
   const toggle = (key: string): void =>
-    setChosen((now) => (now.includes(key) ? now.filter((one) => one !== key) : [...now, key]));
+    setChosen((now) => (now.includes(key) ? now.filter((candidate) => candidate !== key) : [...now, key]));
   return (
     <Sheet
       title={`Add strips to ${panel}`}

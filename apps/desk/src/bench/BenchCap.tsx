@@ -65,7 +65,7 @@ export const BenchCap = memo(function BenchCap({
       },
     });
   }, [button.id]);
-  const take = (node: unknown): void => {
+  const choose = (node: unknown): void => {
     element.current = node as HTMLElement | null;
     dragRef(element.current);
     dropRef(element.current);
@@ -73,7 +73,7 @@ export const BenchCap = memo(function BenchCap({
   const place = moving.place?.stripId === strip.id ? moving.place.before : undefined;
   // As the operator sees it: lamp, live text and all.
   const face = useFace(button.id);
-  const told =
+  const sayingOf =
     become !== undefined
       ? become.note
       : button.steps.length === 0
@@ -89,7 +89,7 @@ export const BenchCap = memo(function BenchCap({
       accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${spokenLegend(button.legend, face?.legend)}`}
       {...(other === undefined ? {} : { 'aria-description': `${other} has it selected` })}
       aria-pressed={chosen}
-      ref={take as never}
+      ref={choose as never}
       onPress={(event) => onPress((event.nativeEvent as unknown as MouseEvent).shiftKey === true)}
       testID={`edit-${button.id}`}
       style={[
@@ -105,7 +105,7 @@ export const BenchCap = memo(function BenchCap({
         legend={become?.legend ?? (button.legend === '' ? '(no legend)' : (face?.legend ?? button.legend))}
         icon={button.icon}
         {...(button.picture === '' ? {} : { picture: <BenchPicture picture={button.picture} /> })}
-        second={told}
+        second={sayingOf}
         telling={button.steps.length === 0}
         lamp={(face?.sign ?? null) as LampKind}
         lost={face?.lost === true}

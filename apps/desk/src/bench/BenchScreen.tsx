@@ -91,7 +91,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const openButton = document.buttons.find((button) => button.id === b);
   const openStrip = document.strips.find(({ id }) => id === (s ?? openButton?.stripId));
   const shown = openStrip?.panelId;
-  const panel = panels.find((one) => one.id === (p ?? shown)) ?? panels[0];
+  const panel = panels.find((candidate) => candidate.id === (p ?? shown)) ?? panels[0];
   const open: Open =
     b !== undefined
       ? { kind: 'button', id: b }
@@ -106,7 +106,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const strips = useStrips(document, panel?.id, page?.id ?? null, shift);
   // A strip without a second set shows its first one here too: there is where a second one begins.
   const shiftSet = shift
-    ? strips.map((one) => (one.buttons.some((each) => each.shift) ? one : { ...one, buttons: [] }))
+    ? strips.map((item) => (item.buttons.some((each) => each.shift) ? item : { ...item, buttons: [] }))
     : strips;
   const show = (next: Open, made = false): void => {
     setFresh(made ? (next?.id ?? null) : null);
@@ -152,7 +152,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     document,
     panel?.id,
     page?.id ?? '',
-    document.buttons.find((one) => one.id === open?.id)?.stripId,
+    document.buttons.find((candidate) => candidate.id === open?.id)?.stripId,
   );
   const fromFile = (): void => {
     setAdding(false);
@@ -164,7 +164,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const choosing = chosen.ids !== null;
   const selected = chosen.ids !== null ? [...chosen.ids] : open === null ? [] : [open.id];
   const others = useOthers(selected);
-  const box = useBox('[data-testid="bench-ground"]', chosen.take);
+  const box = useBox('[data-testid="bench-ground"]', chosen.choose);
   const { count, begin: countFrom } = useCount(document);
   const counting = count?.buttons[0]?.id;
   useEffect(() => {
@@ -175,9 +175,9 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const moving = useMoving(document, chosen.ids);
   const room = wide ? width - 84 - 470 - 32 : width - 24;
   const columns = columnsIn(room);
-  const button = open?.kind === 'button' ? document.buttons.find((one) => one.id === open.id) : undefined;
-  const strip = open?.kind === 'strip' ? document.strips.find((one) => one.id === open.id) : undefined;
-  const ownPanel = open?.kind === 'panel' ? document.panels.find((one) => one.id === open.id) : undefined;
+  const button = open?.kind === 'button' ? document.buttons.find((candidate) => candidate.id === open.id) : undefined;
+  const strip = open?.kind === 'strip' ? document.strips.find((candidate) => candidate.id === open.id) : undefined;
+  const ownPanel = open?.kind === 'panel' ? document.panels.find((candidate) => candidate.id === open.id) : undefined;
   const editor = count ? (
     <CountUp count={count} />
   ) : choosing ? (
@@ -332,15 +332,15 @@ function Bench({ document }: { readonly document: ShowDocument }) {
               These are shown while Shift is held. A strip without buttons here keeps its first ones.
             </Text>
           ) : null}
-          {shiftSet.map((one) => (
-            <Fragment key={one.strip.id}>
+          {shiftSet.map((item) => (
+            <Fragment key={item.strip.id}>
               <View style={styles.stripRow}>
                 <View style={styles.fill}>
                   <DropStrip
-                    strip={one.strip}
+                    strip={item.strip}
                     columns={columns}
-                    over={moving.place?.stripId === one.strip.id && moving.place.before === null}
-                    items={one.buttons.flatMap((each, index) => [
+                    over={moving.place?.stripId === item.strip.id && moving.place.before === null}
+                    items={item.buttons.flatMap((each, index) => [
                       {
                         key: each.id,
                         broad: each.dial !== null && each.dial.by === 0,
@@ -348,7 +348,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                         node: (
                           <BenchCap
                             button={each}
-                            strip={one.strip}
+                            strip={item.strip}
                             chosen={
                               count
                                 ? count.buttons.includes(each)
@@ -359,7 +359,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                             choosing={choosing}
                             other={others.get(each.id)}
                             become={count?.become.get(each.id)}
-                            next={one.buttons[index + 1]?.id ?? null}
+                            next={item.buttons[index + 1]?.id ?? null}
                             moving={moving}
                             onPress={(range) => {
                               if (count || moving.justDragged()) return;
@@ -371,7 +371,7 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                         ),
                       },
                       ...(count?.mode === 'more' && each.id === count.buttons.at(-1)?.id
-                        ? plannedCaps(count.result.across, one.strip)
+                        ? plannedCaps(count.result.across, item.strip)
                         : []),
                     ])}
                   />
@@ -382,8 +382,8 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                       icon="check-all"
                       size={20}
                       style={styles.more}
-                      accessibilityLabel={`All of ${one.strip.name}`}
-                      onPress={() => chosen.toggleAll(one.buttons.map(({ id }) => id))}
+                      accessibilityLabel={`All of ${item.strip.name}`}
+                      onPress={() => chosen.toggleAll(item.buttons.map(({ id }) => id))}
                     />
                   ) : (
                     <>
@@ -391,29 +391,29 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                         icon="dots-vertical"
                         size={20}
                         style={styles.more}
-                        accessibilityLabel={`Edit strip ${one.strip.name}`}
-                        onPress={() => show({ kind: 'strip', id: one.strip.id })}
+                        accessibilityLabel={`Edit strip ${item.strip.name}`}
+                        onPress={() => show({ kind: 'strip', id: item.strip.id })}
                       />
                       <IconButton
                         icon="plus"
                         size={20}
                         style={styles.more}
-                        accessibilityLabel={`Add a button to ${one.strip.name}`}
-                        onPress={() => addButton(one.strip)}
+                        accessibilityLabel={`Add a button to ${item.strip.name}`}
+                        onPress={() => addButton(item.strip)}
                       />
                     </>
                   )}
                 </View>
-                <StripShown id={one.strip.id} />
+                <StripShown id={item.strip.id} />
               </View>
-              {count?.mode === 'more' && one.strip.id === count.buttons.at(-1)?.stripId
+              {count?.mode === 'more' && item.strip.id === count.buttons.at(-1)?.stripId
                 ? count.result.strips.map((planned) => (
                     <View key={planned.name} style={styles.stripRow}>
                       <View style={styles.fill}>
                         <StripFrame
-                          strip={{ ...one.strip, name: planned.name }}
+                          strip={{ ...item.strip, name: planned.name }}
                           columns={columns}
-                          items={plannedCaps(planned.buttons, one.strip)}
+                          items={plannedCaps(planned.buttons, item.strip)}
                         />
                       </View>
                       <View style={styles.more} />

@@ -40,8 +40,8 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
   const { tab: part = 'does' } = useLocalSearchParams<{ tab?: string }>();
   const [moving, setMoving] = useState(false);
   const spoken = spokenLegend(button.legend, useFace(button.id)?.legend);
-  const strip = document.strips.find((one) => one.id === button.stripId);
-  const siblings = document.buttons.filter((one) => one.stripId === button.stripId);
+  const strip = document.strips.find((candidate) => candidate.id === button.stripId);
+  const siblings = document.buttons.filter((candidate) => candidate.stripId === button.stripId);
   const set = (field: keyof ButtonData, to: unknown, what: string): void =>
     edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, field, to)]);
   const move = (by: -1 | 1): void => {
@@ -50,7 +50,7 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
   };
   const duplicate = (): void => {
     const sorted = inOrder(siblings);
-    const next = sorted[sorted.findIndex((one) => one.id === button.id) + 1];
+    const next = sorted[sorted.findIndex((candidate) => candidate.id === button.id) + 1];
     const copy: ButtonData = { ...button, id: ulid(), order: orderBetween(button.order, next?.order ?? null) };
     edits.edit(`Duplicate ${button.legend}`, [made('buttons', copy)]);
     onOpen(copy.id);
@@ -164,13 +164,13 @@ export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount
         memory="strips"
         visible={moving}
         onClose={() => setMoving(false)}
-        choices={inOrder(document.strips).map((one) => ({
-          key: one.id,
-          group: document.panels.find((panel) => panel.id === one.panelId)?.name ?? '',
-          words: one.name,
+        choices={inOrder(document.strips).map((item) => ({
+          key: item.id,
+          group: document.panels.find((panel) => panel.id === item.panelId)?.name ?? '',
+          words: item.name,
         }))}
         onChoose={(choice) => {
-          const last = inOrder(document.buttons.filter((one) => one.stripId === choice.key)).at(-1);
+          const last = inOrder(document.buttons.filter((candidate) => candidate.stripId === choice.key)).at(-1);
           edits.edit(`Move ${button.legend} to ${choice.words}`, [
             changed('buttons', button, 'stripId', choice.key),
             changed('buttons', button, 'order', orderBetween(last?.order ?? null, null)),

@@ -61,7 +61,7 @@ export function AskablePicker({
 }) {
   const live = useLive();
   const choices = useMemo(
-    () => (visible ? askables(document).map((one) => ({ ...one, key: keyOf(one) })) : []),
+    () => (visible ? askables(document).map((askable) => ({ ...askable, key: keyOf(askable) })) : []),
     [document, visible],
   );
   return (
@@ -89,8 +89,9 @@ export function ConditionForm({
   const [picking, setPicking] = useState(false);
   const [asText, setAsText] = useState(false);
   const condition = useMemo(() => conditionOf(cel, document), [cel, document]);
-  const asked = condition === null ? undefined : askables(document).find((one) => keyOf(one) === keyOf(condition));
-  const put = (next: SimpleCondition): void => onChange(celOf(next));
+  const asked =
+    condition === null ? undefined : askables(document).find((askable) => keyOf(askable) === keyOf(condition));
+  const change = (next: SimpleCondition): void => onChange(celOf(next));
   return (
     <View style={styles.form}>
       {condition === null || asked === undefined ? (
@@ -107,7 +108,7 @@ export function ConditionForm({
             label={`State: ${asked.group}, ${asked.words}. Choose another.`}
             onPress={() => setPicking(true)}
           />
-          <Content document={document} asked={asked} condition={condition} onChange={put} />
+          <Content document={document} asked={asked} condition={condition} onChange={change} />
         </>
       )}
       <View style={styles.row}>
@@ -129,7 +130,7 @@ export function ConditionForm({
           onChange={onChange}
         />
       ) : null}
-      <AskablePicker document={document} visible={picking} onClose={() => setPicking(false)} onChoose={put} />
+      <AskablePicker document={document} visible={picking} onClose={() => setPicking(false)} onChoose={change} />
     </View>
   );
 }
@@ -253,7 +254,7 @@ function thingField({ scope, point }: Askable, document: ShowDocument): Field {
     case 'role':
       return { ...plain, things: document.roles };
     case 'camera':
-      return { ...plain, things: document.devices.filter((one) => isHead(one, document)) };
+      return { ...plain, things: document.devices.filter((device) => isHead(device, document)) };
     case 'choice':
       return { ...plain, things: value.choices.map((key) => ({ key, name: key })) };
     default:

@@ -27,7 +27,7 @@ export function CountUp({ count }: { readonly count: Count }) {
       </Frame>
     );
   const most = Math.min(
-    ...counters.filter(({ key }) => plan.across.includes(key)).map((one) => one.most),
+    ...counters.filter(({ key }) => plan.across.includes(key)).map((counter) => counter.most),
     MOST_COUNTED,
   );
   const below = counters.filter(({ key, most: room }) => !plan.across.includes(key) && room > 0);
@@ -67,13 +67,13 @@ export function CountUp({ count }: { readonly count: Count }) {
       ) : null}
       <Heading words="What counts" />
       <View style={styles.row}>
-        {counters.map((one) => (
+        {counters.map((counter) => (
           <Chip
-            key={one.key}
-            on={plan.across.includes(one.key)}
-            words={one.words}
-            label={`${one.words}, from ${one.now}`}
-            onPress={() => count.toggle(one.key)}
+            key={counter.key}
+            on={plan.across.includes(counter.key)}
+            words={counter.words}
+            label={`${counter.words}, from ${counter.now}`}
+            onPress={() => count.toggle(counter.key)}
           />
         ))}
       </View>
@@ -108,12 +108,14 @@ export function CountUp({ count }: { readonly count: Count }) {
           <Heading words="Strips below" />
           <View style={styles.row}>
             <Chip on={plan.down === null} words="None" onPress={() => count.set({ down: null })} />
-            {below.map((one) => (
+            {below.map((counter) => (
               <Chip
-                key={one.key}
-                on={plan.down === one.key}
-                words={`Next ${inSentence(one.words)}`}
-                onPress={() => count.set({ down: one.key, strips: Math.min(one.most, Math.max(1, plan.strips)) })}
+                key={counter.key}
+                on={plan.down === counter.key}
+                words={`Next ${inSentence(counter.words)}`}
+                onPress={() =>
+                  count.set({ down: counter.key, strips: Math.min(counter.most, Math.max(1, plan.strips)) })
+                }
               />
             ))}
           </View>
@@ -152,11 +154,11 @@ export function CountUp({ count }: { readonly count: Count }) {
           {`${count.share === true ? count.size + buttons.length : count.sharing} buttons share one macro. Change it once, all follow.`}
         </Text>
       ) : null}
-      {count.told === null ? null : (
-        <Text style={styles.told} role="alert">
+      {count.notice === null ? null : (
+        <Text style={styles.notice} role="alert">
           {plan.more > most && !these && result.strips.length === 0
-            ? `${count.told} ${result.across.length} of ${plan.more * buttons.length} can be made.`
-            : count.told}
+            ? `${count.notice} ${result.across.length} of ${plan.more * buttons.length} can be made.`
+            : count.notice}
         </Text>
       )}
     </Frame>
@@ -197,7 +199,7 @@ const styles = StyleSheet.create({
   fields: { flexDirection: 'row', flexWrap: 'wrap', gap: 12 },
   field: { flexGrow: 1, flexBasis: 150 },
   words: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted },
-  told: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
+  notice: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.warning },
   share: { fontFamily: font.medium, fontSize: 15, lineHeight: 20, color: colour.text },
   make: { flex: 1 },
   foot: { flexDirection: 'row', gap: 8, paddingHorizontal: 14, paddingVertical: 8 },

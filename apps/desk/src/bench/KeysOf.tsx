@@ -45,15 +45,15 @@ export function KeysOf({
         </Text>
       ) : null}
       <View style={styles.row}>
-        {keys.map((one) => {
-          const words = onWords(one.on, layout);
+        {keys.map((item) => {
+          const words = onWords(item.on, layout);
           return (
             <Button
-              key={one.id}
+              key={item.id}
               mode="outlined"
               icon="close"
               accessibilityLabel={`Remove the shortcut ${words}`}
-              onPress={() => edits.edit(`Remove shortcut ${words} of ${name}`, [removed('shortcuts', one)])}
+              onPress={() => edits.edit(`Remove shortcut ${words} of ${name}`, [removed('shortcuts', item)])}
             >
               {words}
             </Button>

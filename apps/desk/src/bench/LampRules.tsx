@@ -43,7 +43,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
   const [why, setWhy] = useState(false);
   const isLit = face?.sign !== undefined && face.sign !== null;
   const choices = useMemo(() => lampChoices(document), [document]);
-  const put = (lamps: readonly LampRule[]): void =>
+  const change = (lamps: readonly LampRule[]): void =>
     edits.edit(`Lamps of ${button.legend}`, [changed('buttons', button, 'lamps', lamps)]);
   const holds = button.lamps.findIndex((rule) => rule.show === face?.sign);
   return (
@@ -71,9 +71,9 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
               accessibilityLabel={`Rule ${index + 1} earlier`}
               disabled={index === 0}
               onPress={() =>
-                put(
-                  button.lamps.map((one, at) =>
-                    at === index - 1 ? rule : at === index ? (button.lamps[index - 1] ?? one) : one,
+                change(
+                  button.lamps.map((lamp, at) =>
+                    at === index - 1 ? rule : at === index ? (button.lamps[index - 1] ?? lamp) : lamp,
                   ),
                 )
               }
@@ -88,14 +88,14 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
               icon="delete"
               size={20}
               accessibilityLabel={`Remove rule ${index + 1}`}
-              onPress={() => put(button.lamps.filter((_, at) => at !== index))}
+              onPress={() => change(button.lamps.filter((_, at) => at !== index))}
             />
           </View>
           {open === index ? (
             <View style={styles.body}>
               <SignMenu
                 value={rule.show}
-                onChange={(show) => put(button.lamps.map((one, at) => (at === index ? { ...one, show } : one)))}
+                onChange={(show) => change(button.lamps.map((lamp, at) => (at === index ? { ...lamp, show } : lamp)))}
               />
               <Button
                 mode="outlined"
@@ -112,7 +112,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
                 <ConditionForm
                   document={document}
                   cel={rule.when}
-                  onChange={(when) => put(button.lamps.map((one, at) => (at === index ? { ...one, when } : one)))}
+                  onChange={(when) => change(button.lamps.map((lamp, at) => (at === index ? { ...lamp, when } : lamp)))}
                 />
               )}
             </View>
@@ -147,7 +147,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
         visible={asking}
         onClose={() => setAsking(false)}
         onChoose={(condition) => {
-          put([...button.lamps, { when: celOf(condition), show: 'up' }]);
+          change([...button.lamps, { when: celOf(condition), show: 'up' }]);
           setOpen(button.lamps.length);
         }}
       />
@@ -157,7 +157,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
         visible={picking}
         onClose={() => setPicking(false)}
         choices={choices}
-        onChoose={(choice) => put([...button.lamps, choice.rule])}
+        onChoose={(choice) => change([...button.lamps, choice.rule])}
       />
       <WhenThere document={document} button={button} />
     </View>
@@ -168,7 +168,7 @@ export function LampRules({ document, button }: { readonly document: ShowDocumen
 function WhenThere({ document, button }: { readonly document: ShowDocument; readonly button: ButtonData }) {
   const edits = useEdits();
   const [asking, setAsking] = useState(false);
-  const put = (there: string): void =>
+  const change = (there: string): void =>
     edits.edit(`When ${button.legend} is there`, [changed('buttons', button, 'there', there)]);
   return (
     <View style={styles.list}>
@@ -178,14 +178,14 @@ function WhenThere({ document, button }: { readonly document: ShowDocument; read
           ? 'Always.'
           : 'Only while this is so. Its place stays free while it is not, so that no other cap moves.'}
       </Text>
-      {button.there === '' ? null : <ConditionForm document={document} cel={button.there} onChange={put} />}
+      {button.there === '' ? null : <ConditionForm document={document} cel={button.there} onChange={change} />}
       <View style={styles.line2}>
         {button.there === '' ? (
           <Button mode="outlined" style={styles.add} onPress={() => setAsking(true)}>
             Only while a state is so
           </Button>
         ) : (
-          <Button mode="outlined" style={styles.add} onPress={() => put('')}>
+          <Button mode="outlined" style={styles.add} onPress={() => change('')}>
             Always there
           </Button>
         )}
@@ -194,7 +194,7 @@ function WhenThere({ document, button }: { readonly document: ShowDocument; read
         document={document}
         visible={asking}
         onClose={() => setAsking(false)}
-        onChoose={(condition) => put(celOf(condition))}
+        onChoose={(condition) => change(celOf(condition))}
       />
     </View>
   );

@@ -7,7 +7,7 @@ export const ListRow = memo(function ListRow({
   id,
   number,
   name,
-  told,
+  detail,
   what,
   chosen,
   onOpen,
@@ -16,7 +16,7 @@ export const ListRow = memo(function ListRow({
   /** Stands before the name; left out: none. */
   readonly number?: number;
   readonly name: string;
-  readonly told: string;
+  readonly detail: string;
   /** What it is called before its name when it is read aloud. */
   readonly what: string;
   readonly chosen: boolean;
@@ -26,7 +26,7 @@ export const ListRow = memo(function ListRow({
     <Pressable
       role="button"
       aria-pressed={chosen}
-      accessibilityLabel={`${what} ${number === undefined ? '' : `${number} `}${name}, ${told}`}
+      accessibilityLabel={`${what} ${number === undefined ? '' : `${number} `}${name}, ${detail}`}
       onPress={() => onOpen(id)}
       style={[styles.row, chosen && styles.chosen]}
       testID={`row-${id}`}
@@ -36,8 +36,8 @@ export const ListRow = memo(function ListRow({
         <Text style={styles.name} numberOfLines={2} dir="auto">
           {name}
         </Text>
-        <Text style={styles.told} numberOfLines={2}>
-          {told}
+        <Text style={styles.detail} numberOfLines={2}>
+          {detail}
         </Text>
       </View>
     </Pressable>
@@ -59,5 +59,5 @@ const styles = StyleSheet.create({
   chosen: { boxShadow: `0 0 0 2px ${colour.text}` },
   number: { fontFamily: font.bold, fontSize: 18, color: colour.text, minWidth: 36, fontVariant: ['tabular-nums'] },
   name: { fontFamily: font.semibold, fontSize: 17, lineHeight: 21, color: colour.text },
-  told: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
+  detail: { fontFamily: font.regular, fontSize: 14, color: colour.muted },
 });

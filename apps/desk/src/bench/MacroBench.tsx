@@ -39,7 +39,7 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
     () =>
       macrosListed(document, search).flatMap(({ folder, macros }): Row[] => [
         ...(folder === '' ? [] : [{ kind: 'folder', name: folder } as const]),
-        ...macros.map((one): Row => ({ kind: 'macro', macro: one, callers: callers.get(one.id) ?? 0 })),
+        ...macros.map((item): Row => ({ kind: 'macro', macro: item, callers: callers.get(item.id) ?? 0 })),
       ]),
     [document, search, callers],
   );
@@ -71,7 +71,7 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
             what="Macro"
             number={row.macro.number}
             name={row.macro.name}
-            told={toldOf(row.macro, row.callers, running.has(row.macro.id))}
+            detail={toldOf(row.macro, row.callers, running.has(row.macro.id))}
             chosen={row.macro.id === m}
             onOpen={open}
           />
@@ -143,7 +143,7 @@ export function MacroBench({ document }: { readonly document: ShowDocument }) {
   );
 }
 
-const count = (number: number, one: string, many: string): string => `${number} ${number === 1 ? one : many}`;
+const count = (number: number, item: string, many: string): string => `${number} ${number === 1 ? item : many}`;
 
 const toldOf = (macro: Macro, callers: number, running: boolean): string =>
   [

@@ -54,7 +54,7 @@ export function MacroEditor({
   const router = useRouter();
   const { tab = 'does' } = useLocalSearchParams<{ tab?: string }>();
   // Whoever has looked at another part of it is not asked again.
-  const [seen, setSeen] = useState(false);
+  const [shown, setSeen] = useState(false);
   const owner: StepOwner = { entity: 'macros', entry: macro };
   const uses = useMemo(() => usesOf(document, { kind: 'macro', key: macro.id }), [document, macro.id]);
   const tried = useMemo(
@@ -106,7 +106,7 @@ export function MacroEditor({
         {tab === 'does' ? (
           <>
             <Parameters document={document} macro={macro} />
-            <StepList document={document} owner={owner} list="steps" title="When run" fresh={fresh && !seen} />
+            <StepList document={document} owner={owner} list="steps" title="When run" fresh={fresh && !shown} />
             <BackAsBefore
               document={document}
               owner={owner}
@@ -149,7 +149,9 @@ export function MacroEditor({
               max={MOST_NUMBER}
               whole
               onChange={(number) => {
-                const other = document.macros.find((one) => one.number === number && one.id !== macro.id);
+                const other = document.macros.find(
+                  (candidate) => candidate.number === number && candidate.id !== macro.id,
+                );
                 if (other) edits.tell(`${other.name} has number ${number}. Choose another one.`, true);
                 else set('number', number, 'Number');
               }}
@@ -256,7 +258,7 @@ function Parameters({ document, macro }: { readonly document: ShowDocument; read
                     'macros',
                     macro,
                     'params',
-                    macro.params.map((one) => (one === param ? { ...one, start: start ?? '' } : one)),
+                    macro.params.map((item) => (item === param ? { ...item, start: start ?? '' } : item)),
                   ),
                 ])
               }
@@ -273,7 +275,7 @@ function Parameters({ document, macro }: { readonly document: ShowDocument; read
                         'macros',
                         macro,
                         'params',
-                        macro.params.filter((one) => one !== param),
+                        macro.params.filter((candidate) => candidate !== param),
                       ),
                     ])
                   }

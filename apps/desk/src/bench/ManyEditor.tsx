@@ -15,7 +15,7 @@ import type { Chosen } from './useChosen';
 /** What all of them have in common; undefined where they differ. */
 function common<T>(buttons: readonly ButtonData[], of: (button: ButtonData) => T): T | undefined {
   const [first, ...others] = buttons.map(of);
-  return others.every((one) => one === first) ? first : undefined;
+  return others.every((other) => other === first) ? first : undefined;
 }
 
 /** What is changed of many buttons at once. */
@@ -137,7 +137,7 @@ export function PasteButton({ chosen }: { readonly chosen: Chosen }) {
   const edits = useEdits();
   const [asking, setAsking] = useState(false);
   const [text, setText] = useState('');
-  const put = (from: string): void => {
+  const change = (from: string): void => {
     const words = chosen.paste(from);
     if (words !== null) edits.tell(words, true);
     else setAsking(false);
@@ -151,7 +151,7 @@ export function PasteButton({ chosen }: { readonly chosen: Chosen }) {
       <Button
         mode="outlined"
         onPress={() => {
-          if (typeof navigator.clipboard?.readText === 'function') navigator.clipboard.readText().then(put, ask);
+          if (typeof navigator.clipboard?.readText === 'function') navigator.clipboard.readText().then(change, ask);
           else ask();
         }}
       >
@@ -164,7 +164,7 @@ export function PasteButton({ chosen }: { readonly chosen: Chosen }) {
         actions={
           <>
             <Button onPress={() => setAsking(false)}>Close</Button>
-            <Button mode="contained" disabled={text.trim() === ''} onPress={() => put(text)}>
+            <Button mode="contained" disabled={text.trim() === ''} onPress={() => change(text)}>
               Put them in
             </Button>
           </>

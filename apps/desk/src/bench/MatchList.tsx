@@ -33,7 +33,7 @@ export function MatchList({
       {coming.length === 0 ? null : (
         <>
           <Heading words="Comes along" />
-          <Text style={styles.words}>{told(coming)}</Text>
+          <Text style={styles.words}>{changesIn(coming)}</Text>
         </>
       )}
       {looked.length === 0 ? null : (
@@ -82,7 +82,7 @@ function here({ to, choices }: Match): string {
 
 /** So many are named. */
 const NAMED = 6;
-const told = (coming: readonly Match[]): string => {
+const changesIn = (coming: readonly Match[]): string => {
   const names = coming.slice(0, NAMED).map(({ what, name }) => `${what} ${name}`);
   const [first = '', ...others] = names;
   return `${[first.charAt(0).toUpperCase() + first.slice(1), ...others].join(', ')}${coming.length > NAMED ? ` and ${coming.length - NAMED} more` : ''}.`;

@@ -38,7 +38,7 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
   const edits = useEdits();
   const queries = useQueryClient();
   const [making, setMaking] = useState(false);
-  const [told, setTold] = useState<Told | null>(null);
+  const [shown, setTold] = useState<Told | null>(null);
   const { data, isError } = useQuery({ queryKey: QUERY, queryFn: read, staleTime: 0, refetchInterval: 5000 });
   const failed = (error: Error): void => edits.tell(error.message, true);
   const make = useMutation({
@@ -72,8 +72,8 @@ export function OtherGear({ document, onClose }: { readonly document: ShowDocume
         Gear runs a button, a macro or a trigger by a request with a token, by opening a link, or by an OSC message. All
         of them belong to this installation, not to the show, and can be revoked at any time.
       </Text>
-      {told === null || data === undefined ? null : (
-        <ToldOnce document={document} told={told} osc={data.osc} onDone={() => setTold(null)} />
+      {shown === null || data === undefined ? null : (
+        <ToldOnce document={document} shown={shown} osc={data.osc} onDone={() => setTold(null)} />
       )}
       {data === undefined ? null : <HeardOsc osc={data.osc} />}
       {making ? (
@@ -117,9 +117,9 @@ const WRITTEN = 3;
 function oscAddresses(document: ShowDocument, { token, may }: Told): string[] {
   const [first] = document.macros;
   const runs = may ?? (first === undefined ? [] : [{ macro: first.id }]);
-  return runs.slice(0, WRITTEN).map((one) => {
-    const { entity, id } = runsAt(one);
-    if (entity === 'triggers') return `/umbek/${token}/trigger/${pressedId(one).replace('.', '/')}`;
+  return runs.slice(0, WRITTEN).map((run) => {
+    const { entity, id } = runsAt(run);
+    if (entity === 'triggers') return `/umbek/${token}/trigger/${pressedId(run).replace('.', '/')}`;
     const macro = document.macros.find((each) => each.id === id);
     return `/umbek/${token}/${macro === undefined ? `button/${id}` : `macro/${macro.number}`}`;
   });
@@ -167,23 +167,23 @@ const WAYS: Readonly<Record<Token['kind'], { readonly what: string; readonly cal
 /** The token or link, which is never shown again, and a request that can be tried at once. */
 function ToldOnce({
   document,
-  told,
+  shown,
   osc: { port, addresses },
   onDone,
 }: {
   readonly document: ShowDocument;
-  readonly told: Told;
+  readonly shown: Told;
   readonly osc: OscHeard;
   readonly onDone: () => void;
 }) {
   const edits = useEdits();
-  const { name, kind, token } = told;
+  const { name, kind, token } = shown;
   const { what, called, hint } = WAYS[kind];
   const secret =
     kind === 'link'
       ? `${window.location.origin}/api/run/${token}`
       : kind === 'osc'
-        ? oscAddresses(document, told).join('\n')
+        ? oscAddresses(document, shown).join('\n')
         : token;
   const copy = (): void =>
     void (navigator.clipboard?.writeText(secret) ?? Promise.reject(new Error())).then(
@@ -232,7 +232,7 @@ function NewToken({
   const all = way === 'all';
   const [chosen, setChosen] = useState<readonly Runs[]>([]);
   const [choosing, setChoosing] = useState(false);
-  const same = (one: Runs, other: Runs): boolean => pressedId(one) === pressedId(other);
+  const same = (item: Runs, other: Runs): boolean => pressedId(item) === pressedId(other);
   return (
     <NewName
       label="Name of the gear, such as Sound desk"
@@ -265,7 +265,7 @@ function NewToken({
               mode="outlined"
               icon="close"
               accessibilityLabel={`Leave out ${placeOf(document, runs)}`}
-              onPress={() => setChosen(chosen.filter((one) => !same(one, runs)))}
+              onPress={() => setChosen(chosen.filter((candidate) => !same(candidate, runs)))}
             >
               {placeOf(document, runs)}
             </Button>
@@ -282,7 +282,9 @@ function NewToken({
         visible={choosing}
         onClose={() => setChoosing(false)}
         onChoose={(runs) =>
-          setChosen((before) => (way === 'link' ? [runs] : [...before.filter((one) => !same(one, runs)), runs]))
+          setChosen((before) =>
+            way === 'link' ? [runs] : [...before.filter((candidate) => !same(candidate, runs)), runs],
+          )
         }
       />
     </NewName>
@@ -308,7 +310,7 @@ function TokenCard({
     may === null
       ? 'every button and macro'
       : [
-          ...may.slice(0, NAMED).map((one) => placeOf(document, one)),
+          ...may.slice(0, NAMED).map((item) => placeOf(document, item)),
           ...(may.length > NAMED ? [`${may.length - NAMED} more`] : []),
         ].join(', ');
   return (

@@ -40,13 +40,13 @@ export function PeopleBench({ document }: { readonly document: ShowDocument }) {
       part="people"
       rows={rows}
       keyOf={({ id }) => id}
-      draw={(one) => (
+      draw={(item) => (
         <ListRow
-          id={one.id}
+          id={item.id}
           what="Person"
-          name={one.name}
-          told={[one.title, one.place].filter(Boolean).join(' · ') || 'no title'}
-          chosen={one.id === v}
+          name={item.name}
+          detail={[item.title, item.place].filter(Boolean).join(' · ') || 'no title'}
+          chosen={item.id === v}
           onOpen={open}
         />
       )}

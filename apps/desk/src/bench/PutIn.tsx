@@ -8,7 +8,8 @@ import { colour, font } from '../theme/tokens';
 import { MatchList } from './MatchList';
 import type { Asked, Chosen } from './useChosen';
 
-const count = (number: number, one: string, many: string): string => (number === 1 ? `1 ${one}` : `${number} ${many}`);
+const count = (number: number, item: string, many: string): string =>
+  number === 1 ? `1 ${item}` : `${number} ${many}`;
 
 /** Buttons, strips or a panel from elsewhere: what will be made, what comes along, and what stands here for what they name. */
 export function PutIn({ chosen, onPanel }: { readonly chosen: Chosen; readonly onPanel: (id: string) => void }) {
@@ -30,8 +31,8 @@ function Asking({
   const [asPanel, setAsPanel] = useState(copied.panel !== undefined || panel === null);
   const buttons = copied.strips.reduce((sum, strip) => sum + strip.buttons.length, 0);
   const strips = copied.strips.filter(({ strip }) => strip !== undefined).length;
-  const put = (): void => {
-    const made = chosen.put(matches, asPanel);
+  const bringIn = (): void => {
+    const made = chosen.pasteMatched(matches, asPanel);
     if (made !== null) onPanel(made);
   };
   return (
@@ -58,7 +59,7 @@ function Asking({
         <MatchList matches={matches} first={asked.matches} what="Buttons" onChange={setMatches} />
       </ScrollView>
       <View style={styles.foot}>
-        <Button mode="contained" onPress={put} testID="put-in">
+        <Button mode="contained" onPress={bringIn} testID="put-in">
           {asPanel ? `Make the panel` : `Put ${count(buttons, 'button', 'buttons')} into ${panel ?? 'the panel'}`}
         </Button>
       </View>

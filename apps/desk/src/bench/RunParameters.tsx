@@ -15,7 +15,7 @@ export function RunParameters({
   readonly step: Extract<Step, { kind: 'run' }>;
   readonly onChange: (step: Step) => void;
 }) {
-  const macro = document.macros.find((one) => one.id === step.macro);
+  const macro = document.macros.find((candidate) => candidate.id === step.macro);
   if (macro === undefined) return <Text style={styles.words}>Its macro is gone. Remove this step.</Text>;
   const sharers = sharersOf(document, macro.id).length;
   return (

@@ -52,7 +52,7 @@ export function RunsPicker({
           return [{ key: pressedId(runs), group: 'Triggers', words: runsWords(document, runs), runs }];
         }),
       ),
-    ].sort((one, other) => one.group.localeCompare(other.group));
+    ].sort((item, other) => item.group.localeCompare(other.group));
   }, [document, visible]);
   return (
     <Picker

@@ -53,7 +53,7 @@ export function ShortcutBench({ document }: { readonly document: ShowDocument })
             id={shortcut.id}
             what="Shortcut"
             name={words}
-            told={[where, station === '' ? '' : `at ${station}`, fault].filter(Boolean).join(' · ')}
+            detail={[where, station === '' ? '' : `at ${station}`, fault].filter(Boolean).join(' · ')}
             chosen={shortcut.id === v}
             onOpen={open}
           />

@@ -83,7 +83,7 @@ export function StepList({
     () => (!picking ? [] : keeps ? keepableChoices(document, steps) : stepChoices(document, steps)),
     [document, steps, keeps, picking],
   );
-  const put = (next: readonly Step[], what: string): void => {
+  const change = (next: readonly Step[], what: string): void => {
     if (next !== steps) edits.edit(`${what} in ${name}`, [listChanged(owner, list, next)]);
   };
   const [more, setMore] = useState<'rig' | 'record' | 'clips' | null>(null);
@@ -94,7 +94,7 @@ export function StepList({
     edits.change(`${what} in ${name}`, (show) => appended(owner, list, made, show));
   const stepping = useStepThrough(owner, steps, list);
   const many = useMemo(() => [...stepsWithin(steps)].length > MOST_DRAGGED, [steps]);
-  const drag = useStepDrag(steps, put);
+  const drag = useStepDrag(steps, change);
   const editing: StepEditing = {
     document,
     owner,
@@ -113,7 +113,7 @@ export function StepList({
     many,
     dragged: drag.dragged,
     drop: drag.drop,
-    onPut: put,
+    onPut: change,
     onAdd: setAdding,
   };
   const main = list === 'steps';
@@ -155,7 +155,7 @@ export function StepList({
             <Button
               mode="outlined"
               onPress={() =>
-                put(
+                change(
                   insertSteps(steps, [steps.length], freshSteps(copied, stepsOf(owner))),
                   `Paste ${counted(copied.length)}`,
                 )
@@ -256,8 +256,8 @@ const counted = (number: number): string => (number === 1 ? '1 step' : `${number
 /** The row that a line of the timeline is about: that of a repeat by its first round. Other lists than the main one are told by the ids of their steps. */
 function placeTold(steps: readonly Step[], list: StepLists, path: string, stepId = ''): string | null {
   if (list === 'steps') {
-    const told = stepTold(steps, path, list);
-    return told !== null && told.itself && told.first ? placeText(told.at) : null;
+    const waiting = stepTold(steps, path, list);
+    return waiting !== null && waiting.itself && waiting.first ? placeText(waiting.at) : null;
   }
   // What ends it is in no rehearsal that comes to its own end.
   if (list === 'stopSteps') return null;

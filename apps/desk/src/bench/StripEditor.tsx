@@ -32,7 +32,7 @@ export function StripEditor({
 }) {
   const edits = useEdits();
   const buttons = document.buttons.filter((button) => button.stripId === strip.id);
-  const siblings = document.strips.filter((one) => one.panelId === strip.panelId);
+  const siblings = document.strips.filter((candidate) => candidate.panelId === strip.panelId);
   const pages = document.panels.find(({ id }) => id === strip.panelId)?.pages ?? [];
   return (
     <PlaceEditor
@@ -119,17 +119,17 @@ function Pages({ document, panel }: { readonly document: ShowDocument; readonly 
   const staying = inOrder(document.strips).filter(
     ({ panelId, page, name }) => panelId === panel.id && page === '' && name !== TAKE_STRIP,
   );
-  const put = (next: readonly Page[], what: string): void =>
+  const setPages = (next: readonly Page[], what: string): void =>
     edits.edit(`${what} of ${panel.name}`, [changed('panels', panel, 'pages', next)]);
   const change = (id: string, part: Partial<Page>, what: string): void =>
-    put(
+    setPages(
       pages.map((page) => (page.id === id ? { ...page, ...part } : page)),
       what,
     );
   const add = (): void => {
     const numbers = pages.map(({ id }) => Number(id.replace(/\D/g, '')));
     const number = Math.max(0, ...numbers) + 1;
-    put([...pages, { id: `page${number}`, name: `Page ${number}`, covers: [] }], 'New page');
+    setPages([...pages, { id: `page${number}`, name: `Page ${number}`, covers: [] }], 'New page');
   };
   return (
     <>
@@ -184,7 +184,7 @@ function Pages({ document, panel }: { readonly document: ShowDocument; readonly 
                     onPress={() =>
                       change(
                         page.id,
-                        { covers: covered ? page.covers.filter((one) => one !== id) : [...page.covers, id] },
+                        { covers: covered ? page.covers.filter((cover) => cover !== id) : [...page.covers, id] },
                         'What a page covers',
                       )
                     }

@@ -25,7 +25,7 @@ export function TryCap({
   const live = useLive();
   const edits = useEdits();
   const { runs } = useLiveState();
-  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const switcher = document.devices.find((device) => device.kind === 'switcher')?.key ?? 'switcher';
   const [program, preview] = [usePoint(`${switcher}.program`), usePoint(`${switcher}.preview`)];
   useStripShown(button.stripId);
   const says = useFace(button.id)?.legend;
@@ -62,7 +62,7 @@ export function TryCap({
             Stop it
           </Button>
         ) : null}
-        <View style={styles.told}>
+        <View style={styles.report}>
           <Text numberOfLines={3} style={[styles.text, air && styles.textAir]}>
             {state !== ''
               ? state
@@ -112,7 +112,7 @@ const styles = StyleSheet.create({
   word: { fontFamily: font.bold, fontSize: 17, color: colour.legend },
   small: { fontFamily: font.semibold, fontSize: 12, color: colour.note },
   smallAir: { color: '#A61B14' },
-  told: { flex: 1 },
+  report: { flex: 1 },
   text: { fontFamily: font.regular, fontSize: 14, lineHeight: 18, color: colour.muted },
   textAir: { color: colour.text },
 });

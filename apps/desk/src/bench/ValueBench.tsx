@@ -31,7 +31,7 @@ export function ValueBench({ document }: { readonly document: ShowDocument }) {
       part="values"
       rows={rows}
       keyOf={({ id }) => id}
-      draw={(one) => <ValueRow document={document} value={one} chosen={one.id === v} onOpen={open} />}
+      draw={(item) => <ValueRow document={document} value={item} chosen={item.id === v} onOpen={open} />}
       search={search}
       onSearch={setSearch}
       searched="Name of a value"
@@ -76,13 +76,13 @@ function ValueRow({
   readonly onOpen: (id: string) => void;
 }) {
   const content = usePoint(`value.${value.key}`);
-  const type = VALUE_TYPES.find((one) => one.value === typeOfValue(value))?.label ?? '';
+  const type = VALUE_TYPES.find((candidate) => candidate.value === typeOfValue(value))?.label ?? '';
   return (
     <ListRow
       id={value.id}
       what="Value"
       name={value.name}
-      told={`${valueWords(document, value, content)} · ${type.toLowerCase()}`}
+      detail={`${valueWords(document, value, content)} · ${type.toLowerCase()}`}
       chosen={chosen}
       onOpen={onOpen}
     />

@@ -105,7 +105,7 @@ function DialForm({
   readonly dials: ReturnType<typeof dialsOf>;
 }) {
   const edits = useEdits();
-  const put = (part: Partial<Dial>): void =>
+  const setDial = (part: Partial<Dial>): void =>
     edits.edit(`Value in the hand of ${button.legend}`, [changed('buttons', button, 'dial', { ...dial, ...part })]);
   const way = dial.by === 0 ? 'drag' : dial.by > 0 ? 'up' : 'down';
   const number = (label: string, value: number, onChange: (value: number) => void, min: number | null = null) => (
@@ -125,15 +125,15 @@ function DialForm({
         <Segments
           value={dial.param}
           onChange={(param) => {
-            const next = dials.find((one) => one.dial.param === param)?.dial;
-            if (next !== undefined) put({ ...next, by: Math.sign(dial.by) * next.step });
+            const next = dials.find((candidate) => candidate.dial.param === param)?.dial;
+            if (next !== undefined) setDial({ ...next, by: Math.sign(dial.by) * next.step });
           }}
-          options={dials.map(({ title, dial: one }) => ({ value: one.param, label: title }))}
+          options={dials.map(({ title, dial: item }) => ({ value: item.param, label: title }))}
         />
       ) : null}
       <Segments
         value={way}
-        onChange={(to) => put({ by: to === 'drag' ? 0 : (to === 'up' ? 1 : -1) * Math.abs(dial.by || dial.step) })}
+        onChange={(to) => setDial({ by: to === 'drag' ? 0 : (to === 'up' ? 1 : -1) * Math.abs(dial.by || dial.step) })}
         options={[
           { value: 'drag', label: 'Dragged' },
           { value: 'up', label: 'Step up' },
@@ -142,9 +142,9 @@ function DialForm({
       />
       {dial.by === 0
         ? null
-        : number('Each press by', Math.abs(dial.by), (by) => put({ by: Math.sign(dial.by) * by }), dial.step)}
-      {number('Lowest', dial.min, (min) => put({ min: Math.min(min, dial.max) }))}
-      {number('Highest', dial.max, (max) => put({ max: Math.max(max, dial.min) }))}
+        : number('Each press by', Math.abs(dial.by), (by) => setDial({ by: Math.sign(dial.by) * by }), dial.step)}
+      {number('Lowest', dial.min, (min) => setDial({ min: Math.min(min, dial.max) }))}
+      {number('Highest', dial.max, (max) => setDial({ max: Math.max(max, dial.min) }))}
       <Text style={styles.hint}>
         {dial.by === 0
           ? 'Dragging begins where the value is, so that nothing jumps. Arrow keys and the wheel turn it too.'
@@ -187,10 +187,10 @@ function AtRelease({ document, button, owner }: PartProps) {
 /** The sets that follow the first. */
 function Sets({ document, button, owner }: PartProps) {
   const edits = useEdits();
-  const put = (sets: readonly ButtonSet[], what: string): void =>
+  const setSets = (sets: readonly ButtonSet[], what: string): void =>
     edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, 'sets', sets)]);
   const change = (id: string, part: Partial<ButtonSet>, what: string): void =>
-    put(
+    setSets(
       button.sets.map((set) => (set.id === id ? { ...set, ...part } : set)),
       what,
     );
@@ -215,8 +215,8 @@ function Sets({ document, button, owner }: PartProps) {
               icon="delete"
               accessibilityLabel={`Remove the ${ORDINALS[at + 1] ?? 'next'} set`}
               onPress={() =>
-                put(
-                  button.sets.filter((one) => one.id !== set.id),
+                setSets(
+                  button.sets.filter((candidate) => candidate.id !== set.id),
                   'Set',
                 )
               }
@@ -226,7 +226,7 @@ function Sets({ document, button, owner }: PartProps) {
             document={document}
             owner={owner}
             list={`sets.${set.id}`}
-            title={`${(ORDINALS[at + 1] ?? 'next').replace(/^./, (one) => one.toUpperCase())}: ${set.legend || button.legend}`}
+            title={`${(ORDINALS[at + 1] ?? 'next').replace(/^./, (item) => item.toUpperCase())}: ${set.legend || button.legend}`}
             fresh={false}
           />
           <TextField
@@ -244,7 +244,10 @@ function Sets({ document, button, owner }: PartProps) {
           style={styles.add}
           onPress={() => {
             const numbers = button.sets.map(({ id }) => Number(id.replace(/\D/g, '')));
-            put([...button.sets, { id: `set${Math.max(1, ...numbers) + 1}`, legend: '', steps: [], so: '' }], 'Set');
+            setSets(
+              [...button.sets, { id: `set${Math.max(1, ...numbers) + 1}`, legend: '', steps: [], so: '' }],
+              'Set',
+            );
           }}
         >
           Add another set
@@ -267,20 +270,20 @@ const ADDITIONS: Readonly<
 /** What it does beside its press. */
 function Additions({ document, button, owner }: PartProps) {
   const edits = useEdits();
-  const put = (additions: readonly Addition[], what: string): void =>
+  const setAdditions = (additions: readonly Addition[], what: string): void =>
     edits.edit(`${what} of ${button.legend}`, [changed('buttons', button, 'additions', additions)]);
   const left = (Object.keys(ADDITIONS) as Addition['at'][]).filter(
-    (at) => !button.additions.some((one) => one.at === at),
+    (at) => !button.additions.some((addition) => addition.at === at),
   );
   return (
     <>
-      {button.additions.map((one) => {
-        const { words } = ADDITIONS[one.at];
+      {button.additions.map((addition) => {
+        const { words } = ADDITIONS[addition.at];
         return (
-          <View key={one.at} style={styles.part}>
+          <View key={addition.at} style={styles.part}>
             <View style={styles.line}>
               <View style={styles.fill}>
-                {one.at === 'release' ? (
+                {addition.at === 'release' ? (
                   <Heading words={words} />
                 ) : (
                   <NumberField
@@ -289,11 +292,11 @@ function Additions({ document, button, owner }: PartProps) {
                     step={0.1}
                     min={0.15}
                     max={10}
-                    value={one.ms / 1000}
+                    value={addition.ms / 1000}
                     onChange={(value) =>
-                      put(
+                      setAdditions(
                         button.additions.map((other) =>
-                          other.at === one.at ? { ...other, ms: Math.round(value * 1000) } : other,
+                          other.at === addition.at ? { ...other, ms: Math.round(value * 1000) } : other,
                         ),
                         words,
                       )
@@ -305,19 +308,19 @@ function Additions({ document, button, owner }: PartProps) {
                 icon="delete"
                 accessibilityLabel={`Remove ${words.toLowerCase()}`}
                 onPress={() =>
-                  put(
-                    button.additions.filter((other) => other.at !== one.at),
+                  setAdditions(
+                    button.additions.filter((other) => other.at !== addition.at),
                     words,
                   )
                 }
               />
             </View>
-            {one.at === 'again' && button.guard !== 'none' ? (
+            {addition.at === 'again' && button.guard !== 'none' ? (
               <Text style={styles.warn}>
                 This button is guarded: its second touch is the press. This is never done.
               </Text>
             ) : null}
-            <StepList document={document} owner={owner} list={`additions.${one.at}`} title="" fresh={false} />
+            <StepList document={document} owner={owner} list={`additions.${addition.at}`} title="" fresh={false} />
           </View>
         );
       })}
@@ -325,7 +328,8 @@ function Additions({ document, button, owner }: PartProps) {
         <AnchoredMenu
           items={left.map((at) => ({
             title: ADDITIONS[at].add,
-            onPress: () => put([...button.additions, { at, ms: ADDITIONS[at].ms, steps: [] }], ADDITIONS[at].words),
+            onPress: () =>
+              setAdditions([...button.additions, { at, ms: ADDITIONS[at].ms, steps: [] }], ADDITIONS[at].words),
           }))}
           anchor={(open) => (
             <Button mode="outlined" icon="plus" style={styles.add} onPress={open}>

@@ -4,7 +4,7 @@ import { firstCondition } from './ConditionForm';
 
 const show = corvaneHill();
 const asked = (scope: string, point: string) => {
-  const found = askables(show).find((one) => one.scope === scope && one.point === point);
+  const found = askables(show).find((askable) => askable.scope === scope && askable.point === point);
   if (found === undefined) throw new Error(`${scope}.${point}`);
   return found;
 };

@@ -47,7 +47,7 @@ export function listChanged({ entity, entry }: StepOwner, list: StepLists, steps
     'buttons',
     entry,
     'additions',
-    entry.additions.map((one) => (one.at === id ? { ...one, steps } : one)),
+    entry.additions.map((addition) => (addition.at === id ? { ...addition, steps } : addition)),
   );
 }
 
@@ -69,11 +69,11 @@ function ownerIn(owner: StepOwner, show: ShowDocument): StepOwner {
   const { id } = owner.entry;
   switch (owner.entity) {
     case 'buttons':
-      return { entity: 'buttons', entry: show.buttons.find((one) => one.id === id) ?? owner.entry };
+      return { entity: 'buttons', entry: show.buttons.find((button) => button.id === id) ?? owner.entry };
     case 'triggers':
-      return { entity: 'triggers', entry: show.triggers.find((one) => one.id === id) ?? owner.entry };
+      return { entity: 'triggers', entry: show.triggers.find((trigger) => trigger.id === id) ?? owner.entry };
     case 'macros':
-      return { entity: 'macros', entry: show.macros.find((one) => one.id === id) ?? owner.entry };
+      return { entity: 'macros', entry: show.macros.find((macro) => macro.id === id) ?? owner.entry };
   }
 }
 

@@ -27,7 +27,7 @@ describe('a list of steps', () => {
 describe('a step that is added', () => {
   it('gives a button that nobody has named its name and its lamps, and only with its first step', () => {
     const button = { ...newButton(show, '01J0C0RVANEH1NEW0000000001', show.strips[0]?.id ?? '') };
-    const choice = stepChoices(show, []).find((one) => one.words === 'Recall a position: Two shot');
+    const choice = stepChoices(show, []).find((stepChoice) => stepChoice.words === 'Recall a position: Two shot');
     if (!choice) throw new Error('no choice');
     const fields = (changes: readonly { field: string }[]) => changes.map(({ field }) => field);
     expect(fields(stepAdded(button, choice, show, []))).toEqual(['steps', 'legend', 'lamps']);

@@ -17,10 +17,10 @@ export const withChoice = (steps: readonly Step[], choice: StepChoice, all: read
 export function firstSuggestion(step: Step, document: ShowDocument): { legend: string; lamps: LampRule[] } | null {
   if (step.kind !== 'command') return null;
   const { params, device, command } = step;
-  const position = document.positions.find((one) => one.key === params.position);
+  const position = document.positions.find((candidate) => candidate.key === params.position);
   if (position)
     return { legend: position.name, lamps: [{ when: `${device}.arrived == "${position.key}"`, show: 'arrived' }] };
-  const source = document.sources.find((one) => one.key === params.source);
+  const source = document.sources.find((candidate) => candidate.key === params.source);
   if (source && source.input !== null) {
     return {
       legend: source.name,
@@ -30,7 +30,7 @@ export function firstSuggestion(step: Step, document: ShowDocument): { legend: s
       ],
     };
   }
-  const person = document.people.find((one) => one.key === params.person);
+  const person = document.people.find((candidate) => candidate.key === params.person);
   if (person) return { legend: person.name, lamps: [{ when: 'button.isSo', show: 'up' }] };
   if (command === 'nameIn')
     return {

@@ -28,12 +28,12 @@ export const meets = (a: Box, b: Box): boolean =>
  */
 export function useBox(within: string, onTake: (ids: readonly string[]) => void): Box | null {
   const [box, setBox] = useState<Box | null>(null);
-  const take = useRef(onTake);
-  take.current = onTake;
+  const latest = useRef(onTake);
+  latest.current = onTake;
   useEffect(() => {
     let from: { x: number; y: number } | null = null;
     let drawn: Box | null = null;
-    const put = (next: Box | null): void => {
+    const draw = (next: Box | null): void => {
       drawn = next;
       setBox(next);
     };
@@ -42,10 +42,10 @@ export function useBox(within: string, onTake: (ids: readonly string[]) => void)
         const whole = drawn;
         const caps = [...document.querySelectorAll<HTMLElement>('[data-testid^="edit-"]')];
         const met = caps.filter((cap) => meets(whole, cap.getBoundingClientRect()));
-        if (met.length > 0) take.current(met.map((cap) => cap.dataset.testid?.slice('edit-'.length) ?? ''));
+        if (met.length > 0) latest.current(met.map((cap) => cap.dataset.testid?.slice('edit-'.length) ?? ''));
       }
       from = null;
-      put(null);
+      draw(null);
     };
     return listen(window, {
       pointerdown: (event: PointerEvent) => {
@@ -61,7 +61,7 @@ export function useBox(within: string, onTake: (ids: readonly string[]) => void)
         if (from === null) return;
         if (event.buttons === 0) return end();
         const next = boxOf(from, { x: event.clientX, y: event.clientY });
-        if (drawn !== null || Math.max(next.width, next.height) >= BOX_PX) put(next);
+        if (drawn !== null || Math.max(next.width, next.height) >= BOX_PX) draw(next);
       },
       pointerup: end,
       pointercancel: end,

@@ -32,7 +32,7 @@ export interface Chosen {
   /** All of these, or none of them where all are chosen already. */
   toggleAll(ids: readonly string[]): void;
   /** These as well. */
-  take(ids: readonly string[]): void;
+  choose(ids: readonly string[]): void;
   /** One edit of all of them. @param what as the history names it, before their number */
   edit(what: string, changes: readonly Change[], so?: string): void;
   remove(): void;
@@ -45,7 +45,7 @@ export interface Chosen {
   /** What was read and is asked about; null when nothing is. */
   readonly asked: Asked | null;
   /** Puts in what was asked about. @param asPanel a panel of its own is made of it @returns the panel that was made */
-  put(matches: readonly Match[], asPanel: boolean): string | null;
+  pasteMatched(matches: readonly Match[], asPanel: boolean): string | null;
   leave(): void;
 }
 
@@ -80,7 +80,7 @@ export function useChosen(
   /** The one that was touched last. */
   const last = useRef<string | null>(null);
   const send = (label: string, changes: readonly Change[]): void => {
-    for (const one of inParts(label, changes)) edits.edit(one.label, one.part);
+    for (const part of inParts(label, changes)) edits.edit(part.label, part.part);
   };
   const putIn = (copied: Copied, matches: readonly Match[], asPanel: boolean): string | null => {
     if (asPanel || panelId === undefined) {
@@ -89,12 +89,12 @@ export function useChosen(
       setIds(null);
       return made.panelId;
     }
-    const put = pasted(document, panelId, copied, ulid, stripId, page, matches);
-    send(`Paste ${MANY(put.buttons.length)}`, put.changes);
-    setIds(new Set(put.buttons));
+    const result = pasted(document, panelId, copied, ulid, stripId, page, matches);
+    send(`Paste ${MANY(result.buttons.length)}`, result.changes);
+    setIds(new Set(result.buttons));
     return null;
   };
-  const take = (text: string, file: boolean): string | null => {
+  const paste = (text: string, file: boolean): string | null => {
     const read = readCopied(text, file ? 'file' : 'clipboard');
     if ('words' in read) return read.words;
     const { copied } = read;
@@ -126,7 +126,7 @@ export function useChosen(
       setIds((now) => toggled(now, a === undefined || a < 0 ? [id] : all.slice(a, (b ?? a) + 1), true));
     },
     toggleAll: (all) => setIds((now) => toggled(now, all, !all.every((id) => now?.has(id) === true))),
-    take: (all) => setIds((now) => toggled(now, all, true)),
+    choose: (all) => setIds((now) => toggled(now, all, true)),
     edit: (what, changes, so) =>
       send(`${what} of ${MANY(buttons.length)}${so === undefined ? '' : `: ${so}`}`, changes),
     remove: () => {
@@ -134,10 +134,10 @@ export function useChosen(
       setIds(new Set());
     },
     copied: () => copiedText(document, new Set(buttons.map(({ id }) => id))),
-    paste: (text) => take(text, false),
-    read: (text) => take(text, true),
+    paste: (text) => paste(text, false),
+    read: (text) => paste(text, true),
     asked,
-    put: (matches, asPanel) => {
+    pasteMatched: (matches, asPanel) => {
       if (asked === null) return null;
       setAsked(null);
       return putIn(asked.copied, matches, asPanel);
@@ -178,7 +178,7 @@ export function useChosen(
 
 /** Ids of the buttons of a panel as it shows them. */
 const onPanel = (document: ShowDocument, panelId: string | undefined): string[] => {
-  const strips = new Set(document.strips.filter((one) => one.panelId === panelId).map(({ id }) => id));
+  const strips = new Set(document.strips.filter((strip) => strip.panelId === panelId).map(({ id }) => id));
   const ids = document.buttons.filter(({ stripId }) => strips.has(stripId)).map(({ id }) => id);
   return chosenButtons(document, new Set(ids)).map(({ id }) => id);
 };

@@ -39,7 +39,7 @@ export interface Count {
   /** So many buttons would run the macro that the first one runs already. */
   readonly sharing: number;
   /** What goes less far than asked for, in words. */
-  readonly told: string | null;
+  readonly notice: string | null;
   setMode(mode: CountMode): void;
   set(change: Partial<CountPlan>): void;
   toggle(key: string): void;
@@ -113,7 +113,7 @@ export function useCount(document: ShowDocument): {
     for (const button of buttons) {
       const own = these.changes.filter(({ id }) => id === button.id);
       const text = (field: 'legend' | 'note'): string => {
-        const to = own.find((one) => one.field === field)?.to;
+        const to = own.find((candidate) => candidate.field === field)?.to;
         return typeof to === 'string' ? to : button[field];
       };
       if (own.length > 0) found.set(button.id, { legend: text('legend'), note: text('note') });
@@ -149,22 +149,23 @@ export function useCount(document: ShowDocument): {
     size,
     share,
     sharing,
-    told:
+    notice:
       mode === 'more'
         ? result.end
         : (these.end ??
           (these.without > 0 ? `${these.without} of them have nothing of this kind and stay as they are.` : null)),
     setMode: (to) => {
       setMode(to);
-      const counter = counters.find((one) => one.key === key);
+      const counter = counters.find((candidate) => candidate.key === key);
       setPlan((now) => ({ ...now, step: to === 'these' ? 1 : (counter?.step ?? 1) }));
     },
     setShare: setWanted,
     set: (change) => setPlan((now) => ({ ...now, ...change })),
-    toggle: (one) =>
+    toggle: (item) =>
       setPlan((now) => {
-        const on = !now.across.includes(one);
-        const chosen = mode === 'these' ? [one] : on ? [...now.across, one] : now.across.filter((each) => each !== one);
+        const on = !now.across.includes(item);
+        const chosen =
+          mode === 'these' ? [item] : on ? [...now.across, item] : now.across.filter((each) => each !== item);
         const across = counters.filter((counter) => chosen.includes(counter.key)).map((counter) => counter.key);
         const first = counters.find((counter) => counter.key === across[0]);
         const fresh = now.across.length === 0 || !across.includes(now.across[0] ?? '');
@@ -177,8 +178,8 @@ export function useCount(document: ShowDocument): {
       }),
     make: () => {
       const words = counters
-        .filter((one) => plan.across.includes(one.key) || plan.down === one.key)
-        .map((one) => one.words.toLowerCase())
+        .filter((counter) => plan.across.includes(counter.key) || plan.down === counter.key)
+        .map((counter) => counter.words.toLowerCase())
         .join(' and ');
       const made = mode === 'these' ? these.changes : countedChanges(document, buttons, result, ulid).changes;
       const changes = share === true ? [...made, ...sharedBy(document, buttons, made)] : made;

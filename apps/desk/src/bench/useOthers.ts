@@ -8,11 +8,11 @@ const REST_MS = 150;
 export function useOthers(selected: readonly string[]): ReadonlyMap<string, string> {
   const live = useLive();
   const { others } = useLiveState();
-  const told = selected.join(' ');
+  const selection = selected.join(' ');
   useEffect(() => {
-    const timer = setTimeout(() => live.select(told === '' ? [] : told.split(' ')), REST_MS);
+    const timer = setTimeout(() => live.select(selection === '' ? [] : selection.split(' ')), REST_MS);
     return () => clearTimeout(timer);
-  }, [live, told]);
+  }, [live, selection]);
   // Who leaves the Bench selects nothing any more.
   useEffect(() => () => live.select([]), [live]);
   return useMemo(() => {

@@ -8,14 +8,14 @@ import { colour } from '../theme/tokens';
 export function CapPicture({ picture, document }: { readonly picture: string; readonly document: ShowDocument }) {
   const [kind, key] = picture.split(':');
   if (kind === 'source') {
-    const source = document.sources.find((one) => one.key === key);
+    const source = document.sources.find((candidate) => candidate.key === key);
     return source === undefined ? null : (
       <View style={styles.picture}>
         <SourcePicture source={source} document={document} />
       </View>
     );
   }
-  const position = document.positions.find((one) => one.key === key);
+  const position = document.positions.find((candidate) => candidate.key === key);
   const camera = cameraPlace(document, position?.camera ?? null);
   if (position === undefined || camera === null) return null;
   return (

@@ -17,13 +17,13 @@ interface PanelChoiceProps {
 /** Which panel is shown: works with three and with sixty. */
 export function PanelChoice({ panels, value, onChange, beside }: PanelChoiceProps) {
   const [open, setOpen] = useState(false);
-  const now = panels.find((one) => one.id === value);
+  const now = panels.find((panel) => panel.id === value);
   if (panels.length <= beside)
     return (
       <Segments
         value={value}
         onChange={onChange}
-        options={panels.map((one) => ({ value: one.id, label: one.name }))}
+        options={panels.map((panel) => ({ value: panel.id, label: panel.name }))}
         most={beside}
       />
     );
@@ -48,7 +48,7 @@ export function PanelChoice({ panels, value, onChange, beside }: PanelChoiceProp
           title="Panels"
           visible
           memory="panels"
-          choices={panels.map((one) => ({ key: one.id, group: 'Panels', words: one.name }))}
+          choices={panels.map((panel) => ({ key: panel.id, group: 'Panels', words: panel.name }))}
           onChoose={(choice) => onChange(choice.key)}
           onClose={() => setOpen(false)}
         />

@@ -59,10 +59,12 @@ export function Picker<T extends Choice>({
   }, [visible, memory]);
   const rows = useMemo(() => {
     const found = searched(choices, search);
-    const first = search === '' ? found.filter((one) => one.group === FIRST) : [];
+    const first = search === '' ? found.filter((candidate) => candidate.group === FIRST) : [];
     const late =
-      search === '' ? recent.flatMap((key) => found.find((one) => one.key === key && one.group !== FIRST) ?? []) : [];
-    const rest = found.filter((one) => !first.includes(one));
+      search === ''
+        ? recent.flatMap((key) => found.find((candidate) => candidate.key === key && candidate.group !== FIRST) ?? [])
+        : [];
+    const rest = found.filter((candidate) => !first.includes(candidate));
     return [
       ...first.map((choice) => ({ id: `f${choice.key}`, group: choice.group, choice })),
       ...late.map((choice) => ({ id: `r${choice.key}`, group: 'Recent', choice })),

@@ -45,7 +45,7 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
       : listen(element, { paste: (event: ClipboardEvent) => takeLong(event, setText) });
   }, [short]);
   const { needed, more } = CSV_COLUMNS[target];
-  const take = (): void => {
+  const read = (): void => {
     if (!plan) return;
     for (const { label, part } of inParts(`${TITLES[target]}: ${plan.preview.length}`, plan.changes))
       edits.edit(label, part);
@@ -114,7 +114,7 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
       ) : null}
       <View style={styles.line}>
         <Button onPress={onClose}>Cancel</Button>
-        <Button mode="contained" disabled={!plan || plan.changes.length === 0} onPress={take}>
+        <Button mode="contained" disabled={!plan || plan.changes.length === 0} onPress={read}>
           {`Take ${plan?.changes.length === 0 ? 0 : (plan?.preview.length ?? 0)}`}
         </Button>
       </View>
@@ -125,11 +125,11 @@ export function CsvImport({ document, target, router, onClose }: CsvImportProps)
 const linesIn = (text: string): number => text.split(/\r\n|\n|\r/).filter((line) => line.trim() !== '').length;
 
 /** A long list that is pasted goes past the field. */
-function takeLong(event: ClipboardEvent, take: (text: string) => void): void {
+function takeLong(event: ClipboardEvent, read: (text: string) => void): void {
   const pasted = event.clipboardData?.getData('text/plain') ?? '';
   if (pasted.length <= LONGEST_SHOWN) return;
   event.preventDefault();
-  take(pasted);
+  read(pasted);
 }
 
 const styles = StyleSheet.create({

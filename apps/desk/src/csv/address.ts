@@ -17,6 +17,8 @@ export function hostFault(host: string): string | null {
 export function portFault(port: string, host: string, document: ShowDocument, own: string | null): string | null {
   const number = Number(port);
   if (!/^\d+$/.test(port.trim()) || number < 1 || number > 65_535) return 'A port is a whole number from 1 to 65535.';
-  const other = document.devices.find((one) => one.key !== own && one.host === host.trim() && one.port === number);
+  const other = document.devices.find(
+    (device) => device.key !== own && device.host === host.trim() && device.port === number,
+  );
   return other ? `${other.name} is at ${host}:${number} already. Give this one another port.` : null;
 }

@@ -28,7 +28,7 @@ describe('a list as CSV', () => {
   it('tells the line of every fault, and makes nothing then', () => {
     const text =
       'name,kind,address,port\nA,recorder,127.0.0.1,9001\nA,recorder,127.0.0.1,9002\nB,pigeon,127.0.0.1,9003\nC,recorder,300.1.1.1,9004\nD,recorder,127.0.0.1,99999\nE,recorder,127.0.0.1,9001\nDesk cam,recorder,127.0.0.1,9006';
-    expect(words(text, 'devices').map((one) => one.slice(0, 40))).toEqual([
+    expect(words(text, 'devices').map((item) => item.slice(0, 40))).toEqual([
       '3: A is there already, on line 2. Give a',
       '4: There is no kind pigeon. Give one of ',
       '5: Each number of an IP address is at mo',
@@ -68,19 +68,19 @@ describe('a list as CSV', () => {
     const plan = planCsv('name,input,short name,family\nRoof cam,12,,plum\nGarden,13,Grdn,moss\n', 'sources', show);
     expect(plan.preview).toEqual(['Roof cam becomes input 12', 'Garden · input 13']);
     const applied = applyEdit(show, { changes: plan.changes });
-    expect(applied.ok && applied.value.sources.find((one) => one.key === 'roofCam')).toMatchObject({
+    expect(applied.ok && applied.value.sources.find((source) => source.key === 'roofCam')).toMatchObject({
       input: 12,
       family: 'plum',
       shortName: 'Roof',
     });
-    expect(words('name,input,family\nX,0,moss\nY,,green', 'sources').map((one) => one.slice(0, 22))).toEqual([
+    expect(words('name,input,family\nX,0,moss\nY,,green', 'sources').map((item) => item.slice(0, 22))).toEqual([
       '2: An input is a whole',
       '3: There is no family ',
     ]);
   });
 
   it('labels a router on both sides', () => {
-    const router = show.devices.find((one) => one.key === 'exchange');
+    const router = show.devices.find((device) => device.key === 'exchange');
     const plan = planCsv('side,number,label\nsource,2,Desk cam\ndestination,1,Lawn screen', 'labels', show, router);
     expect(plan.preview).toEqual(['source 2: Desk cam', 'destination 1: Lawn screen']);
     expect(plan.changes[0]?.to).toMatchObject({

@@ -70,7 +70,7 @@ function rowsOf(
       ],
     };
   const [heading = [], ...rest] = parsed.data;
-  const columns = heading.map((one) => one.trim().toLowerCase());
+  const columns = heading.map((item) => item.trim().toLowerCase());
   const missing = CSV_COLUMNS[target].needed.filter((column) => !columns.includes(column));
   if (missing.length > 0)
     return {
@@ -106,13 +106,15 @@ export function planCsv(text: string, target: CsvTarget, document: ShowDocument,
 
 const kindNamed = (text: string): string | undefined =>
   Object.values(DEVICE_KINDS).find(
-    (kind) => kind.key !== GENERIC && [kind.key, kind.words].some((one) => one.toLowerCase() === text.toLowerCase()),
+    (kind) =>
+      kind.key !== GENERIC &&
+      [kind.key, kind.words].some((candidate) => candidate.toLowerCase() === text.toLowerCase()),
   )?.key;
 
 function planDeviceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
   const faults: CsvFault[] = [];
-  const keys = new Set(document.devices.map((one) => one.key));
-  const names = new Map(document.devices.map((one) => [one.name, 0]));
+  const keys = new Set(document.devices.map((device) => device.key));
+  const names = new Map(document.devices.map((device) => [device.name, 0]));
   const addresses = new Map<string, number>();
   let order = inOrder(document.devices).at(-1)?.order ?? null;
   const devices = rows.map(({ line, cell }): Device => {
@@ -129,8 +131,8 @@ function planDeviceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
             ? `${name} is there already${twice > 0 ? `, on line ${twice}` : ''}. Give another name.`
             : kind === undefined
               ? `There is no kind ${cell('kind') || '(empty)'}. Give one of ${Object.values(DEVICE_KINDS)
-                  .filter((one) => one.key !== GENERIC)
-                  .map((one) => one.words)
+                  .filter((deviceKind) => deviceKind.key !== GENERIC)
+                  .map((deviceKind) => deviceKind.words)
                   .join(', ')}.`
               : (hostFault(host) ??
                 portFault(port, host, document, null) ??
@@ -170,8 +172,8 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
   const faults: CsvFault[] = [];
   const changes: Change[] = [];
   const preview: string[] = [];
-  const keys = new Set([...document.sources, ...document.roles].map((one) => one.key));
-  const seen = new Map<string, number>();
+  const keys = new Set([...document.sources, ...document.roles].map((item) => item.key));
+  const counts = new Map<string, number>();
   const listed = new Set(rows.map(({ cell }) => cell('name')));
   // Inputs that other sources have, those of this list as it will be among them.
   const taken = new Map<number, string>(
@@ -188,8 +190,8 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
         ? 'The name is missing.'
         : name.length > 120
           ? 'The name is longer than 120 characters.'
-          : seen.has(name)
-            ? `${name} is on line ${seen.get(name) ?? 0} already. Give another name.`
+          : counts.has(name)
+            ? `${name} is on line ${counts.get(name) ?? 0} already. Give another name.`
             : input !== null && (!Number.isInteger(input) || input < 1 || input > 1024)
               ? 'An input is a whole number from 1 to 1024, or empty.'
               : input !== null && input > most
@@ -202,10 +204,10 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
                       ? `There is no family ${cell('family')}. Give one of ${Family.options.join(', ')}.`
                       : null;
     if (fault !== null) faults.push({ line, words: fault });
-    seen.set(name, line);
+    counts.set(name, line);
     if (input !== null) taken.set(input, name);
-    const there = document.sources.find((one) => one.name === name);
-    const told = input === null ? 'no input' : `input ${input}`;
+    const there = document.sources.find((candidate) => candidate.name === name);
+    const inputWords = input === null ? 'no input' : `input ${input}`;
     if (there) {
       const fields: Change[] = [];
       if (there.input !== input) fields.push(changed('sources', there, 'input', input));
@@ -213,7 +215,7 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
         fields.push(changed('sources', there, 'shortName', cell('short name')));
       if (family !== undefined && family !== there.family) fields.push(changed('sources', there, 'family', family));
       changes.push(...fields);
-      preview.push(fields.length === 0 ? `${name} stays as it is` : `${name} becomes ${told}`);
+      preview.push(fields.length === 0 ? `${name} stays as it is` : `${name} becomes ${inputWords}`);
       continue;
     }
     const key = keyFrom(name, keys, 'source');
@@ -232,7 +234,7 @@ function planSourceRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
       order,
     };
     changes.push(made('sources', source));
-    preview.push(`${name} · ${told}`);
+    preview.push(`${name} · ${inputWords}`);
   }
   return { changes, preview, faults };
 }
@@ -242,9 +244,9 @@ function planPeopleRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
   const faults: CsvFault[] = [];
   const changes: Change[] = [];
   const preview: string[] = [];
-  const known = new Map(document.people.map((one) => [one.name, one]));
-  const keys = new Set(document.people.map((one) => one.key));
-  const seen = new Map<string, number>();
+  const known = new Map(document.people.map((person) => [person.name, person]));
+  const keys = new Set(document.people.map((person) => person.key));
+  const counts = new Map<string, number>();
   let order = inOrder(document.people).at(-1)?.order ?? null;
   let added = 0;
   for (const { line, cell } of rows) {
@@ -259,14 +261,14 @@ function planPeopleRows(rows: readonly Row[], document: ShowDocument): CsvPlan {
         ? 'The name is missing.'
         : long !== undefined
           ? `The ${long[0] ?? 'name'} is longer than 120 characters.`
-          : seen.has(name)
-            ? `${name} is on line ${seen.get(name) ?? 0} already. Leave one of the two out.`
+          : counts.has(name)
+            ? `${name} is on line ${counts.get(name) ?? 0} already. Leave one of the two out.`
             : null;
     if (fault !== null) {
       faults.push({ line, words: fault });
       continue;
     }
-    seen.set(name, line);
+    counts.set(name, line);
     const there = known.get(name);
     if (there) {
       // An empty cell, or a column that is not there, leaves what was.
@@ -337,6 +339,6 @@ function planLabels(rows: readonly Row[], router: Device | undefined): CsvPlan {
 
 /** So many pictures the switcher of the show knows by number: its inputs, then its own outputs. Any number where there is none. */
 function inputsOf(document: ShowDocument): number {
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const switcher = document.devices.find((device) => device.kind === 'switcher');
   return switcher === undefined ? Infinity : (DEVICE_KINDS.switcher?.airOf?.(switcher.settings).sources ?? Infinity);
 }

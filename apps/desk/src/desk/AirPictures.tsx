@@ -21,7 +21,7 @@ export const AirPictures = memo(function AirPictures({
   /** On a wide screen: what stands beside the next picture. */ readonly beside?: ReactNode;
 }) {
   const stacked = beside !== undefined;
-  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const switcher = document.devices.find((device) => device.kind === 'switcher')?.key ?? 'switcher';
   const sourceOn = (input: unknown) => document.sources.find((source) => source.input === input);
   const away = useConnection() === 'lost';
   const programInput = usePoint(`${switcher}.program`);
@@ -38,7 +38,7 @@ export const AirPictures = memo(function AirPictures({
   const [transition = 'mix', edge] = String(usePoint(`${switcher}.transition`) ?? 'mix').split(' ');
   const black = usePoint(`${switcher}.black`) === true;
   const blackLevel = Number(usePoint(`${switcher}.blackLevel`) ?? 0);
-  const captions = document.devices.find((one) => one.kind === 'captions')?.key ?? 'captions';
+  const captions = document.devices.find((device) => device.kind === 'captions')?.key ?? 'captions';
   const captionUp = usePoint(`${captions}.nameUp`);
   const name = String(usePoint(`${captions}.nameText`) ?? '');
   const [width, setWidth] = useState(230);
@@ -160,7 +160,7 @@ function Place({ source, document }: { readonly source: Source; readonly documen
   const travelling = usePoint(`${camera ?? 'none'}.travelling`);
   const last = useLastKnown(`${camera ?? 'none'}.arrived`);
   const position = (key: unknown): string =>
-    document.positions.find((one) => one.key === key)?.name ?? 'no stored position';
+    document.positions.find((candidate) => candidate.key === key)?.name ?? 'no stored position';
   if (camera === null)
     return (
       <Text numberOfLines={1} style={styles.place}>

@@ -21,7 +21,7 @@ export interface CapProps {
   readonly note: string;
   readonly family: Family;
   /** In place of the button's own second line. */
-  readonly told?: string;
+  readonly lastly?: string;
   readonly large?: boolean;
   /** A hold button answers to the finger's whole stay. */
   readonly hold?: boolean;
@@ -72,7 +72,7 @@ function PressedCap({
   document,
   note,
   family,
-  told,
+  lastly,
   large = false,
   hold = false,
   onHeld,
@@ -97,7 +97,7 @@ function PressedCap({
             ? pictureWords[face.picture]
             : face?.asSent
               ? 'as last sent'
-              : (told ?? secondLine(lamp, note, face?.note))) ?? '';
+              : (lastly ?? secondLine(lamp, note, face?.note))) ?? '';
   // An alternating button says what its next press does.
   // Live text is only known once the engine has told it.
   const says = face?.legend ?? (legend.includes('{{') ? legend.replace(/\{\{.*?\}\}/gs, '–') : legend);

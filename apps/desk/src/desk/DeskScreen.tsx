@@ -73,8 +73,8 @@ export function DeskScreen() {
   useEffect(() => live.onShow((panel, wanted) => toShow.current(panel, wanted === '' ? undefined : wanted)), [live]);
   const pressed = useShortcuts(document ?? undefined, station);
   const hints = useKeyHints(document?.shortcuts ?? NO_SHORTCUTS, station);
-  const told = ready ?? allowed[0]?.id ?? null;
-  useEffect(() => live.showPanel(told), [live, told]);
+  const opened = ready ?? allowed[0]?.id ?? null;
+  useEffect(() => live.showPanel(opened), [live, opened]);
   useEffect(() => () => live.showPanel(null), [live]);
   if (!document) return <Loading />;
   return (
@@ -142,7 +142,7 @@ function Desk({
   const brightness = useBrightness();
   const wide = width >= WIDE;
   const sideways = !wide && width > height && width >= 600;
-  const panel = panels.find((one) => one.id === chosen) ?? panels[0];
+  const panel = panels.find((candidate) => candidate.id === chosen) ?? panels[0];
   const whole = useAfterFirst();
   useEffect(() => listen(window, { keydown: moveAmongCaps }), []);
   // Each of them may be on program or preview in a moment, and its picture must not wait for the network then.
@@ -150,8 +150,8 @@ function Desk({
   const take = document.strips.find((strip) => strip.name === TAKE_STRIP);
   // What is chosen on a panel that is cut loose counts here alone: whoever looks at it must know.
   const loose = stationOf(document, station)?.loose ?? NONE_LOOSE;
-  const told = useMemo(
-    () => panels.map((one) => (loose.includes(one.id) ? { ...one, name: `${one.name} (loose)` } : one)),
+  const pressed = useMemo(
+    () => panels.map((item) => (loose.includes(item.id) ? { ...item, name: `${item.name} (loose)` } : item)),
     [panels, loose],
   );
   const numbers = useMemo(() => numbersOf(document), [document]);
@@ -168,7 +168,7 @@ function Desk({
 
   const choice = (beside: number) =>
     panels.length > 1 && panel ? (
-      <PanelChoice panels={told} value={panel.id} onChange={onChoose} beside={beside} />
+      <PanelChoice panels={pressed} value={panel.id} onChange={onChoose} beside={beside} />
     ) : null;
   const name = (
     <Text numberOfLines={1} style={styles.title}>
@@ -338,12 +338,12 @@ const TakeBar = memo(function TakeBar({
   readonly dim: object | null;
   readonly upright: boolean;
 }) {
-  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const switcher = document.devices.find((device) => device.kind === 'switcher')?.key ?? 'switcher';
   useStripShown(strip.id);
   const preview = usePoint(`${switcher}.preview`);
   const next = document.sources.find((source) => source.input === preview)?.name;
   const buttons = inOrder(document.buttons.filter((button) => button.stripId === strip.id));
-  const told = (button: ButtonData): string | undefined => {
+  const keyWords = (button: ButtonData): string | undefined => {
     const [step] = button.steps;
     if (button.steps.length !== 1 || step?.kind !== 'command' || step.device !== switcher || next === undefined)
       return undefined;
@@ -353,7 +353,7 @@ const TakeBar = memo(function TakeBar({
   return (
     <View style={[upright ? styles.takeUpright : styles.take, dim]} testID={ALWAYS_PRESSES}>
       {buttons.map((button) => {
-        const words = told(button);
+        const words = keyWords(button);
         return (
           <Cap
             key={button.id}
@@ -362,7 +362,7 @@ const TakeBar = memo(function TakeBar({
             note={button.note}
             family={button.family ?? strip.family}
             large
-            {...(words === undefined ? {} : { told: words })}
+            {...(words === undefined ? {} : { lastly: words })}
           />
         );
       })}

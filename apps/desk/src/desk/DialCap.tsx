@@ -103,8 +103,8 @@ export const DialCap = memo(function DialCap({ buttonId, legend, icon, family, d
     };
     const stop = listen(element, {
       pointerdown: (event: PointerEvent) => {
-        const { value: told, hand: own, dial: scale } = latest.current;
-        const now = own ?? told;
+        const { value: reported, hand: own, dial: scale } = latest.current;
+        const now = own ?? reported;
         if (event.button !== 0 || now === undefined) return;
         element.setPointerCapture(event.pointerId);
         from = { x: event.clientX, start: now, width: element.getBoundingClientRect().width };

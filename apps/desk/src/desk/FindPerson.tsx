@@ -61,14 +61,14 @@ export function FindPerson({ visible, onClose }: { readonly visible: boolean; re
         onKeyPress={(event) => pressed(event.nativeEvent.key, () => event.preventDefault())}
       />
       {error ? (
-        <Text style={styles.told} role="alert">
+        <Text style={styles.notice} role="alert">
           The people list does not answer.
           <Button compact onPress={() => void refetch()}>
             Try again
           </Button>
         </Text>
       ) : data === undefined ? null : (
-        <Text style={styles.told} role="status">
+        <Text style={styles.notice} role="status">
           {data.all === 0
             ? 'Nobody is in the people list yet. Add people in the Bench.'
             : data.found === 0
@@ -105,7 +105,7 @@ export function FindPerson({ visible, onClose }: { readonly visible: boolean; re
 }
 
 const styles = StyleSheet.create({
-  told: { fontFamily: font.regular, fontSize: 15, color: colour.muted, paddingHorizontal: 4 },
+  notice: { fontFamily: font.regular, fontSize: 15, color: colour.muted, paddingHorizontal: 4 },
   row: {
     minHeight: 54,
     justifyContent: 'center',

@@ -78,11 +78,11 @@ export function KeyGrid({
   const keys = pages[shown] ?? [];
   const of =
     all ?? new Map(strips.flatMap(({ strip, buttons }) => buttons.map((button) => [button.id, { strip, button }])));
-  const seen = [...new Set([...of.values()].map(({ strip }) => strip.id))];
+  const stripIds = [...new Set([...of.values()].map(({ strip }) => strip.id))];
   const cap = Math.max(LEAST_WIDTH, Math.floor((width - GAP * (columns - 1)) / columns));
   return (
     <View style={styles.all} testID="key-grid">
-      {seen.map((id) => (
+      {stripIds.map((id) => (
         <StripShown key={id} id={id} />
       ))}
       <View style={styles.head}>

@@ -18,7 +18,7 @@ async function load(runId: string): Promise<z.infer<typeof RunReply> | null> {
 export function LastRun() {
   const { lastRun: last, runs } = useLiveState();
   const { document } = useDeskShow();
-  const switcher = document?.devices.find((one) => one.kind === 'switcher')?.key ?? 'none';
+  const switcher = document?.devices.find((device) => device.kind === 'switcher')?.key ?? 'none';
   const mixing = usePoint(`${switcher}.mixing`) === true;
   const position = Number(usePoint(`${switcher}.mixPosition`) ?? 0);
   const [kind = 'mix'] = String(usePoint(`${switcher}.transition`) ?? 'mix').split(' ');
@@ -39,16 +39,16 @@ export function LastRun() {
     );
   const name =
     last === null ? '' : 'buttonId' in last ? legendOf(last.buttonId, document) : (run.data?.name ?? last.run.name);
-  const told = mixing
+  const outcome = mixing
     ? { words: `the ${kind} goes on: ${Math.round(position * 100)} %`, well: true }
     : last === null
       ? { words: '', well: true }
       : lastRunWords(last, run.data ?? null);
   return (
     <View style={styles.row}>
-      <View style={[styles.fill, styles.line, told.well ? null : styles.off]} testID="last-run">
+      <View style={[styles.fill, styles.line, outcome.well ? null : styles.off]} testID="last-run">
         <Text numberOfLines={2} style={styles.text}>
-          <Text style={styles.name}>{name}</Text> {told.words}
+          <Text style={styles.name}>{name}</Text> {outcome.words}
         </Text>
       </View>
       <TakeBack />

@@ -12,7 +12,7 @@ const POINTS = ['Name', 'Mute', 'Fader', 'Open'] as const;
 
 /** Who is open, in one line that is always there: channels that are neither muted nor faded out, those on which somebody speaks marked. */
 export const OpenSound = memo(function OpenSound({ document }: { readonly document: ShowDocument }) {
-  const mixer = document.devices.find((one) => one.kind === 'soundMixer');
+  const mixer = document.devices.find((device) => device.kind === 'soundMixer');
   const count = mixer ? numberOf(mixer.settings, 'channels', USUAL.soundMixer.channels) : 0;
   const keys = mixer
     ? Array.from({ length: count }, (_, at) => POINTS.map((point) => `${mixer.key}.ch${at + 1}${point}`)).flat()
@@ -23,8 +23,8 @@ export const OpenSound = memo(function OpenSound({ document }: { readonly docume
   if (!mixer) return null;
   // A silent mixer's last state stays in sight, as what it is.
   const old = away || points.every((value) => value === undefined) ? keys.map((key) => live.lastKnown(key)) : [];
-  const since = old.find((one) => one !== undefined)?.since;
-  const values = since === undefined ? points : old.map((one) => one?.value);
+  const since = old.find((lastKnown) => lastKnown !== undefined)?.since;
+  const values = since === undefined ? points : old.map((lastKnown) => lastKnown?.value);
   const channels = Array.from({ length: count }, (_, at) => {
     const [name, muted, fader, speaks] = values.slice(at * POINTS.length, (at + 1) * POINTS.length);
     return {
@@ -34,8 +34,8 @@ export const OpenSound = memo(function OpenSound({ document }: { readonly docume
       speaks: speaks === true,
     };
   });
-  const open = channels.filter((one) => one.open);
-  const known = channels.some((one) => one.known);
+  const open = channels.filter((channel) => channel.open);
+  const known = channels.some((channel) => channel.known);
   return (
     <Text numberOfLines={1} testID="open-sound" style={styles.line}>
       {since === undefined ? null : 'Last known '}
@@ -43,9 +43,9 @@ export const OpenSound = memo(function OpenSound({ document }: { readonly docume
       {since === undefined ? null : ' ago · '}
       {!known ? `${mixer.name}: open microphones not known` : open.length === 0 ? 'no microphone open' : 'Open: '}
       {known
-        ? open.map((one, at) => (
-            <Text key={at} style={one.speaks ? styles.speaks : null}>
-              {`${at === 0 ? '' : ' · '}${one.speaks ? '•\u00a0' : ''}${one.name.replace(/ /g, '\u00a0')}`}
+        ? open.map((item, at) => (
+            <Text key={at} style={item.speaks ? styles.speaks : null}>
+              {`${at === 0 ? '' : ' · '}${item.speaks ? '•\u00a0' : ''}${item.name.replace(/ /g, '\u00a0')}`}
             </Text>
           ))
         : null}

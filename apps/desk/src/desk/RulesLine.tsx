@@ -45,18 +45,18 @@ export function RulesLine({ short = false }: { readonly short?: boolean }) {
 
 function WhatTheyDid({ armed, onClose }: { readonly armed: number; readonly onClose: () => void }) {
   const { data, error } = useTriggerRows();
-  const told = [...(data ?? [])].sort((a, b) => (b.lastFired ?? '').localeCompare(a.lastFired ?? ''));
+  const latest = [...(data ?? [])].sort((a, b) => (b.lastFired ?? '').localeCompare(a.lastFired ?? ''));
   return (
     <AppDialog
       visible
-      title={told.length === 0 ? 'Triggers' : `Triggers: ${armed} of ${told.length} armed`}
+      title={latest.length === 0 ? 'Triggers' : `Triggers: ${armed} of ${latest.length} armed`}
       onClose={onClose}
       actions={<Button onPress={onClose}>Close</Button>}
     >
       <ScrollView style={styles.list} tabIndex={0} accessibilityLabel="What the triggers did">
         {error === null ? null : <Text style={styles.words}>The engine does not answer. It is asked again.</Text>}
-        {told.slice(0, MOST_TOLD).map((row) => (
-          <View key={row.id} style={styles.one} testID={`did-${row.id}`}>
+        {latest.slice(0, MOST_TOLD).map((row) => (
+          <View key={row.id} style={styles.entry} testID={`did-${row.id}`}>
             <Text style={styles.name}>
               {row.name}
               <Text style={styles.state}>{` · ${stateWords(row)}`}</Text>
@@ -68,8 +68,8 @@ function WhatTheyDid({ armed, onClose }: { readonly armed: number; readonly onCl
             </Text>
           </View>
         ))}
-        {told.length > MOST_TOLD ? (
-          <Text style={styles.words}>{`And ${told.length - MOST_TOLD} more: Bench, Triggers lists all.`}</Text>
+        {latest.length > MOST_TOLD ? (
+          <Text style={styles.words}>{`And ${latest.length - MOST_TOLD} more: Bench, Triggers lists all.`}</Text>
         ) : null}
       </ScrollView>
     </AppDialog>
@@ -81,7 +81,7 @@ const styles = StyleSheet.create({
   line: { fontFamily: font.regular, fontSize: 14, lineHeight: 18, color: colour.muted },
   hold: { fontFamily: font.semibold, color: '#A9C66B' },
   list: { maxHeight: 420 },
-  one: { borderLeftWidth: 2, borderLeftColor: colour.hairline, paddingLeft: 10, paddingVertical: 4, marginBottom: 8 },
+  entry: { borderLeftWidth: 2, borderLeftColor: colour.hairline, paddingLeft: 10, paddingVertical: 4, marginBottom: 8 },
   name: { fontFamily: font.semibold, fontSize: 15, lineHeight: 20, color: colour.text },
   state: { fontFamily: font.regular, color: colour.muted },
   words: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },

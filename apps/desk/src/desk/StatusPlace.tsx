@@ -76,7 +76,7 @@ export function StatusPlace({ clock }: { readonly clock: boolean }) {
       >
         <ScrollView style={styles.list} tabIndex={0} accessibilityLabel="What is wrong">
           {faults.map(({ key, words, where, heardAt, fix }) => (
-            <View key={key} style={styles.one} testID="fault-line">
+            <View key={key} style={styles.entry} testID="fault-line">
               <Text style={styles.words}>
                 {words}
                 {where}
@@ -110,5 +110,5 @@ const styles = StyleSheet.create({
   small: { fontFamily: font.regular, fontSize: 13, lineHeight: 17, color: colour.muted, fontVariant: ['tabular-nums'] },
   clock: { fontFamily: font.medium, fontSize: 16, lineHeight: 20, color: colour.text, fontVariant: ['tabular-nums'] },
   list: { maxHeight: 420 },
-  one: { borderLeftWidth: 4, borderLeftColor: colour.warning, paddingLeft: 10, paddingVertical: 4, marginBottom: 8 },
+  entry: { borderLeftWidth: 4, borderLeftColor: colour.warning, paddingLeft: 10, paddingVertical: 4, marginBottom: 8 },
 });

@@ -10,7 +10,7 @@ const LENGTHS = [0.5, 1, 2] as const;
 /** One take in another way than the caps would do it: its kind and length are chosen with the touch that does it, and nothing stays changed. */
 export function TakeOnce({ document }: { readonly document: ShowDocument }) {
   const live = useLive();
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const switcher = document.devices.find((device) => device.kind === 'switcher');
   const [mix, wipe] = [
     usePressState(`${switcher?.key ?? 'none'}.mix`),
     usePressState(`${switcher?.key ?? 'none'}.wipe`),

@@ -43,7 +43,7 @@ export function useWhyAsk(): WhyAsk {
   // A touch that asked goes on to be a click, wherever that lands.
   const touched = useRef(false);
   useEffect(() => {
-    const put = (event: Event, id: string): void => {
+    const ask = (event: Event, id: string): void => {
       event.preventDefault();
       event.stopImmediatePropagation();
       touched.current = event.type === 'pointerdown' && (event as PointerEvent).button === 0;
@@ -54,7 +54,7 @@ export function useWhyAsk(): WhyAsk {
       // Nearly every touch is a press: it is not looked at any further.
       if (!asks.current) return;
       const cap = capOf(event);
-      if (cap !== null && !cap.always) put(event, cap.id);
+      if (cap !== null && !cap.always) ask(event, cap.id);
     };
     return listen(
       window,
@@ -64,7 +64,7 @@ export function useWhyAsk(): WhyAsk {
           if (event.button === 0) return may(event);
           // The secondary button asks at once: it presses nothing.
           const cap = event.button === 2 && event.pointerType === 'mouse' ? capOf(event) : null;
-          if (cap !== null) put(event, cap.id);
+          if (cap !== null) ask(event, cap.id);
         },
         pointercancel: () => void (touched.current = false),
         click: (event: MouseEvent) => {
@@ -76,7 +76,7 @@ export function useWhyAsk(): WhyAsk {
         },
         keydown: (event: KeyboardEvent) => {
           const cap = event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey) ? capOf(event) : null;
-          if (cap !== null) return put(event, cap.id);
+          if (cap !== null) return ask(event, cap.id);
           if (event.key === 'Enter' || event.key === ' ') may(event);
           if (event.key === 'Escape' && asks.current) setAsking(false);
         },

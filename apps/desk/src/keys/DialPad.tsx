@@ -58,7 +58,7 @@ export function DialPad({
 }) {
   const dial = useDial(shortcuts, station);
   const { on, digits, match, last, takes } = dial;
-  const offered = TAKES.filter((one) => one.takes === 'code' || numbers.includes(one.takes));
+  const offered = TAKES.filter((candidate) => candidate.takes === 'code' || numbers.includes(candidate.takes));
   const state = usePressState(last ?? '');
   if (!on)
     return (
@@ -67,15 +67,15 @@ export function DialPad({
       </Button>
     );
   const ready = match !== null && 'runs' in match && (match.runs !== null || match.sends !== undefined);
-  const digitKey = (one: string) => (
+  const digitKey = (item: string) => (
     <Pressable
-      key={one}
+      key={item}
       role="button"
-      accessibilityLabel={`Dial ${one}`}
+      accessibilityLabel={`Dial ${item}`}
       style={styles.key}
-      onPress={() => dial.digit(one)}
+      onPress={() => dial.digit(item)}
     >
-      <Text style={styles.digit}>{one}</Text>
+      <Text style={styles.digit}>{item}</Text>
     </Pressable>
   );
   const bad = match !== null && ('lost' in match || ('runs' in match && !ready && match.longer === 0));
@@ -97,8 +97,13 @@ export function DialPad({
       </View>
       {offered.length === 1 ? null : (
         <View style={styles.takes} role="group" accessibilityLabel="What the number is of">
-          {offered.map((one) => (
-            <Chip key={one.takes} on={one.takes === takes} words={one.words} onPress={() => dial.takeAs(one.takes)} />
+          {offered.map((item) => (
+            <Chip
+              key={item.takes}
+              on={item.takes === takes}
+              words={item.words}
+              onPress={() => dial.takeAs(item.takes)}
+            />
           ))}
         </View>
       )}

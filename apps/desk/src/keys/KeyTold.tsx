@@ -39,7 +39,7 @@ export function KeyTold({
   const legend = document.buttons.find(({ id }) => id === press.id)?.legend ?? runsWords(document, press.runs);
   const refused = press.waits !== undefined || state?.phase === 'failed' || state?.phase === 'asking';
   return (
-    <View style={[styles.told, place]} pointerEvents="none" role="status" testID="key-told">
+    <View style={[styles.notice, place]} pointerEvents="none" role="status" testID="key-told">
       <Text style={styles.key}>{onWords(press.on, layout)}</Text>
       <Text style={[styles.words, refused && styles.refused]} numberOfLines={3}>
         {[legend.replace(/\{\{.*?\}\}/g, '–'), press.waits ?? answerOf(state)].filter(Boolean).join(' · ')}
@@ -49,7 +49,7 @@ export function KeyTold({
 }
 
 const styles = StyleSheet.create({
-  told: {
+  notice: {
     position: 'absolute',
     maxWidth: '94%',
     flexDirection: 'row',

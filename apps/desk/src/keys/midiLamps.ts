@@ -83,7 +83,9 @@ export class PressedDevices {
     } catch {
       // A browser that keeps nothing learns it anew.
     }
-    this.names = new Set(Array.isArray(kept) ? kept.filter((one) => typeof one === 'string').slice(0, MOST_NAMES) : []);
+    this.names = new Set(
+      Array.isArray(kept) ? kept.filter((candidate) => typeof candidate === 'string').slice(0, MOST_NAMES) : [],
+    );
   }
 
   /** @returns whether it is a new one */

@@ -48,7 +48,7 @@ describe('a knob of a machine', () => {
     expect(done).not.toContain('let go');
     things.letGo('midi a ');
     jest.advanceTimersByTime(1000);
-    expect(done.filter((one) => one === 'let go')).toHaveLength(1);
+    expect(done.filter((candidate) => candidate === 'let go')).toHaveLength(1);
     things.moved('midi a 7', KNOB, 100);
     expect(done.at(-1)).toBe('told: turn it down, to 64 dB');
   });
@@ -66,10 +66,10 @@ describe('a knob of a machine', () => {
 
   it('of a stick stands at most at its far end, or the other way round', () => {
     const lever: ShortcutOn = { kind: 'axis', axis: 2 };
-    const one = opened(lever);
-    one.things.moved('stick 0 axis 2', lever, 0);
-    one.things.moved('stick 0 axis 2', lever, -1);
-    expect(one.done.at(-1)).toBe('127');
+    const shared = opened(lever);
+    shared.things.moved('stick 0 axis 2', lever, 0);
+    shared.things.moved('stick 0 axis 2', lever, -1);
+    expect(shared.done.at(-1)).toBe('127');
     const other = opened({ ...lever, reversed: true });
     other.things.moved('stick 0 axis 2', lever, 0);
     other.things.moved('stick 0 axis 2', lever, -1);

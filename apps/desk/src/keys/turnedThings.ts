@@ -15,7 +15,7 @@ interface Knob {
   held: Held | null;
   rest: ReturnType<typeof setTimeout> | undefined;
   /** What was told of it last. */
-  told: string;
+  outcome: string;
 }
 
 /** What a controller or lever turns, and what its device says of it. */
@@ -43,15 +43,15 @@ export class TurnedThings {
 
   /**
    * @param name of the knob, with its device in front
-   * @param told where it stands: 0 to 127 of a controller, −1 to 1 of a lever
+   * @param reading where it stands: 0 to 127 of a controller, −1 to 1 of a lever
    * @returns whether it turns a value
    */
-  moved(name: string, on: ShortcutOn, told: number): boolean {
+  moved(name: string, on: ShortcutOn, reading: number): boolean {
     const found = this.deps.find(on);
     if (found === null) return false;
     const { shortcut, button } = found;
     const knob = this.knob(name, shortcut.on, button.id);
-    const turned = this.turn(knob, shortcut.on, told, this.deps.value(button.id), button.dial);
+    const turned = this.turn(knob, shortcut.on, reading, this.deps.value(button.id), button.dial);
     if ('to' in turned) {
       knob.held ??= this.deps.hold(button.id, shortcut.id);
       knob.held.to(turned.to);
@@ -62,7 +62,7 @@ export class TurnedThings {
         : 'meet' in turned
           ? `turn it ${turned.way}, to ${valueText(turned.meet, button.dial)}`
           : 'its value is not known yet';
-    if (knob.told !== words) this.deps.tell(on, button.id, (knob.told = words));
+    if (knob.outcome !== words) this.deps.tell(on, button.id, (knob.outcome = words));
     clearTimeout(knob.rest);
     knob.rest = setTimeout(() => this.rested(knob), REST_MS);
     return true;
@@ -82,7 +82,7 @@ export class TurnedThings {
   private rested(knob: Knob): void {
     knob.held?.end();
     knob.held = null;
-    knob.told = 'rests';
+    knob.outcome = 'rests';
   }
 
   private knob(name: string, on: ShortcutOn, button: string): Knob {
@@ -96,16 +96,16 @@ export class TurnedThings {
       button,
       held: null,
       rest: undefined,
-      told: 'rests',
+      outcome: 'rests',
     };
     this.knobs.set(name, knob);
     return knob;
   }
 
-  private turn({ of }: Knob, on: ShortcutOn, told: number, value: number | undefined, dial: Dial): Turned {
+  private turn({ of }: Knob, on: ShortcutOn, reading: number, value: number | undefined, dial: Dial): Turned {
     const now = this.deps.now();
-    if (of instanceof Endless) return of.moved(told, value, dial, now);
-    const at = on.kind === 'axis' ? leverAt(on.reversed === true ? -told : told) : told / 127;
+    if (of instanceof Endless) return of.moved(reading, value, dial, now);
+    const at = on.kind === 'axis' ? leverAt(on.reversed === true ? -reading : reading) : reading / 127;
     return of.moved(at, value, dial, now);
   }
 }

@@ -31,7 +31,7 @@ export interface Dial {
   /** The button or macro that was dialled last. */
   readonly last: string | null;
   switchTo(on: boolean): void;
-  digit(one: string): void;
+  digit(item: string): void;
   back(): void;
   clear(): void;
   /** Enter goes down. Where the engine has not said yet what the digits run, it waits for that. @returns what lets it go; null where nothing has this code */
@@ -123,7 +123,7 @@ export function useDial(shortcuts: readonly Shortcut[], station: string | null):
   const latest = useRef({ on, shortcuts, station });
   latest.current = { on, shortcuts, station };
 
-  const digit = useCallback((one: string): void => type((typed.current + one).slice(0, LONGEST)), [type]);
+  const digit = useCallback((item: string): void => type((typed.current + item).slice(0, LONGEST)), [type]);
   const back = useCallback((): void => type(typed.current.slice(0, -1)), [type]);
   const clear = useCallback((): void => type(''), [type]);
   const switchTo = useCallback(

@@ -24,10 +24,11 @@ export function useMidiLamps(
   const lit = useMemo(() => {
     const found: { readonly on: MidiOn; readonly button: string; readonly strip: string }[] = [];
     for (const { on } of shortcuts) {
-      if (on.kind !== 'midi' || found.some((one) => JSON.stringify(one.on) === JSON.stringify(on))) continue;
+      if (on.kind !== 'midi' || found.some((candidate) => JSON.stringify(candidate.on) === JSON.stringify(on)))
+        continue;
       const runs = shortcutOn(shortcuts, on, station)?.runs;
       const id = runs !== undefined && 'button' in runs ? runs.button : null;
-      const button = document?.buttons.find((one) => one.id === id);
+      const button = document?.buttons.find((candidate) => candidate.id === id);
       // A value has no lamp, and a fader with a motor would be moved by one.
       if (button !== undefined && button.dial?.by !== 0) found.push({ on, button: button.id, strip: button.stripId });
     }
@@ -69,7 +70,7 @@ export function useMidiLamps(
     tellAll();
     const stops = [
       live.subscribe('connection', tellAll),
-      ...lit.map((one) => live.subscribe(`face:${one.button}`, () => tell(one))),
+      ...lit.map((item) => live.subscribe(`face:${item.button}`, () => tell(item))),
     ];
     return () => {
       for (const stop of stops) stop();

@@ -42,7 +42,7 @@ function turnedBy(
   const shortcut = shortcutOn(shortcuts, on, station);
   if (shortcut === undefined || !('button' in shortcut.runs)) return null;
   const { button: id } = shortcut.runs;
-  const button = buttons.find((one) => one.id === id);
+  const button = buttons.find((candidate) => candidate.id === id);
   return button?.dial?.by === 0 ? { shortcut, button: { ...button, dial: button.dial } } : null;
 }
 
@@ -83,7 +83,7 @@ export function useShortcuts(
         keptFor(on) === null ? shortcutOn(latest.current.shortcuts, on, latest.current.station) : undefined;
       if (shortcut === undefined) return null;
       const id = pressedId(shortcut.runs);
-      setLast((one) => ({ on, id, runs: shortcut.runs, count: (one?.count ?? 0) + 1 }));
+      setLast((shortcutPress) => ({ on, id, runs: shortcut.runs, count: (shortcutPress?.count ?? 0) + 1 }));
       return live.down(id, shortcut.id);
     },
     (pressId) => live.up(pressId),
@@ -98,11 +98,11 @@ export function useShortcuts(
     },
     hold: (buttonId, shortcut) => new HeldValue(live, buttonId, shortcut),
     tell: (on, id, waits) =>
-      setLast((one) => ({
+      setLast((shortcutPress) => ({
         on,
         id,
         runs: { button: id },
-        count: (one?.count ?? 0) + 1,
+        count: (shortcutPress?.count ?? 0) + 1,
         ...(waits === '' ? {} : { waits }),
       })),
     now: () => performance.now(),

@@ -28,7 +28,7 @@ export function Joystick() {
   useScopes(plugged ? ['chosen', 'value'] : []);
   const heads = useRef<readonly string[]>([]);
   heads.current = document
-    ? inOrder(document.devices.filter((one) => isHead(one, document))).map((one) => one.key)
+    ? inOrder(document.devices.filter((device) => isHead(device, document))).map((item) => item.key)
     : [];
   const taken = useRef<ReadonlySet<number>>(new Set());
   taken.current = new Set(document?.shortcuts.flatMap(({ on }) => (on.kind === 'stick' ? [on.button] : [])));
@@ -48,12 +48,12 @@ export function Joystick() {
   useEffect(() => {
     if (!plugged) return undefined;
     let held: { readonly pressId: string; readonly camera: string } | null = null;
-    let told = '';
+    let lastSent = '';
     let choosing: number | null = null;
     const letGo = (): void => {
       if (held) live.up(held.pressId);
       held = null;
-      told = '';
+      lastSent = '';
     };
     const timer = setInterval(() => {
       const pad = padNow();
@@ -75,8 +75,8 @@ export function Joystick() {
       if (typeof camera !== 'string' || rests(deflection)) return letGo();
       if (held && held.camera !== camera) letGo();
       const text = JSON.stringify(deflection);
-      if (text === told) return;
-      told = text;
+      if (text === lastSent) return;
+      lastSent = text;
       const params = { x: deflection.x, y: deflection.y, zoom: deflection.zoom };
       if (held) live.steer(held.pressId, params);
       // A source without motors is moved as the chosen camera that it is.
@@ -98,9 +98,9 @@ export function Joystick() {
 function JoystickWords() {
   const { document } = useDeskShow();
   const camera = usePoint(chosenIn(useLinkGroup()));
-  const own = document?.devices.find((one) => one.key === camera);
+  const own = document?.devices.find((device) => device.key === camera);
   const press = usePressState(`${own === undefined ? 'chosen.camera' : own.key}.nudge`);
-  const name = (own ?? document?.sources.find((one) => one.key === camera))?.name;
+  const name = (own ?? document?.sources.find((source) => source.key === camera))?.name;
   const asking = press?.phase === 'asking' || press?.phase === 'failed' ? press.why : null;
   return (
     <Text style={[styles.words, asking ? styles.asking : null]} testID="joystick" role="status">

@@ -142,7 +142,7 @@ export function usePoints(keys: readonly string[]): readonly (LivePoint | undefi
     [store, list],
   );
   // A text that changes when one of them does: what is told apart must be a plain value.
-  const told = useSyncExternalStore(subscribe, () =>
+  const current = useSyncExternalStore(subscribe, () =>
     JSON.stringify(
       list
         .split(' ')
@@ -150,7 +150,7 @@ export function usePoints(keys: readonly string[]): readonly (LivePoint | undefi
         .map((key) => store.point(key) ?? null),
     ),
   );
-  return useMemo(() => (JSON.parse(told) as (LivePoint | null)[]).map((value) => value ?? undefined), [told]);
+  return useMemo(() => (JSON.parse(current) as (LivePoint | null)[]).map((value) => value ?? undefined), [current]);
 }
 
 export const useFace = (id: string): LiveFace | undefined => useTopic(`face:${id}`, (store) => store.face(id));

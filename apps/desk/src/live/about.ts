@@ -31,12 +31,12 @@ export function followAbout(store: Pick<LiveStore, 'tellAbout'>): () => void {
   const { getBattery } = navigator as BatteryNavigator;
   void getBattery?.call(navigator).then(
     (battery) => {
-      let told = '';
+      let lastSent = '';
       const tell = (): void => {
         if (signal.aborted) return;
         const now = { percent: Math.round(battery.level * 100), charging: battery.charging };
-        if (JSON.stringify(now) === told) return;
-        told = JSON.stringify(now);
+        if (JSON.stringify(now) === lastSent) return;
+        lastSent = JSON.stringify(now);
         store.tellAbout({ type: 'about', battery: now, lacks: lacksNow() });
       };
       tell();

@@ -19,7 +19,7 @@ export class Contact {
 
   constructor(
     private readonly url: string,
-    private readonly told: {
+    private readonly listener: {
       /** A socket is open: who this is comes first, and then `begin`, which finds out whether the engine answers. */
       opened(begin: () => void): void;
       /** The engine has answered. */
@@ -43,7 +43,7 @@ export class Contact {
     socket.onopen = () => {
       if (this.socket !== socket) return;
       // Contact is there when it answers, not when something on the way took the connection.
-      this.told.opened(() => {
+      this.listener.opened(() => {
         if (this.socket === socket) this.heartbeat.begin();
       });
     };
@@ -55,9 +55,9 @@ export class Contact {
         this.there = true;
         this.tries = 0;
         if (this.connecting !== null) clearTimeout(this.connecting);
-        this.told.reached();
+        this.listener.reached();
       }
-      this.told.message(message);
+      this.listener.message(message);
     };
     socket.onclose = () => {
       if (this.socket === socket) this.lose();
@@ -87,7 +87,7 @@ export class Contact {
     this.heartbeat.end();
     if (this.connecting !== null) clearTimeout(this.connecting);
     socket.close();
-    this.told.lost();
+    this.listener.lost();
     if (this.closed) return;
     const [shortest = 250] = RETRY_MS;
     const pause = RETRY_MS[Math.min(this.tries, RETRY_MS.length - 1)] ?? shortest;

@@ -240,7 +240,7 @@ describe('the live store', () => {
   it('after a gap knows of a run what the engine knows: one that ended is over, one that a crash ended is told as interrupted', () => {
     const store = opened();
     const run = (runId: string, buttonId: string) => ({ runId, name: runId, buttonId, step: '', leftMs: 100 });
-    for (const one of [run('r1', 'b1'), run('r2', 'b2')]) HandSocket.last.say({ type: 'run', run: one });
+    for (const item of [run('r1', 'b1'), run('r2', 'b2')]) HandSocket.last.say({ type: 'run', run: item });
     HandSocket.last.say({
       ...snapshot,
       epoch: 4,

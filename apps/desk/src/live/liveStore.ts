@@ -159,7 +159,7 @@ export class LiveStore {
       {
         opened: (begin) => this.greet(begin),
         reached: () => this.reached(),
-        message: (message) => this.take(message),
+        message: (message) => this.receive(message),
         lost: () => this.lost(),
       },
       now,
@@ -342,10 +342,10 @@ export class LiveStore {
 
   /** What this page is about to change: others see it. */
   select(ids: readonly string[]): void {
-    const told = ids.slice(0, MOST_SELECTED);
-    if (told.join(' ') === this.selected.join(' ')) return;
-    this.selected = told;
-    if (this.state.connection === 'live') this.send({ type: 'selects', ids: told });
+    const selected = ids.slice(0, MOST_SELECTED);
+    if (selected.join(' ') === this.selected.join(' ')) return;
+    this.selected = selected;
+    if (this.state.connection === 'live') this.send({ type: 'selects', ids: selected });
   }
 
   /** The panel that this page shows, for the list of stations; null where it shows none. */
@@ -422,7 +422,7 @@ export class LiveStore {
     this.contact.send(message);
   }
 
-  private take(message: LiveServerMessage): void {
+  private receive(message: LiveServerMessage): void {
     switch (message.type) {
       case 'snapshot':
         this.last = { epoch: message.epoch, n: message.n };
@@ -445,7 +445,7 @@ export class LiveStore {
         for (const [key, value] of Object.entries(message.points ?? {})) this.points.set(key, value);
         this.points.takeLast(message.last);
         this.setFaces(message.faces ?? {});
-        for (const run of message.runs ?? []) this.runs.take(run);
+        for (const run of message.runs ?? []) this.runs.record(run);
         if (message.devices) this.set({ devices: message.devices, devicesAt: now() });
         if (message.stores) this.set({ stores: message.stores });
         if (message.revision !== undefined)
@@ -456,7 +456,7 @@ export class LiveStore {
           });
         break;
       case 'run':
-        this.runs.take(message.run);
+        this.runs.record(message.run);
         if (message.run.runId === this.ownRun) this.taken(this.ownRun);
         break;
       case 'answer':

@@ -32,9 +32,9 @@ export class PointBook {
     if (value === undefined || lostAt === null) return this.last.get(key);
     const known = this.last.get(key);
     if (known?.value === value && known.since === lostAt) return known;
-    const told = { value, since: lostAt };
-    this.last.set(key, told);
-    return told;
+    const lastKnown = { value, since: lostAt };
+    this.last.set(key, lastKnown);
+    return lastKnown;
   }
 
   /** @param value null when it is unknown now */
@@ -51,8 +51,8 @@ export class PointBook {
   }
 
   /** All of them, as a snapshot tells them: what it leaves out is unknown. */
-  setAll(told: Readonly<Record<string, LivePoint | null>>): void {
-    for (const key of new Set([...this.points.keys(), ...Object.keys(told)])) this.set(key, told[key] ?? null);
+  setAll(points: Readonly<Record<string, LivePoint | null>>): void {
+    for (const key of new Set([...this.points.keys(), ...Object.keys(points)])) this.set(key, points[key] ?? null);
   }
 
   /** What silent devices had said, and how long ago that was. */
@@ -64,9 +64,9 @@ export class PointBook {
   }
 
   /** Everything of these scopes is told anew: what is not among it is unknown. */
-  forget(scopes: ReadonlySet<string>, told: Readonly<Record<string, unknown>>): void {
+  forget(scopes: ReadonlySet<string>, points: Readonly<Record<string, unknown>>): void {
     for (const key of this.points.keys())
-      if (scopes.has(scopeOf(key)) && !Object.hasOwn(told, key)) this.set(key, null);
+      if (scopes.has(scopeOf(key)) && !Object.hasOwn(points, key)) this.set(key, null);
   }
 
   /** Only these scopes are told from now on: what is no longer told is no longer known. */

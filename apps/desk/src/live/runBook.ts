@@ -32,14 +32,14 @@ export class RunBook {
     for (const run of ended) {
       // A page that comes for the first time is told how the last one ended; it did not press the others.
       if (this.ended.has(run.runId) || (!before.has(run.runId) && run !== ended.at(-1))) continue;
-      this.take(run, before.has(run.runId));
+      this.record(run, before.has(run.runId));
     }
   }
 
   /** A run may be told twice: at once to the station that pressed, and with the changes that all get. The first end counts. */
-  take(run: LiveRun, show = true): void {
+  record(run: LiveRun, show = true): void {
     if (this.ended.has(run.runId)) return;
-    const others = this.runs_.filter((one) => one.runId !== run.runId);
+    const others = this.runs_.filter((liveRun) => liveRun.runId !== run.runId);
     if (!run.ended) {
       this.change([...others, run]);
       return this.show(run);

@@ -4,23 +4,23 @@ beforeEach(() => jest.useFakeTimers());
 afterEach(() => jest.useRealTimers());
 
 function setUp() {
-  const told: { strips: string[]; scopes: string[] }[] = [];
-  const shown: ShownHere = new ShownHere(() => told.push(shown.now()));
-  return { shown, told };
+  const sent: { strips: string[]; scopes: string[] }[] = [];
+  const shown: ShownHere = new ShownHere(() => sent.push(shown.now()));
+  return { shown, sent };
 }
 
 describe('what a page shows', () => {
   it('is told once for all changes of a moment, however often each is used', () => {
-    const { shown, told } = setUp();
+    const { shown, sent } = setUp();
     shown.use('scopes', 'switcher');
     shown.use('scopes', 'switcher');
     shown.use('strips', 'take');
     jest.advanceTimersByTime(0);
-    expect(told).toEqual([{ strips: ['take'], scopes: ['switcher'] }]);
+    expect(sent).toEqual([{ strips: ['take'], scopes: ['switcher'] }]);
   });
 
   it('is followed for ten seconds after it was left, and then no longer', () => {
-    const { shown, told } = setUp();
+    const { shown, sent } = setUp();
     const end = shown.use('scopes', 'roofCam');
     const stays = shown.use('scopes', 'roofCam');
     shown.use('scopes', 'switcher');
@@ -28,23 +28,23 @@ describe('what a page shows', () => {
     end();
     end();
     jest.advanceTimersByTime(20_000);
-    expect(told).toHaveLength(1);
+    expect(sent).toHaveLength(1);
     stays();
     jest.advanceTimersByTime(9_999);
-    expect(told).toHaveLength(1);
+    expect(sent).toHaveLength(1);
     jest.advanceTimersByTime(1);
-    expect(told[1]).toEqual({ strips: [], scopes: ['switcher'] });
+    expect(sent[1]).toEqual({ strips: [], scopes: ['switcher'] });
   });
 
   it('is not told again when it comes back in time', () => {
-    const { shown, told } = setUp();
+    const { shown, sent } = setUp();
     const end = shown.use('strips', 'row');
     jest.advanceTimersByTime(0);
     end();
     jest.advanceTimersByTime(5000);
     shown.use('strips', 'row');
     jest.advanceTimersByTime(20_000);
-    expect(told).toHaveLength(1);
+    expect(sent).toHaveLength(1);
   });
 
   it('counts a key to its device, or to what stands before its @', () => {

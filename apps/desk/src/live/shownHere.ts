@@ -11,7 +11,7 @@ export class ShownHere {
   private readonly used: Readonly<Record<Kind, Map<string, number>>> = { strips: new Map(), scopes: new Map() };
   /** No longer shown, each with the time until which it is still followed. */
   private readonly kept: Readonly<Record<Kind, Map<string, number>>> = { strips: new Map(), scopes: new Map() };
-  private told = '';
+  private lastSent = '';
   private timer: ReturnType<typeof setTimeout> | null = null;
   private dueAt = Infinity;
 
@@ -50,7 +50,7 @@ export class ShownHere {
       return [...this.used[kind].keys(), ...this.kept[kind].keys()];
     };
     const shown = { strips: list('strips'), scopes: list('scopes') };
-    this.told = JSON.stringify(shown);
+    this.lastSent = JSON.stringify(shown);
     return shown;
   }
 
@@ -63,9 +63,9 @@ export class ShownHere {
     this.timer = setTimeout(() => {
       this.timer = null;
       this.dueAt = Infinity;
-      const before = this.told;
+      const before = this.lastSent;
       this.now();
-      if (this.told !== before) this.onChange();
+      if (this.lastSent !== before) this.onChange();
       const next = Math.min(...this.kept.strips.values(), ...this.kept.scopes.values());
       if (next < Infinity) this.look(Math.max(0, next - this.now_()));
     }, afterMs);

@@ -51,7 +51,7 @@ export function GoBack({
   const lines = data ? changeWords(data.changes, document) : [];
   const goBack = (): void => {
     if (!data) return;
-    for (const one of inParts(label(data).slice(0, 180), data.changes)) edits.edit(one.label, one.part);
+    for (const part of inParts(label(data).slice(0, 180), data.changes)) edits.edit(part.label, part.part);
     onDone(true);
   };
   return (

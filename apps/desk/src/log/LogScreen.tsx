@@ -44,7 +44,9 @@ function Log({ document }: { readonly document: ShowDocument }) {
   const [person, setPerson] = useState('');
   const [limit, setLimit] = useState(PAGE);
   const { entries, failed, loaded } = useLog({ kind, device, person }, limit);
-  const people = [...new Set([...entries.map(whoOf).filter((one) => one !== ''), ...(person === '' ? [] : [person])])];
+  const people = [
+    ...new Set([...entries.map(whoOf).filter((candidate) => candidate !== ''), ...(person === '' ? [] : [person])]),
+  ];
   // A filter shows the single entries of its kind.
   const rows = useMemo(
     () => (kind === '' ? logRows(entries, document) : plainRows(entries, document)),
@@ -100,18 +102,18 @@ function Log({ document }: { readonly document: ShowDocument }) {
         <>
           <View style={styles.filters}>
             <Filter
-              label={KINDS.find((one) => one.kinds === kind)?.label ?? 'Kind'}
+              label={KINDS.find((candidate) => candidate.kinds === kind)?.label ?? 'Kind'}
               active={kind !== ''}
-              choices={KINDS.map((one) => ({ value: one.kinds, label: one.label }))}
+              choices={KINDS.map((item) => ({ value: item.kinds, label: item.label }))}
               onChoose={setKind}
               name="Kind"
             />
             <Filter
-              label={document.devices.find((one) => one.key === device)?.name ?? 'All devices'}
+              label={document.devices.find((candidate) => candidate.key === device)?.name ?? 'All devices'}
               active={device !== ''}
               choices={[
                 { value: '', label: 'All devices' },
-                ...document.devices.map((one) => ({ value: one.key, label: one.name })),
+                ...document.devices.map((item) => ({ value: item.key, label: item.name })),
               ]}
               onChoose={setDevice}
               name="Device"
@@ -119,7 +121,7 @@ function Log({ document }: { readonly document: ShowDocument }) {
             <Filter
               label={person === '' ? 'Everybody' : person}
               active={person !== ''}
-              choices={[{ value: '', label: 'Everybody' }, ...people.map((one) => ({ value: one, label: one }))]}
+              choices={[{ value: '', label: 'Everybody' }, ...people.map((item) => ({ value: item, label: item }))]}
               onChoose={setPerson}
               name="Person"
             />

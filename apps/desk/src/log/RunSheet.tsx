@@ -12,7 +12,7 @@ import { replyWords } from '../show/replyWords';
 
 type Run = z.infer<typeof RunReply>;
 
-const told = (ms: number | null): string => (ms === null ? '–' : (ms / 1000).toFixed(2));
+const seconds = (ms: number | null): string => (ms === null ? '–' : (ms / 1000).toFixed(2));
 const signed = (ms: number | null): string =>
   ms === null ? '' : `${ms >= 0 ? '+' : '−'}${(Math.abs(ms) / 1000).toFixed(2)}`;
 /** Differences below this are those of the wire and the machine. */
@@ -65,8 +65,8 @@ export function RunSheet({
           {data.lines.map((line, at) => (
             <View key={at} style={styles.line}>
               <Text style={styles.what}>{line.why === undefined ? line.words : `${line.words}: ${line.why}`}</Text>
-              <Text style={styles.number}>{told(line.predictedMs)}</Text>
-              <Text style={styles.number}>{told(line.realMs)}</Text>
+              <Text style={styles.number}>{seconds(line.predictedMs)}</Text>
+              <Text style={styles.number}>{seconds(line.realMs)}</Text>
               <Text style={[styles.number, Math.abs(line.errorMs ?? 0) > WORTH_TELLING_MS && styles.off]}>
                 {signed(line.errorMs)}
               </Text>

@@ -7,12 +7,12 @@ import type { PlainValue, ShowDocument } from '@umbek/core/show';
 /** An entry of the as-run with its number and time of day. */
 export type LogEntry = JournalEvent & { readonly seq: number; readonly at: string };
 
-const value = (one: PlainValue): string => (typeof one === 'string' ? one : String(one));
+const value = (item: PlainValue): string => (typeof item === 'string' ? item : String(item));
 
 /** A command as the editor words it; the wire counts sources by number, people by name. */
 function sentWords({ device, command }: Extract<LogEntry, { kind: 'command' }>, document: ShowDocument): string {
   const kind = kindOf(
-    document.devices.find((one) => one.key === device),
+    document.devices.find((candidate) => candidate.key === device),
     document,
   );
   const bySource = (key: string): boolean =>
@@ -21,15 +21,15 @@ function sentWords({ device, command }: Extract<LogEntry, { kind: 'command' }>, 
         { meta?: () => { reference?: string } | undefined } | undefined
     )?.meta?.()?.reference === 'source';
   const params = Object.fromEntries(
-    Object.entries(command.params).map(([key, one]) => [
+    Object.entries(command.params).map(([key, item]) => [
       key,
-      bySource(key) ? (document.sources.find((source) => source.input === one)?.name ?? `input ${value(one)}`) : one,
+      bySource(key) ? (document.sources.find((source) => source.input === item)?.name ?? `input ${value(item)}`) : item,
     ]),
   );
   const words = commandWords({ device, command: command.command, params }, document);
   return kind?.commands[command.command]?.phrase?.includes('{device}') === true
     ? words
-    : `${document.devices.find((one) => one.key === device)?.name ?? device}: ${words}`;
+    : `${document.devices.find((candidate) => candidate.key === device)?.name ?? device}: ${words}`;
 }
 
 /** By which key a press was made, as the keys are today; empty for a hand on a cap. */
@@ -44,12 +44,13 @@ export function byKey(
 
 /** One line of the log in words, with the names of today. */
 export function entryWords(entry: LogEntry, document: ShowDocument): string {
-  const device = (key: string): string => document.devices.find((one) => one.key === key)?.name ?? key;
+  const device = (key: string): string => document.devices.find((candidate) => candidate.key === key)?.name ?? key;
   const button = (id: string): string =>
-    document.buttons.find((one) => one.id === id)?.legend ??
-    document.macros.find((one) => one.id === id)?.name ??
+    document.buttons.find((candidate) => candidate.id === id)?.legend ??
+    document.macros.find((macro) => macro.id === id)?.name ??
     id.replace(/^(\w+)\.(\w+)$/, (_all, key: string, command: string) => `${device(key)} ${command}`);
-  const trigger = (id: string): string => document.triggers.find((one) => one.id === id)?.name ?? 'A trigger';
+  const trigger = (id: string): string =>
+    document.triggers.find((candidate) => candidate.id === id)?.name ?? 'A trigger';
   switch (entry.kind) {
     case 'press':
       return `${entry.phase === 'down' ? 'Pressed' : 'Released'} ${button(entry.buttonId)}${byKey(entry, document)}${entry.why === undefined ? '' : ` · ${entry.why}`}`;

@@ -38,7 +38,7 @@ describe('the log', () => {
 
   it('tells of a trigger by what it did, and not by what is kept of it besides', () => {
     const id = show.triggers[0]?.id ?? '';
-    const told = words([
+    const row = words([
       entry('set', 900, { key: `armed@${id}`, value: true }),
       entry('trigger', 900, { trigger: id, name: 'Count board', what: 'armed', words: 'Armed by Ines.' }),
       entry('claim', 1000, { trigger: id, claim: null }),
@@ -49,7 +49,7 @@ describe('the log', () => {
         words: 'It ended: nothing was to be sent.',
       }),
     ]);
-    expect(told).toEqual(['Count board: It ended: nothing was to be sent.', 'Count board: Armed by Ines.']);
+    expect(row).toEqual(['Count board: It ended: nothing was to be sent.', 'Count board: Armed by Ines.']);
   });
 
   it('says by which key it was pressed, as the keys are today', () => {

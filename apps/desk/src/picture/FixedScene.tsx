@@ -36,10 +36,10 @@ export function meteorAt(slot: number): {
 /** @param sent how many were let cross by hand so far: one more crosses at once */
 function Meteors({ sent }: { readonly sent: number }) {
   const [meteor, setMeteor] = useState<ReturnType<typeof meteorAt> | null>(null);
-  const seen = useRef(sent);
+  const lastSent = useRef(sent);
   useEffect(() => {
-    if (sent === seen.current || reducedMotion()) return undefined;
-    seen.current = sent;
+    if (sent === lastSent.current || reducedMotion()) return undefined;
+    lastSent.current = sent;
     setMeteor(meteorAt(-sent));
     const timer = setTimeout(() => setMeteor(null), METEOR_MS);
     return () => clearTimeout(timer);

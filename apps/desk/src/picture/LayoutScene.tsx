@@ -15,7 +15,7 @@ interface LayoutSceneProps {
 
 /** Number of the layout engine whose picture a source is; null when it is none. */
 export function layoutOf(source: Source, document: ShowDocument): number | null {
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const switcher = document.devices.find((device) => device.kind === 'switcher');
   return switcher === undefined || source.input === null ? null : switcherLayoutOf(source.input, switcher.settings);
 }
 
@@ -34,7 +34,7 @@ export const LayoutScene = memo(function LayoutScene({ switcher, layout, documen
 
 function useOccupant(point: string, document: ShowDocument): Source | undefined {
   const input = usePoint(point);
-  return document.sources.find((one) => one.input === input);
+  return document.sources.find((source) => source.input === input);
 }
 
 const numbers = (text: unknown): number[] =>

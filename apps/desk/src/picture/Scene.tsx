@@ -54,7 +54,7 @@ const between = (a: number, b: number, share: number): number => a + (b - a) * s
 
 /** Where the head was at a time, evenly between its readings. */
 export function placeAt(readings: readonly Reading[], at: number): Reading | undefined {
-  const next = readings.findIndex((one) => one.at >= at);
+  const next = readings.findIndex((reading) => reading.at >= at);
   const [before, after] = next < 0 ? [readings.at(-1), undefined] : [readings[next - 1], readings[next]];
   if (!before) return after;
   if (!after) return before;

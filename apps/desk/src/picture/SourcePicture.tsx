@@ -10,7 +10,7 @@ import { type CameraPlace, LiveScene } from './Scene';
 
 /** How a camera is set up in the drawn place; null when the show has no such head. */
 export function cameraPlace(document: ShowDocument, key: string | null): CameraPlace | null {
-  const device = key === null ? undefined : document.devices.find((one) => one.key === key);
+  const device = key === null ? undefined : document.devices.find((candidate) => candidate.key === key);
   if (device === undefined) return null;
   const number = (name: 'heading' | 'wideAngle'): number => numberOf(device.settings, name, USUAL.ptzHead[name]);
   return { key: device.key, heading: number('heading'), wideAngle: number('wideAngle') };
@@ -32,7 +32,7 @@ export const SourcePicture = memo(function SourcePicture({
   const camera = useMemo(() => cameraPlace(document, source.camera), [document, source.camera]);
   const known = usePoint(`${source.camera ?? 'none'}.pan`) !== undefined;
   const switcher = useMemo(
-    () => document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher',
+    () => document.devices.find((device) => device.kind === 'switcher')?.key ?? 'switcher',
     [document.devices],
   );
   const window = windowOf(usePoint(`${switcher}.input${source.input ?? 0}Window`));

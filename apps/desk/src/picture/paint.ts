@@ -30,12 +30,12 @@ const unit = (direction: number, elevation: number): [number, number, number] =>
 function outlineOf(points: readonly (readonly [number, number])[]): Outline {
   const vectors = points.map(([direction, elevation]) => unit(direction, elevation));
   const sum = vectors.reduce<[number, number, number]>(
-    (all, one) => [all[0] + one[0], all[1] + one[1], all[2] + one[2]],
+    (all, item) => [all[0] + item[0], all[1] + item[1], all[2] + item[2]],
     [0, 0, 0],
   );
   const length = Math.hypot(...sum) || 1;
   const middle: [number, number, number] = [sum[0] / length, sum[1] / length, sum[2] / length];
-  const nearest = Math.min(...vectors.map((one) => one[0] * middle[0] + one[1] * middle[1] + one[2] * middle[2]));
+  const nearest = Math.min(...vectors.map((item) => item[0] * middle[0] + item[1] * middle[1] + item[2] * middle[2]));
   return { points: Float64Array.from(vectors.flat()), middle, spread: Math.acos(Math.min(1, Math.max(-1, nearest))) };
 }
 

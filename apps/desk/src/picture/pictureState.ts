@@ -10,6 +10,6 @@ const WORDS: Readonly<Record<string, string>> = {
 
 /** What the switcher says of the picture of a source, in words; empty while it is good, or nothing is known. */
 export function usePictureState(document: ShowDocument, source: Source | undefined): string {
-  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const switcher = document.devices.find((device) => device.kind === 'switcher')?.key ?? 'switcher';
   return WORDS[String(usePoint(`${switcher}.input${source?.input ?? 0}Picture`))] ?? '';
 }

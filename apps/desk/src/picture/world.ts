@@ -407,7 +407,7 @@ const visitors: Shape[] = Array.from({ length: 26 }, (_, index) => {
   };
 })
   .sort((a, b) => a.near - b.near)
-  .flatMap((one) => one.shapes);
+  .flatMap((item) => item.shapes);
 
 const lawn: Shape[] = [
   { fill: '#17241A', points: box(70, 190, -60, -2.2) },

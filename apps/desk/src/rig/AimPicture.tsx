@@ -53,8 +53,8 @@ export function AimPicture({
     const fingers = new Map<number, { x: number; y: number }>();
     let pinch: { readonly apart: number; readonly zoom: number; by: number } | null = null;
     const apart = (): number => {
-      const [one, other] = [...fingers.values()];
-      return one && other ? Math.max(1, Math.hypot(one.x - other.x, one.y - other.y)) : 1;
+      const [item, other] = [...fingers.values()];
+      return item && other ? Math.max(1, Math.hypot(item.x - other.x, item.y - other.y)) : 1;
     };
     const share = (event: PointerEvent): { x: number; y: number } => {
       const box = element.getBoundingClientRect();

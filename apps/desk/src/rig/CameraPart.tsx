@@ -31,7 +31,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   const live = useLive();
   const parsed = useMemo(() => PtzSettings.safeParse(device.settings), [device.settings]);
   const onAir = useOnAir(document, device);
-  const source = document.sources.find((one) => one.camera === device.key);
+  const source = document.sources.find((candidate) => candidate.camera === device.key);
   const picture = usePictureState(document, source);
   const known = usePoint(`${device.key}.pan`) !== undefined;
   const recall = usePressState(`${device.key}.recall`);
@@ -42,7 +42,7 @@ export function CameraPart({ document, device }: { readonly document: ShowDocume
   const settings = parsed.data;
   // Ways are foretold with what was learned; everything else goes by what is declared.
   const foretold = travel?.limits ? { ...settings, ...travel.limits } : settings;
-  const positions = inOrder(document.positions.filter((one) => one.camera === device.key));
+  const positions = inOrder(document.positions.filter((position) => position.camera === device.key));
   const setting = (
     key: 'nudgeSpeed' | 'onAirMoves' | 'onAirSeconds' | 'tallyLamp',
     value: unknown,

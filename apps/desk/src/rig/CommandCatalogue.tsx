@@ -141,12 +141,12 @@ const firstOf = (document: ShowDocument, device: Device, reference: NonNullable<
     : reference === 'reframe'
       ? document.reframes[0]?.key
       : reference === 'position'
-        ? document.positions.find((one) => one.camera === device.key)?.key
+        ? document.positions.find((position) => position.camera === device.key)?.key
         : document.sources[0]?.key) ?? '';
 
 /** Whether the picture of this head is on program. */
 export function useOnAir(document: ShowDocument, device: Device): boolean {
-  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const switcher = document.devices.find((candidate) => candidate.kind === 'switcher')?.key ?? 'switcher';
   const program = usePoint(`${switcher}.program`);
   return document.sources.some(
     (source) => source.camera === device.key && source.input !== null && source.input === program,

@@ -23,12 +23,13 @@ import { Segments } from '../common/Segments';
 export function DeviceList({ document }: { readonly document: ShowDocument }) {
   const { width } = useWindowDimensions();
   const health = useHealth();
-  const { devices: told } = useLiveState();
+  const { devices: states } = useLiveState();
   const [adding, setAdding] = useState<'one' | 'many' | 'list' | null>(null);
   const [found, setFound] = useState<Found | null>(null);
   const [search, setSearch] = useState('');
   const stateOf = (device: Device) =>
-    told.find((one) => one.key === device.key) ?? health?.devices.find((one) => one.key === device.key);
+    states.find((candidate) => candidate.key === device.key) ??
+    health?.devices.find((candidate) => candidate.key === device.key);
   const groups = useMemo(() => groupsOf(document, search), [document, search]);
   return (
     <View style={styles.list}>
@@ -44,8 +45,8 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
         />
       ) : (
         <FoundDevices
-          onAdd={(one) => {
-            setFound(one);
+          onAdd={(item) => {
+            setFound(item);
             setAdding('one');
           }}
         />
@@ -94,7 +95,7 @@ export function DeviceList({ document }: { readonly document: ShowDocument }) {
           ) : null}
           {group.devices.map((device) => {
             const state = stateOf(device);
-            const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
+            const age = health?.devices.find((candidate) => candidate.key === device.key)?.lastReplyMs ?? null;
             const reached = state?.state === 'reached';
             return (
               <DeviceCard
@@ -191,7 +192,7 @@ function NewDevice({
   const add = (): void => {
     const device: Device = {
       id: ulid(),
-      key: keyFrom(name, new Set(document.devices.map((one) => one.key)), kind),
+      key: keyFrom(name, new Set(document.devices.map((item) => item.key)), kind),
       name: name.trim(),
       kind,
       host: host.trim(),
@@ -209,7 +210,7 @@ function NewDevice({
       <Segments
         value={kind}
         onChange={setKind}
-        options={Object.values(DEVICE_KINDS).map((one) => ({ value: one.key, label: one.words }))}
+        options={Object.values(DEVICE_KINDS).map((deviceKind) => ({ value: deviceKind.key, label: deviceKind.words }))}
       />
       {kind !== GENERIC ? null : document.profiles.length === 0 ? (
         <Text style={styles.hint}>There is no profile yet. Make one under Profiles first.</Text>
@@ -217,7 +218,7 @@ function NewDevice({
         <Segments
           value={profile}
           onChange={setProfile}
-          options={document.profiles.map((one) => ({ value: one.key, label: one.content.name }))}
+          options={document.profiles.map((item) => ({ value: item.key, label: item.content.name }))}
         />
       )}
       <TextField label="Name" value={name} longest={120} onChange={setName} />

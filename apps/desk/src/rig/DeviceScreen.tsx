@@ -25,7 +25,7 @@ export function DeviceScreen() {
   const document = useShow();
   const { key } = useLocalSearchParams<{ key: string }>();
   if (!document) return <Loading />;
-  const device = document.devices.find((one) => one.key === key);
+  const device = document.devices.find((candidate) => candidate.key === key);
   if (!device) return <NotThere words={`There is no device ${key}.`} />;
   return <DevicePage key={device.id} document={document} device={device} />;
 }
@@ -37,9 +37,9 @@ function DevicePage({ document, device }: { readonly document: ShowDocument; rea
   const { part = head ? 'camera' : 'commands' } = useLocalSearchParams<{ part?: string }>();
   const { devices } = useLiveState();
   const health = useHealth();
-  const state = devices.find((one) => one.key === device.key);
+  const state = devices.find((candidate) => candidate.key === device.key);
   const reached = state?.state === 'reached';
-  const age = health?.devices.find((one) => one.key === device.key)?.lastReplyMs ?? null;
+  const age = health?.devices.find((candidate) => candidate.key === device.key)?.lastReplyMs ?? null;
   return (
     <ScrollView style={styles.all} contentContainerStyle={[styles.column, width >= WIDE && styles.wide]}>
       <View style={styles.head}>

@@ -88,7 +88,7 @@ export function DeviceSetUp({ document, device }: { readonly document: ShowDocum
         uses={usesOf(document, { kind: 'device', key: device.key })}
         onRemove={() => {
           edits.edit(`Remove ${device.name}`, [
-            ...document.setUps.filter((one) => one.device === device.key).map((one) => removed('setUps', one)),
+            ...document.setUps.filter((setUp) => setUp.device === device.key).map((setUp) => removed('setUps', setUp)),
             removed('devices', device),
           ]);
           router.navigate('/rig' as never);

@@ -44,11 +44,11 @@ export function FaultSimulation() {
   });
   const calm = useMutation({
     mutationFn: async (standins: readonly Standin[]) =>
-      Promise.all(standins.map((one) => act(`/api/standins/${one.key}/faults`, NO_FAULTS))),
+      Promise.all(standins.map((standin) => act(`/api/standins/${standin.key}/faults`, NO_FAULTS))),
     onSettled: () => queries.invalidateQueries({ queryKey: ['standins'] }),
   });
   if (!data) return <Loading />;
-  const troubled = data.standins.filter((one) => faulty(one.faults));
+  const troubled = data.standins.filter((standin) => faulty(standin.faults));
   if (data.standins.length === 0)
     return (
       <Text style={styles.text}>This show has no stand-ins on this machine, so there is nothing to simulate.</Text>
@@ -113,7 +113,7 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
   const queries = useQueryClient();
   const edits = useEdits();
   const [picking, setPicking] = useState(false);
-  const told = async (response: Response, words: string): Promise<void> => {
+  const report = async (response: Response, words: string): Promise<void> => {
     const reply = (await response.json()) as { message?: string; mend?: string };
     edits.tell(response.ok ? words : replyWords(reply), !response.ok);
   };
@@ -123,7 +123,7 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
   };
   const set = useMutation({
     mutationFn: async (faults: StandinFaults) =>
-      told(
+      report(
         await act(`/api/standins/${standin.key}/faults`, faults),
         `${standin.name}: ${faulty(faults) ? faultWords(faults) : 'no faults'}.`,
       ),
@@ -131,7 +131,7 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
   });
   const simulate = useMutation({
     mutationFn: async ({ what, words }: Standin['simulations'][number]) =>
-      told(await act(`/api/standins/${standin.key}/simulate`, { what }), `${standin.name}: ${words.toLowerCase()}.`),
+      report(await act(`/api/standins/${standin.key}/simulate`, { what }), `${standin.name}: ${words.toLowerCase()}.`),
     ...settled,
   });
   const { faults } = standin;
@@ -151,9 +151,9 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
       {standin.simulations.length > 0 ? (
         <View style={styles.row}>
           {standin.simulations.length <= AS_BUTTONS ? (
-            standin.simulations.map((one) => (
-              <Button key={one.what} mode="outlined" onPress={() => simulate.mutate(one)}>
-                {one.words}
+            standin.simulations.map((simulation) => (
+              <Button key={simulation.what} mode="outlined" onPress={() => simulate.mutate(simulation)}>
+                {simulation.words}
               </Button>
             ))
           ) : (
@@ -211,7 +211,11 @@ function StandinForm({ standin }: { readonly standin: Standin }) {
         memory={`simulate.${standin.key}`}
         visible={picking}
         onClose={() => setPicking(false)}
-        choices={standin.simulations.map((one) => ({ ...one, key: one.what, group: standin.name }))}
+        choices={standin.simulations.map((simulation) => ({
+          ...simulation,
+          key: simulation.what,
+          group: standin.name,
+        }))}
         onChoose={(choice) => simulate.mutate(choice)}
       />
     </View>

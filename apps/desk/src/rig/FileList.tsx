@@ -9,11 +9,12 @@ import { colour, font } from '../theme/tokens';
 export function FileList({ device }: { readonly device: Device }) {
   const live = useLive();
   const [sure, setSure] = useState<string | null>(null);
-  const told = usePoint(`${device.key}.files`);
+  const filesPoint = usePoint(`${device.key}.files`);
   const writing = usePoint(`${device.key}.file`);
   const press = usePressState(`${device.key}.delete`);
-  if (typeof told !== 'string') return <Text style={styles.text}>Its files are not known: it does not answer.</Text>;
-  const files = told.split('\n').filter(Boolean);
+  if (typeof filesPoint !== 'string')
+    return <Text style={styles.text}>Its files are not known: it does not answer.</Text>;
+  const files = filesPoint.split('\n').filter(Boolean);
   return (
     <View style={styles.list}>
       {files.length === 0 ? <Text style={styles.text}>It has recorded nothing yet.</Text> : null}

@@ -19,20 +19,20 @@ async function read(): Promise<FoundReply> {
 }
 
 /** Devices that announce themselves on the network and are not in the show yet. Nothing is spoken to before it is added. */
-export function FoundDevices({ onAdd }: { readonly onAdd: (one: Found) => void }) {
+export function FoundDevices({ onAdd }: { readonly onAdd: (item: Found) => void }) {
   const { data } = useQuery({ queryKey: ['found'], queryFn: read, staleTime: 0, refetchInterval: LOOK_MS });
   const fresh = (data?.found ?? []).filter(({ device }) => device === null);
   if (fresh.length === 0) return null;
   return (
     <View style={styles.all} testID="found">
       <Heading words="Found on the network" />
-      {fresh.slice(0, SHOWN).map((one) => (
-        <View key={`${one.kind} ${one.host}:${one.port} ${one.name}`} style={styles.row}>
+      {fresh.slice(0, SHOWN).map((item) => (
+        <View key={`${item.kind} ${item.host}:${item.port} ${item.name}`} style={styles.row}>
           <Text style={styles.words}>
-            <Text style={styles.name}>{one.name}</Text>
-            {`  ${DEVICE_KINDS[one.kind]?.words ?? one.kind} · ${one.host}:${one.port}`}
+            <Text style={styles.name}>{item.name}</Text>
+            {`  ${DEVICE_KINDS[item.kind]?.words ?? item.kind} · ${item.host}:${item.port}`}
           </Text>
-          <Button mode="outlined" accessibilityLabel={`Add ${one.name}`} onPress={() => onAdd(one)}>
+          <Button mode="outlined" accessibilityLabel={`Add ${item.name}`} onPress={() => onAdd(item)}>
             Add
           </Button>
         </View>

@@ -45,8 +45,8 @@ export function ManyDevices({ document, onClose }: { readonly document: ShowDocu
         value={kind}
         onChange={setKind}
         options={Object.values(DEVICE_KINDS)
-          .filter((one) => one.key !== GENERIC)
-          .map((one) => ({ value: one.key, label: one.words }))}
+          .filter((deviceKind) => deviceKind.key !== GENERIC)
+          .map((deviceKind) => ({ value: deviceKind.key, label: deviceKind.words }))}
       />
       <TextField label="Name, with {{words}} that change" value={pattern} longest={120} onChange={setPattern} />
       {wordsIn(pattern).map((word) => (

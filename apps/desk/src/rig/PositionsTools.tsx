@@ -42,15 +42,15 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
       if (written.length === 0) return ran.why;
       edits.edit(
         `Positions into ${device.name}`,
-        written.flatMap((one) => {
-          const number = memories.get(one.key) ?? null;
+        written.flatMap((item) => {
+          const number = memories.get(item.key) ?? null;
           return [
-            ...(number === one.headNumber ? [] : [changed('positions', one, 'headNumber', number)]),
-            changed('positions', one, 'inHead', { pan: one.pan, tilt: one.tilt, zoom: one.zoom }),
+            ...(number === item.headNumber ? [] : [changed('positions', item, 'headNumber', number)]),
+            changed('positions', item, 'inHead', { pan: item.pan, tilt: item.tilt, zoom: item.zoom }),
           ];
         }),
       );
-      const missing = list.filter((one) => !written.includes(one)).map((one) => one.name);
+      const missing = list.filter((candidate) => !written.includes(candidate)).map((item) => item.name);
       return missing.length === 0 ? null : `${missing.join(', ')}. ${ran.why ?? ''}`.trim();
     },
     onSuccess: (why) =>
@@ -60,7 +60,7 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
       ),
     onError: () => edits.tell('The engine cannot be reached; nothing was written.', true),
   });
-  const behind = positions.filter((one) => headDiffers(one) !== false);
+  const behind = positions.filter((position) => headDiffers(position) !== false);
   if (positions.length === 0) return null;
   const busy = round.isPending || write.isPending;
   return (
@@ -82,7 +82,7 @@ export function PositionsTools({ device, settings, positions, onAir }: Positions
       <Text style={styles.text} testID="head-copies">
         {behind.length === 0
           ? 'Every position is in the head as in the show.'
-          : `Missing or different in the head: ${behind.map((one) => one.name).join(', ')}.`}
+          : `Missing or different in the head: ${behind.map((item) => item.name).join(', ')}.`}
       </Text>
       <View style={styles.row}>
         {behind.length > 0 ? (

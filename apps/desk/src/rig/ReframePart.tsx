@@ -35,16 +35,16 @@ export function ReframePart({
   const live = useLive();
   const edits = useEdits();
   const point = `${switcher}.input${source.input ?? 0}Window`;
-  const told = usePoint(point);
-  const now = windowTold(told) ?? FULL_WINDOW;
-  const stored = inOrder(document.reframes.filter((one) => one.source === source.key));
+  const framing = usePoint(point);
+  const now = windowTold(framing) ?? FULL_WINDOW;
+  const stored = inOrder(document.reframes.filter((reframe) => reframe.source === source.key));
   const send = (window: Window, frames: number): void =>
     live.sendCommand(switcher, 'reframe', { source: source.key, ...window, frames });
   const onAir = usePoint(`${switcher}.program`) === source.input;
   const store = (name: string): void => {
     edits.edit(`Store ${name}`, [made('reframes', newReframe(document, ulid(), source.key, name, now))]);
   };
-  if (told === undefined)
+  if (framing === undefined)
     return <Text style={styles.text}>Its window is not known: the switcher does not answer.</Text>;
   const key = (sign: IconName, label: string, x: number, y: number, zoom: number) => (
     <StepKey

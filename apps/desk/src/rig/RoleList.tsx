@@ -63,8 +63,8 @@ export function RoleList({ document }: { readonly document: ShowDocument }) {
 /** Everything that the gateways tell of who sits where. */
 function useGateways(document: ShowDocument): (key: string) => string | number | boolean | undefined {
   const keys = document.devices
-    .filter((one) => one.kind === 'guestGateway')
-    .flatMap((one) => [`${one.key}.waiting`, ...LINES.map((line) => `${one.key}.line${line}Guest`)]);
+    .filter((device) => device.kind === 'guestGateway')
+    .flatMap((device) => [`${device.key}.waiting`, ...LINES.map((line) => `${device.key}.line${line}Guest`)]);
   const values = usePoints(keys);
   return (key) => values[keys.indexOf(key)];
 }
@@ -103,9 +103,9 @@ function RoleForm({
     edits.edit(`${what} of ${role.name}`, [changed('roles', role, field, to)]);
   const seat = seatOf(role, document, (key) => point(key) ?? UNKNOWN);
   const gateway = document.devices.find(
-    (one) =>
-      one.kind === 'guestGateway' &&
-      String(point(`${one.key}.waiting`) ?? '')
+    (device) =>
+      device.kind === 'guestGateway' &&
+      String(point(`${device.key}.waiting`) ?? '')
         .split('\n')
         .includes(role.person),
   );
@@ -121,11 +121,11 @@ function RoleForm({
     live.sendCommand(sure.gateway, 'putOnLine', { guest: role.person, line: sure.line });
   };
   // A line on air asks for a second touch: the question stays until the person sits there.
-  const [taken, put] = [
+  const [taken, given] = [
     usePressState(`${gateway?.key ?? 'none'}.takeOff`),
     usePressState(`${gateway?.key ?? 'none'}.putOnLine`),
   ];
-  const refused = [taken, put].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
+  const refused = [taken, given].find((press) => press?.phase === 'asking' || press?.phase === 'failed');
   return (
     <View style={styles.form}>
       <TextField
@@ -144,7 +144,7 @@ function RoleForm({
       />
       <Text style={styles.small}>While the person sits on a line, its source is meant; otherwise this one:</Text>
       <Button mode="outlined" style={styles.left} onPress={() => setPicking(true)}>
-        {document.sources.find((one) => one.key === role.source)?.name ?? 'No source'}
+        {document.sources.find((source) => source.key === role.source)?.name ?? 'No source'}
       </Button>
       {gateway && seat.line === undefined ? (
         <View style={styles.form}>
@@ -187,7 +187,7 @@ function RoleForm({
         onClose={() => setPicking(false)}
         choices={[
           { key: '', group: 'Sources', words: 'No source' },
-          ...document.sources.map((one) => ({ key: one.key, group: 'Sources', words: one.name })),
+          ...document.sources.map((source) => ({ key: source.key, group: 'Sources', words: source.name })),
         ]}
         onChoose={(choice) => set('source', choice.key === '' ? null : choice.key, 'Source')}
       />

@@ -29,7 +29,7 @@ export function SavedSetUps({ document }: { readonly document: ShowDocument }) {
           }),
         );
         if (Object.keys(points).length === 0) return [];
-        const before = document.setUps.find((one) => one.device === device.key);
+        const before = document.setUps.find((setUp) => setUp.device === device.key);
         return before
           ? [changed('setUps', before, 'points', points), changed('setUps', before, 'savedAt', savedAt)]
           : [made('setUps', { id: ulid(), device: device.key, savedAt, points } satisfies SetUp)];
@@ -48,7 +48,7 @@ export function SavedSetUps({ document }: { readonly document: ShowDocument }) {
           key={device.id}
           document={document}
           device={device}
-          setUp={document.setUps.find((one) => one.device === device.key)}
+          setUp={document.setUps.find((setUp) => setUp.device === device.key)}
           onSave={() => save([device])}
         />
       ))}
@@ -67,7 +67,7 @@ function DeviceSaved({ document, device, setUp, onSave }: DeviceSavedProps) {
   const live = useLive();
   const keys = [`${device.key}.reached`, ...setUpPoints(device, document).map(([point]) => `${device.key}.${point}`)];
   const values = usePoints(keys);
-  const reached = live.getState().devices.find((one) => one.key === device.key)?.state === 'reached';
+  const reached = live.getState().devices.find((candidate) => candidate.key === device.key)?.state === 'reached';
   const differences = setUp ? differencesOf(device, setUp, document, (key) => values[keys.indexOf(key)]) : [];
   const edits = useEdits();
   const restore = useMutation({

@@ -109,7 +109,7 @@ function AirOutputs({ document }: { readonly document: ShowDocument }) {
                     'show',
                     document.show,
                     'airOutputs',
-                    counts ? airOutputs.filter((one) => one !== output) : [...airOutputs, output],
+                    counts ? airOutputs.filter((airOutput) => airOutput !== output) : [...airOutputs, output],
                   ),
                 ])
               }

@@ -36,13 +36,13 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
   const [faults, setFaults] = useState<readonly Refusal[]>([]);
   const settle = async (response: Response, file?: unknown): Promise<void> => {
     const reply = (await response.json()) as Refusal;
-    if (!response.ok) return setFaults([reply, ...(reply.others ?? [])].map((one) => inTheFile(one, file)));
+    if (!response.ok) return setFaults([reply, ...(reply.others ?? [])].map((refusal) => inTheFile(refusal, file)));
     setFaults([]);
     edits.tell(`${reply.name ?? 'The show'} is open.`, false);
     await edits.load();
   };
   const unreachable = (error: Error): void => setFaults([{ message: error.message, mend: '' }]);
-  const take = useMutation({
+  const bringIn = useMutation({
     mutationFn: async () => {
       const text = await chooseFile('.json,application/json', (message) =>
         setFaults([{ message, mend: 'Choose a smaller file.' }]),
@@ -97,8 +97,8 @@ export function ShowFiles({ document }: { readonly document: ShowDocument }) {
         <Button
           mode="outlined"
           icon="upload"
-          loading={take.isPending}
-          onPress={() => take.mutate()}
+          loading={bringIn.isPending}
+          onPress={() => bringIn.mutate()}
           accessibilityLabel="Import a show"
         >
           Import

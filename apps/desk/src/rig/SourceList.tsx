@@ -39,7 +39,7 @@ export function SourceList({ document }: { readonly document: ShowDocument }) {
   const sources = useMemo(() => inOrder(document.sources), [document.sources]);
   const found = useMemo(() => sourcesFound(sources, search), [sources, search]);
   const wide = useWindowDimensions().width >= WIDE;
-  const chosen = sources.find((one) => one.id === open);
+  const chosen = sources.find((source) => source.id === open);
   const visible = found.slice(0, shown);
   // Made behind the last one that is drawn: it opens in sight all the same.
   const beyond = !wide && chosen !== undefined && !visible.includes(chosen) ? chosen : undefined;
@@ -155,9 +155,9 @@ export function sourcesFound(sources: readonly Source[], search: string): readon
 /** Names that the switcher holds otherwise than the show, taken over in one go, to one side or the other. */
 function Names({ document }: { readonly document: ShowDocument }) {
   const edits = useEdits();
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
-  const carried = document.sources.filter((one) => one.input !== null);
-  const held = usePoints(switcher ? carried.map((one) => `${switcher.key}.input${one.input ?? 0}Name`) : []);
+  const switcher = document.devices.find((device) => device.kind === 'switcher');
+  const carried = document.sources.filter((source) => source.input !== null);
+  const held = usePoints(switcher ? carried.map((item) => `${switcher.key}.input${item.input ?? 0}Name`) : []);
   const others = carried.flatMap((source, index) => {
     const name = held[index];
     return typeof name === 'string' && name !== source.name ? [{ source, name }] : [];
@@ -205,14 +205,14 @@ function Names({ document }: { readonly document: ShowDocument }) {
 }
 
 function OnBus({ document, source }: { readonly document: ShowDocument; readonly source: Source }) {
-  const switcher = document.devices.find((one) => one.kind === 'switcher')?.key ?? 'switcher';
+  const switcher = document.devices.find((device) => device.kind === 'switcher')?.key ?? 'switcher';
   const [program, preview, held] = [
     usePoint(`${switcher}.program`),
     usePoint(`${switcher}.preview`),
     usePoint(`${switcher}.input${source.input ?? 0}Name`),
   ];
   const picture = usePictureState(document, source);
-  const told = [
+  const details = [
     source.input !== null && program === source.input
       ? 'on air'
       : source.input !== null && preview === source.input
@@ -221,7 +221,7 @@ function OnBus({ document, source }: { readonly document: ShowDocument; readonly
     picture,
     typeof held === 'string' && held !== source.name ? `the switcher calls it ${held}` : '',
   ];
-  return <Text style={styles.bus}>{told.filter(Boolean).join(' · ')}</Text>;
+  return <Text style={styles.bus}>{details.filter(Boolean).join(' · ')}</Text>;
 }
 
 function SourceForm({
@@ -239,10 +239,10 @@ function SourceForm({
   const set = (field: keyof Source, to: unknown, what: string): void =>
     edits.edit(`${what} of ${source.name}`, [changed('sources', source, field, to)]);
   const other = document.sources.find(
-    (one) => one.id !== source.id && one.input !== null && one.input === source.input,
+    (candidate) => candidate.id !== source.id && candidate.input !== null && candidate.input === source.input,
   );
-  const head = document.devices.find((one) => one.key === source.camera);
-  const switcher = document.devices.find((one) => one.kind === 'switcher');
+  const head = document.devices.find((device) => device.key === source.camera);
+  const switcher = document.devices.find((device) => device.kind === 'switcher');
   const own = switcher !== undefined && source.input !== null && !isSwitcherInput(source.input, switcher.settings);
   const reframed = source.camera === null && source.input !== null && switcher !== undefined && !own;
   return (
@@ -325,8 +325,8 @@ function SourceForm({
         choices={[
           { key: '', group: 'Heads', words: 'No head' },
           ...document.devices
-            .filter((one) => isHead(one, document))
-            .map((one) => ({ key: one.key, group: 'Heads', words: one.name })),
+            .filter((device) => isHead(device, document))
+            .map((device) => ({ key: device.key, group: 'Heads', words: device.name })),
         ]}
         onChoose={(choice) => set('camera', choice.key === '' ? null : choice.key, 'Head')}
       />

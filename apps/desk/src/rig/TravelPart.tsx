@@ -49,11 +49,11 @@ export function TravelPart({ document, device, travel }: TravelPartProps) {
   const last = lines.slice(-12);
   const nameOf = (place: TravelReply['lines'][number]['to']): string =>
     document.positions.find(
-      (one) =>
-        one.camera === device.key &&
-        Math.abs(one.pan - place.pan) < 0.2 &&
-        Math.abs(one.tilt - place.tilt) < 0.2 &&
-        Math.abs(one.zoom / place.zoom - 1) < 0.02,
+      (position) =>
+        position.camera === device.key &&
+        Math.abs(position.pan - place.pan) < 0.2 &&
+        Math.abs(position.tilt - place.tilt) < 0.2 &&
+        Math.abs(position.zoom / place.zoom - 1) < 0.02,
     )?.name ?? 'elsewhere';
   return (
     <View style={styles.all}>

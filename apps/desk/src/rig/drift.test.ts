@@ -2,7 +2,7 @@ import { corvaneHill } from '@umbek/demo';
 import { contentWords, differencesOf, setUpPoints } from './drift';
 
 const show = corvaneHill();
-const switcher = show.devices.find((one) => one.key === 'switcher');
+const switcher = show.devices.find((device) => device.key === 'switcher');
 
 describe('drift', () => {
   it('lists what is not as it was saved, each with what puts it back; the unknown is no difference', () => {
@@ -22,7 +22,9 @@ describe('drift', () => {
       'switcher.layout1Box1Occupant': 2,
     };
     expect(
-      differencesOf(switcher, setUp, show, (key) => now[key]).sort((one, other) => (one.point < other.point ? -1 : 1)),
+      differencesOf(switcher, setUp, show, (key) => now[key]).sort((difference, other) =>
+        difference.point < other.point ? -1 : 1,
+      ),
     ).toMatchObject([
       {
         point: 'input2Name',

@@ -36,6 +36,8 @@ export function differencesOf(
 export function contentWords(value: PlainValue, { means }: Pick<Difference, 'means'>, document: ShowDocument): string {
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'number' && means === 'input')
-    return value === 0 ? 'nothing' : (document.sources.find((one) => one.input === value)?.name ?? `input ${value}`);
+    return value === 0
+      ? 'nothing'
+      : (document.sources.find((source) => source.input === value)?.name ?? `input ${value}`);
   return value === '' ? 'nothing' : String(value);
 }

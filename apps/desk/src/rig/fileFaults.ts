@@ -24,7 +24,9 @@ export function inTheFile<T extends Fault>(fault: T, file: unknown): T {
   const things: unknown = isRecord(file.document) ? file.document[list] : undefined;
   const thing: unknown = Array.isArray(things) ? things[Number(index)] : undefined;
   if (!isRecord(thing)) return fault;
-  const name = [thing.name, thing.legend, thing.key].find((one) => typeof one === 'string' && one !== '');
+  const name = [thing.name, thing.legend, thing.key].find(
+    (candidate) => typeof candidate === 'string' && candidate !== '',
+  );
   const what = spaced(list).replace(/ies$/, 'y').replace(/s$/, '');
   const where = [
     `${what.charAt(0).toUpperCase()}${what.slice(1)} ${Number(index) + 1}${typeof name === 'string' ? ` (${name})` : ''}`,

@@ -19,7 +19,7 @@ describe('many devices', () => {
     expect((devices[0]?.order ?? '') < (devices[1]?.order ?? '')).toBe(true);
     expect(
       planDevices(names, { kind: 'recorder', host: '10.0.0.9', port: 80, countsUp: 'address' }, document).devices.map(
-        (one) => one.host,
+        (device) => device.host,
       ),
     ).toEqual(['10.0.0.9', '10.0.0.10']);
   });

@@ -11,8 +11,8 @@ export function planDevices(
   at: { readonly kind: string; readonly host: string; readonly port: number; readonly countsUp: CountsUp },
   document: ShowDocument,
 ): { devices: Device[]; faults: string[] } {
-  const taken = new Set(document.devices.map((one) => one.key));
-  const known = new Set(document.devices.map((one) => one.name));
+  const taken = new Set(document.devices.map((device) => device.key));
+  const known = new Set(document.devices.map((device) => device.name));
   const faults: string[] = [];
   let order = inOrder(document.devices).at(-1)?.order ?? null;
   const devices = names.map(({ name, words }, index): Device => {

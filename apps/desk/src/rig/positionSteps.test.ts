@@ -3,7 +3,7 @@ import { corvaneHill } from '@umbek/demo';
 import { headDiffers, memoriesFor, roundSteps, writeSteps } from './positionSteps';
 
 const positions = corvaneHill()
-  .positions.filter((one) => one.camera === 'deskCam')
+  .positions.filter((position) => position.camera === 'deskCam')
   .slice(0, 2);
 const [first, second] = positions;
 

@@ -3,7 +3,7 @@ import type { Position, Step } from '@umbek/core/show';
 
 /** Longest way to a position from any of the others, as a wait allows for it. */
 const limitTo = (position: Position, positions: readonly Position[], settings: PtzSettings): number =>
-  Math.max(3000, arrivalTimeoutMs(Math.max(0, ...positions.map((one) => travelMs(one, position, settings)))));
+  Math.max(3000, arrivalTimeoutMs(Math.max(0, ...positions.map((item) => travelMs(item, position, settings)))));
 
 /** A round through positions: each recalled, arrived at and looked at for so long. The last one is where it ends. */
 export function roundSteps(
@@ -36,7 +36,7 @@ export function roundSteps(
 
 /** Memories for positions: each keeps the one that it has, the others take the lowest free ones from 1. Null where the head has none left. */
 export function memoriesFor(positions: readonly Position[]): Map<string, number> | null {
-  const taken = new Set(positions.flatMap((one) => (one.headNumber === null ? [] : [one.headNumber])));
+  const taken = new Set(positions.flatMap((position) => (position.headNumber === null ? [] : [position.headNumber])));
   const given = new Map<string, number>();
   for (const { key, headNumber } of positions) {
     let number = headNumber ?? 1;

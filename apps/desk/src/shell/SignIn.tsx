@@ -22,7 +22,7 @@ export function SignIn() {
   const [phrase, setPhrase] = useState('');
   const [along, setAlong] = useState(false);
   const now = editorName();
-  const able = crew.filter((one) => one.hasPhrase && !(signedIn && one.name === now));
+  const able = crew.filter((candidate) => candidate.hasPhrase && !(signedIn && candidate.name === now));
   const member = able.find(({ id }) => id === chosen);
   const close = (): void => {
     setOpen(false);

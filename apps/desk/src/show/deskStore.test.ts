@@ -35,7 +35,7 @@ function setUp() {
 const [main, cameras] = [demoId('PAN', 1), demoId('PAN', 2)];
 const legend = (show: ReturnType<typeof corvaneHill>, panel: string, to: string): Change => {
   const strips = new Set(show.strips.filter((strip) => strip.panelId === panel).map(({ id }) => id));
-  const button = show.buttons.find((one) => strips.has(one.stripId));
+  const button = show.buttons.find((candidate) => strips.has(candidate.stripId));
   return { entity: 'buttons', id: button?.id ?? '', field: 'legend', from: button?.legend, to };
 };
 
@@ -44,8 +44,8 @@ describe('the show that the Desk holds', () => {
     const { store, asked, answer, edit, show } = setUp();
     store.heard(1);
     await answer();
-    const told = edit(legend(show(), main, 'Here'), legend(show(), cameras, 'Elsewhere'));
-    store.heard(2, [told]);
+    const edited = edit(legend(show(), main, 'Here'), legend(show(), cameras, 'Elsewhere'));
+    store.heard(2, [edited]);
     expect(asked).toEqual(['/api/show/desk']);
     expect(store.getState().document).toEqual(viewOf(show(), new Set([main])));
     expect(store.getState().document?.buttons.some((button) => button.legend === 'Here')).toBe(true);

@@ -114,13 +114,13 @@ describe('the edit store', () => {
 
   it('tells a conflict with both values, and puts its own after all when asked to', async () => {
     const { server, store } = await opened();
-    let told = false;
+    let reported = false;
     server.refuse = () => {
-      if (told) return null;
-      told = true;
+      if (reported) return null;
+      reported = true;
       server.document = {
         ...server.document,
-        panels: server.document.panels.map((one) => (one.id === panel.id ? { ...one, name: 'Theirs' } : one)),
+        panels: server.document.panels.map((item) => (item.id === panel.id ? { ...item, name: 'Theirs' } : item)),
       };
       server.revision += 1;
       return {

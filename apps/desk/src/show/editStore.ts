@@ -289,10 +289,10 @@ export class EditStore {
       return 'answered';
     }
     const all = [reply, ...(reply.others ?? [])];
-    const fields = all.flatMap((one): FieldConflict[] => {
+    const fields = all.flatMap((refusal): FieldConflict[] => {
       const change =
-        one.code === 'conflict' ? edit.changes[Number(/^changes\.(\d+)/.exec(one.path ?? '')?.[1])] : undefined;
-      return change ? [{ change, newer: one.newer }] : [];
+        refusal.code === 'conflict' ? edit.changes[Number(/^changes\.(\d+)/.exec(refusal.path ?? '')?.[1])] : undefined;
+      return change ? [{ change, newer: refusal.newer }] : [];
     });
     await this.load();
     if (fields.length > 0) {

@@ -31,15 +31,15 @@ function useTold(ids: readonly string[]): string {
 
 /** What every trigger does now, by id; asked anew whenever one of them tells something. */
 export function useTriggers(ids: readonly string[]): ReadonlyMap<string, TriggersReply[number]> {
-  const told = useTold(ids);
+  const views = useTold(ids);
   const { data } = useQuery({
-    queryKey: [...LIST, told],
+    queryKey: [...LIST, views],
     queryFn: () => read<TriggersReply>('/api/triggers'),
     placeholderData: (before) => before,
     staleTime: 0,
     enabled: ids.length > 0,
   });
-  return useMemo(() => new Map(data?.map((one) => [one.id, one])), [data]);
+  return useMemo(() => new Map(data?.map((item) => [item.id, item])), [data]);
 }
 
 /** What every trigger does now, asked anew each second: where the show is operated, the triggers themselves are not loaded. */
@@ -55,9 +55,9 @@ export const useTriggerRows = () =>
 /** One trigger with its last events. */
 export function useTrigger(id: string): TriggerReply | undefined {
   const ids = useMemo(() => [id], [id]);
-  const told = useTold(ids);
+  const views = useTold(ids);
   return useQuery({
-    queryKey: ['trigger', id, told],
+    queryKey: ['trigger', id, views],
     queryFn: () => read<TriggerReply>(`/api/triggers/${id}`),
     placeholderData: (before) => before,
     staleTime: 0,

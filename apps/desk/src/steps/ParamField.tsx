@@ -119,17 +119,17 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
           : field.reference === 'reframe'
             ? document.reframes
             : field.reference === 'position'
-              ? document.positions.filter((one) => device.includes('.') || one.camera === device)
+              ? document.positions.filter((position) => device.includes('.') || position.camera === device)
               : [...document.sources, ...document.roles]);
     return (
       <View>
         <ChooseLine
           title={field.title}
           value={
-            things.find((one) => one.key === value)?.name ??
+            things.find((candidate) => candidate.key === value)?.name ??
             (value === undefined || value === '' ? 'choose…' : `${String(value)} is gone`)
           }
-          label={`${field.title}: ${things.find((one) => one.key === value)?.name ?? 'choose'}`}
+          label={`${field.title}: ${things.find((candidate) => candidate.key === value)?.name ?? 'choose'}`}
           onPress={() => setPicking(true)}
         />
         {field.reference === 'person' ? (
@@ -142,7 +142,7 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
           memory={field.reference ?? field.key}
           visible={picking}
           onClose={() => setPicking(false)}
-          choices={things.map((one) => ({ key: one.key, group: field.title, words: one.name }))}
+          choices={things.map((item) => ({ key: item.key, group: field.title, words: item.name }))}
           onChoose={(choice) => onChange(choice.key)}
         />
       </View>

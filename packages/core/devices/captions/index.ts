@@ -67,7 +67,7 @@ const secondsLeft = (state: State, now: number): number =>
  * @param whole whether the layers are told as well: they are many, and change but seldom
  * @param nameAlone whether nothing but the name caption has changed, which is what rehearsals do most
  */
-function seen(
+function stepped(
   state: State,
   now: number,
   replies: readonly ModelReply[],
@@ -160,7 +160,7 @@ const model: Model<State, Settings> = {
       if (zeroAt !== null && input.now + 1e-6 >= zeroAt) zeroAt = null;
       const layers = advanceLayers(state.layers, input.now);
       const same = motions === state.motions && zeroAt === state.zeroAt && layers === state.layers;
-      return seen(
+      return stepped(
         same ? state : { settings: state.settings, motions, texts: state.texts, zeroAt, layers },
         input.now,
         NO_REPLIES,
@@ -177,7 +177,7 @@ const model: Model<State, Settings> = {
     const endsAt = now + Number(params.ms ?? 0);
     const { settings, motions, texts, layers } = state;
     const bring = (part: Part, shows: Texts, zeroAt = state.zeroAt): ModelStep<State> =>
-      seen(
+      stepped(
         { settings, motions: moved(motions, part, { stage: 'comingIn', endsAt }), texts: shows, zeroAt, layers },
         now,
         done,
@@ -185,7 +185,7 @@ const model: Model<State, Settings> = {
         part === 'name',
       );
     const take = (part: Part): ModelStep<State> =>
-      seen(
+      stepped(
         motions[part].stage === 'out'
           ? state
           : {
@@ -214,7 +214,7 @@ const model: Model<State, Settings> = {
       case 'countIn':
         return bring('count', { ...texts, count: Number(params.count), countLabel: String(params.label ?? '') });
       case 'countSet':
-        return seen({ ...state, texts: { ...texts, count: Number(params.count) } }, now, done);
+        return stepped({ ...state, texts: { ...texts, count: Number(params.count) } }, now, done);
       case 'countOut':
         return take('count');
       case 'countdownIn':
@@ -227,8 +227,8 @@ const model: Model<State, Settings> = {
         return take('countdown');
       default: {
         const after = actLayers(layers, command, now, settings.templates);
-        if (typeof after === 'object') return seen({ ...state, layers: after }, now, done, true);
-        return seen(state, now, [
+        if (typeof after === 'object') return stepped({ ...state, layers: after }, now, done, true);
+        return stepped(state, now, [
           { id, at, event: 'refused', why: after ?? 'The caption engine does not know this command.' },
         ]);
       }

@@ -68,13 +68,16 @@ export function advanceLayers(layers: Layers, now: number): Layers {
   if (!goesOn(layers)) return layers;
   let changed = false;
   const next = layers.map((layer) => {
-    let one = layer;
-    if (one.endsAt !== null && now + 1e-6 >= one.endsAt)
-      one = one.stage === 'comingIn' ? { ...one, stage: 'in', endsAt: null } : { ...one, stage: 'out', endsAt: null };
-    if (one.goesAt !== null && now + 1e-6 >= one.goesAt)
-      one = up(one) ? { ...one, stage: 'goingOut', endsAt: now + one.outMs, goesAt: null } : { ...one, goesAt: null };
-    changed ||= one !== layer;
-    return one;
+    let item = layer;
+    if (item.endsAt !== null && now + 1e-6 >= item.endsAt)
+      item =
+        item.stage === 'comingIn' ? { ...item, stage: 'in', endsAt: null } : { ...item, stage: 'out', endsAt: null };
+    if (item.goesAt !== null && now + 1e-6 >= item.goesAt)
+      item = up(item)
+        ? { ...item, stage: 'goingOut', endsAt: now + item.outMs, goesAt: null }
+        : { ...item, goesAt: null };
+    changed ||= item !== layer;
+    return item;
   });
   return changed ? next : layers;
 }
@@ -115,15 +118,15 @@ export function actLayers(
 ): Layers | string | undefined {
   const at = Number(params.layer) - 1;
   const layer = layers[at];
-  const put = (next: Layer): Layers => layers.map((one, index) => (index === at ? next : one));
+  const withLayer = (next: Layer): Layers => layers.map((item, index) => (index === at ? next : item));
   if (!['layerIn', 'layerOut', 'layerField', 'layerClear'].includes(command)) return undefined;
   if (layer === undefined) return `There is no layer ${at + 1}.`;
   switch (command) {
     case 'layerIn': {
       const template = templateNamed(params.template);
-      if (!templates.some((one) => one.name === template)) return `There is no template ${template}.`;
+      if (!templates.some((candidate) => candidate.name === template)) return `There is no template ${template}.`;
       const seconds = Number(params.seconds ?? 0);
-      return put({
+      return withLayer({
         template,
         texts: list(FIELDS).map((field) => String(params[`field${field}`] ?? '')),
         stage: 'comingIn',
@@ -135,14 +138,14 @@ export function actLayers(
     case 'layerOut':
       return layer.stage === 'out'
         ? layers
-        : put({ ...layer, stage: 'goingOut', endsAt: now + Number(params.ms), goesAt: null });
+        : withLayer({ ...layer, stage: 'goingOut', endsAt: now + Number(params.ms), goesAt: null });
     case 'layerField':
-      return put({
+      return withLayer({
         ...layer,
         texts: layer.texts.map((text, index) => (index === Number(params.field) - 1 ? String(params.text) : text)),
       });
     default:
-      return put(EMPTY);
+      return withLayer(EMPTY);
   }
 }
 
@@ -156,7 +159,7 @@ const FieldText = (field: number) =>
     .meta({ title: `Field ${field}` });
 
 /** What the list of templates tells may come back whole: name and fields. */
-const templateNamed = (told: PlainValue | undefined): string => String(told ?? '').split(':')[0] ?? '';
+const templateNamed = (point: PlainValue | undefined): string => String(point ?? '').split(':')[0] ?? '';
 
 const layerBack: CommandEffect['undo'] = ({ layer = 1, ms = 300 }, read) => {
   const at = `layer${String(layer)}`;

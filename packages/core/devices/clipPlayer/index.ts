@@ -97,7 +97,7 @@ const behaviour: Behaviour<State, Settings> = {
   start: (settings, now, from) =>
     Object.fromEntries(
       SLOTS.map(({ key }) => {
-        const clip = settings.clips.find((one) => one.name === from[`${key}Clip`]);
+        const clip = settings.clips.find((candidate) => candidate.name === from[`${key}Clip`]);
         const { kind: transition, ms: transitionMs } = transitionIn(from[`${key}Transition`] ?? '');
         const how = { transition, transitionMs, change: null };
         if (!clip) return [key, { ...EMPTY, ...how }];
@@ -128,11 +128,11 @@ const behaviour: Behaviour<State, Settings> = {
     const key = `ch${Number(params.channel)}Layer${Number(params.layer)}`;
     const slot = state[key];
     if (slot === undefined) return `There is no layer ${String(params.layer)} on channel ${String(params.channel)}.`;
-    const put = (next: Partial<Slot>): State => ({ ...state, [key]: { ...slot, ...next } });
+    const withSlot = (next: Partial<Slot>): State => ({ ...state, [key]: { ...slot, ...next } });
     if (command === 'cue') {
-      const clip = settings.clips.find((one) => one.name === params.clip);
+      const clip = settings.clips.find((candidate) => candidate.name === params.clip);
       if (!clip) return `There is no clip "${String(params.clip)}" on the player.`;
-      return put({
+      return withSlot({
         stage: 'cued',
         clip: clip.name,
         lengthMs: clip.seconds * 1000,
@@ -141,10 +141,10 @@ const behaviour: Behaviour<State, Settings> = {
         change: null,
       });
     }
-    if (command === 'transition') return put({ transition: String(params.kind), transitionMs: Number(params.ms) });
+    if (command === 'transition') return withSlot({ transition: String(params.kind), transitionMs: Number(params.ms) });
     if (command === 'clear') {
       const change = slot.stage === 'empty' || slot.stage === 'cued' ? null : changing(slot, true, now);
-      return change === null ? { ...state, [key]: emptied(slot) } : put({ change });
+      return change === null ? { ...state, [key]: emptied(slot) } : withSlot({ change });
     }
     if (slot.stage === 'empty')
       return `Channel ${String(params.channel)}, layer ${String(params.layer)} holds no clip.`;
@@ -154,41 +154,41 @@ const behaviour: Behaviour<State, Settings> = {
         const from = slot.stage === 'ended' ? 0 : at;
         const change =
           slot.stage === 'cued' ? changing(slot, false, now) : slot.change?.going === true ? null : slot.change;
-        return put({ stage: 'playing', zeroAt: now - from, standsAt: from, change });
+        return withSlot({ stage: 'playing', zeroAt: now - from, standsAt: from, change });
       }
       case 'pause':
-        return put({ stage: slot.stage === 'playing' ? 'paused' : slot.stage, standsAt: at });
+        return withSlot({ stage: slot.stage === 'playing' ? 'paused' : slot.stage, standsAt: at });
       case 'stop':
-        return put({ stage: 'cued', standsAt: 0 });
+        return withSlot({ stage: 'cued', standsAt: 0 });
       case 'goTo': {
         const to = Math.round(Number(params.seconds) * 1000);
         if (to > slot.lengthMs) return `${slot.clip} is only ${slot.lengthMs / 1000} s long.`;
-        return put({ stage: slot.stage === 'ended' ? 'paused' : slot.stage, standsAt: to, zeroAt: now - to });
+        return withSlot({ stage: slot.stage === 'ended' ? 'paused' : slot.stage, standsAt: to, zeroAt: now - to });
       }
       case 'loop':
-        return put({ loop: params.on === true });
+        return withSlot({ loop: params.on === true });
       default:
         return unknownCommand('The clip player', command);
     }
   },
 
   points(state, now, settings) {
-    const told: Record<string, PlainValue> = { clips: namesIn(settings.clips) };
+    const points: Record<string, PlainValue> = { clips: namesIn(settings.clips) };
     for (const { key, names } of SLOTS) {
       const slot = state[key] ?? EMPTY;
       const position = positionOf(slot, now);
-      told[names.clip] = slot.clip;
-      told[names.stage] = slot.stage;
-      told[names.playing] = slot.stage === 'playing';
-      told[names.ended] = slot.stage === 'ended';
-      told[names.loop] = slot.loop;
-      told[names.transition] = `${slot.transition} ${slot.transitionMs}`;
-      told[names.changing] = slot.change !== null;
-      told[names.position] = Math.floor(position / 1000 + 1e-9);
-      told[names.length] = slot.lengthMs / 1000;
-      told[names.left] = Math.max(0, Math.ceil((slot.lengthMs - position) / 1000 - 1e-9));
+      points[names.clip] = slot.clip;
+      points[names.stage] = slot.stage;
+      points[names.playing] = slot.stage === 'playing';
+      points[names.ended] = slot.stage === 'ended';
+      points[names.loop] = slot.loop;
+      points[names.transition] = `${slot.transition} ${slot.transitionMs}`;
+      points[names.changing] = slot.change !== null;
+      points[names.position] = Math.floor(position / 1000 + 1e-9);
+      points[names.length] = slot.lengthMs / 1000;
+      points[names.left] = Math.max(0, Math.ceil((slot.lengthMs - position) / 1000 - 1e-9));
     }
-    return told;
+    return points;
   },
 
   wakeAt(state, now) {

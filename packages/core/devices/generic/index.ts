@@ -85,7 +85,7 @@ function makeKind(profile: ProfileFile): DeviceKind {
   const points = partPoints(profile);
   const names = new Set(Object.keys(points));
   const effectOf = ({ command, params }: DeviceCommand): Record<string, PlainValue> => {
-    const definition = profile.commands.find((one) => one.key === command);
+    const definition = profile.commands.find((candidate) => candidate.key === command);
     const sets = Object.entries(definition?.sets ?? {}).flatMap(([point, argument]): [string, PlainValue][] => {
       const value = argumentWith(argument, params, (text) => expressions.get(text));
       return value === undefined ? [] : [[point, value]];
@@ -158,15 +158,15 @@ const PARAMETER = /^\s*param\.([A-Za-z0-9]+)\s*$/;
 function effectBySets(key: string, profile: ProfileFile, effectOf: Effects): CommandEffect {
   /** A command that puts a point to a value, where the profile has one. */
   const way = (point: string, value: PlainValue, given: Params, read: ReadPoint): DeviceCommand | null => {
-    const own = profile.commands.filter((one) => one.key === key);
-    for (const one of [...own, ...profile.commands.filter((other) => other.key !== key)]) {
-      const set = one.sets[point];
+    const own = profile.commands.filter((command) => command.key === key);
+    for (const item of [...own, ...profile.commands.filter((other) => other.key !== key)]) {
+      const set = item.sets[point];
       if (set === undefined) continue;
       const param = typeof set === 'object' ? PARAMETER.exec(set.cel)?.[1] : undefined;
-      const start = one.key === key ? given : startsOf(one.params);
-      const command = { command: one.key, params: param === undefined ? start : { ...start, [param]: value } };
+      const start = item.key === key ? given : startsOf(item.params);
+      const command = { command: item.key, params: param === undefined ? start : { ...start, [param]: value } };
       const makes = effectOf(command);
-      const complete = one.params.every((each) => command.params[each.key] !== undefined);
+      const complete = item.params.every((each) => command.params[each.key] !== undefined);
       const others = Object.entries(makes).every(([other, to]) => other === point || read(other) === to);
       if (complete && makes[point] === value && others) return command;
     }
@@ -180,9 +180,9 @@ function effectBySets(key: string, profile: ProfileFile, effectOf: Effects): Com
         const before = read(point);
         if (before === undefined) return null;
         if (before === after) continue;
-        const one = way(point, before, params, read);
-        if (one === null) return null;
-        if (!back.some((other) => JSON.stringify(other) === JSON.stringify(one))) back.push(one);
+        const deviceCommand = way(point, before, params, read);
+        if (deviceCommand === null) return null;
+        if (!back.some((other) => JSON.stringify(other) === JSON.stringify(deviceCommand))) back.push(deviceCommand);
       }
       return back;
     },
@@ -209,12 +209,12 @@ const modelWith = (
       pending: [],
     }),
     advance: (state, now) => {
-      const due = state.pending.filter((one) => one.at <= now + 1e-6);
+      const due = state.pending.filter((pending) => pending.at <= now + 1e-6);
       return due.length === 0
         ? state
         : {
-            points: Object.assign({}, state.points, ...due.map((one) => one.points)) as State['points'],
-            pending: state.pending.filter((one) => !due.includes(one)),
+            points: Object.assign({}, state.points, ...due.map((pending) => pending.points)) as State['points'],
+            pending: state.pending.filter((pending) => !due.includes(pending)),
           };
     },
     act: (state, command, now) => {
@@ -229,7 +229,7 @@ const modelWith = (
       };
     },
     points: ({ points }) => points,
-    wakeAt: ({ pending }) => (pending.length === 0 ? null : Math.min(...pending.map((one) => one.at))),
+    wakeAt: ({ pending }) => (pending.length === 0 ? null : Math.min(...pending.map((item) => item.at))),
   });
 
 /** The kind as it stands in the list, before a device has named its profile: nothing is known of it. */

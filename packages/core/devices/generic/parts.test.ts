@@ -149,15 +149,15 @@ describe('a device whose profile fills the part of a head', () => {
     });
     const silent: ProfileFile = { ...MAST_CAM, points: MAST_CAM.points.filter(({ key }) => key === 'memory') };
     const show = withMast();
-    const less = stripOffers({ ...show, profiles: show.profiles.map((one) => ({ ...one, content: silent })) });
+    const less = stripOffers({ ...show, profiles: show.profiles.map((profile) => ({ ...profile, content: silent })) });
     expect(less.find(({ key }) => key === 'cameras/positions/mast')?.strips[0]?.buttons[0]?.note).toBe('');
   });
 
   it('is waited for as long as its profile says that a recall takes, with a margin', () => {
     const waitOf = (delayMs: number): number | undefined => {
       const show = withMast();
-      const commands = MAST_CAM.commands.map((one) => ({ ...one, delayMs }));
-      const profiles = show.profiles.map((one) => ({ ...one, content: { ...MAST_CAM, commands } }));
+      const commands = MAST_CAM.commands.map((item) => ({ ...item, delayMs }));
+      const profiles = show.profiles.map((profile) => ({ ...profile, content: { ...MAST_CAM, commands } }));
       const recall = command('r', 'mast', 'recall', { position: 'gate' });
       const [next] = stepChoices({ ...show, profiles }, [recall]);
       return next?.step.kind === 'wait' ? next.step.timeoutMs : undefined;
@@ -203,7 +203,7 @@ describe('a device whose profile fills the part of another kind', () => {
       commands: [text('start', 'Record'), text('stop', 'Stop')],
       points: [{ ...(MAST_CAM.points[1] as ProfileFile['points'][number]), key: 'recording', words: 'It records' }],
     };
-    return { ...show, profiles: show.profiles.map((one) => ({ ...one, content })) };
+    return { ...show, profiles: show.profiles.map((profile) => ({ ...profile, content })) };
   };
 
   it('has its strips, with what it can be told and tells, beside those of that kind', () => {
@@ -240,7 +240,7 @@ describe('a device whose profile fills the part of another kind', () => {
       points: [1, 2, 3].map((out) => ({ ...(point as ProfileFile['points'][number]), key: `out${out}` })),
     };
     expect(compileProfile(content).ok).toBe(true);
-    const offers = stripOffers({ ...show, profiles: show.profiles.map((one) => ({ ...one, content })) });
+    const offers = stripOffers({ ...show, profiles: show.profiles.map((profile) => ({ ...profile, content })) });
     const own = offers.filter(({ key }) => key.startsWith('mast/destination'));
     expect(own).toHaveLength(3);
     expect(own[2]?.strips[0]?.buttons[4]).toMatchObject({

@@ -156,7 +156,7 @@ const behaviour: Behaviour<State, Settings> = {
     const number = Number(params.line);
     const line = state.lines[number - 1];
     if (line === undefined) return `There is no line ${number}.`;
-    const put = (next: Line): readonly Line[] => state.lines.map((one, at) => (at === number - 1 ? next : one));
+    const withLine = (next: Line): readonly Line[] => state.lines.map((item, at) => (at === number - 1 ? next : item));
     switch (command) {
       case 'putOnLine': {
         const guest = String(params.guest);
@@ -164,8 +164,8 @@ const behaviour: Behaviour<State, Settings> = {
         if (line.guest !== '') return `${line.guest} is on line ${number}.`;
         return {
           ...state,
-          waiting: state.waiting.filter((one) => one !== guest),
-          lines: put({ guest, connected: true, muted: false, picture: true, height: HEIGHT }),
+          waiting: state.waiting.filter((candidate) => candidate !== guest),
+          lines: withLine({ guest, connected: true, muted: false, picture: true, height: HEIGHT }),
         };
       }
       case 'takeOff':
@@ -173,14 +173,14 @@ const behaviour: Behaviour<State, Settings> = {
         return quiet({
           ...state,
           waiting: line.connected ? [...state.waiting, line.guest] : state.waiting,
-          lines: put(EMPTY),
+          lines: withLine(EMPTY),
         });
       case 'mute':
         if (line.guest === '') return `Nobody is on line ${number}.`;
-        return { ...state, lines: put({ ...line, muted: params.on === true }) };
+        return { ...state, lines: withLine({ ...line, muted: params.on === true }) };
       case 'picture':
         if (!line.connected) return `Nobody is there on line ${number}.`;
-        return { ...state, lines: put({ ...line, picture: params.on === true }) };
+        return { ...state, lines: withLine({ ...line, picture: params.on === true }) };
       default:
         return unknownCommand('The gateway', command);
     }

@@ -79,7 +79,7 @@ describe('learning the limits of a head', () => {
   });
 
   it('keeps what is declared for an axis that hardly moved', () => {
-    const flat = ten.map((one) => run({ ...one.from, tilt: 0 }, { ...one.to, tilt: 0 }));
+    const flat = ten.map((travelRun) => run({ ...travelRun.from, tilt: 0 }, { ...travelRun.to, tilt: 0 }));
     const learned = learnLimits(flat, declared);
     expect([learned?.limits.tiltSpeed, learned?.runs.tilt]).toEqual([60, 0]);
   });

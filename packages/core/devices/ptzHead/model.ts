@@ -80,13 +80,13 @@ export const ptzModel: Model<PtzState, PtzSettings> = {
   step(state, input) {
     if (input.type === 'command') return command(state, input);
     const over = state.moves.filter((move) => move.endsAt <= input.now);
-    if (over.length === 0) return seen(state, input.now, []);
+    if (over.length === 0) return stepped(state, input.now, []);
     const next: PtzState = {
       ...state,
       moves: state.moves.filter((move) => !over.includes(move)),
       arrived: over.find((move) => move.place !== '')?.place ?? state.arrived,
     };
-    return seen(
+    return stepped(
       next,
       input.now,
       over.map((move) => ({ id: move.id, at: move.endsAt, event: 'done' })),
@@ -94,7 +94,7 @@ export const ptzModel: Model<PtzState, PtzSettings> = {
   },
 };
 
-function seen(state: PtzState, now: number, replies: readonly ModelReply[]): ModelStep<PtzState> {
+function stepped(state: PtzState, now: number, replies: readonly ModelReply[]): ModelStep<PtzState> {
   const [pan, tilt, zoom] = [axisAt(state.axes.pan, now), axisAt(state.axes.tilt, now), axisAt(state.axes.zoom, now)];
   return {
     state,
@@ -121,10 +121,11 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
   const { params } = input.command;
   const answerAt = now + state.settings.replyDelayMs;
   const number = (key: string): number => Number(params[key] ?? 0);
-  const refuse = (why: string): ModelStep<PtzState> => seen(state, now, [{ id, at: answerAt, event: 'refused', why }]);
+  const refuse = (why: string): ModelStep<PtzState> =>
+    stepped(state, now, [{ id, at: answerAt, event: 'refused', why }]);
 
   const lens = (change: Partial<Lens>): ModelStep<PtzState> =>
-    seen({ ...state, lens: { ...state.lens, ...change } }, now, [{ id, at: answerAt, event: 'done' }]);
+    stepped({ ...state, lens: { ...state.lens, ...change } }, now, [{ id, at: answerAt, event: 'done' }]);
   if (!state.lens.power && input.command.command !== 'power') return refuse('The camera is in standby.');
 
   switch (input.command.command) {
@@ -144,7 +145,7 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
     case 'home':
       return travel(state, { pan: 0, tilt: 0 }, '', input, answerAt);
     case 'nudge': {
-      const { zoom } = seen(state, now, []).points;
+      const { zoom } = stepped(state, now, []).points;
       const drive = nudgeDrive(number('x'), number('y'), number('zoom'), Number(zoom), state.settings);
       return command(state, { ...input, command: { command: 'drive', params: drive } });
     }
@@ -173,7 +174,7 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
       return travel(state, goal, '', input, answerAt);
     }
     case 'store': {
-      const here = seen(state, now, []).points;
+      const here = stepped(state, now, []).points;
       const { lens: optics } = state;
       const place = {
         pan: Number(here.pan),
@@ -182,7 +183,7 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
         ...(optics.focusMode === 'manual' ? { focus: optics.focus } : {}),
         ...(optics.irisMode === 'manual' ? { iris: optics.iris } : {}),
       };
-      return seen({ ...state, memories: { ...state.memories, [String(number('number'))]: place } }, now, [
+      return stepped({ ...state, memories: { ...state.memories, [String(number('number'))]: place } }, now, [
         { id, at: answerAt, event: 'done' },
       ]);
     }
@@ -198,7 +199,7 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
         ...state.driven.filter((axis) => !axes.includes(axis)),
         ...axes.filter((axis) => Math.abs(number(axis)) > STILL),
       ];
-      return seen({ ...state, axes: motions, moves: kept, driven, arrived: '' }, now, [
+      return stepped({ ...state, axes: motions, moves: kept, driven, arrived: '' }, now, [
         ...cancelled,
         { id, at: answerAt, event: 'done' },
       ]);
@@ -246,7 +247,7 @@ function travel(
   }
   const move: LongMove = { id: input.id, axes, endsAt, place };
   const driven = state.driven.filter((axis) => !axes.includes(axis));
-  return seen({ ...state, axes: motions, moves: [...kept, move], driven, arrived: '' }, input.now, [
+  return stepped({ ...state, axes: motions, moves: [...kept, move], driven, arrived: '' }, input.now, [
     ...cancelled,
     { id: input.id, at: startsAt, event: 'accepted' },
   ]);
@@ -261,11 +262,11 @@ function slowed(
   settings: PtzSettings,
 ): AxisMotion['limits'] {
   const { position, velocity } = axisAt(motion, now);
-  const told = params[`${axis}Speed`];
+  const given = params[`${axis}Speed`];
   const seconds = Number(params.seconds ?? 0);
   const speed =
-    told !== undefined
-      ? Number(told)
+    given !== undefined
+      ? Number(given)
       : seconds > 0
         ? stepSpeedOf(axis, glideStep(axis, position, target, seconds, settings), settings)
         : motion.limits.speed;

@@ -115,7 +115,7 @@ const behaviour: Behaviour<State, Settings> = {
         if (state.since !== null || state.startsAt !== null) return 'It records already.';
         if (!/^[\w][\w .-]*$/.test(name))
           return `"${name}" is no file name: letters, digits, spaces, dots, dashes and underscores only.`;
-        if (state.files.some((one) => one.name === name)) return `There is a file ${name} already.`;
+        if (state.files.some((file) => file.name === name)) return `There is a file ${name} already.`;
         if (roomAt(state, now, settings) <= 0) return 'The disk is full.';
         return {
           ...state,
@@ -139,14 +139,14 @@ const behaviour: Behaviour<State, Settings> = {
           file: `${state.base}-${state.part + 1}`,
         };
       case 'delete':
-        if (!state.files.some((one) => one.name === params.file)) return `There is no file ${String(params.file)}.`;
+        if (!state.files.some((file) => file.name === params.file)) return `There is no file ${String(params.file)}.`;
         return {
           ...state,
-          files: state.files.filter((one) => one.name !== params.file),
+          files: state.files.filter((file) => file.name !== params.file),
           usedGb: Math.max(
             0,
             state.usedGb -
-              gigabytes((state.files.find((one) => one.name === params.file)?.seconds ?? 0) * 1000, settings),
+              gigabytes((state.files.find((file) => file.name === params.file)?.seconds ?? 0) * 1000, settings),
           ),
         };
       case 'failStart':

@@ -71,17 +71,17 @@ const marksIn = (text: string, began: number): State['marks'] =>
       return [number, began + seconds * 1000] as const;
     });
 
-const told = new WeakMap<State['marks'], { readonly text: string; readonly until: number }>();
+const spans = new WeakMap<State['marks'], { readonly text: string; readonly until: number }>();
 
 /** The marks that are still in the buffer, as their point tells them. They are told every second, and put together when one comes or falls out. */
 function marksTold(state: State, now: number, settings: Settings): string {
-  const known = told.get(state.marks);
+  const known = spans.get(state.marks);
   if (known !== undefined && now < known.until) return known.text;
   const first = bufferStart(state, now, settings);
   const there = state.marks.filter(([, time]) => time >= first);
   const text = there.map(([number, time]) => `${number} ${secondsOf(state, time)}`).join('\n');
   const oldest = there.reduce((least, [, time]) => Math.min(least, time), Infinity);
-  told.set(state.marks, { text, until: oldest + settings.bufferSeconds * 1000 });
+  spans.set(state.marks, { text, until: oldest + settings.bufferSeconds * 1000 });
   return text;
 }
 
@@ -138,17 +138,17 @@ const behaviour: Behaviour<State, Settings> = {
     const number = Number(params.channel);
     const channel = state.channels[number];
     if (channel === undefined) return `There is no replay channel ${String(params.channel)}.`;
-    const put = (next: Partial<Channel>): State => ({
+    const withChannel = (next: Partial<Channel>): State => ({
       ...state,
       channels: { ...state.channels, [number]: { ...channel, ...next, since: now } },
     });
     if (command === 'cue') {
       const wanted = Number(params.mark) === 0 ? state.lastMark : Number(params.mark);
-      const mark = state.marks.find(([one]) => one === wanted);
+      const mark = state.marks.find(([item]) => item === wanted);
       if (!mark) return wanted === 0 ? 'Nothing has been marked yet.' : `There is no mark ${wanted}.`;
       if (mark[1] < bufferStart(state, now, settings)) return `Mark ${wanted} has fallen out of the buffer.`;
       if (Number(params.angle) > settings.angles) return `There is no angle ${String(params.angle)}.`;
-      return put({
+      return withChannel({
         stage: 'cued',
         mark: wanted,
         angle: Number(params.angle),
@@ -163,13 +163,16 @@ const behaviour: Behaviour<State, Settings> = {
           return `Mark ${channel.mark} has fallen out of the buffer.`;
         return channel.stage === 'playing'
           ? state
-          : put({ stage: 'playing', place: channel.stage === 'ended' ? channel.place : placeOf(channel, now) });
+          : withChannel({ stage: 'playing', place: channel.stage === 'ended' ? channel.place : placeOf(channel, now) });
       case 'pause':
-        return put({ stage: channel.stage === 'playing' ? 'paused' : channel.stage, place: placeOf(channel, now) });
+        return withChannel({
+          stage: channel.stage === 'playing' ? 'paused' : channel.stage,
+          place: placeOf(channel, now),
+        });
       case 'stop':
-        return put(EMPTY);
+        return withChannel(EMPTY);
       case 'speed':
-        return put({ place: placeOf(channel, now), speed: Number(params.speed) });
+        return withChannel({ place: placeOf(channel, now), speed: Number(params.speed) });
       default:
         return unknownCommand('The replay server', command);
     }

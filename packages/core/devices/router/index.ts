@@ -48,7 +48,7 @@ const behaviour: Behaviour<State, RouterSettings> = {
         if (state.protected.has(destination)) return `Destination ${destination} is protected.`;
         return {
           ...state,
-          crosspoints: state.crosspoints.map((one, index) => (index === destination - 1 ? source : one)),
+          crosspoints: state.crosspoints.map((crosspoint, index) => (index === destination - 1 ? source : crosspoint)),
         };
       case 'protect': {
         const next = new Set(state.protected);

@@ -102,22 +102,22 @@ const behaviour: Behaviour<State, Settings> = {
     const index = Number(params.channel) - 1;
     const channel = state.channels[index];
     if (channel === undefined) return `There is no channel ${String(params.channel)}.`;
-    const put = (next: Channel): State => ({
+    const withChannel = (next: Channel): State => ({
       ...state,
-      channels: state.channels.map((one, at) => (at === index ? next : one)),
+      channels: state.channels.map((item, at) => (at === index ? next : item)),
     });
     switch (command) {
       case 'fader': {
         const [to, ms] = [Number(params.db), Number(params.ms)];
         const from = faderAt(channel, now);
-        return put(
+        return withChannel(
           ms === 0
             ? { ...channel, faderDb: to, fade: null }
             : { ...channel, faderDb: from, fade: { from, to, since: now, until: now + ms } },
         );
       }
       case 'mute':
-        return put({ ...channel, mute: params.on === true });
+        return withChannel({ ...channel, mute: params.on === true });
       default:
         return unknownCommand('The mixer', command);
     }

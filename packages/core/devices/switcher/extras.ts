@@ -226,7 +226,7 @@ const Share = (title: string, start: number) =>
 const Cut = (title: string) => z.number().min(0).max(0.95).default(0).meta({ title, unit: 'of the source' });
 const Frames = z.number().int().min(0).max(1000).default(0).meta({ title: 'Length', unit: 'f' });
 const Level = (title: string) => z.number().min(0).max(100).default(50).meta({ title, unit: '%' });
-const one = (
+const switcherCommand = (
   words: string,
   phrase: string,
   params: z.ZodObject,
@@ -247,48 +247,48 @@ const REFRAME: CommandEffect = {
 };
 
 export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
-  bank2Program: one(
+  bank2Program: switcherCommand(
     'Put a source on program of mix bank 2',
     'Put {source} on program of bank 2',
     z.strictObject({ source: Source }),
     { seenOnAir: false, effect: puts('bank2Program', 'bank2Program', 'source') },
   ),
-  bank2Preview: one(
+  bank2Preview: switcherCommand(
     'Put a source on preview of mix bank 2',
     'Preview {source} on bank 2',
     z.strictObject({ source: Source }),
     { seenOnAir: false, effect: puts('bank2Preview', 'bank2Preview', 'source') },
   ),
-  bank2Cut: one('Cut mix bank 2', 'Cut bank 2', z.strictObject({}), {
+  bank2Cut: switcherCommand('Cut mix bank 2', 'Cut bank 2', z.strictObject({}), {
     seenOnAir: false,
     repeatable: false,
     effect: BANK2_TAKE,
   }),
-  bank2Mix: one(
+  bank2Mix: switcherCommand(
     'Mix on mix bank 2',
     'Mix bank 2 over {frames} f',
     z.strictObject({ frames: z.number().int().min(1).max(1000).default(25).meta({ title: 'Length', unit: 'f' }) }),
     { seenOnAir: false, repeatable: false, unsettles: ['bank2Mixing'], effect: BANK2_TAKE },
   ),
-  background: one(
+  background: switcherCommand(
     'Set the background of a layout',
     'Background {source} behind layout {layout}',
     z.strictObject({ layout: Layout, source: Source }),
     { effect: puts('background', 'layout{layout}Background', 'source') },
   ),
-  boxOccupant: one(
+  boxOccupant: switcherCommand(
     'Put a source into a box',
     'Put {source} into box {box} of layout {layout}',
     z.strictObject({ source: Source, layout: Layout, box: Box }),
     { effect: puts('boxOccupant', 'layout{layout}Box{box}Occupant', 'source') },
   ),
-  boxOn: one(
+  boxOn: switcherCommand(
     'Show or hide a box',
     'Show box {box} of layout {layout}: {on}',
     z.strictObject({ layout: Layout, box: Box, on: z.boolean().default(true).meta({ title: 'Shown' }) }),
     { phraseOff: 'Hide box {box} of layout {layout}', effect: puts('boxOn', 'layout{layout}Box{box}On', 'on') },
   ),
-  boxPlace: one(
+  boxPlace: switcherCommand(
     'Place a box, at once or over some frames',
     'Move box {box} of layout {layout} over {frames} f',
     z.strictObject({
@@ -302,7 +302,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     }),
     { effect: restored('layout{layout}Box{box}Place', () => EXTRA_POINTS) },
   ),
-  boxCrop: one(
+  boxCrop: switcherCommand(
     'Crop the source of a box',
     'Crop box {box} of layout {layout}',
     z.strictObject({
@@ -315,7 +315,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     }),
     { effect: restored('layout{layout}Box{box}Crop', () => EXTRA_POINTS) },
   ),
-  boxBorder: one(
+  boxBorder: switcherCommand(
     'Set the border of a box',
     'Border {width} round box {box} of layout {layout}',
     z.strictObject({
@@ -325,7 +325,7 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     }),
     { effect: restored('layout{layout}Box{box}Border', () => EXTRA_POINTS) },
   ),
-  boxOrder: one(
+  boxOrder: switcherCommand(
     'Set which box is in front',
     'Box {box} of layout {layout} as number {order} from behind',
     z.strictObject({
@@ -335,13 +335,13 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     }),
     { effect: restored('layout{layout}Box{box}Order', () => EXTRA_POINTS) },
   ),
-  keyFill: one(
+  keyFill: switcherCommand(
     'Set what a keyer fills with',
     'Keyer {keyer} fills with {source}',
     z.strictObject({ keyer: Keyer, source: Source }),
     { effect: puts('keyFill', 'keyer{keyer}Fill', 'source') },
   ),
-  keyKind: one(
+  keyKind: switcherCommand(
     'Set the kind of a key',
     'Keyer {keyer} keys by {kind}',
     z.strictObject({
@@ -350,31 +350,31 @@ export const EXTRA_COMMANDS: Readonly<Record<string, CommandDefinition>> = {
     }),
     { effect: puts('keyKind', 'keyer{keyer}Kind', 'kind') },
   ),
-  keyColour: one(
+  keyColour: switcherCommand(
     'Set the colour that a keyer takes out',
     'Keyer {keyer} takes out {colour}',
     z.strictObject({ keyer: Keyer, colour: z.string().max(7).default('#00FF00').meta({ title: 'Colour, #RRGGBB' }) }),
     { effect: puts('keyColour', 'keyer{keyer}Colour', 'colour') },
   ),
-  keyClip: one(
+  keyClip: switcherCommand(
     'Set the clip level of a key',
     'Keyer {keyer} at clip {clip} %',
     z.strictObject({ keyer: Keyer, clip: Level('Clip') }),
     { effect: puts('keyClip', 'keyer{keyer}Clip', 'clip') },
   ),
-  keyGain: one(
+  keyGain: switcherCommand(
     'Set the gain of a key',
     'Keyer {keyer} at gain {gain} %',
     z.strictObject({ keyer: Keyer, gain: Level('Gain') }),
     { effect: puts('keyGain', 'keyer{keyer}Gain', 'gain') },
   ),
-  reframeTo: one(
+  reframeTo: switcherCommand(
     'Reframe a source as stored',
     'Reframe to {reframe}',
     z.strictObject({ reframe: z.string().meta({ title: 'Stored reframe', reference: 'reframe' }), frames: Frames }),
     { effect: REFRAME, sentAs: 'reframe' },
   ),
-  reframe: one(
+  reframe: switcherCommand(
     'Reframe a source',
     'Reframe {source}',
     z.strictObject({

@@ -76,7 +76,7 @@ const aFrame = (settings: Settings): number => frameMs(settings.frameRate);
 const mixEnd = (state: State, mix: Mix): number => mix.startedAt + mix.frames * aFrame(state.settings);
 
 /** @param names whether names, layouts and all that is set but seldom are told as well: they are many */
-function seen(state: State, now: number, replies: readonly ModelReply[], names = false): ModelStep<State> {
+function stepped(state: State, now: number, replies: readonly ModelReply[], names = false): ModelStep<State> {
   const frame =
     state.mix === null
       ? 0
@@ -101,7 +101,7 @@ function wakeOf(state: State, frame: number, now: number): number | null {
 const previewed = (state: State, now: number, replies: readonly ModelReply[]): ModelStep<State> =>
   state.mix === null && state.black === NOT_BLACK && state.extras.wake === null
     ? { state, replies, wakeAt: null, points: { preview: state.preview } }
-    : seen(state, now, replies);
+    : stepped(state, now, replies);
 
 /** Loops: spreading objects of some hundred keys into a new one takes ten times as long. */
 function everything(points: Record<string, PlainValue>, { names, extras }: State): Points {
@@ -168,21 +168,21 @@ const model: Model<State, Settings> = {
     const state = extras === before.extras && black === before.black ? before : { ...before, extras, black };
     if (input.type !== 'command') {
       if (extras !== before.extras)
-        return seen(
+        return stepped(
           state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix) ? state : taken(state),
           input.now,
           [],
           true,
         );
       if (state.mix === null || input.now + 1e-6 < mixEnd(state, state.mix))
-        return seen(state, input.now, [], input.type === 'read');
-      return seen(taken(state), input.now, [], input.type === 'read');
+        return stepped(state, input.now, [], input.type === 'read');
+      return stepped(taken(state), input.now, [], input.type === 'read');
     }
     const { id, now, command } = input;
     const at = now + state.settings.replyDelayMs;
     const done: ModelReply[] = [{ id, at, event: 'done' }];
     const wanted = Number(command.params.source ?? command.params.input);
-    const refuse = (why: string): ModelStep<State> => seen(state, now, [{ id, at, event: 'refused', why }]);
+    const refuse = (why: string): ModelStep<State> => stepped(state, now, [{ id, at, event: 'refused', why }]);
     switch (command.command) {
       case 'program':
       case 'preview':
@@ -194,12 +194,16 @@ const model: Model<State, Settings> = {
           wanted > state.settings.inputs + (command.command === 'name' ? 0 : INTERNAL.length)
         )
           return refuse(`There is no input ${wanted}.`);
-        if (command.command === 'program') return seen(pictured(state, wanted, state.preview, null), now, done);
+        if (command.command === 'program') return stepped(pictured(state, wanted, state.preview, null), now, done);
         if (command.command === 'aux')
-          return seen({ ...state, aux: { ...state.aux, [`aux${Number(command.params.output)}`]: wanted } }, now, done);
+          return stepped(
+            { ...state, aux: { ...state.aux, [`aux${Number(command.params.output)}`]: wanted } },
+            now,
+            done,
+          );
         if (command.command === 'preview')
           return previewed(pictured(state, state.program, wanted, state.mix), now, done);
-        return seen(
+        return stepped(
           { ...state, names: { ...state.names, [`input${wanted}Name`]: String(command.params.name) } },
           now,
           done,
@@ -212,13 +216,13 @@ const model: Model<State, Settings> = {
         // What a macro of an own switcher does is known from its name alone: of a rehearsal it then does nothing that is seen.
         const does = state.settings.macros[number - 1]?.does ?? [];
         const after = does.reduce(
-          (present: State, one) => model.step(present, { type: 'command', id, command: one, now }).state,
+          (present: State, item) => model.step(present, { type: 'command', id, command: item, now }).state,
           state,
         );
-        return seen(after, now, done, true);
+        return stepped(after, now, done, true);
       }
       case 'cut':
-        return seen(taken(state), now, done);
+        return stepped(taken(state), now, done);
       case 'mix':
       case 'wipe': {
         if (state.mix !== null || byHand(state) > 0) return refuse('A mix or wipe is under way.');
@@ -226,17 +230,17 @@ const model: Model<State, Settings> = {
           withTransition(extras, command.command === 'mix' ? 'mix' : `wipe ${String(command.params.direction)}`),
           Math.max(1, Number(command.params.frames)),
         ];
-        return seen({ ...state, extras: after, mix: { id, startedAt: now, frames } }, now, done, after !== extras);
+        return stepped({ ...state, extras: after, mix: { id, startedAt: now, frames } }, now, done, after !== extras);
       }
       case 'lever': {
         if (state.mix !== null) return refuse('A mix or wipe is under way.');
         const moved = { ...state, lever: Math.min(1, Math.max(0, Number(command.params.position))) };
         // At the other end the pictures have changed places, and the next transition goes the other way.
         const over = moved.lever === 1 - moved.leverFrom;
-        return seen(over ? { ...taken(moved), leverFrom: moved.lever === 1 ? 1 : 0 } : moved, now, done);
+        return stepped(over ? { ...taken(moved), leverFrom: moved.lever === 1 ? 1 : 0 } : moved, now, done);
       }
       case 'fadeToBlack':
-        return seen(
+        return stepped(
           {
             ...state,
             black: fadedTo(
@@ -251,7 +255,7 @@ const model: Model<State, Settings> = {
           done,
         );
       case 'keyer':
-        return seen(
+        return stepped(
           {
             ...state,
             keyers: { ...state.keyers, [`keyer${Number(command.params.keyer)}`]: command.params.on === true },
@@ -262,7 +266,7 @@ const model: Model<State, Settings> = {
       default: {
         const after = actExtras(extras, command, now, aFrame(state.settings), state.settings.inputs);
         if (after === undefined) return refuse('The switcher does not know this command.');
-        return typeof after === 'string' ? refuse(after) : seen({ ...state, extras: after }, now, done, true);
+        return typeof after === 'string' ? refuse(after) : stepped({ ...state, extras: after }, now, done, true);
       }
     }
   },

@@ -108,9 +108,9 @@ export class Causes implements Journal {
         const { commandId, runId, device, command, t } = event;
         const list = this.sent.get(device);
         const until = t + ANSWERS_WITHIN_MS + lastsFor(command.params, this.program().document.show.frameRate);
-        const one: Sent = { commandId, runId, ...command, t, writes: null, until };
-        if (list === undefined) this.sent.set(device, [one]);
-        else if (list.push(one) > MOST_SENT) list.shift();
+        const sent: Sent = { commandId, runId, ...command, t, writes: null, until };
+        if (list === undefined) this.sent.set(device, [sent]);
+        else if (list.push(sent) > MOST_SENT) list.shift();
         break;
       }
       case 'set':
@@ -201,14 +201,14 @@ export class Causes implements Journal {
     if (dot < 0 || list === undefined) return null;
     const point = key.slice(dot + 1);
     for (let at = list.length - 1; at >= 0; at -= 1) {
-      const one = list[at];
-      if (one === undefined || now > one.until) continue;
-      one.writes ??= this.writesOf(device, one, board);
-      const made = one.writes.get(point);
+      const sent = list[at];
+      if (sent === undefined || now > sent.until) continue;
+      sent.writes ??= this.writesOf(device, sent, board);
+      const made = sent.writes.get(point);
       if (made === undefined || (made !== null && made !== value)) continue;
       // It changes each point once.
-      one.writes.delete(point);
-      return { runId: one.runId, command: { device, command: one.command, t: one.t } };
+      sent.writes.delete(point);
+      return { runId: sent.runId, command: { device, command: sent.command, t: sent.t } };
     }
     return null;
   }

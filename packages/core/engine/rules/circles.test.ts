@@ -2,7 +2,7 @@ import { corvaneHill } from '@umbek/demo';
 import type { Step, Trigger } from '../../show/index';
 import { command, macro } from '../testShow';
 import { circleFaults, circlesOf, circleWith, circleWords } from './circles';
-import { put, rule, turns } from './testRules';
+import { setValue, rule, turns } from './testRules';
 
 const cutTo = (source: string): Step[] => [
   command('a', 'switcher', 'preview', { source }),
@@ -16,7 +16,8 @@ const showWith = (triggers: Trigger[], more: Partial<ReturnType<typeof corvaneHi
 /** Circles by the numbers of their rules. */
 const circles = (triggers: Trigger[], more = {}): string[][] => {
   const show = showWith(triggers, more);
-  const name = (id: string): string => show.triggers.find((one) => one.id === id)?.name.replace('Rule ', '') ?? id;
+  const name = (id: string): string =>
+    show.triggers.find((trigger) => trigger.id === id)?.name.replace('Rule ', '') ?? id;
   return circlesOf(show).map((circle) => circle.map(name));
 };
 
@@ -26,22 +27,22 @@ describe('circles of triggers, found beforehand', () => {
   });
 
   it('are two that cut to each other', () => {
-    const one = rule(1, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
+    const firstRule = rule(1, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
     const two = rule(2, { on: turns('onAir("deskCam")'), steps: cutTo('roofCam') });
     const bystander = rule(3, { on: turns('onAir("roofCam")'), steps: [command('c', 'captions', 'countIn')] });
-    expect(circles([one, two, bystander])).toEqual([['1', '2']]);
-    const show = showWith([one, two, bystander]);
-    expect(circleWith(two.id, show)).toEqual([two.id, one.id]);
+    expect(circles([firstRule, two, bystander])).toEqual([['1', '2']]);
+    const show = showWith([firstRule, two, bystander]);
+    expect(circleWith(two.id, show)).toEqual([two.id, firstRule.id]);
     expect(circleWith(bystander.id, show)).toBeNull();
-    expect(circleWords([two.id, one.id], show)).toBe(
+    expect(circleWords([two.id, firstRule.id], show)).toBe(
       'Rule 2 may set itself off again: Rule 2, then Rule 1, then Rule 2.',
     );
   });
 
   it('are none where a rule cuts to something that begins no other', () => {
-    const one = rule(1, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
+    const firstRule = rule(1, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
     const two = rule(2, { on: turns('onAir("lawnCam")'), steps: cutTo('roofCam') });
-    expect(circles([one, two])).toEqual([]);
+    expect(circles([firstRule, two])).toEqual([]);
     // Nor where it ends what would have to begin: Roof cam leaves air by it.
     expect(circles([rule(3, { on: turns('onAir("roofCam")'), steps: cutTo('slides') })])).toEqual([]);
   });
@@ -52,13 +53,13 @@ describe('circles of triggers, found beforehand', () => {
   });
 
   it('run over values, over what turns false, and over fires', () => {
-    const counts = rule(1, { on: { kind: 'changes', of: 'value.meteors' }, steps: [put('value.client', 'x')] });
+    const counts = rule(1, { on: { kind: 'changes', of: 'value.meteors' }, steps: [setValue('value.client', 'x')] });
     const back = rule(2, {
       on: turns('value.client == "x"'),
-      steps: [put('value.meteors', { cel: 'value.meteors + 1' })],
+      steps: [setValue('value.meteors', { cel: 'value.meteors + 1' })],
     });
     expect(circles([counts, back])).toEqual([['1', '2']]);
-    const other = rule(2, { on: turns('value.client == "y"'), steps: [put('value.meteors', 2)] });
+    const other = rule(2, { on: turns('value.client == "y"'), steps: [setValue('value.meteors', 2)] });
     expect(circles([counts, other])).toEqual([]);
     const leaves = rule(3, { on: turns('onAir("roofCam")', false), steps: cutTo('deskCam') });
     expect(circles([leaves])).toEqual([['3']]);
@@ -76,19 +77,19 @@ describe('circles of triggers, found beforehand', () => {
   it('run over macros, and not over what is switched off', () => {
     const inner = macro(77, cutTo('roofCam'));
     const run: Step = { id: 'r', onFail: 'stop', kind: 'run', macro: inner.id, params: {} };
-    const one = rule(1, { on: turns('onAir("roofCam")', false), steps: [{ ...run }] });
+    const firstRule = rule(1, { on: turns('onAir("roofCam")', false), steps: [{ ...run }] });
     const two = rule(2, { on: turns('onAir("roofCam")'), steps: cutTo('deskCam') });
-    expect(circles([one, two], { macros: [inner] })).toEqual([['1', '2']]);
-    expect(circles([{ ...one, steps: [{ ...run, off: true }] }, two], { macros: [inner] })).toEqual([]);
+    expect(circles([firstRule, two], { macros: [inner] })).toEqual([['1', '2']]);
+    expect(circles([{ ...firstRule, steps: [{ ...run, off: true }] }, two], { macros: [inner] })).toEqual([]);
   });
 
   it('hold while rules too: what one keeps ends the other, and what leaves begins it', () => {
-    const one = rule(1, {
+    const firstRule = rule(1, {
       kind: 'while',
       on: turns('!captions.countUp'),
       steps: [command('a', 'captions', 'countIn', { count: 1 })],
     });
-    expect(circles([one])).toEqual([['1']]);
+    expect(circles([firstRule])).toEqual([['1']]);
   });
 
   const ring = (length: number): Trigger[] =>
@@ -96,7 +97,7 @@ describe('circles of triggers, found beforehand', () => {
       rule(at, {
         id: `R${at}`,
         on: turns(`value.client == "${at}"`),
-        steps: [put('value.client', String((at + 1) % length))],
+        steps: [setValue('value.client', String((at + 1) % length))],
       }),
     );
 

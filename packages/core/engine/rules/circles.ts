@@ -71,7 +71,7 @@ export function circleWith(id: string, document: ShowDocument): readonly string[
   if (circles === undefined)
     known.set(
       document,
-      (circles = new Map(circlesOf(document).flatMap((circle) => circle.map((one) => [one, circle] as const)))),
+      (circles = new Map(circlesOf(document).flatMap((circle) => circle.map((item) => [item, circle] as const)))),
     );
   const circle = circles.get(id);
   if (circle === undefined) return null;
@@ -84,7 +84,7 @@ const NAMED = 5;
 
 /** "A may set itself off again: A, then B, then A." */
 export function circleWords(circle: readonly string[], document: ShowDocument): string {
-  const name = (id: string): string => document.triggers.find((one) => one.id === id)?.name ?? '…';
+  const name = (id: string): string => document.triggers.find((trigger) => trigger.id === id)?.name ?? '…';
   const [first = ''] = circle;
   const more = circle.length - NAMED;
   const named = circle.slice(0, NAMED).map(name);
@@ -95,7 +95,7 @@ export function circleWords(circle: readonly string[], document: ShowDocument): 
 export function circleFaults(document: ShowDocument): readonly Fault[] {
   const places = new Map(document.triggers.map(({ id }, index) => [id, index]));
   return circlesOf(document).map((circle) => {
-    const first = circle.reduce((one, other) => ((places.get(one) ?? 0) <= (places.get(other) ?? 0) ? one : other));
+    const first = circle.reduce((item, other) => ((places.get(item) ?? 0) <= (places.get(other) ?? 0) ? item : other));
     const at = circle.indexOf(first);
     return {
       weight: 'listed',
@@ -315,10 +315,10 @@ function strongSets(nodes: readonly string[], leadsTo: ReadonlyMap<string, reado
       if (above !== undefined) lower(above.node, low.get(node) ?? 0);
       if (low.get(node) !== index.get(node)) continue;
       const set: string[] = [];
-      for (let one = stack.pop(); one !== undefined; one = stack.pop()) {
-        stacked.delete(one);
-        set.push(one);
-        if (one === node) break;
+      for (let item = stack.pop(); item !== undefined; item = stack.pop()) {
+        stacked.delete(item);
+        set.push(item);
+        if (item === node) break;
       }
       if (set.length > 1 || leadsTo.get(node)?.includes(node) === true) sets.push(set.reverse());
     }

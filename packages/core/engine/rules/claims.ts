@@ -93,7 +93,7 @@ export interface ClaimDependencies {
   readonly run: (trigger: string, name: string, steps: readonly Step[], what: 'enter' | 'leave') => string;
   readonly runs: (runId: string) => boolean;
   /** What a rule holds is shown otherwise now. */
-  readonly told: (trigger: string) => void;
+  readonly onChange: (trigger: string) => void;
   /** The rule is to be looked at again. */
   readonly again: (trigger: string) => void;
   /** Somebody put something else where a rule holds. @param keys what is other */
@@ -187,7 +187,8 @@ export class ClaimLedger {
     const claim: Claim = { trigger: id, name, parts, orphan: false };
     this.claims.push(claim);
     // What was to go from there need not: this one knows what stood before it.
-    for (const gone of this.going.filter((one) => parts.some((part) => meets(one.part, part)))) this.gone(gone);
+    for (const gone of this.going.filter((candidate) => parts.some((part) => meets(candidate.part, part))))
+      this.gone(gone);
     // Before anything goes out: an engine that dies now knows what it was about to hold.
     this.keep(claim);
     this.watch(claim);
@@ -263,7 +264,7 @@ export class ClaimLedger {
       } else this.goes(claim.trigger, claim.name, part);
     }
     this.keepGoing(claim.trigger);
-    const steps = way.flatMap((one) => one.steps);
+    const steps = way.flatMap((item) => item.steps);
     const run = steps.length > 0 ? this.deps.run(claim.trigger, claim.name, steps, 'leave') : undefined;
     for (const { lower } of way) if (lower !== null) lower.run = run;
     for (const other of this.claims)
@@ -293,7 +294,9 @@ export class ClaimLedger {
         return now === value || now === UNKNOWN;
       });
       if (!stands && part.state !== 'entering') return [];
-      const below = this.claims.slice(0, at).flatMap((other) => other.parts.filter((one) => meets(one, part)));
+      const below = this.claims
+        .slice(0, at)
+        .flatMap((other) => other.parts.filter((candidate) => meets(candidate, part)));
       const lower = below.at(-1) ?? null;
       if (lower?.state === 'changed') return [];
       return [{ part, steps: lower === null ? part.base : [lower.step], lower }];
@@ -441,7 +444,7 @@ export class ClaimLedger {
   private becomes(claim: Claim, part: Part, state: PartState): void {
     if (part.state === state) return;
     part.state = state;
-    this.deps.told(claim.trigger);
+    this.deps.onChange(claim.trigger);
   }
 
   /** Tells a device again what it does not show after a while. */
@@ -491,7 +494,7 @@ export class ClaimLedger {
 
   private gone(going: Going): void {
     going.cancel();
-    this.going = this.going.filter((one) => one !== going);
+    this.going = this.going.filter((candidate) => candidate !== going);
     this.keepGoing(going.trigger);
     if (going.tries >= TRIES_TOLD) this.deps.again(going.trigger);
   }
@@ -521,7 +524,7 @@ export class ClaimLedger {
   /** An engine that dies now knows what it has still to take out. */
   private keepGoing(trigger: string): void {
     const { clock, journal } = this.deps;
-    const own = this.going.filter((one) => one.trigger === trigger);
+    const own = this.going.filter((candidate) => candidate.trigger === trigger);
     const [first] = own;
     if (first === undefined && !this.keptGoing.delete(trigger)) return;
     if (first !== undefined) this.keptGoing.add(trigger);
@@ -612,8 +615,8 @@ function madeBy(step: Step, program: Program, read: ReadKey, board: StateBoard):
 const madeIn = (deed: Deed, device: string, program: Program): Part['made'] =>
   [...deed.made].flatMap(([key, { after }]) => (counts(key, device, program) ? [] : [[key, after] as const]));
 
-const meets = (one: Pick<Part, 'made'>, other: Pick<Part, 'made'>): boolean =>
-  one.made.some(([key]) => other.made.some(([same]) => same === key));
+const meets = (pick: Pick<Part, 'made'>, other: Pick<Part, 'made'>): boolean =>
+  pick.made.some(([key]) => other.made.some(([same]) => same === key));
 
 class ClaimReader implements Reader {
   constructor(

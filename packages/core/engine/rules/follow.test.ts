@@ -45,7 +45,7 @@ function heard(trigger: Trigger, more: Parameters<typeof ruled>[1] = {}) {
   const tell = (): void =>
     test.engine
       .newsOf('sound')
-      .points(Object.fromEntries([1, 2, 3].map((one) => [`ch${one}Level`, who.includes(one) ? -20 + wobble : -60])));
+      .points(Object.fromEntries([1, 2, 3].map((item) => [`ch${item}Level`, who.includes(item) ? -20 + wobble : -60])));
   const talk = (...channels: number[]): void => {
     who = channels;
     tell();
@@ -78,7 +78,7 @@ function heard(trigger: Trigger, more: Parameters<typeof ruled>[1] = {}) {
 describe('a follow rule', () => {
   it('takes the shot of the one who talks, after the attack time', () => {
     const trigger = voices();
-    const { talk, pass, cuts, told, view, program } = heard(trigger);
+    const { talk, pass, cuts, wordsOf, view, program } = heard(trigger);
     pass(5000);
     talk(2);
     pass(198);
@@ -86,7 +86,7 @@ describe('a follow rule', () => {
     pass(50);
     expect(cuts().map(([, words]) => words)).toEqual(['program 2']);
     expect(program()).toBe(2);
-    expect(told(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
+    expect(wordsOf(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
     expect(view(trigger)?.state).toBe('holds');
   });
 
@@ -113,7 +113,7 @@ describe('a follow rule', () => {
 
   it('takes the wide shot when two talk together, and when nobody does', () => {
     const trigger = voices({ nobodyMs: 2000, shortestMs: 500 });
-    const { talk, pass, cuts, told } = heard(trigger);
+    const { talk, pass, cuts, wordsOf } = heard(trigger);
     pass(1000);
     talk(1, 2);
     pass(1300);
@@ -123,7 +123,7 @@ describe('a follow rule', () => {
     talk();
     pass(2500);
     expect(cuts().map(([, words]) => words)).toEqual(['program 5', 'program 2', 'program 5']);
-    expect(told(trigger).map((line) => line.replace('fired: ', ''))).toEqual([
+    expect(wordsOf(trigger).map((line) => line.replace('fired: ', ''))).toEqual([
       'Several talk together: Star charts.',
       'Tomasz talks: Lawn cam.',
       'Nobody talks: Star charts.',
@@ -132,12 +132,12 @@ describe('a follow rule', () => {
 
   it('is kept off by a cut by hand to one of its shots, and goes on after the set time', () => {
     const trigger = voices();
-    const { talk, pass, does, cuts, view, told, program } = heard(trigger);
+    const { talk, pass, does, cuts, view, wordsOf, program } = heard(trigger);
     pass(5000);
     talk(1);
     pass(1000);
     does('switcher', 'program', { source: 'lawnCam' });
-    expect(told(trigger)).toEqual(['changed: Somebody took Lawn cam. It follows again in 10 s.']);
+    expect(wordsOf(trigger)).toEqual(['changed: Somebody took Lawn cam. It follows again in 10 s.']);
     expect(view(trigger)?.state).toBe('changed');
     pass(9800);
     expect(program()).toBe(2);
@@ -234,13 +234,13 @@ describe('a follow rule', () => {
 
   it('mixes where it is told to, and takes its own mix for no hand', () => {
     const trigger = voices({ mixFrames: 25 });
-    const { talk, pass, cuts, told, program } = heard(trigger);
+    const { talk, pass, cuts, wordsOf, program } = heard(trigger);
     pass(5000);
     talk(2);
     pass(2000);
     expect(cuts().map(([, words]) => words)).toEqual(['preview 2', 'mix 25']);
     expect(program()).toBe(2);
-    expect(told(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
+    expect(wordsOf(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
   });
 
   it('leaves a mix of somebody else to its end', () => {
@@ -276,7 +276,7 @@ describe('a follow rule', () => {
     talk(2);
     pass(4000);
     expect(cuts().map(([, words]) => words)).toEqual(['program 2', 'program 1', 'program 2']);
-    expect(sent('lawnCam').filter((one) => one === 'recall').length).toBeLessThanOrEqual(2);
+    expect(sent('lawnCam').filter((candidate) => candidate === 'recall').length).toBeLessThanOrEqual(2);
   });
 
   it('does not move a camera that somebody turned away until it follows again', () => {
@@ -295,13 +295,13 @@ describe('a follow rule', () => {
 
   it('leaves a mix to its end that a hand began while the camera travelled', () => {
     const trigger = voices({}, [{ source: 'deskCam' }, { source: 'lawnCam', position: 'visitors' }]);
-    const { talk, pass, cuts, does, told, clock } = heard(trigger, {
+    const { talk, pass, cuts, does, wordsOf, clock } = heard(trigger, {
       from: { switcher: { program: 1, preview: 1 }, lawnCam: { pan: -170, tilt: 4.5, zoom: 3 } },
     });
     talk(2);
     pass(3050);
     // It waits for the camera.
-    expect([told(trigger), cuts()]).toEqual([['fired: Tomasz talks: Lawn cam.'], []]);
+    expect([wordsOf(trigger), cuts()]).toEqual([['fired: Tomasz talks: Lawn cam.'], []]);
     does('switcher', 'mix', { frames: 250 });
     const began = clock.now();
     pass(15_000);
@@ -313,16 +313,16 @@ describe('a follow rule', () => {
 
   it('takes a hand for a hand where its own shot of that source has failed before', () => {
     const trigger = voices({}, [{ source: 'deskCam' }, { source: 'lawnCam', position: 'visitors' }]);
-    const { talk, pass, does, refusing, told, cuts } = heard(trigger, {
+    const { talk, pass, does, refusing, wordsOf, cuts } = heard(trigger, {
       from: { switcher: { program: 1, preview: 2 }, lawnCam: { pan: -60, tilt: 4.5, zoom: 3 } },
     });
     refusing.add('switcher');
     talk(2);
     pass(6000);
-    expect(told(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
+    expect(wordsOf(trigger)).toEqual(['fired: Tomasz talks: Lawn cam.']);
     refusing.clear();
     does('switcher', 'program', { source: 'lawnCam' });
-    expect(told(trigger).at(-1)).toBe('changed: Somebody took Lawn cam. It follows again in 10 s.');
+    expect(wordsOf(trigger).at(-1)).toBe('changed: Somebody took Lawn cam. It follows again in 10 s.');
     talk(1);
     pass(9000);
     expect(cuts()).toHaveLength(2);
@@ -339,10 +339,12 @@ describe('a follow rule', () => {
     does('switcher', 'program', { source: 'lawnCam' });
     pass(3000);
     const { document } = engine.program;
-    const devices = document.devices.map((one) => (one.key === 'tally' ? { ...one, port: one.port + 1 } : one));
+    const devices = document.devices.map((device) =>
+      device.key === 'tally' ? { ...device, port: device.port + 1 } : device,
+    );
     engine.setProgram(compileProgram({ ...document, devices }, 2, engine.program));
     // And while the rule itself is edited.
-    const triggers = document.triggers.map((one) => ({ ...one, name: 'Renamed' }));
+    const triggers = document.triggers.map((item) => ({ ...item, name: 'Renamed' }));
     engine.setProgram(compileProgram({ ...document, devices, triggers }, 3, engine.program));
     pass(6500);
     expect(program()).toBe(2);
@@ -359,7 +361,9 @@ describe('a follow rule', () => {
     first.does('switcher', 'program', { source: 'lawnCam' });
     first.pass(3000);
     const restored = new Map(
-      first.entries.flatMap((one) => (one.kind === 'set' && one.value !== null ? [[one.key, one.value] as const] : [])),
+      first.entries.flatMap((entry) =>
+        entry.kind === 'set' && entry.value !== null ? [[entry.key, entry.value] as const] : [],
+      ),
     );
     // The hand cut at 18:00:06; the next engine begins at 18:00:10.
     const next = (wall: string) =>
@@ -380,7 +384,7 @@ describe('a follow rule', () => {
     // Disarmed and armed again is no more kept off, for whatever engine comes.
     first.engine.board.turn(() => first.engine.rules?.arm(trigger.id, false, { station: 'Desk 1' }));
     first.pass(50);
-    expect(first.entries.filter((one) => one.kind === 'set').at(-1)).toMatchObject({
+    expect(first.entries.filter((entry) => entry.kind === 'set').at(-1)).toMatchObject({
       key: `keptOff@${trigger.id}`,
       value: 0,
     });
@@ -388,7 +392,7 @@ describe('a follow rule', () => {
 
   it('takes the end of a mix that it finds under way for no hand', () => {
     const trigger = voices();
-    const { talk, pass, engine, told } = heard(trigger);
+    const { talk, pass, engine, wordsOf } = heard(trigger);
     const arm = (armed: boolean): void => {
       engine.board.turn(() => engine.rules?.arm(trigger.id, armed, { station: 'Desk 1' }));
       pass(50);
@@ -400,11 +404,11 @@ describe('a follow rule', () => {
     pass(1000);
     engine.newsOf('switcher').points({ program: 2, preview: 1, mixing: false });
     pass(500);
-    expect(told(trigger)).toEqual([]);
+    expect(wordsOf(trigger)).toEqual([]);
     // The next change is one.
     engine.newsOf('switcher').points({ program: 1, preview: 2, mixing: false });
     pass(500);
-    expect(told(trigger)).toEqual(['changed: Somebody took Desk cam. It follows again in 10 s.']);
+    expect(wordsOf(trigger)).toEqual(['changed: Somebody took Desk cam. It follows again in 10 s.']);
   });
 
   it('does not cut any more once it is disarmed, also where it waited for a camera', () => {
@@ -461,11 +465,11 @@ describe('a follow rule', () => {
 
   it('sees what a hand does also while it hears nothing', () => {
     const trigger = voices();
-    const { engine, talk, pass, does, program, told } = heard(trigger);
+    const { engine, talk, pass, does, program, wordsOf } = heard(trigger);
     pass(5000);
     engine.newsOf('sound').reached(false, '');
     does('switcher', 'program', { source: 'lawnCam' });
-    expect(told(trigger).at(-1)).toBe('changed: Somebody took Lawn cam. It follows again in 10 s.');
+    expect(wordsOf(trigger).at(-1)).toBe('changed: Somebody took Lawn cam. It follows again in 10 s.');
     pass(1000);
     engine.newsOf('sound').reached(true, '');
     talk(1);
@@ -534,7 +538,9 @@ describe('whatever happens to a follow rule', () => {
           const look = (): void => {
             for (const entry of entries.slice(shown)) {
               if (entry.kind !== 'command' || entry.device !== 'switcher') continue;
-              const run = entries.find((one) => one.kind === 'runStart' && one.runId === entry.runId);
+              const run = entries.find(
+                (journalEvent) => journalEvent.kind === 'runStart' && journalEvent.runId === entry.runId,
+              );
               if (run?.kind !== 'runStart' || run.cause.kind !== 'trigger') continue;
               expect([armed, silent.has('sound'), silent.has('switcher')]).toEqual([true, false, false]);
               expect(entry.t - cutAt).toBeGreaterThanOrEqual(2000);
@@ -544,32 +550,32 @@ describe('whatever happens to a follow rule', () => {
             }
             shown = entries.length;
           };
-          for (const [one, ms] of story) {
-            switch (one.what) {
+          for (const [item, ms] of story) {
+            switch (item.what) {
               case 'talk':
-                if (!silent.has('sound')) talk(...one.who);
+                if (!silent.has('sound')) talk(...item.who);
                 break;
               case 'cut': {
                 const before = program();
                 if (silent.has('switcher')) break;
-                does('switcher', 'program', { source: one.source });
-                if (before !== INPUTS[one.source] && program() === INPUTS[one.source]) byHand = clock.now();
+                does('switcher', 'program', { source: item.source });
+                if (before !== INPUTS[item.source] && program() === INPUTS[item.source]) byHand = clock.now();
                 break;
               }
               case 'silent':
-                if (one.silent === silent.has(one.device)) break;
-                if (one.silent) silent.add(one.device);
-                else silent.delete(one.device);
-                engine.newsOf(one.device).reached(!one.silent, '');
-                if (!one.silent && one.device === 'switcher')
+                if (item.silent === silent.has(item.device)) break;
+                if (item.silent) silent.add(item.device);
+                else silent.delete(item.device);
+                engine.newsOf(item.device).reached(!item.silent, '');
+                if (!item.silent && item.device === 'switcher')
                   engine
                     .newsOf('switcher')
                     .points({ program: 1, preview: 2, mixing: false, keyer1: false, keyer2: false });
-                if (!one.silent && one.device === 'sound') talk();
+                if (!item.silent && item.device === 'sound') talk();
                 break;
               case 'arm':
-                if (one.armed !== armed) byHand = -Infinity;
-                armed = one.armed;
+                if (item.armed !== armed) byHand = -Infinity;
+                armed = item.armed;
                 engine.board.turn(() => engine.rules?.arm(trigger.id, armed, { station: 'Desk 1' }));
             }
             look();

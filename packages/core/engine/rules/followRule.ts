@@ -46,7 +46,7 @@ export interface FollowDependencies {
   /** From now on a hand keeps it off for so many milliseconds; 0: no more. The next engine knows it as well. */
   readonly keptOff: (forMs: number) => void;
   /** It is another state, or waits for something else. */
-  readonly told: () => void;
+  readonly onChange: () => void;
 }
 
 type Shot = NonNullable<Voices['wide']>;
@@ -101,7 +101,7 @@ export class FollowRule implements Reader {
     this.mutes = this.on.mics.map(({ level }) => muteOf(level, deps.program().document));
     this.keys = [
       ...new Set([
-        ...this.mutes.filter((one) => one !== null),
+        ...this.mutes.filter((mute) => mute !== null),
         ...this.on.mics.flatMap(({ level }) => [level, reachedKey(deviceOf(level))]),
         ...this.shots.map(({ source }) => onAirKey(source)),
         reachedKey(this.on.switcher),
@@ -154,7 +154,7 @@ export class FollowRule implements Reader {
     if (hears !== null) this.heard = hear(this.heard, hears.audible, t, this.on);
     const next = this.seenAt(t) ?? ('deaf' in levels ? this.waitDeaf(levels.deaf) : this.follow(t));
     const turns = [...(hears === null ? [] : [turnsAt(this.heard, this.on), hears.stillAt]), next].filter(
-      (one) => one !== null && one > t,
+      (candidate) => candidate !== null && candidate > t,
     ) as number[];
     if (turns.length > 0) this.timer = clock.at(Math.min(...turns), () => this.deps.again());
   }
@@ -204,10 +204,10 @@ export class FollowRule implements Reader {
 
   /** Looks at what is on air. @returns when to look again, milliseconds, where that is not known; null where it is */
   private seenAt(t: number): number | null {
-    const seen = this.shots.map(({ source }) => this.deps.board.read(onAirKey(source)));
-    if (!seen.includes(UNKNOWN)) {
+    const onAirNow = this.shots.map(({ source }) => this.deps.board.read(onAirKey(source)));
+    if (!onAirNow.includes(UNKNOWN)) {
       this.unknownSince = null;
-      this.watchAir(new Set(this.shots.flatMap(({ source }, at) => (seen[at] === true ? [source] : []))), t);
+      this.watchAir(new Set(this.shots.flatMap(({ source }, at) => (onAirNow[at] === true ? [source] : []))), t);
       return null;
     }
     this.unknownSince ??= t;
@@ -235,7 +235,7 @@ export class FollowRule implements Reader {
     if (this.now === state && this.why === why) return;
     this.now = state;
     this.why = why;
-    this.deps.told();
+    this.deps.onChange();
   }
 
   /** What came on air or left it: by this rule itself, or by a hand. */
@@ -372,13 +372,16 @@ export class FollowRule implements Reader {
     const waits = [...recall, ...still].flatMap((step) => (step.kind === 'wait' ? [step.timeoutMs] : []));
     return {
       steps: [...recall, ...still, ...takeSteps(this.on, shot.source)],
-      lasts: waits.reduce((sum, one) => sum + one, 0) + this.mixMs(),
+      lasts: waits.reduce((sum, item) => sum + item, 0) + this.mixMs(),
     };
   }
 
   private nameOf(key: string): string {
     const { devices, sources, roles } = this.deps.program().document;
-    return [...devices, ...sources, ...roles].find((one: { readonly key: string }) => one.key === key)?.name ?? key;
+    return (
+      [...devices, ...sources, ...roles].find((candidate: { readonly key: string }) => candidate.key === key)?.name ??
+      key
+    );
   }
 }
 
@@ -436,7 +439,7 @@ const takeSteps = ({ switcher, mixFrames }: Voices, source: string): readonly St
 /** The switch that silences a level; null: its device has none. */
 function muteOf(level: string, document: ShowDocument): string | null {
   const key = deviceOf(level);
-  const device = document.devices.find((one) => one.key === key);
+  const device = document.devices.find((candidate) => candidate.key === key);
   const mute = device && pointsOf(device, document)[level.slice(key.length + 1)]?.silentWhile;
   return mute === undefined ? null : `${key}.${mute}`;
 }

@@ -74,7 +74,7 @@ interface State {
   /** Events left out since one was told. */
   leftOut: number;
   /** Counts whatever was told of it. */
-  told: number;
+  reportedAt: number;
 }
 
 /** An event whose run is yet to begin. */
@@ -127,7 +127,7 @@ export class Rules {
       program: deps.program,
       run: (trigger, name, steps, what) => this.run(trigger, name, steps, what),
       runs: (runId) => deps.runner.has(runId),
-      told: (trigger) => this.show(trigger),
+      onChange: (trigger) => this.show(trigger),
       again: (trigger) => this.lookAgain(trigger),
       changed: (claim, keys) => this.changedBySomebody(claim, keys),
       notDone: (trigger, words) => this.waits(trigger, words),
@@ -180,14 +180,14 @@ export class Rules {
 
   /** Arms and disarms every rule as it is set in it: another show was opened, or the show begins. */
   atStart(): { readonly armed: number; readonly disarmed: number } {
-    const told = { armed: 0, disarmed: 0 };
+    const counts = { armed: 0, disarmed: 0 };
     for (const trigger of this.deps.program().triggers.values()) {
       if (trigger.atStart === 'asLeft') continue;
       const armed = trigger.atStart === 'armed';
-      told[trigger.atStart] += 1;
+      counts[trigger.atStart] += 1;
       if (this.isArmed(trigger.id) !== armed) this.arm(trigger.id, armed);
     }
-    return told;
+    return counts;
   }
 
   /** Every rule of the show, in no order. */
@@ -375,9 +375,9 @@ export class Rules {
       board,
       this.deps.program(),
       this.deps.counting,
-      (one, edge) => this.edge(one, edge),
+      (ruleReader, edge) => this.edge(ruleReader, edge),
       // Its turn may have come just while a command had made it unknown: nobody else looks at it then.
-      (one) => one.trigger.kind === 'while' && this.lookAgain(one.trigger.id),
+      (ruleReader) => ruleReader.trigger.kind === 'while' && this.lookAgain(ruleReader.trigger.id),
       // Not in the middle of publication, and not before it is one of the rules.
       ({ trigger: { id } }) => clock.at(clock.now(), () => board.turn(() => this.readers.has(id) && this.show(id))),
     );
@@ -454,7 +454,7 @@ export class Rules {
           board.set(keptOffKey(id), value);
           this.deps.journal.append({ kind: 'set', t: clock.now(), key: keptOffKey(id), value });
         },
-        told: () => {
+        onChange: () => {
           this.show(id);
           this.sum();
         },
@@ -489,7 +489,7 @@ export class Rules {
         recent: [],
         runId: null,
         leftOut: 0,
-        told: 0,
+        reportedAt: 0,
       };
       this.states.set(id, state);
     }
@@ -533,7 +533,7 @@ export class Rules {
 
   private serve(): void {
     const served = this.queue.splice(0, SERVED_AT_ONCE);
-    for (const one of served) this.alone(one.reader.trigger.id, () => this.happened(one));
+    for (const item of served) this.alone(item.reader.trigger.id, () => this.happened(item));
     if (this.queue.length > 0) this.serveSoon();
     const heard = [...this.heard];
     this.heard.clear();
@@ -588,11 +588,11 @@ export class Rules {
     this.deps.causes.fires(trigger.id, chain.slice(-MOST_EDGES));
     const delay: Step[] =
       trigger.delayMs === 0 ? [] : [{ id: 'delay', onFail: 'stop', kind: 'pause', length: { ms: trigger.delayMs } }];
-    const told = state.leftOut === 0 ? words : `${words} ${state.leftOut} more came too fast and were left out.`;
+    const sentence = state.leftOut === 0 ? words : `${words} ${state.leftOut} more came too fast and were left out.`;
     state.leftOut = 0;
     // Told before its steps begin: what they do comes after it.
-    const edge = this.note(trigger, { t: this.deps.clock.now(), what: 'fired', words: told, read, key });
-    this.tell(trigger, 'fired', told, undefined, key);
+    const edge = this.note(trigger, { t: this.deps.clock.now(), what: 'fired', words: sentence, read, key });
+    this.tell(trigger, 'fired', sentence, undefined, key);
     edge.runId = this.start(trigger, [...delay, ...trigger.steps]);
   }
 
@@ -621,10 +621,10 @@ export class Rules {
   /** How a rule led to itself a moment ago, in words; null: it did not. */
   private roundOf(trigger: Trigger, chain: readonly Fired[]): string | null {
     const now = this.deps.clock.now();
-    const again = chain.find((one) => one.trigger === trigger.id && now - one.t < CHAIN_MS);
+    const again = chain.find((fired) => fired.trigger === trigger.id && now - fired.t < CHAIN_MS);
     if (again === undefined) return null;
     const { triggers } = this.deps.program();
-    const names = chain.slice(chain.indexOf(again)).map((one) => triggers.get(one.trigger)?.name ?? '…');
+    const names = chain.slice(chain.indexOf(again)).map((fired) => triggers.get(fired.trigger)?.name ?? '…');
     return `It led to itself: ${[...names, trigger.name].join(', then ')}. It was stopped there.`;
   }
 
@@ -650,9 +650,9 @@ export class Rules {
     if (this.tooOften(id, state)) return;
     const now = clock.now();
     const key = this.keyOf(reader);
-    const chain = (key === undefined ? [] : causes.chainTo(key)).filter((one) => now - one.t < CHAIN_MS);
-    if (chain.filter((one) => one.trigger === id).length >= MOST_ROUNDS) {
-      const names = [...new Set(chain.map((one) => this.deps.program().triggers.get(one.trigger)?.name ?? '…'))];
+    const chain = (key === undefined ? [] : causes.chainTo(key)).filter((fired) => now - fired.t < CHAIN_MS);
+    if (chain.filter((fired) => fired.trigger === id).length >= MOST_ROUNDS) {
+      const names = [...new Set(chain.map((fired) => this.deps.program().triggers.get(fired.trigger)?.name ?? '…'))];
       this.arm(id, false);
       state.lastWords = `It went in a circle with itself: ${names.join(', then ')}. It was disarmed.`;
       return this.tell(reader.trigger, 'disarmed', state.lastWords, undefined, key);
@@ -802,9 +802,9 @@ export class Rules {
   /** Pages see that there is something new to see. */
   private show(id: string): void {
     const state = this.stateOf(id);
-    state.told += 1;
+    state.reportedAt += 1;
     const now = this.stateNow(id);
-    this.deps.board.set(ruleKey(id), `${now} ${state.told}`);
+    this.deps.board.set(ruleKey(id), `${now} ${state.reportedAt}`);
     this.deps.board.set(holdsKey(id), now === 'holds');
   }
 
@@ -831,9 +831,9 @@ export class Rules {
     return claim.parts.some(({ state }) => state === 'changed') ? 'changed' : 'holds';
   }
 
-  private note(trigger: Trigger, told: Omit<Told, 'because'>): Told {
+  private note(trigger: Trigger, entry: Omit<Told, 'because'>): Told {
     const state = this.stateOf(trigger.id);
-    const edge: Told = { ...told, because: told.key === undefined ? [] : this.deps.why(told.key) };
+    const edge: Told = { ...entry, because: entry.key === undefined ? [] : this.deps.why(entry.key) };
     state.edges.push(edge);
     if (state.edges.length > MOST_EDGES) state.edges.shift();
     state.lastWords = edge.words;

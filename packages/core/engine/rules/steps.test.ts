@@ -3,7 +3,7 @@ import { compileProgram } from '../program';
 import { nextSet } from '../truth';
 import type { Step } from '../../show/index';
 import { button, command, macro } from '../testShow';
-import { put, rule, ruled, turns } from './testRules';
+import { setValue, rule, ruled, turns } from './testRules';
 
 const trigger = (id: string, does: 'arm' | 'disarm' | 'fire'): Step => ({
   id: does,
@@ -28,11 +28,11 @@ describe('a step that arms, disarms or fires a trigger', () => {
     const id = demoId('TRG', 502);
     const first = rule(1, { on: turns('value.meteors > 50'), steps: [trigger(id, 'fire')] });
     const second = rule(2, { on: turns('value.meteors > 9000'), steps: [trigger(first.id, 'fire')] });
-    const { engine, pass, entries, told } = ruled([first, second]);
+    const { engine, pass, entries, wordsOf } = ruled([first, second]);
     engine.board.set('value.meteors', 60);
     pass(30_000);
     expect(entries.filter(({ kind }) => kind === 'runStart')).toHaveLength(2);
-    expect(told(first).at(-1)).toBe(
+    expect(wordsOf(first).at(-1)).toBe(
       'notFired: It led to itself: Rule 1, then Rule 2, then Rule 1. It was stopped there.',
     );
     const ends = entries.flatMap((entry) => (entry.kind === 'runEnd' ? [entry.how] : []));
@@ -72,7 +72,7 @@ describe('a step that arms, disarms or fires a trigger', () => {
     press(`${board.id}.fire`);
     pass(50);
     expect(view(board)?.lastWords).toBe('Fired by Desk 1.');
-    expect(entries.flatMap((one) => (one.kind === 'runStart' ? [one.name] : []))).toEqual([
+    expect(entries.flatMap((entry) => (entry.kind === 'runStart' ? [entry.name] : []))).toEqual([
       'Disarm Rule 1',
       'Arm Rule 1',
       'Fire Rule 1',
@@ -95,11 +95,11 @@ describe('a step that arms, disarms or fires a trigger', () => {
 
 describe('what a rule reads', () => {
   it('may be whether another one holds', () => {
-    const holds = rule(1, { kind: 'while', on: turns('value.meteors > 50'), steps: [put('value.client', 'a')] });
-    const other = rule(2, { on: turns(`holds("${holds.id}")`), steps: [put('value.showName', 'b')] });
-    const { engine, pass, told } = ruled([holds, other]);
+    const holds = rule(1, { kind: 'while', on: turns('value.meteors > 50'), steps: [setValue('value.client', 'a')] });
+    const other = rule(2, { on: turns(`holds("${holds.id}")`), steps: [setValue('value.showName', 'b')] });
+    const { engine, pass, wordsOf } = ruled([holds, other]);
     engine.board.set('value.meteors', 60);
     pass(50);
-    expect(told(other)).toHaveLength(1);
+    expect(wordsOf(other)).toHaveLength(1);
   });
 });

@@ -102,7 +102,7 @@ export function ruled(triggers: Trigger[], more: More = {}) {
   /** Commands that went to a device, in order. */
   const sent = (device: string): string[] =>
     entries.flatMap((entry) => (entry.kind === 'command' && entry.device === device ? [entry.command.command] : []));
-  const told = (trigger: Trigger): string[] =>
+  const wordsOf = (trigger: Trigger): string[] =>
     engine.rules?.view(trigger.id).edges.map(({ what, words }) => `${what}: ${words}`) ?? [];
   const claims = (): ClaimRecord[] => {
     const held = new Map<string, ClaimRecord>();
@@ -114,10 +114,10 @@ export function ruled(triggers: Trigger[], more: More = {}) {
     return [...held.values()];
   };
   const view = (trigger: Trigger) => engine.rules?.view(trigger.id);
-  return { clock, engine, entries, pass, does, edit, sent, told, claims, view, troubles, refusing, slow };
+  return { clock, engine, entries, pass, does, edit, sent, wordsOf, claims, view, troubles, refusing, slow };
 }
 
-export const put = (target: string, to: PlainValue | { cel: string }): Step => ({
+export const setValue = (target: string, to: PlainValue | { cel: string }): Step => ({
   id: 's',
   onFail: 'stop',
   kind: 'set',

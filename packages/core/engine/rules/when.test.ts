@@ -1,18 +1,18 @@
 import { UNKNOWN } from '../../expression/index';
 import { compileProgram } from '../program';
 import { command } from '../testShow';
-import { put, rule, ruled, turns } from './testRules';
+import { setValue, rule, ruled, turns } from './testRules';
 
 const ON_ROOF = 'switcher.program == input("roofCam")';
 
 describe('a when rule', () => {
   it('fires when its condition turns true, and not while it stays so', () => {
     const up = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'captions', 'countIn', { count: 7 })] });
-    const { does, sent, told, view } = ruled([up]);
+    const { does, sent, wordsOf, view } = ruled([up]);
     does('switcher', 'program', { source: 'roofCam' });
     does('switcher', 'preview', { source: 'lawnCam' });
     expect(sent('captions')).toEqual(['countIn']);
-    expect(told(up)).toEqual(['fired: Switcher: input on program is Roof cam.']);
+    expect(wordsOf(up)).toEqual(['fired: Switcher: input on program is Roof cam.']);
     expect(view(up)?.lastFired).toBeLessThan(100);
   });
 
@@ -44,21 +44,21 @@ describe('a when rule', () => {
 
   it('does nothing when what it reads becomes known, and tells nothing of it', () => {
     const up = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'captions', 'countIn')] });
-    const { engine, pass, sent, told } = ruled([up], { from: { switcher: { program: 4, preview: 2 } } });
+    const { engine, pass, sent, wordsOf } = ruled([up], { from: { switcher: { program: 4, preview: 2 } } });
     engine.newsOf('switcher').reached(false, 'silent');
     pass(10);
     engine.newsOf('switcher').reached(true, 'back');
     engine.newsOf('switcher').points({ program: 4 });
     pass(10);
-    expect([sent('captions'), told(up)]).toEqual([[], []]);
+    expect([sent('captions'), wordsOf(up)]).toEqual([[], []]);
   });
 
   it('fires by a cut of its own program, although a cut makes the program unknown for a moment', () => {
-    const up = rule(1, { on: turns(ON_ROOF), steps: [put('value.meteors', 3)] });
-    const { does, told } = ruled([up]);
+    const up = rule(1, { on: turns(ON_ROOF), steps: [setValue('value.meteors', 3)] });
+    const { does, wordsOf } = ruled([up]);
     does('switcher', 'preview', { source: 'roofCam' });
     does('switcher', 'cut');
-    expect(told(up)).toHaveLength(1);
+    expect(wordsOf(up)).toHaveLength(1);
   });
 
   it('fires when a value becomes another, with what it became', () => {
@@ -66,53 +66,55 @@ describe('a when rule', () => {
       on: { kind: 'changes', of: 'value.meteors' },
       steps: [command('a', 'captions', 'countSet', { count: { cel: 'value.meteors' } })],
     });
-    const { engine, pass, sent, told } = ruled([counts]);
+    const { engine, pass, sent, wordsOf } = ruled([counts]);
     engine.board.set('value.meteors', 41);
     pass(50);
     engine.board.set('value.meteors', 41);
     pass(50);
     expect(sent('captions')).toEqual(['countSet']);
-    expect(told(counts)[0]).toBe('fired: Meteor count is 41.');
+    expect(wordsOf(counts)[0]).toBe('fired: Meteor count is 41.');
   });
 
   it('does not fire disarmed, in its gap, or where its "only if" does not hold, and tells why', () => {
     const on = { kind: 'changes', of: 'value.meteors' } as const;
-    const gap = rule(1, { on, minGapMs: 5000, steps: [put('value.client', 'a')] });
-    const only = rule(2, { on, onlyIf: 'value.meteors > 50', steps: [put('value.client', 'b')] });
-    const asleep = rule(3, { on, atStart: 'disarmed', steps: [put('value.client', 'c')] });
-    const { engine, pass, told } = ruled([gap, only, asleep]);
+    const gap = rule(1, { on, minGapMs: 5000, steps: [setValue('value.client', 'a')] });
+    const only = rule(2, { on, onlyIf: 'value.meteors > 50', steps: [setValue('value.client', 'b')] });
+    const asleep = rule(3, { on, atStart: 'disarmed', steps: [setValue('value.client', 'c')] });
+    const { engine, pass, wordsOf } = ruled([gap, only, asleep]);
     engine.board.set('value.meteors', 30);
     pass(1000);
     engine.board.set('value.meteors', 60);
     pass(1000);
-    expect(told(gap).map((one) => one.split(':')[0])).toEqual(['fired', 'notFired']);
-    expect(told(gap)[1]).toBe('notFired: It had fired 1 s before; 5 s have to pass.');
-    expect(told(only)[0]).toBe('notFired: Its "only if" did not hold.');
-    expect(told(only)[1]).toBe('fired: Meteor count is 60.');
-    expect(told(asleep)).toEqual(['notFired: It is disarmed.', 'notFired: It is disarmed.']);
+    expect(wordsOf(gap).map((item) => item.split(':')[0])).toEqual(['fired', 'notFired']);
+    expect(wordsOf(gap)[1]).toBe('notFired: It had fired 1 s before; 5 s have to pass.');
+    expect(wordsOf(only)[0]).toBe('notFired: Its "only if" did not hold.');
+    expect(wordsOf(only)[1]).toBe('fired: Meteor count is 60.');
+    expect(wordsOf(asleep)).toEqual(['notFired: It is disarmed.', 'notFired: It is disarmed.']);
   });
 
   it('that leads to itself over another is stopped in the first round', () => {
     const first = rule(1, {
       on: { kind: 'changes', of: 'value.client' },
-      steps: [put('value.showName', { cel: 'value.client + "!"' })],
+      steps: [setValue('value.showName', { cel: 'value.client + "!"' })],
     });
     const second = rule(2, {
       on: { kind: 'changes', of: 'value.showName' },
-      steps: [put('value.client', { cel: 'value.showName + "?"' })],
+      steps: [setValue('value.client', { cel: 'value.showName + "?"' })],
     });
-    const { engine, pass, told, entries } = ruled([first, second]);
+    const { engine, pass, wordsOf, entries } = ruled([first, second]);
     engine.board.set('value.client', 'Corvane');
     pass(60_000);
-    expect(told(first).map((one) => one.split(':')[0])).toEqual(['fired', 'notFired']);
-    expect(told(first)[1]).toBe('notFired: It led to itself: Rule 1, then Rule 2, then Rule 1. It was stopped there.');
+    expect(wordsOf(first).map((item) => item.split(':')[0])).toEqual(['fired', 'notFired']);
+    expect(wordsOf(first)[1]).toBe(
+      'notFired: It led to itself: Rule 1, then Rule 2, then Rule 1. It was stopped there.',
+    );
     expect(entries.filter((entry) => entry.kind === 'runStart')).toHaveLength(2);
   });
 
   it('fires twenty times a second at most, and tells what was left out', () => {
     const on = { kind: 'changes', of: 'value.meteors' } as const;
-    const busy = rule(1, { on, steps: [put('value.client', 'a')] });
-    const { engine, pass, told } = ruled([busy]);
+    const busy = rule(1, { on, steps: [setValue('value.client', 'a')] });
+    const { engine, pass, wordsOf } = ruled([busy]);
     for (let at = 1; at <= 1000; at += 1) {
       engine.board.set('value.meteors', at);
       pass(1);
@@ -120,18 +122,18 @@ describe('a when rule', () => {
     pass(2000);
     engine.board.set('value.meteors', 5000);
     pass(10);
-    const fired = told(busy);
+    const fired = wordsOf(busy);
     expect(fired).toHaveLength(21);
     expect(fired.at(-1)).toContain('980 more came too fast and were left out.');
   });
 
   it('is fired by hand, also disarmed, and says who did it', () => {
     const up = rule(1, { on: turns(ON_ROOF), atStart: 'disarmed', steps: [command('a', 'captions', 'countIn')] });
-    const { engine, pass, sent, told, entries } = ruled([up]);
+    const { engine, pass, sent, wordsOf, entries } = ruled([up]);
     const answer = engine.rules?.fire(up.id, { station: 'Desk 1', person: 'Ines' });
     pass(50);
     expect([answer?.ok, sent('captions')]).toEqual([true, ['countIn']]);
-    expect(told(up)).toEqual(['fired: Fired by Ines at Desk 1.']);
+    expect(wordsOf(up)).toEqual(['fired: Fired by Ines at Desk 1.']);
     const start = entries.find((entry) => entry.kind === 'runStart');
     expect(start?.kind === 'runStart' && start.cause).toEqual({ kind: 'trigger', id: up.id });
   });
@@ -162,27 +164,30 @@ describe('a when rule', () => {
 
   it('with a fault in it does not fire, and its view says the fault', () => {
     const broken = rule(1, { on: turns(ON_ROOF), steps: [command('a', 'nobody', 'countIn')] });
-    const { does, view, told } = ruled([broken]);
+    const { does, view, wordsOf } = ruled([broken]);
     does('switcher', 'program', { source: 'roofCam' });
     expect(view(broken)?.lastWords).toBe('There is no device nobody.');
-    expect(told(broken)).toEqual(['notFired: There is no device nobody.']);
+    expect(wordsOf(broken)).toEqual(['notFired: There is no device nobody.']);
   });
 
   it('at a time of day fires once, also when the clock is set back', () => {
-    const clockRule = rule(1, { on: { kind: 'time', at: '18:00:30', date: '' }, steps: [put('value.client', 'a')] });
-    const { pass, told } = ruled([clockRule]);
+    const clockRule = rule(1, {
+      on: { kind: 'time', at: '18:00:30', date: '' },
+      steps: [setValue('value.client', 'a')],
+    });
+    const { pass, wordsOf } = ruled([clockRule]);
     pass(29_000);
-    expect(told(clockRule)).toEqual([]);
+    expect(wordsOf(clockRule)).toEqual([]);
     pass(2000);
-    expect(told(clockRule)).toEqual(['fired: It was 18:00:30.']);
+    expect(wordsOf(clockRule)).toEqual(['fired: It was 18:00:30.']);
     pass(3_600_000 * 24);
-    expect(told(clockRule)).toHaveLength(2);
+    expect(wordsOf(clockRule)).toHaveLength(2);
   });
 
   it('as another camera is chosen, and as one of them is', () => {
-    const another = rule(1, { on: { kind: 'changes', of: 'chosen.camera' }, steps: [put('value.client', 'a')] });
+    const another = rule(1, { on: { kind: 'changes', of: 'chosen.camera' }, steps: [setValue('value.client', 'a')] });
     const dome = rule(2, { on: turns('chosen.camera == "domeCam"'), steps: [] });
-    const { engine, pass, told } = ruled([another, dome], {
+    const { engine, pass, wordsOf } = ruled([another, dome], {
       restored: new Map([['chosen@main.camera', 'deskCam']]),
     });
     const choose = (camera: string): void => {
@@ -190,26 +195,26 @@ describe('a when rule', () => {
       pass(50);
     };
     choose('deskCam');
-    expect(told(another)).toEqual([]);
+    expect(wordsOf(another)).toEqual([]);
     choose('domeCam');
     choose('lawnCam');
-    expect([told(another).length, told(dome)]).toEqual([2, ['fired: chosen camera is Dome cam.']]);
+    expect([wordsOf(another).length, wordsOf(dome)]).toEqual([2, ['fired: chosen camera is Dome cam.']]);
   });
 
   it('at a timecode of a recorder, to the frame, and not while the timecode stands', () => {
     // 10:00:02:24 at 50 frames a second are 36,002.48 s.
-    const at = rule(1, { on: turns('recorder1.timecode >= 36002.48'), steps: [put('value.client', 'a')] });
-    const { engine, entries, does, pass, told, view } = ruled([at]);
+    const at = rule(1, { on: turns('recorder1.timecode >= 36002.48'), steps: [setValue('value.client', 'a')] });
+    const { engine, entries, does, pass, wordsOf, view } = ruled([at]);
     pass(10_000);
     expect([engine.board.read('recorder1.timecode'), view(at)?.lastWords]).toEqual([36_000, '']);
     does('recorder1', 'start', { file: 'night' });
-    const began = entries.find((one) => one.kind === 'command')?.t ?? 0;
+    const began = entries.find((entry) => entry.kind === 'command')?.t ?? 0;
     pass(2600);
-    expect(told(at)).toEqual([]);
+    expect(wordsOf(at)).toEqual([]);
     pass(400);
-    expect(told(at)).toEqual(['fired: Dome room 1: timecode is 10:00:02:24.']);
+    expect(wordsOf(at)).toEqual(['fired: Dome room 1: timecode is 10:00:02:24.']);
     // Told to record it takes 0.3 s to begin.
-    const fired = entries.find((one) => one.kind === 'trigger')?.t ?? 0;
+    const fired = entries.find((entry) => entry.kind === 'trigger')?.t ?? 0;
     expect(fired - began).toBeGreaterThanOrEqual(300 + 2480);
     expect(fired - began).toBeLessThan(300 + 2480 + 10);
     // It stops and goes on: the same timecode does not come again.
@@ -217,7 +222,7 @@ describe('a when rule', () => {
     pass(5000);
     does('recorder1', 'start', { file: 'night-2' });
     pass(5000);
-    expect(told(at)).toHaveLength(1);
+    expect(wordsOf(at)).toHaveLength(1);
   });
 
   it('is disarmed by a stop of everything, and can be armed again with the others', () => {
@@ -255,13 +260,13 @@ describe('what a when rule missed while the engine was away', () => {
     first.pass(2000);
     const second = ruled([up], { from: ON_AIR, restored: left(first) });
     second.pass(2000);
-    expect([second.sent('captions'), second.told(up)]).toEqual([
+    expect([second.sent('captions'), second.wordsOf(up)]).toEqual([
       [],
       ['notFired: Its condition turned while the engine was away: nothing was done.'],
     ]);
     const third = ruled([up], { from: ON_AIR, restored: new Map([...left(first), ...left(second)]) });
     third.pass(2000);
-    expect(third.told(up)).toEqual([]);
+    expect(third.wordsOf(up)).toEqual([]);
   });
 
   it('is nothing where it had been so before, turned the other way, or was disarmed', () => {
@@ -270,13 +275,13 @@ describe('what a when rule missed while the engine was away', () => {
     for (const from of [ON_AIR, OFF_AIR]) {
       const next = ruled([up], { from, restored: left(on) });
       next.pass(2000);
-      expect(next.told(up)).toEqual([]);
+      expect(next.wordsOf(up)).toEqual([]);
     }
     const off = ruled([up], { from: OFF_AIR });
     off.pass(2000);
     const asleep = ruled([up], { from: ON_AIR, restored: new Map([...left(off), [`armed@${up.id}`, false]]) });
     asleep.pass(2000);
-    expect(asleep.told(up)).toEqual([]);
+    expect(asleep.wordsOf(up)).toEqual([]);
   });
 
   it('is known also where it only just came: the last of many turns', () => {
@@ -288,7 +293,7 @@ describe('what a when rule missed while the engine was away', () => {
     first.pass(2000);
     const next = ruled([up], { from: ON_AIR, restored: left(first) });
     next.pass(2000);
-    expect(next.told(up)).toEqual([]);
+    expect(next.wordsOf(up)).toEqual([]);
     // Not more often than once in a second.
     expect(first.entries.filter((entry) => entry.kind === 'set' && entry.key === `was@${up.id}`).length).toBeLessThan(
       4,
@@ -296,20 +301,20 @@ describe('what a when rule missed while the engine was away', () => {
   });
 
   it('is a time of day as well', () => {
-    const at = rule(2, { on: { kind: 'time', at: '20:15:00', date: '' }, steps: [put('value.meteors', 3)] });
+    const at = rule(2, { on: { kind: 'time', at: '20:15:00', date: '' }, steps: [setValue('value.meteors', 3)] });
     const first = ruled([at], { wall: new Date('2026-08-12T18:00:00Z') });
     const second = ruled([at], { wall: new Date('2026-08-12T21:00:00Z'), restored: left(first) });
     second.pass(100);
-    expect(second.told(at)).toEqual(['notFired: It was 20:15:00 while the engine was away: nothing was done.']);
+    expect(second.wordsOf(at)).toEqual(['notFired: It was 20:15:00 while the engine was away: nothing was done.']);
     expect(second.engine.board.read('value.meteors')).not.toBe(3);
     const third = ruled([at], { wall: new Date('2026-08-12T22:00:00Z'), restored: left(second) });
     third.pass(100);
-    expect(third.told(at)).toEqual([]);
+    expect(third.wordsOf(at)).toEqual([]);
   });
 });
 
 describe('a picture that is lost', () => {
-  const frozen = rule(1, { on: turns('picture("roofCam") == "frozen"'), steps: [put('value.client', 'frozen')] });
+  const frozen = rule(1, { on: turns('picture("roofCam") == "frozen"'), steps: [setValue('value.client', 'frozen')] });
   const lost = rule(2, {
     kind: 'while',
     on: turns('picture("roofCam") != "good"'),
@@ -319,20 +324,20 @@ describe('a picture that is lost', () => {
     engine.program.sources.get(key)?.input ?? 0;
 
   it('is asked for by its source, and goes with it to another input', () => {
-    const { engine, pass, told } = ruled([frozen, lost]);
+    const { engine, pass, wordsOf } = ruled([frozen, lost]);
     const news = engine.newsOf('switcher');
     const point = `input${input(engine, 'roofCam')}Picture`;
     news.points({ [point]: 'good', input9Picture: 'good' });
     pass(50);
-    expect(told(frozen)).toEqual([]);
+    expect(wordsOf(frozen)).toEqual([]);
     news.points({ [point]: 'frozen' });
     pass(200);
-    expect(told(frozen)).toEqual(['fired: the picture of Roof cam is frozen.']);
+    expect(wordsOf(frozen)).toEqual(['fired: the picture of Roof cam is frozen.']);
     expect(engine.board.read('captions.countUp')).toBe(true);
     // It is plugged in elsewhere, where there is a picture.
     const { document } = engine.program;
-    const sources = document.sources.map((one) =>
-      one.key === 'roofCam' ? { ...one, input: 9 } : one.input === 9 ? { ...one, input: null } : one,
+    const sources = document.sources.map((source) =>
+      source.key === 'roofCam' ? { ...source, input: 9 } : source.input === 9 ? { ...source, input: null } : source,
     );
     engine.setProgram(compileProgram({ ...document, sources }, 2, engine.program));
     pass(200);
@@ -343,7 +348,7 @@ describe('a picture that is lost', () => {
   });
 
   it('is not known while the switcher is silent, and coming back frozen is no event', () => {
-    const { engine, pass, told } = ruled([frozen]);
+    const { engine, pass, wordsOf } = ruled([frozen]);
     const news = engine.newsOf('switcher');
     const point = `input${input(engine, 'roofCam')}Picture`;
     news.points({ [point]: 'good' });
@@ -353,6 +358,6 @@ describe('a picture that is lost', () => {
     news.reached(true, 'Switcher answers.');
     news.points({ [point]: 'frozen' });
     pass(50);
-    expect([engine.board.read('picture@roofCam'), told(frozen)]).toEqual(['frozen', []]);
+    expect([engine.board.read('picture@roofCam'), wordsOf(frozen)]).toEqual(['frozen', []]);
   });
 });

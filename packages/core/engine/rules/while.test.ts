@@ -1,7 +1,7 @@
 import { UNKNOWN } from '../../expression/index';
 import type { Trigger } from '../../show/index';
 import { command } from '../testShow';
-import { put, rule, ruled, turns } from './testRules';
+import { setValue, rule, ruled, turns } from './testRules';
 
 const on = (source: string): Trigger['on'] => turns(`switcher.program == input("${source}")`);
 const board = (number: number, source: string, label = source): Trigger =>
@@ -12,13 +12,13 @@ const name = (number: number, source: string, who: string): Trigger =>
 describe('a while rule', () => {
   it('puts up what it keeps and takes it out again', () => {
     const roof = board(1, 'roofCam');
-    const { does, engine, sent, told, view } = ruled([roof]);
+    const { does, engine, sent, wordsOf, view } = ruled([roof]);
     does('switcher', 'program', { source: 'roofCam' });
     expect([engine.board.read('captions.countUp'), view(roof)?.state]).toEqual([true, 'holds']);
     does('switcher', 'program', { source: 'lawnCam' });
     expect([engine.board.read('captions.countUp'), view(roof)?.state]).toEqual([false, 'rests']);
     expect(sent('captions')).toEqual(['countIn', 'countOut']);
-    expect(told(roof)).toEqual([
+    expect(wordsOf(roof)).toEqual([
       'holds: Switcher: input on program is Roof cam.',
       'left: It ended: Take the count board out.',
     ]);
@@ -79,14 +79,14 @@ describe('a while rule', () => {
 
   it("lets a person's change stand until its condition has left and come back", () => {
     const roof = name(1, 'roofCam', 'Roof');
-    const { does, engine, pass, sent, told, view } = ruled([roof]);
+    const { does, engine, pass, sent, wordsOf, view } = ruled([roof]);
     does('switcher', 'program', { source: 'roofCam' });
     does('captions', 'nameIn', { name: 'Della Quist' });
     pass(10_000);
     expect([engine.board.read('captions.nameText'), view(roof)?.state]).toEqual(['Della Quist', 'changed']);
     does('switcher', 'program', { source: 'lawnCam' });
     expect(engine.board.read('captions.nameText')).toBe('Della Quist');
-    expect(told(roof).at(-1)).toBe('left: It ended: nothing was sent: somebody had changed it meanwhile.');
+    expect(wordsOf(roof).at(-1)).toBe('left: It ended: nothing was sent: somebody had changed it meanwhile.');
     does('switcher', 'program', { source: 'roofCam' });
     expect(engine.board.read('captions.nameText')).toBe('Roof');
     expect(sent('captions')).toEqual(['nameIn', 'nameIn', 'nameIn']);
@@ -295,7 +295,7 @@ describe('a while rule', () => {
     });
 
     it('does not drive itself: a value that a rule keeps is not followed by it', () => {
-      const up = counted([put('value.meteors', { cel: 'value.meteors + 1' })]);
+      const up = counted([setValue('value.meteors', { cel: 'value.meteors + 1' })]);
       const { does, engine, pass } = ruled([up]);
       engine.board.set('value.meteors', 1);
       does('switcher', 'program', { source: 'roofCam' });
@@ -305,7 +305,7 @@ describe('a while rule', () => {
   });
 
   it('keeps a show value, and gives it back', () => {
-    const quiet = rule(1, { kind: 'while', on: on('roofCam'), steps: [put('value.client', 'Roof')] });
+    const quiet = rule(1, { kind: 'while', on: on('roofCam'), steps: [setValue('value.client', 'Roof')] });
     const { does, engine } = ruled([quiet]);
     const before = engine.board.read('value.client');
     does('switcher', 'program', { source: 'roofCam' });
@@ -347,7 +347,7 @@ describe('a while rule', () => {
   });
 
   it('that puts out its own condition does not go round for ever', () => {
-    const odd = rule(1, { kind: 'while', on: turns('value.meteors < 10'), steps: [put('value.meteors', 50)] });
+    const odd = rule(1, { kind: 'while', on: turns('value.meteors < 10'), steps: [setValue('value.meteors', 50)] });
     const { pass, entries, view } = ruled([odd]);
     pass(60_000);
     expect(view(odd)?.armed).toBe(false);
@@ -489,7 +489,7 @@ it('what one rule handed to another that never came through is taken out with th
 
 it('a while rule that comes back while what it left still goes out takes that for nobody’s change', () => {
   const roof = board(1, 'roofCam');
-  const { engine, pass, slow, told, view } = ruled([roof]);
+  const { engine, pass, slow, wordsOf, view } = ruled([roof]);
   slow.set('captions', 20);
   const shown = (): unknown => engine.board.read('captions.countUp');
   engine.board.set('switcher.program', 4);
@@ -502,7 +502,7 @@ it('a while rule that comes back while what it left still goes out takes that fo
   engine.board.set('switcher.program', 2);
   pass(2000);
   expect(shown()).toBe(false);
-  expect(told(roof).map((one) => one.split(':')[0])).toEqual(['holds', 'left', 'holds', 'left']);
+  expect(wordsOf(roof).map((item) => item.split(':')[0])).toEqual(['holds', 'left', 'holds', 'left']);
 });
 
 it('a while rule whose turn comes just while a command has made its condition unknown is looked at again', () => {

@@ -18,11 +18,11 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
   const { causes, rules, program } = engine;
   if (causes === null || rules === null) return [];
   const chain: WhyEntry[] = [];
-  const told = new Set<string>();
+  const listed = new Set<string>();
   const add = (entry: WhyEntry): boolean => {
     const name = `${entry.kind} ${entry.id} ${entry.t}`;
-    if (told.has(name) || chain.length >= MOST_CAUSES) return false;
-    told.add(name);
+    if (listed.has(name) || chain.length >= MOST_CAUSES) return false;
+    listed.add(name);
     chain.push(entry);
     return true;
   };
@@ -58,27 +58,27 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
     if (ran !== undefined) run(ran);
   };
 
-  const run = (one: KnownRun): void => {
-    const { kind, id } = one.cause;
+  const run = (knownRun: KnownRun): void => {
+    const { kind, id } = knownRun.cause;
     // A command from its own control: the hand says it all.
     if (kind === 'press' && isDirect(causes.press(id)?.buttonId)) return press(id);
-    if (!add({ kind: 'run', id: one.runId, t: one.t, words: `${one.name} ran.` })) return;
+    if (!add({ kind: 'run', id: knownRun.runId, t: knownRun.t, words: `${knownRun.name} ran.` })) return;
     if (kind === 'press' || kind === 'release') return press(id);
-    if (kind === 'trigger') return trigger(id, one.t);
+    if (kind === 'trigger') return trigger(id, knownRun.t);
     if (kind === 'run' || kind === 'steer') {
       const before = causes.run(id);
       if (before !== undefined) run(before);
-    } else if (kind === 'station') add({ kind: 'press', id, t: one.t, words: `${id} started it.` });
+    } else if (kind === 'station') add({ kind: 'press', id, t: knownRun.t, words: `${id} started it.` });
   };
 
   const isDirect = (id: string | undefined): boolean =>
     id !== undefined && id.includes('.') && !program.buttons.has(id) && !program.macros.has(id);
 
   const press = (id: string): void => {
-    const one = causes.press(id);
-    if (one === undefined) return;
-    const who = one.person === '' ? one.station : `${one.person} at ${one.station}`;
-    add({ kind: 'press', id, t: one.t, words: `${who} pressed ${pressLegend(one.buttonId, program)}.` });
+    const knownPress = causes.press(id);
+    if (knownPress === undefined) return;
+    const who = knownPress.person === '' ? knownPress.station : `${knownPress.person} at ${knownPress.station}`;
+    add({ kind: 'press', id, t: knownPress.t, words: `${who} pressed ${pressLegend(knownPress.buttonId, program)}.` });
   };
 
   /** @param until only what it did up to this time, milliseconds */
@@ -95,12 +95,12 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
 
   const button = program.buttons.get(key);
   if (button !== undefined) {
-    const seen = readerFor(engine.board, RULES_LINK_GROUP);
-    const rule = button.lamps.find(({ when }) => program.expression(when)?.evaluate(seen) === true);
+    const read = readerFor(engine.board, RULES_LINK_GROUP);
+    const rule = button.lamps.find(({ when }) => program.expression(when)?.evaluate(read) === true);
     const expression = rule === undefined ? undefined : program.expression(rule.when);
     if (rule === undefined || expression === undefined) {
       // A value in the hand is asked why it is what it is.
-      const [turned] = program.expression(button.dial?.reads ?? '')?.readsNow(seen) ?? [];
+      const [turned] = program.expression(button.dial?.reads ?? '')?.readsNow(read) ?? [];
       if (turned !== undefined) {
         point(boardKey(turned, RULES_LINK_GROUP));
         return chain;
@@ -116,7 +116,7 @@ export function whyOf(engine: Engine, key: string): readonly WhyEntry[] {
       else run(last);
       return chain;
     }
-    const keys = expression.readsNow(seen).map((name) => boardKey(name, RULES_LINK_GROUP));
+    const keys = expression.readsNow(read).map((name) => boardKey(name, RULES_LINK_GROUP));
     const latest = [...keys].sort((a, b) => (causes.change(b)?.t ?? -1) - (causes.change(a)?.t ?? -1));
     const [first] = latest.filter((name) => !name.startsWith('input@'));
     const so = keys

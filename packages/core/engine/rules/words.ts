@@ -19,7 +19,7 @@ export function keyWords(key: string, value: Verdict, program: Program): string 
   const dot = key.indexOf('.');
   const [scope, name] = [key.slice(0, dot), key.slice(dot + 1)];
   if (scope === 'value') {
-    const held = document.values.find((one) => one.key === name);
+    const held = document.values.find((candidate) => candidate.key === name);
     return `${held?.name ?? key} is ${plainWords(value)}`;
   }
   const device = program.devices.get(scope);

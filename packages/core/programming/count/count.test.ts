@@ -20,11 +20,11 @@ const PLAN: CountPlan = { across: [], step: 1, more: 0, down: null, strips: 0, c
 
 /** The first buttons of a ready-made strip, in the show that then has it. */
 function offered(words: string, count = 1): { document: ShowDocument; buttons: Button[] } {
-  const offer = stripOffers(show).find((one) => one.words === words);
+  const offer = stripOffers(show).find((stripOffer) => stripOffer.words === words);
   if (!offer)
     throw new Error(
       `${words} is not offered: ${stripOffers(show)
-        .map((one) => one.words)
+        .map((stripOffer) => stripOffer.words)
         .join(', ')}`,
     );
   const id = newId();
@@ -33,7 +33,10 @@ function offered(words: string, count = 1): { document: ShowDocument; buttons: B
   const all = inOrder(whole.buttons.filter(({ stripId }) => stripId === strips[0]));
   const buttons = all.slice(0, count);
   // Only these stay, so that what is counted can be told from what was there.
-  const document = { ...whole, buttons: whole.buttons.filter((one) => !all.includes(one) || buttons.includes(one)) };
+  const document = {
+    ...whole,
+    buttons: whole.buttons.filter((button) => !all.includes(button) || buttons.includes(button)),
+  };
   return { document, buttons };
 }
 const params = (step: Step | undefined) => (step?.kind === 'command' ? step.params : {});
@@ -169,9 +172,9 @@ describe('a count that is far too large', () => {
       command: 'connect',
       params: { destination: 1, source: 1 },
     };
-    const one = { ...button, legend: 'Plain', note: '', steps: [mute], releaseSteps: [], lamps: [] };
+    const tested = { ...button, legend: 'Plain', note: '', steps: [mute], releaseSteps: [], lamps: [] };
     const plan: CountPlan = { ...PLAN, across: ['text'], more: 200, down: 'number.destination', strips: 200 };
-    const { across, strips, end } = counted(show, [{ ...one, legend: 'Take 100' }], plan);
+    const { across, strips, end } = counted(show, [{ ...tested, legend: 'Take 100' }], plan);
     // 200 beside the first, then whole rows of 201, and a last one that is cut off; the first one counts along.
     expect([across.length, strips.map(({ buttons }) => buttons.length)]).toEqual([200, [201, 201, 201, 196]]);
     expect(end).toBe('At most 1000 buttons are made in one go.');
@@ -219,11 +222,11 @@ describe('buttons that exist', () => {
     const { changes, without, end } = renumbered(document, odd, 'source', 2);
     expect([without, end]).toEqual([0, null]);
     const next = after(
-      { ...document, buttons: document.buttons.map((one) => odd.find(({ id }) => id === one.id) ?? one) },
+      { ...document, buttons: document.buttons.map((button) => odd.find(({ id }) => id === button.id) ?? button) },
       changes,
     );
-    const now = odd.map(({ id }) => next.buttons.find((one) => one.id === id));
-    expect(now.map((one) => [one?.legend, params(one?.steps[0]).source, one?.guard])).toEqual([
+    const now = odd.map(({ id }) => next.buttons.find((button) => button.id === id));
+    expect(now.map((item) => [item?.legend, params(item?.steps[0]).source, item?.guard])).toEqual([
       ['Desk cam', 'deskCam', 'none'],
       ['Dome cam', 'domeCam', 'secondTouch'],
       // A legend that does not hold the source's name is somebody's own.

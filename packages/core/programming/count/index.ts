@@ -79,10 +79,10 @@ export function countersOf(document: ShowDocument, buttons: readonly Button[]): 
   const slots = [...first].sort(([, a], [, b]) => RANK[a.kind] - RANK[b.kind]);
   return slots.flatMap(([key, slot]) => {
     const all = [slot, ...others.map((other) => other.get(key))];
-    const series = all.flatMap((one) => (one === undefined ? [] : (seriesOf(one, document) ?? [])));
+    const series = all.flatMap((item) => (item === undefined ? [] : (seriesOf(item, document) ?? [])));
     const [own] = series;
     if (own === undefined || own.all === 1 || series.length < buttons.length) return [];
-    const step = new Set(all.map((one) => one?.value)).size;
+    const step = new Set(all.map((item) => item?.value)).size;
     const most = Math.min(MOST_COUNTED, Math.floor(Math.min(...series.map(({ room }) => room)) / step));
     return [{ key, words: slot.words, now: own.onward(0)?.name ?? '', step, most }];
   });
@@ -123,15 +123,15 @@ function withCamera(document: ShowDocument, button: ButtonPlan, from: string, to
   let next = button;
   for (const slot of slotsOf(button, document)) {
     if (slot.kind === 'position') {
-      const own = document.positions.find((one) => one.key === slot.value && one.camera === from);
+      const own = document.positions.find((position) => position.key === slot.value && position.camera === from);
       if (own === undefined) continue;
-      const other = document.positions.find((one) => one.camera === to && one.name === own.name);
+      const other = document.positions.find((position) => position.camera === to && position.name === own.name);
       if (other === undefined) return `${name} has no position called ${own.name}.`;
       next = swapped(next, slot, other.key, document);
     } else if (slot.kind === 'source') {
-      const own = document.sources.find((one) => one.key === slot.value && one.camera === from);
+      const own = document.sources.find((source) => source.key === slot.value && source.camera === from);
       if (own === undefined) continue;
-      const other = document.sources.find((one) => one.camera === to);
+      const other = document.sources.find((source) => source.camera === to);
       if (other === undefined) return `${name} is no source of the switcher.`;
       next = swapped(next, slot, other.key, document);
     }
@@ -168,15 +168,15 @@ export function counted(document: ShowDocument, buttons: readonly Button[], plan
         const below = plan.down === null || down === 0 ? planOf(button) : further(document, button, [plan.down], down);
         return typeof below === 'string' ? below : further(document, button, plan.across, at * plan.step, below);
       });
-      const why = group.find((one) => typeof one === 'string');
+      const why = group.find((candidate) => typeof candidate === 'string');
       if (why !== undefined) {
         end = why;
         break;
       }
       room -= group.length;
-      group.forEach((one, index) => {
+      group.forEach((item, index) => {
         const original = buttons[index];
-        if (typeof one !== 'string' && original) made.push(coloured(document, one, original, plan.colour));
+        if (typeof item !== 'string' && original) made.push(coloured(document, item, original, plan.colour));
       });
     }
     return made;
@@ -211,7 +211,7 @@ export function countedChanges(
   if (last === undefined || strip === undefined) return { changes: [], buttons: [] };
   const changes: Change[] = [];
   const ids: string[] = [];
-  const put = (plans: readonly ButtonPlan[], stripId: string, from: string | null, until: string | null): void => {
+  const fill = (plans: readonly ButtonPlan[], stripId: string, from: string | null, until: string | null): void => {
     let order = from;
     for (const plan of plans) {
       order = orderBetween(order, until);
@@ -220,23 +220,23 @@ export function countedChanges(
       changes.push(made('buttons', button));
     }
   };
-  const siblings = inOrder(document.buttons.filter((one) => one.stripId === strip.id));
-  put(across, strip.id, last.order, siblings[siblings.findIndex(({ id }) => id === last.id) + 1]?.order ?? null);
-  const others = inOrder(document.strips.filter((one) => one.panelId === strip.panelId));
+  const siblings = inOrder(document.buttons.filter((button) => button.stripId === strip.id));
+  fill(across, strip.id, last.order, siblings[siblings.findIndex(({ id }) => id === last.id) + 1]?.order ?? null);
+  const others = inOrder(document.strips.filter((candidate) => candidate.panelId === strip.panelId));
   const below = others[others.findIndex(({ id }) => id === strip.id) + 1]?.order ?? null;
   let order = strip.order;
-  for (const one of strips) {
+  for (const item of strips) {
     order = orderBetween(order, below);
     const added: Strip = {
       id: newId(),
       panelId: strip.panelId,
-      name: one.name,
+      name: item.name,
       family: strip.family,
       page: strip.page,
       order,
     };
     changes.push(made('strips', added));
-    put(one.buttons, added.id, null, null);
+    fill(item.buttons, added.id, null, null);
   }
   return { changes, buttons: ids };
 }

@@ -29,8 +29,8 @@ function things(
     room: sorted.length - 1 - at,
     all: sorted.length,
     onward(by) {
-      const one = sorted[at + by];
-      return one && { value: one.key, name: one.name };
+      const item = sorted[at + by];
+      return item && { value: item.key, name: item.name };
     },
     end,
   };
@@ -61,7 +61,7 @@ export function seriesOf(slot: Slot, document: ShowDocument): Series | null {
     case 'position': {
       const camera = document.positions.find(({ key }) => key === slot.value)?.camera;
       return things(
-        document.positions.filter((one) => one.camera === camera),
+        document.positions.filter((position) => position.camera === camera),
         slot.value,
         'The camera has no more positions.',
       );
@@ -69,7 +69,7 @@ export function seriesOf(slot: Slot, document: ShowDocument): Series | null {
     case 'reframe': {
       const source = document.reframes.find(({ key }) => key === slot.value)?.source;
       return things(
-        document.reframes.filter((one) => one.source === source),
+        document.reframes.filter((reframe) => reframe.source === source),
         slot.value,
         'The source has no more views.',
       );
@@ -79,8 +79,9 @@ export function seriesOf(slot: Slot, document: ShowDocument): Series | null {
     case 'device': {
       const device = document.devices.find(({ key }) => key === slot.value);
       const alike = document.devices.filter(
-        (one) =>
-          one.kind === device?.kind && (one.kind !== 'generic' || one.settings.profile === device.settings.profile),
+        (candidate) =>
+          candidate.kind === device?.kind &&
+          (candidate.kind !== 'generic' || candidate.settings.profile === device.settings.profile),
       );
       return things(alike, slot.value, 'The rig has no more devices of this kind.');
     }

@@ -37,13 +37,13 @@ export const outsideLive = (text: string, each: (plain: string) => string): stri
 
 /** A number that a macro is given and gives on to a command. */
 function numberGiven(id: string, key: string, value: number, document: ShowDocument): Slot[] {
-  const macro = document.macros.find((one) => one.id === id);
+  const macro = document.macros.find((candidate) => candidate.id === id);
   const use = macro && useOfParam(macro, key, document);
-  const field = use && fieldsOf(use.definition).find((one) => one.key === use.param);
+  const field = use && fieldsOf(use.definition).find((candidate) => candidate.key === use.param);
   if (!use || !field || !field.whole || field.unit !== '') return [];
   const command = Object.entries(
     kindOf(
-      document.devices.find((one) => one.key === use.device),
+      document.devices.find((device) => device.key === use.device),
       document,
     )?.commands ?? {},
   );
@@ -54,7 +54,7 @@ function numberGiven(id: string, key: string, value: number, document: ShowDocum
 }
 
 function stepSlots(step: Step, document: ShowDocument): Slot[] {
-  const deviceOf = (key: string) => document.devices.find((one) => one.key === key);
+  const deviceOf = (key: string) => document.devices.find((candidate) => candidate.key === key);
   if (step.kind === 'set') {
     const chosen = typeof step.to === 'string' ? deviceOf(step.to) : undefined;
     if (step.target === 'chosen.person' && step.by === undefined && typeof step.to === 'string')

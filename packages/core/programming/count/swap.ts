@@ -28,17 +28,17 @@ const worded = (text: string, from: string, to: string): string =>
 const namesOf = (kind: ThingKind, key: string, document: ShowDocument): string[] => {
   switch (kind) {
     case 'source': {
-      const source = document.sources.find((one) => one.key === key);
+      const source = document.sources.find((candidate) => candidate.key === key);
       return source ? [source.name, source.shortName] : [];
     }
     case 'position':
-      return document.positions.filter((one) => one.key === key).map(({ name }) => name);
+      return document.positions.filter((position) => position.key === key).map(({ name }) => name);
     case 'reframe':
-      return document.reframes.filter((one) => one.key === key).map(({ name }) => name);
+      return document.reframes.filter((reframe) => reframe.key === key).map(({ name }) => name);
     case 'person':
-      return document.people.filter((one) => one.key === key).flatMap(({ name, title }) => [name, title]);
+      return document.people.filter((person) => person.key === key).flatMap(({ name, title }) => [name, title]);
     case 'device':
-      return document.devices.filter((one) => one.key === key).map(({ name }) => name);
+      return document.devices.filter((device) => device.key === key).map(({ name }) => name);
   }
 };
 
@@ -54,7 +54,7 @@ function referenceOf(
   param: string,
   document: ShowDocument,
 ): ThingKind | null {
-  const device = document.devices.find((one) => one.key === step.device);
+  const device = document.devices.find((candidate) => candidate.key === step.device);
   const definition = kindOf(device, document)?.commands[step.command];
   return (definition && fieldsOf(definition).find(({ key }) => key === param)?.reference) ?? null;
 }
@@ -99,7 +99,7 @@ function numberWorded(text: string, from: number, to: number, word: string): str
   const meant =
     found.length === 1
       ? found[0]
-      : found.find((one) => text.slice(0, one.index).trimEnd().toLowerCase().endsWith(word.toLowerCase()));
+      : found.find((candidate) => text.slice(0, candidate.index).trimEnd().toLowerCase().endsWith(word.toLowerCase()));
   if (meant === undefined || Number(meant[0]) !== from) return text;
   const next = String(to).padStart(meant[0].startsWith('0') ? meant[0].length : 0, '0');
   return text.slice(0, meant.index) + next + text.slice(meant.index + meant[0].length);
@@ -114,7 +114,7 @@ function pointsThatShow(
   to: number,
   document: ShowDocument,
 ): ReadonlySet<string> {
-  const device = document.devices.find((one) => one.key === of.device);
+  const device = document.devices.find((candidate) => candidate.key === of.device);
   const kind = kindOf(device, document);
   const definition = kind?.commands[of.command];
   if (!device || !kind || !definition || !kind.settings.safeParse(device.settings).success) return new Set();
@@ -150,7 +150,7 @@ const isOf = ({ of }: Extract<Slot, { kind: 'number' }>, step: Step, param: stri
 
 function numberSwap(slot: Extract<Slot, { kind: 'number' }>, to: number, document: ShowDocument): Swap {
   const { device: key, param } = slot.of;
-  const device = document.devices.find((one) => one.key === key);
+  const device = document.devices.find((candidate) => candidate.key === key);
   const points = device ? pointsOf(device, document) : {};
   const names = Object.entries(device?.settings ?? {}).find(
     ([setting, list]) => Array.isArray(list) && (setting === 'names' || setting.startsWith(param)),
@@ -163,7 +163,7 @@ function numberSwap(slot: Extract<Slot, { kind: 'number' }>, to: number, documen
   const shows = pointsThatShow(slot, to, document);
   return {
     argument: (value, given, step) => (value === slot.value && isOf(slot, step, given) ? to : value),
-    device: (one) => one,
+    device: (item) => item,
     cel: (text) =>
       text.replace(
         new RegExp(`(?<![\\w."])${escaped(key)}\\.(\\w+)(\\s*[!=]=\\s*)?(\\d+)?`, 'g'),
@@ -201,7 +201,7 @@ function swappedStep(step: Step, swap: Swap): Step {
     typeof value === 'object' ? { cel: swap.cel(value.cel) } : swap.argument(value, param, step);
   const params = (given: Readonly<Record<string, Argument>>): Record<string, Argument> =>
     Object.fromEntries(Object.entries(given).map(([key, value]) => [key, argument(value, key)]));
-  const list = (steps: readonly Step[]): Step[] => steps.map((one) => swappedStep(one, swap));
+  const list = (steps: readonly Step[]): Step[] => steps.map((item) => swappedStep(item, swap));
   switch (step.kind) {
     case 'command':
       return { ...step, device: swap.device(step.device), params: params(step.params) };
@@ -267,7 +267,7 @@ export function swappedBy(button: ButtonPlan, swap: Swap): ButtonPlan {
       so: swap.cel(set.so),
     })),
     dial: button.dial === null ? null : { ...button.dial, reads: swap.cel(button.dial.reads) },
-    additions: button.additions.map((one) => ({ ...one, steps: steps(one.steps) })),
+    additions: button.additions.map((addition) => ({ ...addition, steps: steps(addition.steps) })),
     picture: swappedPicture(button.picture, swap),
     there: swap.cel(button.there),
     lamps: button.lamps.map((lamp) => ({ ...lamp, when: swap.cel(lamp.when) })),

@@ -100,40 +100,43 @@ export function broughtAlong(
   const names = new Map<string, string>();
   for (const { table, key, to } of matches) if (typeof to === 'object') names.set(`${table}/${key}`, to.here);
   const coming = (table: NeedTable): ReadonlySet<string> =>
-    new Set(matches.flatMap((one) => (one.table === table && one.to === 'bring' ? [one.key] : [])));
+    new Set(matches.flatMap((match) => (match.table === table && match.to === 'bring' ? [match.key] : [])));
   const changes: Change[] = [];
   /** A key that is free, and the next place in the list. */
   const entry = <T extends { readonly key: string; readonly name: string }>(
     table: 'roles' | 'positions' | 'reframes' | 'values' | 'people',
     list: readonly T[],
-    make: (one: T) => T,
+    make: (item: T) => T,
   ): void => {
     const wanted = coming(table);
     const taken = new Set(
-      [...show[table], ...(table === 'roles' ? show.sources : [])].map((one: { readonly key: string }) => one.key),
+      [...show[table], ...(table === 'roles' ? show.sources : [])].map((item: { readonly key: string }) => item.key),
     );
     let order = inOrder<{ readonly order: string }>(show[table]).at(-1)?.order ?? null;
-    for (const one of list) {
-      if (!wanted.has(one.key)) continue;
-      const key = taken.has(one.key) ? keyFrom(one.name, taken, table.slice(0, -1)) : one.key;
+    for (const item of list) {
+      if (!wanted.has(item.key)) continue;
+      const key = taken.has(item.key) ? keyFrom(item.name, taken, table.slice(0, -1)) : item.key;
       taken.add(key);
-      names.set(`${table}/${one.key}`, key);
+      names.set(`${table}/${item.key}`, key);
       order = orderBetween(order, null);
-      changes.push(made(table, { ...make(one), id: newId(), key, order }));
+      changes.push(made(table, { ...make(item), id: newId(), key, order }));
     }
   };
   const at = (table: NeedTable, key: string): string => names.get(`${table}/${key}`) ?? key;
-  entry('values', needs.values, (one) => one);
-  entry('people', needs.people, (one) => one);
+  entry('values', needs.values, (item) => item);
+  entry('people', needs.people, (item) => item);
   // A head elsewhere does not hold it under that number.
-  entry('positions', needs.positions, (one) => ({
-    ...one,
-    camera: at('devices', one.camera),
+  entry('positions', needs.positions, (item) => ({
+    ...item,
+    camera: at('devices', item.camera),
     headNumber: null,
     inHead: null,
   }));
-  entry('reframes', needs.reframes, (one) => ({ ...one, source: at('sources', one.source) }));
-  entry('roles', needs.roles, (one) => ({ ...one, source: one.source === null ? null : at('sources', one.source) }));
+  entry('reframes', needs.reframes, (item) => ({ ...item, source: at('sources', item.source) }));
+  entry('roles', needs.roles, (item) => ({
+    ...item,
+    source: item.source === null ? null : at('sources', item.source),
+  }));
   const macros = needs.macros.filter(({ id }) => coming('macros').has(id));
   const ids = new Set(show.macros.map(({ id }) => id));
   for (const { id } of macros) names.set(`macros/${id}`, ids.has(id) ? newId() : id);

@@ -27,12 +27,12 @@ const KEYED = /^(deskCam|lawnCam|domeCam|switcher|captions|roofCam|slides|black)
 const rekey = (key: string): string => (KEYED.test(key) ? `my${key.charAt(0).toUpperCase()}${key.slice(1)}` : key);
 const other: ShowDocument = {
   ...demo,
-  devices: demo.devices.map((one) => ({ ...one, key: rekey(one.key) })),
-  sources: demo.sources.map((one) => ({
-    ...one,
-    key: rekey(one.key),
-    input: one.input === null ? null : one.input + 1,
-    camera: one.camera === null ? null : rekey(one.camera),
+  devices: demo.devices.map((device) => ({ ...device, key: rekey(device.key) })),
+  sources: demo.sources.map((source) => ({
+    ...source,
+    key: rekey(source.key),
+    input: source.input === null ? null : source.input + 1,
+    camera: source.camera === null ? null : rekey(source.camera),
   })),
   positions: [],
   reframes: [],
@@ -46,7 +46,7 @@ const other: ShowDocument = {
 };
 
 /** Every command of a button as it would go out, device by its name, sources by theirs. */
-function told(button: Button, program: Program): string[] {
+function sentOf(button: Button, program: Program): string[] {
   const { document } = program;
   return listsOf(button)
     .flatMap(([, list]) => [...stepsWithin(list)])
@@ -89,7 +89,7 @@ describe('a panel that goes into another show', () => {
     expect(allSure(matchesOf(needs, demo))).toBe(true);
     const { changes, panelId } = panelFromFile(demo, file, ids(), matchesOf(file.needs ?? needs, demo));
     const show = after(demo, changes);
-    const strips = show.strips.filter((one) => one.panelId === panelId);
+    const strips = show.strips.filter((strip) => strip.panelId === panelId);
     expect(strips.map(({ name }) => name)).toEqual(file.strips.map(({ strip }) => strip?.name));
     expect(show.values).toEqual(demo.values);
   });
@@ -102,14 +102,14 @@ describe('a panel that goes into another show', () => {
     const program = compileProgram(there, 1);
     expect(program.faults().map(({ message }) => message)).toEqual([]);
     const own = compileProgram(demo, 1);
-    const mine = new Set(demo.strips.filter((one) => one.panelId === MAIN.id).map(({ id }) => id));
-    const yours = new Set(there.strips.filter((one) => one.panelId === panelId).map(({ id }) => id));
+    const mine = new Set(demo.strips.filter((strip) => strip.panelId === MAIN.id).map(({ id }) => id));
+    const yours = new Set(there.strips.filter((strip) => strip.panelId === panelId).map(({ id }) => id));
     const [before, now] = [
       demo.buttons.filter(({ stripId }) => mine.has(stripId)),
       there.buttons.filter(({ stripId }) => yours.has(stripId)),
     ];
     expect(now.map(({ legend }) => legend)).toEqual(before.map(({ legend }) => legend));
-    expect(now.map((button) => told(button, program))).toEqual(before.map((button) => told(button, own)));
+    expect(now.map((button) => sentOf(button, program))).toEqual(before.map((button) => sentOf(button, own)));
     // Conditions ask for things as they are named here.
     const ines = now.find(({ legend }) => legend === 'Ines close');
     expect(ines?.lamps[0]?.when).toBe('myDeskCam.arrived == "inesClose" && onAir("myDeskCam")');
@@ -138,7 +138,8 @@ describe('a panel that goes into another show', () => {
     const read = readCopied(text);
     if ('words' in read || read.copied.needs === undefined) throw new Error('It cannot be read.');
     let matches: readonly Match[] = matchesOf(read.copied.needs, demo);
-    const of = (table: string, key: string) => matches.find((one) => one.table === table && one.key === key) as Match;
+    const of = (table: string, key: string) =>
+      matches.find((match) => match.table === table && match.key === key) as Match;
     matches = matchedTo(matches, of('devices', 'deskCam'), 'lawnCam');
     matches = matchedTo(matches, of('sources', 'deskCam'), 'slides');
     const { changes, buttons } = pasted(demo, demoId('PAN', 2), read.copied, ids(), undefined, '', matches);
@@ -181,8 +182,8 @@ describe('a panel that goes into another show', () => {
       macro: macro.id,
       params: { camera: 'lawnCam' },
     };
-    const one = { ...first, steps: [run] };
-    const read = readCopied(copiedText({ ...demo, macros: [macro], buttons: [one] }, new Set([one.id])));
+    const tested = { ...first, steps: [run] };
+    const read = readCopied(copiedText({ ...demo, macros: [macro], buttons: [tested] }, new Set([tested.id])));
     if ('words' in read || read.copied.needs === undefined) throw new Error('It cannot be read.');
     expect(read.copied.needs.devices.map(({ key }) => key).sort()).toEqual(['deskCam', 'lawnCam']);
     const matches = matchesOf(read.copied.needs, other);
@@ -235,9 +236,9 @@ describe('a panel that goes into another show', () => {
     };
     const [first] = demo.buttons;
     if (first === undefined) throw new Error('The demo has no button.');
-    const one = { ...first, steps: [run, add, name], legend: '{{ value.meteors }}' };
-    const from = { ...demo, buttons: [one] };
-    const read = readCopied(copiedText(from, new Set([one.id])));
+    const tested = { ...first, steps: [run, add, name], legend: '{{ value.meteors }}' };
+    const from = { ...demo, buttons: [tested] };
+    const read = readCopied(copiedText(from, new Set([tested.id])));
     if ('words' in read || read.copied.needs === undefined) throw new Error('It cannot be read.');
     const matches = matchesOf(read.copied.needs, show);
     expect(matches.filter(({ to }) => to === 'bring').map(({ what }) => what)).toEqual([

@@ -65,9 +65,9 @@ export function matchesOf(needs: Needs, show: ShowDocument): Match[] {
     table: 'roles' | 'positions' | 'reframes' | 'values' | 'people',
     need: Named,
     among: readonly Named[],
-    same: (one: Named) => boolean,
+    same: (named: Named) => boolean,
   ): Match => {
-    const found = among.find((one) => one.key === need.key && same(one)) ?? among.find(same);
+    const found = among.find((named) => named.key === need.key && same(named)) ?? among.find(same);
     return {
       table,
       key: need.key,
@@ -83,7 +83,7 @@ export function matchesOf(needs: Needs, show: ShowDocument): Match[] {
     return rig('devices', need, alike, true);
   });
   const here = (key: string): string | undefined => {
-    const to = devices.find((one) => one.key === key)?.to;
+    const to = devices.find((device) => device.key === key)?.to;
     return typeof to === 'object' ? to.here : undefined;
   };
   return [
@@ -92,20 +92,20 @@ export function matchesOf(needs: Needs, show: ShowDocument): Match[] {
     ...needs.roles.map((need) => brought('roles', need, show.roles, ({ name }) => name === need.name)),
     ...needs.positions.map((need) => {
       const camera = here(need.camera);
-      const alike = show.positions.filter((one) => one.camera === camera);
+      const alike = show.positions.filter((position) => position.camera === camera);
       return brought('positions', need, alike, ({ name }) => name === need.name);
     }),
     ...needs.reframes.map((need) => brought('reframes', need, show.reframes, ({ name }) => name === need.name)),
     ...needs.values.map((need) =>
       brought('values', need, show.values, ({ key, name }) => {
-        const one = show.values.find((value) => value.key === key);
-        return name === need.name && one?.type === need.type && typeof one.start === typeof need.start;
+        const item = show.values.find((value) => value.key === key);
+        return name === need.name && item?.type === need.type && typeof item.start === typeof need.start;
       }),
     ),
     ...needs.people.map((need) => brought('people', need, show.people, ({ name }) => name === need.name)),
     ...needs.macros.map((need): Match => {
-      const same = show.macros.find((one) =>
-        sameContent({ ...one, number: 0, id: '' }, { ...need, number: 0, id: '' }),
+      const same = show.macros.find((macro) =>
+        sameContent({ ...macro, number: 0, id: '' }, { ...need, number: 0, id: '' }),
       );
       return {
         table: 'macros',
@@ -125,4 +125,4 @@ export const allSure = (matches: readonly Match[]): boolean => matches.every(({ 
 
 /** The same list with another choice for one of them. @param to null: nothing stands for it */
 export const matchedTo = (matches: readonly Match[], of: Match, to: string | null): Match[] =>
-  matches.map((one) => (one === of ? { ...one, to: to === null ? 'open' : { here: to }, sure: false } : one));
+  matches.map((match) => (match === of ? { ...match, to: to === null ? 'open' : { here: to }, sure: false } : match));

@@ -74,7 +74,7 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
   const macros = new Map(document.macros.map((macro) => [macro.id, macro]));
   const quotable: readonly NeedTable[] = ['positions', 'people', 'sources', 'roles', 'devices'];
   const has = (table: Exclude<NeedTable, 'macros'>, key: string): boolean =>
-    (document[table] as readonly { readonly key: string }[]).some((one) => one.key === key);
+    (document[table] as readonly { readonly key: string }[]).some((candidate) => candidate.key === key);
   const sourceOrRole = (key: string): void => names.add(has('roles', key) ? 'roles' : 'sources', key);
   const refer = (reference: string | null | undefined, key: string): void => {
     if (reference === 'source') sourceOrRole(key);
@@ -89,7 +89,7 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
       else names.add('devices', key.slice(0, key.indexOf('.')));
     }
     for (const [, key = ''] of text.matchAll(/"([a-z][A-Za-z0-9]*)"/g)) {
-      const table = quotable.find((one) => one !== 'macros' && has(one, key));
+      const table = quotable.find((candidate) => candidate !== 'macros' && has(candidate, key));
       if (table !== undefined) names.add(table, key);
     }
   };
@@ -106,7 +106,7 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
     else if (typeof value === 'string') refer(reference, value);
   };
   const steps = (list: readonly Step[]): void => {
-    for (const step of stepsWithin(list)) one(step);
+    for (const step of stepsWithin(list)) item(step);
   };
   /** What a macro is given, or begins with: its steps say what it names. */
   const given = (macro: Macro | undefined, key: string, value: Argument): void => {
@@ -126,7 +126,7 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
     for (const { key, start } of macro.params) given(macro, key, start);
     for (const key of macro.owns) names.add('devices', key);
   };
-  const one = (step: Step): void => {
+  const item = (step: Step): void => {
     switch (step.kind) {
       case 'command': {
         const device = document.devices.find(({ key }) => key === step.device);

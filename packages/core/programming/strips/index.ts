@@ -176,9 +176,9 @@ export function stripsMade(
     strips.push(strip.id);
     changes.push(made('strips', strip));
     let order: string | null = null;
-    const row = buttons.map((one): Button => {
+    const row = buttons.map((button): Button => {
       order = orderBetween(order, null);
-      return { ...one, id: newId(), stripId: strip.id, order };
+      return { ...button, id: newId(), stripId: strip.id, order };
     });
     const shared = share ? sharedRow(withMacros, row, name, newId) : null;
     if (shared !== null) {

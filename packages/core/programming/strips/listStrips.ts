@@ -4,7 +4,7 @@ import { MACROS, macroNamePoint } from '../../devices/switcher/numbers';
 import { PEOPLE_PLACES } from '../../engine/liveLists';
 import { type Device, PEOPLE_LIST, type ShowDocument, type Step } from '../../show/index';
 import { inOrder } from '../order';
-import { command, count, lit, type OfferMaker, one, plan, type StripOffer, titled } from './plan';
+import { command, count, lit, type OfferMaker, oneStrip, plan, type StripOffer, titled } from './plan';
 
 /** Places of a strip that follows clips, and of one that follows marks. */
 const [MOST_CLIPS, MOST_MARKS] = [12, 8];
@@ -16,7 +16,7 @@ const places = (most: number): number[] => Array.from({ length: most }, (_, at) 
 export const clips: OfferMaker = (_document, device, named) => {
   const { key } = device;
   return [
-    one(device, 'clips', 'Clips, as the player has them: cue and play', {
+    oneStrip(device, 'clips', 'Clips, as the player has them: cue and play', {
       name: titled('Clips', device, named),
       family: 'plum',
       buttons: places(MOST_CLIPS).map((place) => {
@@ -42,7 +42,7 @@ export const clips: OfferMaker = (_document, device, named) => {
 export const marks: OfferMaker = (_document, device, named) => {
   const { key } = device;
   return [
-    one(device, 'marks', 'Marks, as long as they are in the buffer: cue', {
+    oneStrip(device, 'marks', 'Marks, as long as they are in the buffer: cue', {
       name: titled('Marks', device, named),
       family: 'plum',
       buttons: places(MOST_MARKS).map((place) => {
@@ -74,7 +74,7 @@ export const guests: OfferMaker = (document, device, named) => {
   });
   if (lines.length === 0) return [];
   return [
-    one(device, 'guests', 'Guests who are there: to preview', {
+    oneStrip(device, 'guests', 'Guests who are there: to preview', {
       name: titled('Guests', device, named),
       family: 'rose',
       buttons: lines.map(({ line, source, switcher: { key: to } }) =>
@@ -92,7 +92,7 @@ export const guests: OfferMaker = (document, device, named) => {
 export const keptMacros: OfferMaker = (_document, device, named) => {
   const { key } = device;
   return [
-    one(device, 'macros', 'Macros that the switcher keeps', {
+    oneStrip(device, 'macros', 'Macros that the switcher keeps', {
       name: titled('Kept macros', device, named),
       family: 'stone',
       buttons: places(MACROS).map((macro) => {
@@ -123,7 +123,7 @@ export function nameOffers(document: ShowDocument, device: Device, named: boolea
   });
   const out = plan('Name out', [command(key, 'nameOut', { ms: 300 })], { lamps: [lit(`${key}.nameUp`, 'up')] });
   return [
-    one(device, 'chosenName', 'Names: next, previous, find, and the chosen one in', {
+    oneStrip(device, 'chosenName', 'Names: next, previous, find, and the chosen one in', {
       name: titled('Chosen name', device, named),
       family: 'clay',
       buttons: [
@@ -139,7 +139,7 @@ export function nameOffers(document: ShowDocument, device: Device, named: boolea
         out,
       ],
     }),
-    one(device, 'listed', 'Names: as the people list has them', {
+    oneStrip(device, 'listed', 'Names: as the people list has them', {
       name: titled('People', device, named),
       family: 'clay',
       buttons: places(PEOPLE_PLACES).map((place) => {
@@ -151,7 +151,7 @@ export function nameOffers(document: ShowDocument, device: Device, named: boolea
         });
       }),
     }),
-    one(device, 'names', 'Names: one button a person', {
+    oneStrip(device, 'names', 'Names: one button a person', {
       name: titled('Names', device, named),
       family: 'clay',
       buttons: [

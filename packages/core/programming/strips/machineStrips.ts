@@ -1,7 +1,7 @@
 import { pointsOf } from '../../devices/index';
 import { USUAL } from '../../devices/drawn';
 import { clips, guests, keptMacros, marks, nameOffers } from './listStrips';
-import { command, count, lit, type OfferMaker, one, plan, titled } from './plan';
+import { command, count, lit, type OfferMaker, oneStrip, plan, titled } from './plan';
 
 /** So many destinations become strips of their own. */
 const MOST_DESTINATIONS = 8;
@@ -19,7 +19,7 @@ const captions: OfferMaker = (document, device, named) => {
     plan(legend, [command(key, name, { ms: 300 })], { lamps: [lit(`${key}.${up}`, 'up')] });
   return [
     {
-      ...one(device, 'out', 'Captions out', {
+      ...oneStrip(device, 'out', 'Captions out', {
         name: titled('Captions out', device, named),
         family: 'clay',
         buttons: [
@@ -35,7 +35,7 @@ const captions: OfferMaker = (document, device, named) => {
 };
 
 const clipPlayer: OfferMaker = (_document, device, named) => [
-  one(device, 'play', 'Play, pause and clear', {
+  oneStrip(device, 'play', 'Play, pause and clear', {
     name: titled('Clip', device, named),
     family: 'plum',
     buttons: [
@@ -51,7 +51,7 @@ const clipPlayer: OfferMaker = (_document, device, named) => [
 ];
 
 const replayServer: OfferMaker = (_document, { key, ...device }, named) => [
-  one({ key, ...device }, 'replay', 'Mark, cue, roll and stop', {
+  oneStrip({ key, ...device }, 'replay', 'Mark, cue, roll and stop', {
     name: titled('Replay', { key, ...device }, named),
     family: 'plum',
     buttons: [
@@ -74,7 +74,7 @@ const replayServer: OfferMaker = (_document, { key, ...device }, named) => [
 ];
 
 const slides: OfferMaker = (_document, device, named) => [
-  one(device, 'slides', 'Next, back and first slide', {
+  oneStrip(device, 'slides', 'Next, back and first slide', {
     name: titled('Slides', device, named),
     family: 'moss',
     buttons: [
@@ -88,7 +88,7 @@ const slides: OfferMaker = (_document, device, named) => [
 ];
 
 const soundMixer: OfferMaker = (_document, device, named) => [
-  one(device, 'mutes', 'Mutes of the channels', {
+  oneStrip(device, 'mutes', 'Mutes of the channels', {
     name: titled('Mutes', device, named),
     family: 'moss',
     buttons: count(device.settings, 'channels', USUAL.soundMixer.channels).map((channel) => {
@@ -107,7 +107,7 @@ const soundMixer: OfferMaker = (_document, device, named) => [
 
 /** Levels of the channels, to be dragged. */
 const levels: OfferMaker = (_document, device, named) => [
-  one(device, 'levels', 'Levels of the channels', {
+  oneStrip(device, 'levels', 'Levels of the channels', {
     name: titled('Levels', device, named),
     family: 'moss',
     buttons: count(device.settings, 'channels', USUAL.soundMixer.channels).map((channel) => {
@@ -125,7 +125,7 @@ const levels: OfferMaker = (_document, device, named) => [
 ];
 
 const venueScreen: OfferMaker = (_document, { key, ...device }, named) => [
-  one({ key, ...device }, 'screen', 'Screen on and off, brightness', {
+  oneStrip({ key, ...device }, 'screen', 'Screen on and off, brightness', {
     name: titled('Screen', { key, ...device }, named),
     family: 'ochre',
     buttons: [
@@ -145,7 +145,7 @@ const venueScreen: OfferMaker = (_document, { key, ...device }, named) => [
 ];
 
 const streamEncoder: OfferMaker = (_document, { key, ...device }, named) => [
-  one({ key, ...device }, 'stream', 'Stream on and off', {
+  oneStrip({ key, ...device }, 'stream', 'Stream on and off', {
     name: titled('Stream', { key, ...device }, named),
     family: 'lagoon',
     buttons: [
@@ -166,7 +166,7 @@ const streamEncoder: OfferMaker = (_document, { key, ...device }, named) => [
 ];
 
 const guestGateway: OfferMaker = (_document, { key, ...device }, named) => [
-  one({ key, ...device }, 'mutes', 'Mutes of the lines', {
+  oneStrip({ key, ...device }, 'mutes', 'Mutes of the lines', {
     name: titled('Lines', { key, ...device }, named),
     family: 'rose',
     buttons: count(device.settings, 'lines', 6).map((line) =>
@@ -184,12 +184,12 @@ const guestGateway: OfferMaker = (_document, { key, ...device }, named) => [
 const router: OfferMaker = (document, { key, settings, ...device }, named) => {
   const whole = { key, settings, ...device };
   // One by profile says how many it has by the states that it tells.
-  const told = Object.keys(pointsOf(whole, document)).filter((point) => /^out\d+$/.test(point)).length;
-  return count(settings, 'destinations', told === 0 ? 32 : told)
+  const outputs = Object.keys(pointsOf(whole, document)).filter((point) => /^out\d+$/.test(point)).length;
+  return count(settings, 'destinations', outputs === 0 ? 32 : outputs)
     .slice(0, MOST_DESTINATIONS)
     .map((destination) => {
       const name = textOf(settings, 'destinationLabels', destination, `Destination ${destination}`);
-      return one(whole, `destination${destination}`, `${name} from every source`, {
+      return oneStrip(whole, `destination${destination}`, `${name} from every source`, {
         name: titled(name, whole, named),
         family: 'ochre',
         buttons: count(settings, 'sources', 32).map((source) =>

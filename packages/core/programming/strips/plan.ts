@@ -78,7 +78,7 @@ export const count = (settings: unknown, name: string, usual: number): number[] 
   Array.from({ length: Math.min(MOST_BUTTONS, numberOf(settings, name, usual)) }, (_, at) => at + 1);
 
 /** An offer of one strip. */
-export const one = (device: Device, key: string, words: string, strip: StripPlan): StripOffer => ({
+export const oneStrip = (device: Device, key: string, words: string, strip: StripPlan): StripOffer => ({
   key: `${device.key}/${key}`,
   group: device.name,
   words,

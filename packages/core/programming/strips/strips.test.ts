@@ -156,7 +156,7 @@ describe('ready-made strips', () => {
     const { changes, strips } = stripsMade(
       demo,
       panel,
-      [sources, keyers].flatMap((one) => one ?? []),
+      [sources, keyers].flatMap((stripOffer) => stripOffer ?? []),
       ids(),
     );
     const show = after(demo, changes);
@@ -191,7 +191,7 @@ describe('ready-made strips', () => {
       ['All recorders', 2],
       ...[...new Set(bare.devices.filter(({ kind }) => kind === 'recorder').map(({ room }) => room))].map((room) => [
         room,
-        2 + bare.devices.filter((one) => one.kind === 'recorder' && one.room === room).length,
+        2 + bare.devices.filter((device) => device.kind === 'recorder' && device.room === room).length,
       ]),
     ]);
     const newId = ids();

@@ -50,12 +50,12 @@ function textIn(text: string, { pattern, bySource }: Naming, lamp?: unknown): st
 
 /** Steps and parameters: every expression in them, however deep. */
 function inSteps(value: unknown, naming: Naming): unknown {
-  if (Array.isArray(value)) return value.map((one) => inSteps(one, naming));
+  if (Array.isArray(value)) return value.map((item) => inSteps(item, naming));
   if (typeof value !== 'object' || value === null) return value;
   return Object.fromEntries(
-    Object.entries(value).map(([key, one]) => [
+    Object.entries(value).map(([key, item]) => [
       key,
-      typeof one === 'string' && (key === 'cel' || key === 'until') ? textIn(one, naming) : inSteps(one, naming),
+      typeof item === 'string' && (key === 'cel' || key === 'until') ? textIn(item, naming) : inSteps(item, naming),
     ]),
   );
 }
@@ -78,7 +78,7 @@ function entry(entity: string, raw: Raw, naming: Naming): Raw {
 
 export function showToVersion2(show: Raw): Raw {
   const naming = namingOf(show);
-  const list = (name: string): Raw[] => entriesOf(show, name).map((one) => entry(name, one, naming));
+  const list = (name: string): Raw[] => entriesOf(show, name).map((item) => entry(name, item, naming));
   return { ...show, buttons: list('buttons'), macros: list('macros') };
 }
 

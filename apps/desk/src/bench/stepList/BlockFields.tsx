@@ -98,7 +98,7 @@ export function BlockFields({
 
 function RepeatFields({ document, step, onChange }: FieldsProps<Extract<Step, { kind: 'repeat' }>>) {
   const { over } = step;
-  const put = (next: Repetition): void => onChange({ ...step, over: next });
+  const change = (next: Repetition): void => onChange({ ...step, over: next });
   const way = 'times' in over ? 'times' : 'while' in over ? 'while' : 'each';
   return (
     <>
@@ -106,7 +106,7 @@ function RepeatFields({ document, step, onChange }: FieldsProps<Extract<Step, { 
         value={way}
         onChange={(to) => {
           if (to === way) return;
-          put(to === 'times' ? { times: 2 } : to === 'while' ? { while: 'true' } : { each: [], as: 'item' });
+          change(to === 'times' ? { times: 2 } : to === 'while' ? { while: 'true' } : { each: [], as: 'item' });
         }}
         options={[
           { value: 'times', label: 'A number of times' },
@@ -121,11 +121,11 @@ function RepeatFields({ document, step, onChange }: FieldsProps<Extract<Step, { 
           min={0}
           max={MOST_TIMES}
           value={over.times}
-          onChange={(times) => put({ times })}
+          onChange={(times) => change({ times })}
         />
       ) : 'while' in over ? (
         <>
-          <ConditionForm document={document} cel={over.while} onChange={(to) => put({ while: to })} />
+          <ConditionForm document={document} cel={over.while} onChange={(to) => change({ while: to })} />
           <Text style={styles.small}>Asked before each round, at most once a frame.</Text>
         </>
       ) : (
@@ -135,14 +135,14 @@ function RepeatFields({ document, step, onChange }: FieldsProps<Extract<Step, { 
             value={over.each.join('\n')}
             multiline
             fault={(text) => (linesOf(text).length > MOST_EACH ? `At most ${MOST_EACH} lines.` : null)}
-            onChange={(text) => put({ each: linesOf(text).map(contentOf), as: over.as })}
+            onChange={(text) => change({ each: linesOf(text).map(contentOf), as: over.as })}
           />
           <TextField
             label="Called in the steps"
             value={over.as}
             longest={40}
             fault={(text) => (text.trim() === '' ? 'Give it a name.' : null)}
-            onChange={(name) => put({ each: over.each, as: keyFrom(name, new Set(), 'item') })}
+            onChange={(name) => change({ each: over.each, as: keyFrom(name, new Set(), 'item') })}
           />
           <Text style={styles.small}>{`Steps inside read it as param.${over.as}.`}</Text>
         </>
@@ -219,7 +219,10 @@ function RestoreFields({ document, step, onChange }: FieldsProps<Extract<Step, {
               words={name}
               label={`Restore ${name}`}
               onPress={() =>
-                onChange({ ...step, devices: on ? step.devices.filter((one) => one !== key) : [...step.devices, key] })
+                onChange({
+                  ...step,
+                  devices: on ? step.devices.filter((device) => device !== key) : [...step.devices, key],
+                })
               }
             />
           );

@@ -23,7 +23,7 @@ export function ChosenSteps({ onEnd }: { readonly onEnd: () => void }) {
   const none = taken.length === 0;
   const words = `${taken.length} ${taken.length === 1 ? 'step' : 'steps'}`;
   const allOff = taken.length > 0 && taken.every(({ off }) => off === true);
-  const put = (next: typeof steps, what: string): void => {
+  const change = (next: typeof steps, what: string): void => {
     onPut(next, what);
     onEnd();
   };
@@ -43,7 +43,7 @@ export function ChosenSteps({ onEnd }: { readonly onEnd: () => void }) {
             mode="outlined"
             disabled={none}
             accessibilityLabel={`Put ${words} into: ${block.words}`}
-            onPress={() => put(wrapped(steps, places, block.kind, stepsOf(owner)), `${block.words} of ${words}`)}
+            onPress={() => change(wrapped(steps, places, block.kind, stepsOf(owner)), `${block.words} of ${words}`)}
           >
             {block.words}
           </Button>
@@ -64,11 +64,11 @@ export function ChosenSteps({ onEnd }: { readonly onEnd: () => void }) {
         <Button
           compact
           disabled={none}
-          onPress={() => put(switched(steps, places, !allOff), `Switch ${words} ${allOff ? 'on' : 'off'}`)}
+          onPress={() => change(switched(steps, places, !allOff), `Switch ${words} ${allOff ? 'on' : 'off'}`)}
         >
           {allOff ? 'Switch on' : 'Switch off'}
         </Button>
-        <Button compact disabled={none} onPress={() => put(removedSteps(steps, places), `Remove ${words}`)}>
+        <Button compact disabled={none} onPress={() => change(removedSteps(steps, places), `Remove ${words}`)}>
           Remove
         </Button>
       </View>

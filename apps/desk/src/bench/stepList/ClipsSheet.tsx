@@ -40,7 +40,7 @@ export function ClipsSheet({
   const [key, setKey] = useState<string | null>(null);
   const [placed, setPlaced] = useState<readonly PlacedClip[]>([]);
   const [manner, setManner] = useState(AS_SET);
-  const player = players.find((one) => one.key === key) ?? players[0];
+  const player = players.find((candidate) => candidate.key === key) ?? players[0];
   const close = (): void => {
     setPlaced([]);
     setManner(AS_SET);
@@ -71,15 +71,15 @@ export function ClipsSheet({
       <ScrollView contentContainerStyle={styles.body}>
         {players.length < 2 ? null : (
           <View style={styles.row} role="radiogroup" aria-label="Player">
-            {players.map((one) => (
+            {players.map((item) => (
               <Chip
-                key={one.id}
+                key={item.id}
                 role="radio"
-                on={one === player}
-                words={one.name}
-                label={`Clips of ${one.name}`}
+                on={item === player}
+                words={item.name}
+                label={`Clips of ${item.name}`}
                 onPress={() => {
-                  setKey(one.key);
+                  setKey(item.key);
                   setPlaced([]);
                 }}
               />
@@ -116,13 +116,13 @@ function ClipRows({
   readonly onPlace: (placed: readonly PlacedClip[]) => void;
 }) {
   useScopes([player.key]);
-  const told = usePoint(`${player.key}.clips`);
+  const clipsPoint = usePoint(`${player.key}.clips`);
   const slots = useMemo(() => slotsOf(player, document), [player, document]);
-  const clips = typeof told === 'string' ? linesOf(told) : [];
+  const clips = typeof clipsPoint === 'string' ? linesOf(clipsPoint) : [];
   if (clips.length === 0)
     return (
       <Text style={styles.hint}>
-        {told === undefined
+        {clipsPoint === undefined
           ? `${player.name} does not answer: its clips are not known now.`
           : `${player.name} has no clips.`}
       </Text>
@@ -130,7 +130,7 @@ function ClipRows({
   return (
     <>
       {clips.map((clip) => {
-        const own = placed.find((one) => one.clip === clip);
+        const own = placed.find((placedClip) => placedClip.clip === clip);
         return (
           <View key={clip} style={styles.clip}>
             <Pressable
@@ -141,7 +141,7 @@ function ClipRows({
                 onPlace(
                   own === undefined
                     ? [...placed, { clip, ...freeSlot(slots, placed) }]
-                    : placed.filter((one) => one !== own),
+                    : placed.filter((placedClip) => placedClip !== own),
                 )
               }
               style={styles.line}
@@ -162,7 +162,11 @@ function ClipRows({
                     on={sameSlot(slot, own)}
                     words={`${slot.channel} · ${slot.layer}`}
                     label={`${clip} on channel ${slot.channel}, layer ${slot.layer}`}
-                    onPress={() => onPlace(placed.map((one) => (one === own ? { ...one, ...slot } : one)))}
+                    onPress={() =>
+                      onPlace(
+                        placed.map((placedClip) => (placedClip === own ? { ...placedClip, ...slot } : placedClip)),
+                      )
+                    }
                   />
                 ))}
                 <Text style={styles.hint}>channel · layer</Text>
@@ -193,7 +197,7 @@ function Manner({
         onChange={(to) => onChange({ ...manner, transition: to === 'as set' ? '' : to })}
         options={[
           { value: 'as set', label: 'As set' },
-          ...transitions.map((one) => ({ value: one, label: `${one.charAt(0).toUpperCase()}${one.slice(1)}` })),
+          ...transitions.map((item) => ({ value: item, label: `${item.charAt(0).toUpperCase()}${item.slice(1)}` })),
         ]}
       />
       {transition === '' || transition === 'cut' ? null : (

@@ -77,7 +77,7 @@ export function FromRig({
                 on={on}
                 words={name}
                 label={`What ${name} shows`}
-                onPress={() => setDevices(on ? devices.filter((one) => one !== key) : [...devices, key])}
+                onPress={() => setDevices(on ? devices.filter((device) => device !== key) : [...devices, key])}
               />
             );
           })}

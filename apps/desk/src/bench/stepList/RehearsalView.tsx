@@ -91,7 +91,7 @@ function Walk({
     setStep(
       Math.max(
         0,
-        steps.findLastIndex((one) => one.t <= to),
+        steps.findLastIndex((timelineEntry) => timelineEntry.t <= to),
       ),
     );
   };

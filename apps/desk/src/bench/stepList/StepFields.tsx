@@ -29,7 +29,7 @@ import { GivenBox } from './GivenBox';
 export function StepFields({ document, owner, list, step, onChange }: StepFieldProps) {
   switch (step.kind) {
     case 'command': {
-      const device = document.devices.find((one) => one.key === step.device);
+      const device = document.devices.find((candidate) => candidate.key === step.device);
       const definition = kindOf(device ?? { kind: 'ptzHead', settings: {} }, document)?.commands[step.command];
       if (!definition)
         return <Text style={styles.small}>Its device is gone. Remove this step, or add the device again.</Text>;

@@ -185,7 +185,7 @@ const PlainHandle = ({ place, handle }: HandleProps) => (
 );
 
 function Small({ step }: { readonly step: Step }) {
-  const told = [
+  const summary = [
     ...(step.off === true ? ['switched off'] : []),
     ...(step.onFail === 'goOn' ? ['continues if it fails'] : []),
     ...(step.kind === 'wait' && step.onFail === 'stop'
@@ -195,14 +195,14 @@ function Small({ step }: { readonly step: Step }) {
       ? [`no answer for ${seconds(step.timeoutMs)}: ${step.onTimeout === 'stop' ? 'stops' : 'continues'}`]
       : []),
   ];
-  return told.length === 0 ? null : <Text style={styles.small}>{told.join(' · ')}</Text>;
+  return summary.length === 0 ? null : <Text style={styles.small}>{summary.join(' · ')}</Text>;
 }
 
 /** What stands in a step, and what can be done with it. */
 function Body({ step, at, label }: { readonly step: Step; readonly at: StepAt; readonly label: string }) {
   const edits = useEdits();
   const { document, owner, list, steps, onPut } = useStepEditing();
-  const put = (next: Step): void => onPut(putStep(steps, at, next), `Step ${label}`);
+  const change = (next: Step): void => onPut(putStep(steps, at, next), `Step ${label}`);
   const tryIt = async (onward: boolean): Promise<void> => {
     const { station, person } = readIdentity();
     try {
@@ -239,11 +239,11 @@ function Body({ step, at, label }: { readonly step: Step; readonly at: StepAt; r
   const isBlock = childrenOf(step).length > 0;
   return (
     <View style={styles.body}>
-      <StepFields document={document} owner={owner} list={list} step={step} onChange={put} />
+      <StepFields document={document} owner={owner} list={list} step={step} onChange={change} />
       {step.kind === 'note' ? null : (
         <Segments
           value={step.onFail}
-          onChange={(onFail) => put({ ...step, onFail: onFail === 'goOn' ? 'goOn' : 'stop' })}
+          onChange={(onFail) => change({ ...step, onFail: onFail === 'goOn' ? 'goOn' : 'stop' })}
           options={[
             { value: 'stop', label: 'Stop if it fails' },
             { value: 'goOn', label: 'Continue' },

@@ -42,7 +42,9 @@ export function useStepThrough(owner: StepOwner, steps: readonly Step[], list: S
   const { runs } = useLiveState();
   // Whoever opens what is stepped through sees it, and a page that was loaded again goes on with it.
   const run =
-    list === 'steps' ? runs.find((one) => one.buttonId === owner.entry.id && one.next !== undefined) : undefined;
+    list === 'steps'
+      ? runs.find((liveRun) => liveRun.buttonId === owner.entry.id && liveRun.next !== undefined)
+      : undefined;
   const runId = run?.runId ?? null;
   const send = async (path: string, body: object): Promise<void> => {
     try {
@@ -57,15 +59,15 @@ export function useStepThrough(owner: StepOwner, steps: readonly Step[], list: S
   const last = useRef('');
   if (run?.next) last.current = run.next.path;
   const path = runId === null ? '' : last.current;
-  const told = useMemo(() => stepTold(steps, path, listPath(owner)), [steps, path, owner]);
-  const place = told === null ? null : placeText(told.at);
+  const waiting = useMemo(() => stepTold(steps, path, listPath(owner)), [steps, path, owner]);
+  const place = waiting === null ? null : placeText(waiting.at);
   return {
     can:
       list === 'steps' && !(owner.entity === 'buttons' && (owner.entry.mode === 'hold' || owner.entry.dial !== null)),
     runId,
     place: runId === null ? null : place,
-    step: told === null ? undefined : stepAt(steps, told.at),
-    label: told === null ? '' : stepLabel(steps, told.at),
+    step: waiting === null ? undefined : stepAt(steps, waiting.at),
+    label: waiting === null ? '' : stepLabel(steps, waiting.at),
     next: run?.next ?? null,
     words: run?.step ?? '',
     ask: run?.ask ?? null,

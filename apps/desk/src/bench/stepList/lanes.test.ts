@@ -3,7 +3,7 @@ import { lanesOf, markEvery, stateAt } from './lanes';
 import type { Timeline } from './rehearsal';
 
 const show = corvaneHill();
-const input = (key: string): number => show.sources.find((one) => one.key === key)?.input ?? 0;
+const input = (key: string): number => show.sources.find((source) => source.key === key)?.input ?? 0;
 const timeline: Timeline = {
   durationMs: 2500,
   cutOff: false,

@@ -52,7 +52,7 @@ export function lanesOf(timeline: Timeline, document: ShowDocument, now: Read): 
   }
   // What nobody heard the end of goes on to the end of what is foreseen.
   for (const { at, bars, words } of open.values()) bars.push({ start: at, end: durationMs, words, trouble: false });
-  const nameOf = (key: string): string => document.devices.find((one) => one.key === key)?.name ?? key;
+  const nameOf = (key: string): string => document.devices.find((device) => device.key === key)?.name ?? key;
   const air = airLane(timeline, document, now);
   return [
     ...(air === null ? [] : [air]),
@@ -114,8 +114,8 @@ export function stateAt(
     .sort(([a], [b]) => runsOn(a) - runsOn(b))
     .flatMap(([key, value]) => {
       // Unknown for a moment, while a command goes out: nothing to tell.
-      const told = key.includes('@') || value === null ? null : toldOf(key, value, document);
-      return told === null ? [] : [{ key, ...told }];
+      const content = key.includes('@') || value === null ? null : toldOf(key, value, document);
+      return content === null ? [] : [{ key, ...content }];
     });
 }
 

@@ -29,7 +29,7 @@ function read(): Recording | null {
   return now;
 }
 
-function put(next: Recording | null): void {
+function setRecording(next: Recording | null): void {
   now = next;
   try {
     window.sessionStorage.setItem(KEY, JSON.stringify(next));
@@ -59,10 +59,10 @@ async function linesFrom(path: string): Promise<Lines['entries']> {
 export async function beginRecording(owner: string, list: string, station: string): Promise<void> {
   // What the watcher of the engine adds has numbers of its own, behind those of the whole epoch.
   const [last] = await linesFrom(`/api/log?limit=1&kind=${LINES.join(',')}`);
-  put({ owner, list, station, after: last?.seq ?? 0 });
+  setRecording({ owner, list, station, after: last?.seq ?? 0 });
 }
 
-export const cancelRecording = (): void => put(null);
+export const cancelRecording = (): void => setRecording(null);
 
 /** Ends it. @returns what was touched, as steps. @throws when the engine does not answer: it goes on then */
 export async function endRecording(recording: Recording, document: ShowDocument, pauses: boolean): Promise<Step[]> {
@@ -74,6 +74,6 @@ export async function endRecording(recording: Recording, document: ShowDocument,
     if (last === undefined || more.length < MOST_LINES) break;
     after = last.seq;
   }
-  put(null);
+  setRecording(null);
   return recordedSteps(lines, recording.station, document, pauses);
 }

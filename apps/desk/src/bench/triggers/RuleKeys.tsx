@@ -15,7 +15,7 @@ type Does = (typeof DOES)[number]['does'];
 export function RuleKeys({ document, trigger }: { readonly document: ShowDocument; readonly trigger: Trigger }) {
   const offered = DOES.filter(({ does }) => does !== 'fire' || canFire(trigger));
   const [wanted, setWanted] = useState<Does>('fire');
-  const does = offered.some((one) => one.does === wanted) ? wanted : 'arm';
+  const does = offered.some((candidate) => candidate.does === wanted) ? wanted : 'arm';
   return (
     <KeysOf
       document={document}
@@ -24,10 +24,10 @@ export function RuleKeys({ document, trigger }: { readonly document: ShowDocumen
       above={
         <Segments
           value={does}
-          onChange={(to) => setWanted(offered.find((one) => one.does === to)?.does ?? does)}
-          options={offered.map((one) => {
-            const count = shortcutsTo(document, { trigger: trigger.id, does: one.does }).length;
-            return { value: one.does, label: count === 0 ? one.words : `${one.words} (${count})` };
+          onChange={(to) => setWanted(offered.find((candidate) => candidate.does === to)?.does ?? does)}
+          options={offered.map((item) => {
+            const count = shortcutsTo(document, { trigger: trigger.id, does: item.does }).length;
+            return { value: item.does, label: count === 0 ? item.words : `${item.words} (${count})` };
           })}
         />
       }

@@ -57,7 +57,7 @@ export function TriggerBench({ document }: { readonly document: ShowDocument }) 
     () =>
       triggersListed(document, search).flatMap(({ group, triggers }): Row[] => [
         ...(group === '' ? [] : [{ kind: 'group', name: group, ids: triggers.map(({ id }) => id) } as const]),
-        ...triggers.map((one): Row => ({ kind: 'trigger', trigger: one })),
+        ...triggers.map((item): Row => ({ kind: 'trigger', trigger: item })),
       ]),
     [document, search],
   );

@@ -54,7 +54,7 @@ export const TriggerCard = memo(function TriggerCard({
       <Text style={[styles.sentence, asleep && styles.asleep]} dir="auto">
         {sentence}
       </Text>
-      {leaving === '' ? null : <Text style={styles.told}>{leaving}</Text>}
+      {leaving === '' ? null : <Text style={styles.detail}>{leaving}</Text>}
       {trigger.on.kind === 'voices' && !asleep
         ? trigger.on.mics
             .slice(0, MOST_LEVELS)
@@ -68,7 +68,7 @@ export const TriggerCard = memo(function TriggerCard({
             ))
         : null}
       {last === '' ? null : (
-        <Text style={styles.told} numberOfLines={3}>
+        <Text style={styles.detail} numberOfLines={3}>
           {last}
         </Text>
       )}
@@ -114,5 +114,5 @@ const styles = StyleSheet.create({
   },
   sentence: { fontFamily: font.semibold, fontSize: 17, lineHeight: 22, color: colour.text },
   asleep: { color: colour.muted },
-  told: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
+  detail: { fontFamily: font.regular, fontSize: 14, lineHeight: 19, color: colour.muted },
 });

@@ -32,7 +32,7 @@ export function VoicesForm({ document, voices, onChange }: VoicesProps) {
   const mics = useMemo(() => micChoices(document), [document]);
   const shots = useMemo(() => shotChoices(document), [document]);
   const takers = useMemo(() => takerChoices(document), [document]);
-  const put = (at: number, to: Partial<Mic>): void =>
+  const change = (at: number, to: Partial<Mic>): void =>
     onChange({ ...voices, mics: voices.mics.map((mic, index) => (index === at ? { ...mic, ...to } : mic)) });
   const unused = mics.filter(({ key }) => !voices.mics.some(({ level }) => level === key));
   const list = asked === null ? [] : choicesFor(asked, { document, voices, mics, shots, unused });
@@ -41,11 +41,11 @@ export function VoicesForm({ document, voices, onChange }: VoicesProps) {
     const { wide } = voices;
     switch (asked.what) {
       case 'mic':
-        return put(asked.at, { level: key });
+        return change(asked.at, { level: key });
       case 'shot':
-        return put(asked.at, { source: key, position: '' });
+        return change(asked.at, { source: key, position: '' });
       case 'ahead':
-        return put(asked.at, { position: key });
+        return change(asked.at, { position: key });
       case 'add':
         return onChange({
           ...voices,
@@ -60,7 +60,7 @@ export function VoicesForm({ document, voices, onChange }: VoicesProps) {
     }
   };
   const wordsOf = (choices: readonly VoiceChoice[], key: string): string =>
-    choices.find((one) => one.key === key)?.words ?? 'Choose one';
+    choices.find((choice) => choice.key === key)?.words ?? 'Choose one';
   const shotLines = (shot: Shot, who: string, shotAsked: Asked, aheadAsked: Asked) => {
     const ahead = aheadChoices(shot.source, document);
     const source = shot.source === '' ? STAYS.words : wordsOf(shots, shot.source);
@@ -94,7 +94,7 @@ export function VoicesForm({ document, voices, onChange }: VoicesProps) {
                 value={mic.name}
                 longest={120}
                 fault={(text) => (text.trim() === '' ? 'Say who speaks here.' : null)}
-                onChange={(name) => put(at, { name })}
+                onChange={(name) => change(at, { name })}
               />
             </View>
             <IconButton
@@ -268,7 +268,7 @@ function choicesFor(
     case 'mic': {
       // Its own stays among them.
       const own = voices.mics[asked.at]?.level;
-      return mics.filter((one) => one.key === own || unused.includes(one));
+      return mics.filter((mic) => mic.key === own || unused.includes(mic));
     }
     case 'add':
       return unused;

@@ -27,7 +27,7 @@ export function CommandForm({ document, profile, command, device, onChange, onRe
   const definition: CommandDefinition | undefined = kindOfProfile(profile).commands[command.key];
   const ofPart = partWords(profile, command.key);
   const setParam = (at: number, param: ProfileParam): void =>
-    onChange({ ...command, params: command.params.map((one, index) => (index === at ? param : one)) });
+    onChange({ ...command, params: command.params.map((item, index) => (index === at ? param : item)) });
   return (
     <View style={styles.body}>
       <TextField
@@ -65,7 +65,7 @@ export function CommandForm({ document, profile, command, device, onChange, onRe
           transport={kind}
           name={command.key}
           onChange={(next) =>
-            onChange({ ...command, send: command.send.map((one, index) => (index === at ? next : one)) })
+            onChange({ ...command, send: command.send.map((item, index) => (index === at ? next : item)) })
           }
           onRemove={
             command.send.length > 1
@@ -207,7 +207,7 @@ function AddParam({
       onChange={(name) => {
         if (name.trim() !== '')
           onAdd({
-            key: keyFrom(name, new Set(taken.map((one) => one.key)), 'level'),
+            key: keyFrom(name, new Set(taken.map((item) => item.key)), 'level'),
             title: name.trim(),
             type: 'number',
             unit: '',

@@ -73,10 +73,10 @@ function Body({ label, message, onChange }: Pick<MessageFormProps, 'label' | 'me
                 onChange={(type) =>
                   onChange({
                     ...message,
-                    args: message.args.map((one, index) =>
+                    args: message.args.map((arg, index) =>
                       index === at
-                        ? { type: type as 'i', value: argumentFrom(argumentText(one.value), typeOf(type as 'i')) }
-                        : one,
+                        ? { type: type as 'i', value: argumentFrom(argumentText(arg.value), typeOf(type as 'i')) }
+                        : arg,
                     ),
                   })
                 }
@@ -95,8 +95,8 @@ function Body({ label, message, onChange }: Pick<MessageFormProps, 'label' | 'me
                     onChange={(text) =>
                       onChange({
                         ...message,
-                        args: message.args.map((one, index) =>
-                          index === at ? { ...one, value: argumentFrom(text, typeOf(one.type)) } : one,
+                        args: message.args.map((arg, index) =>
+                          index === at ? { ...arg, value: argumentFrom(text, typeOf(arg.type)) } : arg,
                         ),
                       })
                     }

@@ -100,7 +100,7 @@ export function MissingPoints({
       onAdd={(key, words) =>
         onAdd({
           ...pointOf(profile.transport.kind, key, words),
-          type: all.find((one) => one.key === key)?.type ?? 'text',
+          type: all.find((candidate) => candidate.key === key)?.type ?? 'text',
         })
       }
     />
@@ -121,16 +121,16 @@ function Missing({
     <>
       <Heading words={words} />
       <View style={styles.row}>
-        {all.map((one) => (
+        {all.map((item) => (
           <Button
-            key={one.key}
+            key={item.key}
             compact
             mode="outlined"
             icon="plus"
-            accessibilityLabel={`Add: ${one.words}`}
-            onPress={() => onAdd(one.key, one.words)}
+            accessibilityLabel={`Add: ${item.words}`}
+            onPress={() => onAdd(item.key, item.words)}
           >
-            {one.words}
+            {item.words}
           </Button>
         ))}
       </View>

@@ -34,14 +34,14 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
   const add = (content: ProfileFile): void => {
     const profile: Profile = {
       id: ulid(),
-      key: keyFrom(content.name, new Set(document.profiles.map((one) => one.key)), 'profile'),
+      key: keyFrom(content.name, new Set(document.profiles.map((item) => item.key)), 'profile'),
       content,
       order: orderBetween(inOrder(document.profiles).at(-1)?.order ?? null, null),
     };
     edits.edit(`Add the profile ${content.name}`, [made('profiles', profile)]);
     router.navigate(`/rig/profiles/${profile.key}` as never);
   };
-  const take = useMutation({
+  const bringIn = useMutation({
     mutationFn: async () => {
       const text = await chooseFile('.json,application/json', (message) =>
         setFaults([{ line: 1, path: '', words: message }]),
@@ -71,8 +71,8 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
             <Pressable accessibilityLabel={`Profile ${content.name}`} style={StyleSheet.flatten([styles.card])}>
               <Text style={styles.name}>{content.name}</Text>
               <Text style={styles.small}>
-                {TRANSPORTS.find((one) => one.value === content.transport.kind)?.label} · {content.commands.length}{' '}
-                commands · {content.points.length} states ·{' '}
+                {TRANSPORTS.find((candidate) => candidate.value === content.transport.kind)?.label} ·{' '}
+                {content.commands.length} commands · {content.points.length} states ·{' '}
                 {followers.length === 0 ? 'no device uses it' : followers.map((device) => device.name).join(', ')}
               </Text>
             </Pressable>
@@ -92,7 +92,7 @@ export function ProfileList({ document }: { readonly document: ShowDocument }) {
           )}
           items={SAMPLE_PROFILES.map((sample) => ({ title: sample.name, onPress: () => add(sample) }))}
         />
-        <Button mode="outlined" icon="upload" loading={take.isPending} onPress={() => take.mutate()}>
+        <Button mode="outlined" icon="upload" loading={bringIn.isPending} onPress={() => bringIn.mutate()}>
           Import
         </Button>
         <Button mode="text" onPress={() => void Linking.openURL('/api/profiles/schema.json')}>

@@ -26,7 +26,7 @@ export function ProfileScreen() {
   const document = useShow();
   const { profile: key } = useLocalSearchParams<{ profile: string }>();
   if (!document) return <Loading />;
-  const profile = document.profiles.find((one) => one.key === key);
+  const profile = document.profiles.find((candidate) => candidate.key === key);
   if (!profile) return <NotThere words={`There is no profile ${key}.`} />;
   return <ProfilePage key={profile.id} document={document} profile={profile} />;
 }
@@ -39,7 +39,7 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
   const { content } = profile;
   const followers = inOrder(document.devices).filter((device) => device.settings.profile === profile.key);
   const [follower] = followers;
-  const take = (what: string, next: ProfileFile): void =>
+  const save = (what: string, next: ProfileFile): void =>
     edits.edit(`${what} of ${content.name}`, [changed('profiles', profile, 'content', next)]);
   return (
     <ScrollView style={styles.all} contentContainerStyle={styles.column}>
@@ -82,13 +82,13 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
                 command={command}
                 device={follower}
                 onChange={(next) =>
-                  take(`Command ${command.words}`, {
+                  save(`Command ${command.words}`, {
                     ...content,
-                    commands: content.commands.map((one, index) => (index === at ? next : one)),
+                    commands: content.commands.map((item, index) => (index === at ? next : item)),
                   })
                 }
                 onRemove={() =>
-                  take(`Remove the command ${command.words}`, {
+                  save(`Remove the command ${command.words}`, {
                     ...content,
                     commands: content.commands.filter((_, index) => index !== at),
                   })
@@ -100,13 +100,13 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
             key={content.commands.length}
             label="Add a command: what it does"
             onAdd={(words) =>
-              take('A new command', {
+              save('A new command', {
                 ...content,
                 commands: [
                   ...content.commands,
                   commandOf(
                     content.transport.kind,
-                    keyFrom(words, new Set(content.commands.map((one) => one.key)), 'command'),
+                    keyFrom(words, new Set(content.commands.map((command) => command.key)), 'command'),
                     words,
                   ),
                 ],
@@ -116,7 +116,7 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
           <MissingCommands
             profile={content}
             onAdd={(command) =>
-              take(`Command ${command.words}`, { ...content, commands: [...content.commands, command] })
+              save(`Command ${command.words}`, { ...content, commands: [...content.commands, command] })
             }
           />
         </>
@@ -133,13 +133,13 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
                 profile={content}
                 point={point}
                 onChange={(next) =>
-                  take(`State ${point.words}`, {
+                  save(`State ${point.words}`, {
                     ...content,
-                    points: content.points.map((one, index) => (index === at ? next : one)),
+                    points: content.points.map((item, index) => (index === at ? next : item)),
                   })
                 }
                 onRemove={() =>
-                  take(`Remove the state ${point.words}`, {
+                  save(`Remove the state ${point.words}`, {
                     ...content,
                     points: content.points.filter((_, index) => index !== at),
                   })
@@ -151,13 +151,13 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
             key={content.points.length}
             label="Add a state: what it tells"
             onAdd={(words) =>
-              take('A new state', {
+              save('A new state', {
                 ...content,
                 points: [
                   ...content.points,
                   pointOf(
                     content.transport.kind,
-                    keyFrom(words, new Set(content.points.map((one) => one.key)), 'state'),
+                    keyFrom(words, new Set(content.points.map((point) => point.key)), 'state'),
                     words,
                   ),
                 ],
@@ -166,14 +166,14 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
           />
           <MissingPoints
             profile={content}
-            onAdd={(point) => take(`State ${point.words}`, { ...content, points: [...content.points, point] })}
+            onAdd={(point) => save(`State ${point.words}`, { ...content, points: [...content.points, point] })}
           />
         </>
       ) : null}
       {part === 'transport' ? (
         <TransportPart
           profile={content}
-          onChange={take}
+          onChange={save}
           onRemove={() => edits.edit(`Remove the profile ${content.name}`, [removed('profiles', profile)])}
           followed={followers.length > 0}
           fileKey={profile.key}
@@ -186,7 +186,7 @@ function ProfilePage({ document, profile }: { readonly document: ShowDocument; r
           <Text style={styles.small}>There are no messages until a device uses the profile.</Text>
         )
       ) : null}
-      {part === 'text' ? <ProfileText profile={content} onTake={(next) => take('The text', next)} /> : null}
+      {part === 'text' ? <ProfileText profile={content} onTake={(next) => save('The text', next)} /> : null}
     </ScrollView>
   );
 }
@@ -240,7 +240,7 @@ interface TransportPartProps {
 function TransportPart({ profile, fileKey, followed, onChange, onRemove }: TransportPartProps) {
   const { transport } = profile;
   const setAsk = (at: number, ask: ProfileAsk): void =>
-    onChange('A poll', { ...profile, asks: profile.asks.map((one, index) => (index === at ? ask : one)) });
+    onChange('A poll', { ...profile, asks: profile.asks.map((item, index) => (index === at ? ask : item)) });
   return (
     <View style={styles.form}>
       <TextField

@@ -57,7 +57,7 @@ export function ProfileText({
   const [text, setText] = useState(stored);
   const [faults, setFaults] = useState<readonly LineFault[]>([]);
   useEffect(() => setText(stored), [stored]);
-  const take = useMutation({
+  const save = useMutation({
     mutationFn: async () => {
       const read = await readProfileText(text);
       if ('faults' in read) return setFaults(read.faults);
@@ -82,7 +82,7 @@ export function ProfileText({
       />
       {faults.length > 0 ? <Faults faults={faults} /> : null}
       <View style={styles.row}>
-        <Button mode="contained" loading={take.isPending} disabled={text === stored} onPress={() => take.mutate()}>
+        <Button mode="contained" loading={save.isPending} disabled={text === stored} onPress={() => save.mutate()}>
           Check and take it
         </Button>
         <Button disabled={text === stored} onPress={() => setText(stored)}>

@@ -25,7 +25,7 @@ export function HandOver({
   const [to, setTo] = useState('');
   const hand = useMutation({
     mutationFn: () => {
-      const member = crew.find((one) => one.name === to.trim());
+      const member = crew.find((candidate) => candidate.name === to.trim());
       return toStation(id, 'hand-over', member === undefined ? { person: to.trim() } : { crew: member.id });
     },
     onSuccess: () => {
@@ -54,8 +54,8 @@ export function HandOver({
       >
         {crew.length === 0 ? null : (
           <View style={styles.row}>
-            {crew.map((one) => (
-              <Chip key={one.id} on={one.name === to.trim()} words={one.name} onPress={() => setTo(one.name)} />
+            {crew.map((item) => (
+              <Chip key={item.id} on={item.name === to.trim()} words={item.name} onPress={() => setTo(item.name)} />
             ))}
           </View>
         )}

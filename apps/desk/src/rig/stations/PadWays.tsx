@@ -20,10 +20,10 @@ function usePlace() {
   const edits = useEdits();
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: async ({ told, ...body }: { serial: string; station: string | null; told: string }) => {
+    mutationFn: async ({ notice, ...body }: { serial: string; station: string | null; notice: string }) => {
       const response = await act('/api/pads/place', body);
       if (!response.ok) throw new Error(replyWords((await response.json()) as object));
-      edits.tell(told, false);
+      edits.tell(notice, false);
     },
     onError: (error: Error) => edits.tell(error.message, true),
     onSettled: () => queries.invalidateQueries({ queryKey: ['stations'] }),
@@ -58,13 +58,13 @@ export function PadWays({
           title="As which station does it act?"
           visible
           memory="stations"
-          choices={inOrder(document.stations).map((one) => ({ key: one.id, group: 'Stations', words: one.name }))}
+          choices={inOrder(document.stations).map((item) => ({ key: item.id, group: 'Stations', words: item.name }))}
           onChoose={({ key, words }) => {
             setChoosing(false);
             place.mutate({
               serial: pad.serial,
               station: key,
-              told: `The pad acts as ${words} now, also when it is plugged in again.`,
+              notice: `The pad acts as ${words} now, also when it is plugged in again.`,
             });
           }}
           onClose={() => setChoosing(false)}
@@ -107,7 +107,7 @@ export function TakeOff({ pad, name }: { readonly pad: PadOf; readonly name: str
       mode="outlined"
       loading={place.isPending}
       onPress={() =>
-        place.mutate({ serial: pad.serial, station: null, told: `The pad does not act as ${name} any more.` })
+        place.mutate({ serial: pad.serial, station: null, notice: `The pad does not act as ${name} any more.` })
       }
     >
       Take the pad from here

@@ -68,7 +68,7 @@ export function PlaceKeys({
   const pages = gridPlaced(keys, (id) => known.has(id));
   const shown = Math.min(page, pages.length - 1);
   const of = { panel: panelId, columns, rows };
-  const put = (to: PlacedKeys | undefined, words: string): void => {
+  const place = (to: PlacedKeys | undefined, words: string): void => {
     setTaken(null);
     edits.edit(`${words} of ${station.name}`, [changed('stations', station, 'placed', placedWith(station, of, to))]);
   };
@@ -77,7 +77,7 @@ export function PlaceKeys({
     const at = { page: shown, key };
     const same = taken !== null && taken.page === at.page && taken.key === at.key;
     if (taken === null || same) return setTaken(same ? null : at);
-    put(keysSwapped(keys, taken, at), 'Keys');
+    place(keysSwapped(keys, taken, at), 'Keys');
   };
   const chosen = taken === null ? null : (pages[taken.page]?.[taken.key] ?? null);
   return (
@@ -126,7 +126,7 @@ export function PlaceKeys({
           </Button>
         )}
         {taken === null || chosen === null ? null : (
-          <Button mode="outlined" onPress={() => put(keyPut(keys, taken, null), 'Keys')}>
+          <Button mode="outlined" onPress={() => place(keyPut(keys, taken, null), 'Keys')}>
             Leave it empty
           </Button>
         )}
@@ -145,19 +145,19 @@ export function PlaceKeys({
         <Button
           mode="outlined"
           onPress={() => {
-            put(pageAdded(keys), 'A page of keys');
+            place(pageAdded(keys), 'A page of keys');
             setPage(pages.length);
           }}
         >
           Add a page
         </Button>
         {pages.length > 1 ? (
-          <Button mode="outlined" onPress={() => put(pageRemoved(keys, shown), 'A page of keys')}>
+          <Button mode="outlined" onPress={() => place(pageRemoved(keys, shown), 'A page of keys')}>
             Remove this page
           </Button>
         ) : null}
         {placed === undefined ? null : (
-          <Button mode="outlined" onPress={() => put(undefined, 'Keys laid out by strips')}>
+          <Button mode="outlined" onPress={() => place(undefined, 'Keys laid out by strips')}>
             Lay them out by strips
           </Button>
         )}
@@ -178,7 +178,7 @@ export function PlaceKeys({
         }))}
         onChoose={({ key }) => {
           setChoosing(false);
-          if (taken !== null) put(keyPut(keys, taken, key), 'Keys');
+          if (taken !== null) place(keyPut(keys, taken, key), 'Keys');
         }}
         onClose={() => setChoosing(false)}
       />

@@ -22,7 +22,9 @@ export const RightsChoice = ({
         role="checkbox"
         on={rights.includes(right)}
         words={words}
-        onPress={() => onChange(rights.includes(right) ? rights.filter((one) => one !== right) : [...rights, right])}
+        onPress={() =>
+          onChange(rights.includes(right) ? rights.filter((candidate) => candidate !== right) : [...rights, right])
+        }
       />
     ))}
   </View>

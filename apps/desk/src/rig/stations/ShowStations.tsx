@@ -53,7 +53,7 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
     edits.edit(`New station ${station.name}`, [made('stations', station)]);
     setOpen(station.id);
   };
-  const others = (data ?? []).filter(({ id }) => !stations.some((one) => one.id === id));
+  const others = (data ?? []).filter(({ id }) => !stations.some((station) => station.id === id));
   return (
     <View style={styles.all}>
       <Heading words="Stations of this show" />
@@ -72,19 +72,21 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
             onOpen={(to) => setOpen(to ? station.id : null)}
           />
         ))}
-        {others.map((one) => (
-          <View key={one.id} style={styles.card} testID={`page-${one.name}`}>
-            <Text style={styles.name}>{one.person === undefined ? one.name : `${one.name} · ${one.person}`}</Text>
-            <Text style={styles.text}>
-              {one.pad === undefined
-                ? `${shows(document, one)} It acts as no station of the show.`
-                : `${padWords(one.pad)}, serial number ${one.pad.serial}. It has no place yet, so it shows nothing.${stations.length === 0 ? ' Add a station for it first.' : ''}`}
+        {others.map((other) => (
+          <View key={other.id} style={styles.card} testID={`page-${other.name}`}>
+            <Text style={styles.name}>
+              {other.person === undefined ? other.name : `${other.name} · ${other.person}`}
             </Text>
-            <About present={one} />
-            {one.pad === undefined ? (
-              <Ways document={document} present={one} allowed={inOrder(document.panels)} />
+            <Text style={styles.text}>
+              {other.pad === undefined
+                ? `${shows(document, other)} It acts as no station of the show.`
+                : `${padWords(other.pad)}, serial number ${other.pad.serial}. It has no place yet, so it shows nothing.${stations.length === 0 ? ' Add a station for it first.' : ''}`}
+            </Text>
+            <About present={other} />
+            {other.pad === undefined ? (
+              <Ways document={document} present={other} allowed={inOrder(document.panels)} />
             ) : (
-              <PadWays document={document} id={one.id} pad={one.pad} />
+              <PadWays document={document} id={other.id} pad={other.pad} />
             )}
           </View>
         ))}
@@ -97,7 +99,7 @@ export function ShowStations({ document }: { readonly document: ShowDocument }) 
 }
 
 const panelName = ({ panels }: ShowDocument, id: string | null): string | undefined =>
-  panels.find((one) => one.id === id)?.name;
+  panels.find((panel) => panel.id === id)?.name;
 
 function shows(document: ShowDocument, { panel, pages, pad }: Present): string {
   const name = panelName(document, panel);
@@ -129,7 +131,7 @@ function StationCard({
     live.introduce();
     edits.tell(claims === null ? `This page acts as no station now.` : `This page acts as ${name} now.`, false);
   };
-  const others = document.stations.filter((one) => one.id !== id && one.linkGroup === linkGroup);
+  const others = document.stations.filter((candidate) => candidate.id !== id && candidate.linkGroup === linkGroup);
   return (
     <View style={styles.card} testID={`station-${name}`}>
       <Text style={styles.name}>
@@ -138,14 +140,14 @@ function StationCard({
       <Text style={styles.text}>
         {[
           present?.present === true ? shows(document, present) : 'Nobody acts as it.',
-          `Opens on ${(allowed.find((one) => one.id === opensOn) ?? allowed[0])?.name ?? 'no panel'}.`,
-          panels.length === 0 ? 'Shows all panels.' : `Shows ${allowed.map((one) => one.name).join(', ')}.`,
+          `Opens on ${(allowed.find((candidate) => candidate.id === opensOn) ?? allowed[0])?.name ?? 'no panel'}.`,
+          panels.length === 0 ? 'Shows all panels.' : `Shows ${allowed.map((item) => item.name).join(', ')}.`,
           others.length === 0
             ? 'Shares what is chosen with no other station.'
-            : `Shares what is chosen with ${others.map((one) => one.name).join(', ')}.`,
+            : `Shares what is chosen with ${others.map((other) => other.name).join(', ')}.`,
           loose.length === 0
             ? ''
-            : `Cut loose: ${loose.map((one) => panelName(document, one) ?? 'a panel that is gone').join(', ')}.`,
+            : `Cut loose: ${loose.map((item) => panelName(document, item) ?? 'a panel that is gone').join(', ')}.`,
           parts.length === 0
             ? ''
             : `Shows a part of ${parts.map(({ panel }) => panelName(document, panel) ?? 'a panel that is gone').join(', ')}.`,
@@ -225,7 +227,11 @@ function Ways({
           title="Which panel?"
           visible
           memory="panels"
-          choices={allowed.map((one) => ({ key: one.id, group: 'Panels', words: panelName(document, one.id) ?? '' }))}
+          choices={allowed.map((item) => ({
+            key: item.id,
+            group: 'Panels',
+            words: panelName(document, item.id) ?? '',
+          }))}
           onChoose={({ key }) => {
             setChoosing(false);
             send.mutate(key);

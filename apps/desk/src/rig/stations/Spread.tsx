@@ -23,12 +23,13 @@ export function Spread({
 }) {
   const { loose, parts } = station;
   const [choosing, setChoosing] = useState<'loose' | 'part' | null>(null);
-  const nameOf = (id: string): string => document.panels.find((one) => one.id === id)?.name ?? 'a panel that is gone';
+  const nameOf = (id: string): string =>
+    document.panels.find((panel) => panel.id === id)?.name ?? 'a panel that is gone';
   const freeFor = { loose, part: parts.map(({ panel }) => panel) };
   const choose = (panel: string): void => {
     if (choosing === 'loose') change('loose', [...loose, panel], 'Panels cut loose');
     else {
-      const strips = inOrder(document.strips.filter((one) => one.panelId === panel)).map(({ id }) => id);
+      const strips = inOrder(document.strips.filter((strip) => strip.panelId === panel)).map(({ id }) => id);
       // All of it to begin with: what is not to be shown is taken away.
       if (strips.length > 0) change('parts', [...parts, { panel, strips }], 'Part of a panel');
     }
@@ -48,7 +49,7 @@ export function Spread({
             onPress={() =>
               change(
                 'loose',
-                loose.filter((one) => one !== id),
+                loose.filter((candidate) => candidate !== id),
                 'Panels cut loose',
               )
             }
@@ -105,14 +106,14 @@ function Part({
   const set = (to: readonly string[] | null): void =>
     change(
       'parts',
-      parts.flatMap((one) => (one.panel !== panel ? [one] : to === null ? [] : [{ panel, strips: to }])),
+      parts.flatMap((part) => (part.panel !== panel ? [part] : to === null ? [] : [{ panel, strips: to }])),
       'Part of a panel',
     );
   return (
     <View style={styles.part} testID={`part-${name}`}>
       <Text style={styles.name}>{name}</Text>
       <View style={styles.row} role="group" accessibilityLabel={`Strips of ${name}`}>
-        {inOrder(document.strips.filter((one) => one.panelId === panel)).map((strip) => {
+        {inOrder(document.strips.filter((strip) => strip.panelId === panel)).map((strip) => {
           const on = strips.includes(strip.id);
           return (
             <Chip

@@ -31,7 +31,7 @@ export function StationEditor({
   const all = inOrder(document.panels);
   const change = (field: keyof Station, to: unknown, words: string): void =>
     edits.edit(`${words} of ${name}`, [changed('stations', station, field, to)]);
-  const groups = [...new Set(['main', ...document.stations.map((one) => one.linkGroup)])];
+  const groups = [...new Set(['main', ...document.stations.map((item) => item.linkGroup)])];
   const own = groupOf(name);
   return (
     <View style={styles.form}>
@@ -95,13 +95,13 @@ function PanelsOf({
       <View style={styles.row} role="group" accessibilityLabel="Opens on">
         {allowed
           .filter(({ id }) => !many || id === first)
-          .map((one) => (
+          .map((item) => (
             <Chip
-              key={one.id}
-              on={one.id === first}
-              words={one.name}
-              label={`Opens on ${one.name}`}
-              onPress={() => (many ? setChoosing('opensOn') : change('opensOn', one.id, 'First panel'))}
+              key={item.id}
+              on={item.id === first}
+              words={item.name}
+              label={`Opens on ${item.name}`}
+              onPress={() => (many ? setChoosing('opensOn') : change('opensOn', item.id, 'First panel'))}
             />
           ))}
         {many ? (
@@ -126,14 +126,14 @@ function PanelsOf({
         />
         {all
           .filter(({ id }) => !many || panels.includes(id))
-          .map((one) => (
+          .map((item) => (
             <Chip
-              key={one.id}
+              key={item.id}
               role="checkbox"
-              on={panels.includes(one.id)}
-              words={one.name}
-              label={`May show ${one.name}`}
-              onPress={() => toggle(one.id)}
+              on={panels.includes(item.id)}
+              words={item.name}
+              label={`May show ${item.name}`}
+              onPress={() => toggle(item.id)}
             />
           ))}
         {many ? (
@@ -148,10 +148,10 @@ function PanelsOf({
           visible
           memory="panels"
           several={choosing === 'panels'}
-          choices={(choosing === 'opensOn' ? allowed : all.filter(({ id }) => !panels.includes(id))).map((one) => ({
-            key: one.id,
+          choices={(choosing === 'opensOn' ? allowed : all.filter(({ id }) => !panels.includes(id))).map((item) => ({
+            key: item.id,
             group: 'Panels',
-            words: one.name,
+            words: item.name,
           }))}
           onChoose={({ key }) => {
             if (choosing === 'panels') return toggle(key);
@@ -167,7 +167,9 @@ function PanelsOf({
 
 /** A link group is told by who is in it. */
 function groupWords({ stations }: ShowDocument, group: string, but: string): string {
-  const names = stations.flatMap((one) => (one.linkGroup === group && one.id !== but ? [one.name] : []));
+  const names = stations.flatMap((station) =>
+    station.linkGroup === group && station.id !== but ? [station.name] : [],
+  );
   return names.length === 0 ? group : `${group} (${names.join(', ')})`;
 }
 

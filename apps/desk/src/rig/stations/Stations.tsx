@@ -91,8 +91,8 @@ function Admitting() {
     );
   return (
     <View style={styles.all}>
-      {asking.map((one) => (
-        <Asking key={one.id} asking={one} joined={data.joined} />
+      {asking.map((item) => (
+        <Asking key={item.id} asking={item} joined={data.joined} />
       ))}
       {invitation === null ? (
         <Button mode="contained" icon="plus" style={styles.left} loading={making} onPress={make}>
@@ -107,8 +107,8 @@ function Admitting() {
         </Text>
       ) : null}
       <View style={styles.cards}>
-        {data.joined.map((one) => (
-          <Joined key={one.id} station={one} />
+        {data.joined.map((item) => (
+          <Joined key={item.id} station={item} />
         ))}
       </View>
       <Certificate room={room} />
@@ -118,7 +118,7 @@ function Admitting() {
 
 /** A name that no other station has. */
 function freeName(name: string, joined: readonly JoinedStation[]): string {
-  const taken = new Set(joined.map((one) => one.name));
+  const taken = new Set(joined.map((item) => item.name));
   for (let number = 1; ; number += 1) {
     const next = number === 1 ? name : `${name} ${number}`;
     if (!taken.has(next)) return next;

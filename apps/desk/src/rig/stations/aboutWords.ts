@@ -24,7 +24,7 @@ export function aboutWords({ battery, lacks = [] }: Pick<StationsReply[number], 
       : battery.charging
         ? `Battery at ${battery.percent} %, charging.`
         : `Battery at ${battery.percent} %, not charging.`;
-  const all = lacks.map((one) => LACKS[one]);
+  const all = lacks.map((lack) => LACKS[lack]);
   const last = all.pop();
   const cannot = last === undefined ? '' : `It cannot ${all.length === 0 ? last : `${all.join(', ')} or ${last}`}.`;
   return [power, cannot].filter(Boolean).join(' ');
