@@ -246,6 +246,9 @@ class EntryCompiler {
     return this.lookup(table, key);
   }
 
+  /** A macro that hands on what it is given: whoever names it is compiled anew with it. */
+  private readonly macroOf = (id: string): Macro | undefined => this.find('macros', id);
+
   private steps(steps: readonly Step[], path: string, params: ReadonlySet<string>): void {
     const ids = new Set<string>();
     steps.forEach((step, index) => {
@@ -360,7 +363,7 @@ class EntryCompiler {
     }
     for (const { key, start } of macro?.params ?? []) {
       const given = step.params[key] ?? start;
-      const use = macro === undefined ? null : deviceOfParam(macro, key);
+      const use = macro === undefined ? null : deviceOfParam(macro, key, this.macroOf);
       if (use !== null && typeof given === 'string') this.givenDevice(given, use, `${path}.params.${key}`);
     }
   }
@@ -384,7 +387,7 @@ class EntryCompiler {
 
   /** What a macro gives on to a command is held to what that command means by it. */
   private meant(macro: Macro, key: string, name: string, path: string): void {
-    const use = useOfParam(macro, key, this.document);
+    const use = useOfParam(macro, key, this.document, this.macroOf);
     if (use !== null) this.reference(referenceOf(use.definition, use.param), name, path);
   }
 

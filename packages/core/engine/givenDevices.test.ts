@@ -41,6 +41,24 @@ describe('a macro that is given a device', () => {
     expect([[...program.devicesOf(own.id)], [...program.devicesOf(lawn.id)]]).toEqual([['deskCam'], ['lawnCam']]);
   });
 
+  it('counts also where the macro hands it on to another one, under another name', () => {
+    const outer = macro(6, [run(home.id, { camera: { cel: 'param.which' } })], {
+      params: [{ key: 'which', start: 'deskCam' }],
+    });
+    const [handed, usual] = [button(3, [run(outer.id, { which: 'lawnCam' })]), button(4, [run(outer.id)])];
+    const show = testShow([handed, usual], [home, outer]);
+    const program = programOf(show);
+    expect([[...program.devicesOf(handed.id)], [...program.devicesOf(usual.id)]]).toEqual([['lawnCam'], ['deskCam']]);
+    // It is told where it cannot do what the inner macro asks of it.
+    const wrong = programOf(testShow([button(3, [run(outer.id, { which: 'switcher' })])], [home, outer]));
+    expect(wrong.faults().map(({ code }) => code)).toEqual(['unknown-command']);
+    // A circle of macros that hand it to each other ends.
+    const round = { ...outer, steps: [run(outer.id, { which: { cel: 'param.which' } })] };
+    expect([
+      ...programOf(testShow([button(3, [run(round.id, { which: 'lawnCam' })])], [round])).devicesOf(button(3, []).id),
+    ]).toEqual([]);
+  });
+
   it('asks for a second touch where the camera that is given is on air', () => {
     const { engine, press, ports } = setUp([own, lawn], [home]);
     const input = testShow([]).sources.find(({ camera }) => camera === 'lawnCam')?.input ?? 0;

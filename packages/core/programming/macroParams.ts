@@ -1,5 +1,5 @@
 import { kindOf } from '../devices/index';
-import { deviceOfParam, useOfParam } from '../engine/paramUse';
+import { deviceOfParam, macrosOf, useOfParam } from '../engine/paramUse';
 import { isHead } from '../show/part';
 import { changed } from './changes';
 import { type Field, fieldsOf, textField } from './fields';
@@ -23,10 +23,10 @@ export function fieldOfParam(
   macro: Macro,
   key: string,
 ): { readonly field: Field; readonly device: string } {
-  const inPlace = deviceOfParam(macro, key);
+  const inPlace = deviceOfParam(macro, key, macrosOf(document));
   if (inPlace !== null)
     return { field: { ...deviceField(document, inPlace, key), title: wordsOfKey(key) }, device: '' };
-  const use = useOfParam(macro, key, document);
+  const use = useOfParam(macro, key, document, macrosOf(document));
   const given = use && fieldsOf(use.definition).find((field) => field.key === use.param);
   // Which camera is given decides which of all positions fit.
   const device = use?.anyDevice === true ? 'param.device' : (use?.device ?? '');
@@ -121,7 +121,7 @@ export function madeDeviceParam(
 ): Change[] {
   if (step.device.includes('.') || step.deviceFrom !== undefined) return [];
   const known = macro.params.find(
-    ({ key, start }) => start === step.device && deviceOfParam(macro, key)?.device === step.device,
+    ({ key, start }) => start === step.device && deviceOfParam(macro, key, macrosOf(document))?.device === step.device,
   );
   const word = deviceWord(document, step.device);
   const name = known?.key ?? keyFrom(word, new Set(macro.params.map(({ key }) => key)), 'device');

@@ -1,6 +1,6 @@
 import { kindOf } from '../../devices/index';
 import { type Button, listsOf, type ShowDocument, type Step, stepsWithin } from '../../show/index';
-import { useOfParam } from '../../engine/paramUse';
+import { macrosOf, useOfParam } from '../../engine/paramUse';
 import { fieldsOf } from '../fields';
 
 /** What a thing of the show is, where a step names one. */
@@ -38,7 +38,7 @@ export const outsideLive = (text: string, each: (plain: string) => string): stri
 /** A number that a macro is given and gives on to a command. */
 function numberGiven(id: string, key: string, value: number, document: ShowDocument): Slot[] {
   const macro = document.macros.find((candidate) => candidate.id === id);
-  const use = macro && useOfParam(macro, key, document);
+  const use = macro && useOfParam(macro, key, document, macrosOf(document));
   const field = use && fieldsOf(use.definition).find((candidate) => candidate.key === use.param);
   if (!use || !field || !field.whole || field.unit !== '') return [];
   const command = Object.entries(

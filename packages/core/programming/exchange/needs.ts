@@ -110,9 +110,9 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
   };
   /** What a macro is given, or begins with: its steps say what it names. */
   const given = (macro: Macro | undefined, key: string, value: Argument): void => {
-    if (macro !== undefined && typeof value === 'string' && deviceOfParam(macro, key) !== null)
+    if (macro !== undefined && typeof value === 'string' && deviceOfParam(macro, key, (id) => macros.get(id)) !== null)
       return names.add('devices', value);
-    const use = macro === undefined ? null : useOfParam(macro, key, document);
+    const use = macro === undefined ? null : useOfParam(macro, key, document, (id) => macros.get(id));
     argument(
       value,
       use === null ? undefined : fieldsOf(use.definition).find((field) => field.key === use.param)?.reference,
