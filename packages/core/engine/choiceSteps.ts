@@ -2,8 +2,12 @@ import { type Expression, ExpressionFault, UNKNOWN } from '../expression/index';
 import { frameMs, type Step } from '../show/index';
 import { saidOf } from './conditions';
 import type { Scope } from './scope';
+import { selectionOf } from './selections';
 import { bad, MOST_STEPS_AN_INSTANT, type StepKit } from './stepKit';
 import { type Finish, FINE, type Task } from './task';
+
+/** A selection that a condition goes by, and that nobody has made. */
+const unmade = (key: string, task: Task): boolean => selectionOf(key) !== undefined && task.read(key) === UNKNOWN;
 
 /** @returns what the condition says, or why it says nothing */
 function condition(expression: Expression | undefined, text: string, task: Task): boolean | string {
@@ -12,6 +16,11 @@ function condition(expression: Expression | undefined, text: string, task: Task)
   if (typeof verdict === 'boolean') return verdict;
   const said = saidOf(text, task.run.request.program.document);
   if (verdict instanceof ExpressionFault) return `“${said}” cannot be worked out: ${verdict.message}`;
+  const missing = verdict === UNKNOWN ? expression.reads.find((key) => unmade(key, task)) : undefined;
+  if (missing !== undefined) {
+    const words = selectionOf(missing)?.words ?? missing;
+    return `Nothing is chosen as ${words}. Choose the ${words} first, then press again.`;
+  }
   return verdict === UNKNOWN ? `It is not known at present whether ${said}.` : `“${said}” is neither yes nor no.`;
 }
 

@@ -24,6 +24,7 @@ import { isPeoplePlace, PEOPLE_SCOPE } from './liveLists';
 import { CHOSEN_PERSON } from './people';
 import type { Table } from './programTables';
 import { isKeepable } from './rules/keepable';
+import { SELECTIONS, selectionOf } from './selections';
 import { sentenceOf } from './sentence';
 
 /** Something of a show that does not hold together. */
@@ -294,7 +295,7 @@ class EntryCompiler {
             'Set it to something.',
             `${path}.by`,
           );
-        if (step.target.startsWith('chosen.')) this.selects = true;
+        if (step.target.startsWith('chosen.')) this.choice(step, path);
         if (step.target.startsWith('value.') && !this.find('values', step.target.slice('value.'.length)))
           this.add(
             'press',
@@ -342,6 +343,24 @@ class EntryCompiler {
     childrenOf(step).forEach((list, at) =>
       this.steps(list, `${path}.${step.kind === 'if' && at === 1 ? 'otherwise' : 'steps'}`, inner),
     );
+  }
+
+  /** What is chosen by its key has to be there; what devices count is asked when it is chosen. */
+  private choice({ target, to, by }: Extract<Step, { kind: 'set' }>, path: string): void {
+    this.selects = true;
+    const key = target.slice('chosen.'.length);
+    const selection = selectionOf(target);
+    if (selection === undefined)
+      return this.add(
+        'listed',
+        'unknown-name',
+        `There is no selection ${key}: nothing else goes by it.`,
+        `It can be ${Object.keys(SELECTIONS).join(', ')}.`,
+        `${path}.target`,
+      );
+    if (selection.tables.length === 0 || by !== undefined || typeof to === 'object') return;
+    const there = selection.tables.map((table) => this.find(table, String(to)));
+    if (there.every((entry) => entry === undefined)) this.dangling(`${path}.to`, selection.words, String(to));
   }
 
   private run(step: Extract<Step, { kind: 'run' }>, path: string, params: ReadonlySet<string>): void {

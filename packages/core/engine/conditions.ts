@@ -7,6 +7,7 @@ import {
   stepsWithin,
   timecodeText,
 } from '../show/index';
+import { chosenName, SELECTIONS, selectionOf } from './selections';
 import { typeOfValue, valueWords } from './valueWords';
 
 /** How a point is compared. `is` of a switch is the switch itself; `has` asks whether an entry is in what is listed one a line. */
@@ -43,7 +44,11 @@ export function askables(document: ShowDocument): Askable[] {
   const points = document.devices.flatMap((device) =>
     Object.entries(pointsOf(device, document)).map(([point, definition]) => ofPoint(device, point, definition)),
   );
-  return [...document.values.map(ofValue), ...points];
+  return [
+    ...document.values.map(ofValue),
+    ...Object.keys(SELECTIONS).flatMap((key) => ofSelection(document, key) ?? []),
+    ...points,
+  ];
 }
 
 const ofPoint = (device: Device, point: string, definition: PointDefinition): Askable => ({
@@ -58,6 +63,23 @@ const ofPoint = (device: Device, point: string, definition: PointDefinition): As
   timecode: definition.means === 'timecode',
   list: definition.lines === true,
 });
+
+/** What is chosen in a link group, where the show has something to choose. */
+function ofSelection(document: ShowDocument, key: string): Askable | undefined {
+  const selection = Object.hasOwn(SELECTIONS, key) ? SELECTIONS[key] : undefined;
+  if (selection === undefined || selection.choices(document).length === 0) return undefined;
+  return {
+    scope: 'chosen',
+    point: key,
+    group: 'Chosen',
+    words: `The chosen ${selection.words}`,
+    type: selection.type,
+    unit: '',
+    input: false,
+    timecode: false,
+    list: false,
+  };
+}
 
 function ofValue(value: ShowValue): Askable {
   const type = typeOfValue(value);
@@ -80,6 +102,7 @@ function askableAt(document: ShowDocument, scope: string, point: string): Askabl
     const value = document.values.find(({ key }) => key === point);
     return value && ofValue(value);
   }
+  if (scope === 'chosen') return ofSelection(document, point);
   const device = document.devices.find(({ key }) => key === scope);
   const points = device && pointsOf(device, document);
   if (device === undefined || points === undefined || !Object.hasOwn(points, point)) return undefined;
@@ -163,7 +186,9 @@ export function conditionWords(condition: SimpleCondition, document: ShowDocumen
   const about =
     asked === undefined
       ? `${scope}.${point}`
-      : `${asked.group}: ${(asked.words.split(/:|, one a line/)[0] ?? '').toLowerCase()}`;
+      : scope === 'chosen'
+        ? asked.words
+        : `${asked.group}: ${(asked.words.split(/:|, one a line/)[0] ?? '').toLowerCase()}`;
   if (typeof value === 'boolean') return `${about}${(is === 'isNot') === value ? ', not so' : ''}`;
   const words =
     typeof value === 'object'
@@ -184,6 +209,7 @@ function contentWords(
   if (asked?.input === true && typeof value === 'number')
     return document.sources.find(({ input }) => input === value)?.name ?? `input ${value}`;
   if (asked?.timecode === true && typeof value === 'number') return timecodeText(value, document.show.frameRate);
+  if (asked?.scope === 'chosen') return chosenName(`chosen.${point}`, value, document) ?? `${value} (gone)`;
   if (value === '') return 'empty';
   const named = [...document.positions, ...document.sources].find(({ key }) => key === value);
   return `${named?.name ?? String(value)}${asked?.unit ? ` ${asked.unit}` : ''}`;
@@ -290,7 +316,8 @@ export function toldOf(
 ): { readonly about: string; readonly is: string } | null {
   const dot = key.indexOf('.');
   const [scope, point] = [key.slice(0, dot), key.slice(dot + 1)];
-  if (scope === 'chosen') return { about: `Chosen ${point}`, is: chosenWords(content, document) };
+  if (scope === 'chosen')
+    return { about: `Chosen ${selectionOf(key)?.words ?? point}`, is: chosenWords(key, content, document) };
   const asked = askableAt(document, scope, point);
   if (asked === undefined) return null;
   const about =
@@ -300,8 +327,7 @@ export function toldOf(
   return { about, is: contentWords(content, asked, document, point) };
 }
 
-const chosenWords = (content: PlainValue | null | undefined, document: ShowDocument): string =>
+const chosenWords = (key: string, content: PlainValue | null | undefined, document: ShowDocument): string =>
   content === null || content === undefined || content === ''
     ? 'nothing'
-    : ([...document.devices, ...document.sources, ...document.people].find(({ key }) => key === content)?.name ??
-      String(content));
+    : (chosenName(key, content, document) ?? String(content));

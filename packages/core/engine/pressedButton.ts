@@ -1,4 +1,3 @@
-import { router, RouterSettings } from '../devices/index';
 import type { ReadKey } from '../expression/index';
 import {
   type AppError,
@@ -17,7 +16,8 @@ import type { PressInput } from './pressInput';
 import type { Program } from './program';
 import { resolveArgument, resolveCommand, resolveDevice } from './resolve';
 import { callIdentity, type RunRequest } from './run';
-import { isCamera, motorlessOf, unfitForWindow } from './motorless';
+import { motorlessOf, unfitForWindow } from './motorless';
+import { mayBeChosen, notThere } from './selections';
 
 const NO_PARAMS: Readonly<Record<string, PlainValue>> = {};
 
@@ -31,27 +31,9 @@ export function unfit(button: Button, program: Program, read: ReadKey): AppError
   return resolved === null || resolved.ok ? null : resolved.error;
 }
 
-/** Selections that a station makes without a button, and whether what it names is there. */
-const CHOICES: Readonly<Record<string, (to: unknown, program: Program) => boolean>> = {
-  'chosen.person': (key, { people }) => people.has(String(key)),
-  'chosen.camera': (key, program) => isCamera(String(key), program),
-  'chosen.destination': (number, { document }) =>
-    typeof number === 'number' &&
-    document.devices.some(
-      ({ kind, settings }) =>
-        kind === router.key && number >= 1 && number <= (RouterSettings.safeParse(settings).data?.destinations ?? 0),
-    ),
-};
-
-function noChoice({ target, to }: Extract<Step, { kind: 'set' }>, program: Program): AppError | null {
-  const there = Object.hasOwn(CHOICES, target) ? CHOICES[target] : undefined;
-  if (there?.(to, program) === true) return null;
-  return {
-    code: 'unknown-choice',
-    message: `${typeof to === 'string' ? to : 'This'} cannot be chosen as the ${target.slice('chosen.'.length)}.`,
-    mend: 'Choose something that is there.',
-  };
-}
+/** A station may choose without a button what may be chosen at all. */
+const noChoice = ({ target, to }: Extract<Step, { kind: 'set' }>, { document }: Program): AppError | null =>
+  mayBeChosen(target, to, document) ? null : { code: 'unknown-choice', ...notThere(target, to) };
 
 /** Whether a part of a button begins a move that only a release ends. */
 const movesOn = (steps: readonly Step[], program: Program, read: ReadKey): boolean =>

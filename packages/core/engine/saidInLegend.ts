@@ -2,6 +2,7 @@ import { pointsOf } from '../devices/index';
 import { isHead } from '../show/part';
 import { type PlainValue, timecodeText } from '../show/index';
 import type { Program } from './program';
+import { chosenName } from './selections';
 
 /** Types of show values that hold the key of something, whose name people read. */
 const NAMED_TYPES: ReadonlySet<string> = new Set(['source', 'role', 'camera']);
@@ -24,7 +25,7 @@ export function saidInLegend(key: string, value: PlainValue, program: Program): 
           program.people.get(value)
         )?.name;
   // What is told of the chosen person is told as it is.
-  if (scope === 'chosen') return /^person./.test(name) ? undefined : thing();
+  if (scope === 'chosen') return /^person./.test(name) ? undefined : (thing() ?? chosenName(key, value, document));
   if (scope === 'value') {
     const type = document.values.find((candidate) => candidate.key === name)?.type;
     return type !== undefined && NAMED_TYPES.has(type) ? thing() : undefined;

@@ -1,4 +1,5 @@
 import { saidOf } from './conditions';
+import { chosenName, selectionOf } from './selections';
 import { toldInput } from './toldInput';
 import { byWords, CHOSEN_PERSON } from './people';
 import { z } from 'zod';
@@ -222,7 +223,7 @@ function setWords(target: string, to: Argument, document: ShowDocument): string 
   if (target === CHOSEN_PERSON)
     return `Choose ${document.people.find((person) => person.key === to)?.name ?? plain(to)}`;
   if (scope === 'chosen')
-    return `Choose ${(document.devices.find((device) => device.key === to) ?? document.sources.find((source) => source.key === to))?.name ?? plain(to)} as the ${key}`;
+    return `Choose ${chosenName(target, to, document) ?? plain(to)} as the ${selectionOf(target)?.words ?? key}`;
   const name = document.values.find((candidate) => candidate.key === key)?.name ?? target;
   const by = countedBy(target, to);
   if (by !== null) return `Count ${name} ${by < 0 ? 'down' : 'up'} by ${Math.abs(by)}`;

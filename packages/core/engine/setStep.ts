@@ -4,6 +4,7 @@ import { deedOfSet } from './deeds';
 import { CHOSEN_PERSON, personBy, setTarget, withParts } from './people';
 import { resolveArgument } from './resolve';
 import { boardKey } from './scope';
+import { mayBeChosen, notThere, selectionOf } from './selections';
 import { bad, type StepKit } from './stepKit';
 import { type Finish, FINE, type Task } from './task';
 
@@ -20,6 +21,10 @@ function contentOf(task: Task, step: SetStep): { readonly value: PlainValue } | 
   if (!value.ok) return { words: value.error.message };
   if (step.target === CHOSEN_PERSON && !program.people.has(String(value.value)))
     return { words: `There is nobody called ${String(value.value)} in the people list.` };
+  if (selectionOf(step.target) !== undefined && !mayBeChosen(step.target, value.value, program.document)) {
+    const { message, mend } = notThere(step.target, value.value);
+    return { words: `${message} ${mend}` };
+  }
   return { value: value.value };
 }
 

@@ -36,3 +36,4 @@ export * from './valueFields';
 export * from './occasionsFrom';
 export * from './triggers';
 export * from './voices';
+export * from './selectionFields';

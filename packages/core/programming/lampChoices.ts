@@ -1,7 +1,10 @@
 import { pointsOf } from '../devices/index';
 import type { LampRule, ShowDocument } from '../show/index';
 import { conditionOf, conditionWords } from '../engine/conditions';
-import { isHead } from '../show/part';
+import { SELECTIONS } from '../engine/selections';
+
+/** So many of what can be chosen are listed each; of ten thousand people nobody chooses from a list. */
+const MOST_CHOSEN = 200;
 
 /** A lamp rule that can be put in as it stands. */
 export interface LampChoice {
@@ -35,11 +38,13 @@ export function lampChoices(document: ShowDocument): LampChoice[] {
       'arrived',
     ),
   );
-  const chosen = document.devices
-    .filter((device) => isHead(device, document))
-    .map((device) =>
-      choice('Chosen', `${device.name} is the chosen camera`, `chosen.camera == "${device.key}"`, 'chosen'),
-    );
+  const chosen = Object.entries(SELECTIONS).flatMap(([key, { words, choices }]) =>
+    choices(document)
+      .slice(0, MOST_CHOSEN)
+      .map(({ value, name }) =>
+        choice('Chosen', `${name} is the chosen ${words}`, `chosen.${key} == ${JSON.stringify(value)}`, 'chosen'),
+      ),
+  );
   const switches = document.devices.flatMap((device) =>
     Object.entries(pointsOf(device, document)).flatMap(([point, definition]) =>
       definition.type === 'switch' ? [choice(device.name, definition.words, `${device.key}.${point}`, 'up')] : [],

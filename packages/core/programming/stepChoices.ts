@@ -10,6 +10,7 @@ import {
 } from '../show/index';
 import { arrivalLimit } from '../engine/arrivalLimit';
 import { negated } from '../engine/conditions';
+import { SELECTIONS } from '../engine/selections';
 import { inOrder } from './order';
 import { fieldsOf, startOf } from './fields';
 import { countTo } from '../engine/sentence';
@@ -242,7 +243,7 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
     if (reference.reference === 'person')
       return [
         {
-          ...choice({}, 'the chosen one'),
+          ...choice({}, 'the chosen person'),
           step: {
             onFail: 'stop',
             kind: 'command',
@@ -261,7 +262,22 @@ function commandChoices(document: ShowDocument, key: string): StepChoice[] {
         : reference.reference === 'position'
           ? document.positions.filter((position) => position.camera === key)
           : [...document.sources.filter((source) => source.input !== null), ...document.roles];
-    return things.map((thing) => choice({ [reference.key]: thing.key }, thing.name));
+    const chosen =
+      reference.reference === 'source'
+        ? [
+            {
+              ...choice({}, 'the chosen source'),
+              step: {
+                onFail: 'stop' as const,
+                kind: 'command' as const,
+                device: key,
+                command,
+                params: { ...params, [reference.key]: { cel: 'chosen.source' } },
+              },
+            },
+          ]
+        : [];
+    return [...things.map((thing) => choice({ [reference.key]: thing.key }, thing.name)), ...chosen];
   });
 }
 
@@ -291,6 +307,11 @@ function waitChoices(document: ShowDocument): StepChoice[] {
     });
   });
 }
+
+/** Selections that are chosen from the rig; the camera says also whose window it is, and people are found. */
+const OFFERED = ['source', 'destination', 'layout', 'place', 'recorderGroup'] as const;
+/** So many of each are listed. */
+const MOST_CHOSEN = 200;
 
 const PEOPLE_CHOICES: readonly StepChoice[] = [
   {
@@ -366,6 +387,14 @@ function otherChoices(document: ShowDocument): StepChoice[] {
         words: `Choose the window of ${source.name} as the camera`,
         step: { onFail: 'stop', kind: 'set', target: 'chosen.camera', to: source.key },
       })),
+    ...OFFERED.flatMap((selection) =>
+      (SELECTIONS[selection]?.choices(document) ?? []).slice(0, MOST_CHOSEN).map(({ value, name }): StepChoice => ({
+        key: `choose/${selection}/${value}`,
+        group: 'Choose',
+        words: `Choose ${name} as the ${SELECTIONS[selection]?.words ?? selection}`,
+        step: { onFail: 'stop', kind: 'set', target: `chosen.${selection}`, to: value },
+      })),
+    ),
     ...(document.people.length === 0 ? [] : PEOPLE_CHOICES),
     ...document.values.map((value): StepChoice => ({
       key: `set/${value.key}`,

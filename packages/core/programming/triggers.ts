@@ -2,6 +2,7 @@ import { kindOf, pointsOf } from '../devices/index';
 import { type Occasion, type ShowDocument, type Step, switchedOn, type Trigger } from '../show/index';
 import { isKeepable } from '../engine/rules/keepable';
 import { isHead, partOf } from '../show/part';
+import { SELECTIONS } from '../engine/selections';
 import { commandWords, sentenceOf } from '../engine/sentence';
 import { conditionOf, conditionWords, conjuncts, saidOf, toldOf } from '../engine/conditions';
 import { lampChoices } from './lampChoices';
@@ -111,12 +112,11 @@ export function occasionChoices(document: ShowDocument): OccasionChoice[] {
   );
   const heads = document.devices.filter((device) => isHead(device, document));
   const chosen = [
-    ...(heads.length === 0
-      ? []
-      : [choice('Chosen', 'When another camera is chosen', 'when', { kind: 'changes', of: 'chosen.camera' })]),
-    ...(document.people.length === 0
-      ? []
-      : [choice('Chosen', 'When another person is chosen', 'when', { kind: 'changes', of: 'chosen.person' })]),
+    ...Object.entries(SELECTIONS).flatMap(([key, { words, choices }]) =>
+      choices(document).length === 0
+        ? []
+        : [choice('Chosen', `When another ${words} is chosen`, 'when', { kind: 'changes', of: `chosen.${key}` })],
+    ),
     ...heads.flatMap(({ key, name }) => [
       choice('Chosen', `When ${name} is chosen`, 'when', turns(`chosen.camera == "${key}"`)),
       choice('Chosen', `While ${name} is chosen`, 'while', turns(`chosen.camera == "${key}"`)),

@@ -22,6 +22,9 @@ export type Sought =
 /** What parameters of commands name by key. */
 const REFERRED: ReadonlySet<Sought['kind']> = new Set(['source', 'role', 'reframe', 'position', 'person']);
 
+/** What can be chosen by its key. */
+const CHOSEN_KINDS: ReadonlySet<Sought['kind']> = new Set(['device', 'source', 'role', 'person']);
+
 /** Everywhere a thing is used, so that nothing is taken away unseen. */
 export function usesOf(document: ShowDocument, sought: Sought): Use[] {
   const { kind, key } = sought;
@@ -41,7 +44,7 @@ export function usesOf(document: ShowDocument, sought: Sought): Use[] {
           (kind === 'value' && step.target === `value.${key}`) ||
           (typeof step.to === 'object'
             ? inText(step.to.cel)
-            : (kind === 'device' || kind === 'person') && step.to === key && step.target.startsWith('chosen.'))
+            : CHOSEN_KINDS.has(kind) && step.to === key && step.target.startsWith('chosen.'))
         );
       case 'run':
         return (

@@ -1,8 +1,8 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import type { Button as ButtonData, Strip as StripData } from '@umbek/core/show';
-import { memo, useEffect, useRef } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
 import { Pressable, StyleSheet, Text } from 'react-native';
-import { CapFace } from '../caps/CapFace';
+import { CapFace, FamilyHere } from '../caps/CapFace';
 import { spokenLegend } from '../caps/legend';
 import { CapPicture } from '../caps/CapPicture';
 import type { LampKind } from '../caps/Lamp';
@@ -10,7 +10,7 @@ import { listen } from '../live/listen';
 import { useFace } from '../live/LiveContext';
 import { useShow } from '../show/ShowContext';
 import { colour, families, font } from '../theme/tokens';
-import type { CapData, useMoving } from './useMoving';
+import type { CapData } from './useMoving';
 
 /** Only a cap that has one follows the show for it. */
 function BenchPicture({ picture }: { readonly picture: string }) {
@@ -27,7 +27,8 @@ export const BenchCap = memo(function BenchCap({
   other,
   become,
   next,
-  moving,
+  before,
+  onKey,
   onPress,
 }: {
   readonly button: ButtonData;
@@ -41,39 +42,44 @@ export const BenchCap = memo(function BenchCap({
   readonly become: Pick<ButtonData, 'legend' | 'note'> | undefined;
   /** The one behind it in its strip; null for the last. */
   readonly next: string | null;
-  readonly moving: ReturnType<typeof useMoving>;
+  /** What is dragged would stand before it. */
+  readonly before: boolean;
+  /** Stays the same function, as `onPress` does: a cap is drawn anew only when something of its own changed. @returns whether the key moved it */
+  readonly onKey: (id: string, event: KeyboardEvent) => boolean;
   /** @param range the Shift key was down: all from the last one to this */
-  readonly onPress: (range: boolean) => void;
+  readonly onPress: (id: string, range: boolean) => void;
 }) {
   const data: CapData = { kind: 'cap', id: button.id, stripId: strip.id, next };
   const { setNodeRef: dragRef, listeners, isDragging } = useDraggable({ id: button.id });
   const { setNodeRef: dropRef } = useDroppable({ id: `cap/${button.id}`, data });
   const element = useRef<HTMLElement | null>(null);
-  const latest = useRef({ listeners, key: moving.key });
-  latest.current = { listeners, key: moving.key };
+  const latest = useRef(listeners);
+  latest.current = listeners;
   useEffect(() => {
     const { current } = element;
     if (current === null) return undefined;
     // The drag library's handlers take React's events, of which they read the native one.
     const begin = (name: 'onMouseDown' | 'onTouchStart') => (nativeEvent: Event) =>
-      (latest.current.listeners?.[name] as ((event: { nativeEvent: Event }) => void) | undefined)?.({ nativeEvent });
+      (latest.current?.[name] as ((event: { nativeEvent: Event }) => void) | undefined)?.({ nativeEvent });
     return listen(current, {
       mousedown: begin('onMouseDown'),
       touchstart: begin('onTouchStart'),
       keydown: (event: KeyboardEvent) => {
-        if (latest.current.key(button.id, event)) event.preventDefault();
+        if (onKey(button.id, event)) event.preventDefault();
       },
     });
-  }, [button.id]);
-  const choose = (node: unknown): void => {
-    element.current = node as HTMLElement | null;
-    dragRef(element.current);
-    dropRef(element.current);
-  };
-  const place = moving.place?.stripId === strip.id ? moving.place.before : undefined;
+  }, [button.id, onKey]);
+  const choose = useCallback(
+    (node: unknown): void => {
+      element.current = node as HTMLElement | null;
+      dragRef(element.current);
+      dropRef(element.current);
+    },
+    [dragRef, dropRef],
+  );
   // As the operator sees it: lamp, live text and all.
   const face = useFace(button.id);
-  const sayingOf =
+  const second =
     become !== undefined
       ? become.note
       : button.steps.length === 0
@@ -83,41 +89,63 @@ export const BenchCap = memo(function BenchCap({
           : button.note.includes('{{')
             ? (face?.note ?? 'live text')
             : button.note;
-  return (
-    <Pressable
-      role="button"
-      accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${spokenLegend(button.legend, face?.legend)}`}
-      {...(other === undefined ? {} : { 'aria-description': `${other} has it selected` })}
-      aria-pressed={chosen}
-      ref={choose as never}
-      onPress={(event) => onPress((event.nativeEvent as unknown as MouseEvent).shiftKey === true)}
-      testID={`edit-${button.id}`}
-      style={[
-        styles.cap,
-        other !== undefined && styles.other,
-        chosen && styles.chosen,
-        become !== undefined && styles.planned,
-        isDragging && styles.gone,
-        place === button.id && styles.before,
-      ]}
-    >
-      <CapFace
-        legend={become?.legend ?? (button.legend === '' ? '(no legend)' : (face?.legend ?? button.legend))}
-        icon={button.icon}
-        {...(button.picture === '' ? {} : { picture: <BenchPicture picture={button.picture} /> })}
-        second={sayingOf}
-        telling={button.steps.length === 0}
-        lamp={(face?.sign ?? null) as LampKind}
-        lost={face?.lost === true}
-        family={button.family ?? strip.family}
-      />
-      {other === undefined ? null : (
-        <Text numberOfLines={1} style={styles.who} testID={`other-${button.id}`}>
-          {other}
-        </Text>
-      )}
-    </Pressable>
+  const { id, legend, icon, picture } = button;
+  const idle = button.steps.length === 0;
+  // Whatever changed only its colour draws its foot and nothing else: a hundred at once are on the other pages sooner.
+  const cap = useMemo(
+    () => (
+      <Pressable
+        role="button"
+        accessibilityLabel={`${choosing ? 'Choose' : 'Edit'} ${spokenLegend(legend, face?.legend)}`}
+        {...(other === undefined ? {} : { 'aria-description': `${other} has it selected` })}
+        aria-pressed={chosen}
+        ref={choose as never}
+        onPress={(event) => onPress(id, (event.nativeEvent as unknown as MouseEvent).shiftKey === true)}
+        testID={`edit-${id}`}
+        style={[
+          styles.cap,
+          other !== undefined && styles.other,
+          chosen && styles.chosen,
+          become !== undefined && styles.planned,
+          isDragging && styles.gone,
+          before && styles.before,
+        ]}
+      >
+        <CapFace
+          legend={become?.legend ?? (legend === '' ? '(no legend)' : (face?.legend ?? legend))}
+          icon={icon}
+          {...(picture === '' ? {} : { picture: <BenchPicture picture={picture} /> })}
+          second={second}
+          telling={idle}
+          lamp={(face?.sign ?? null) as LampKind}
+          lost={face?.lost === true}
+        />
+        {other === undefined ? null : (
+          <Text numberOfLines={1} style={styles.who} testID={`other-${id}`}>
+            {other}
+          </Text>
+        )}
+      </Pressable>
+    ),
+    [
+      id,
+      legend,
+      icon,
+      picture,
+      idle,
+      second,
+      face,
+      chosen,
+      choosing,
+      other,
+      become,
+      isDragging,
+      before,
+      choose,
+      onPress,
+    ],
   );
+  return <FamilyHere.Provider value={button.family ?? strip.family}>{cap}</FamilyHere.Provider>;
 });
 
 const styles = StyleSheet.create({

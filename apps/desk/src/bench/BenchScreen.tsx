@@ -13,7 +13,7 @@ import {
 import type { ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { pageOf } from '@umbek/core/shown';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { Fragment, type ReactNode, useEffect, useState } from 'react';
+import { Fragment, type ReactNode, useCallback, useEffect, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -177,6 +177,15 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   const columns = columnsIn(room);
   const button = open?.kind === 'button' ? document.buttons.find((candidate) => candidate.id === open.id) : undefined;
   const strip = open?.kind === 'strip' ? document.strips.find((candidate) => candidate.id === open.id) : undefined;
+  const tap = useRef<(id: string, range: boolean) => void>(() => undefined);
+  tap.current = (id, range) => {
+    if (count || moving.justDragged()) return;
+    if (range) chosen.upTo(id, button?.id);
+    else if (choosing) chosen.toggle(id);
+    else show({ kind: 'button', id });
+  };
+  /** Always the same function: a cap that did not change is not drawn anew. */
+  const onTap = useCallback((id: string, range: boolean) => tap.current(id, range), []);
   const ownPanel = open?.kind === 'panel' ? document.panels.find((candidate) => candidate.id === open.id) : undefined;
   const editor = count ? (
     <CountUp count={count} />
@@ -360,13 +369,9 @@ function Bench({ document }: { readonly document: ShowDocument }) {
                             other={others.get(each.id)}
                             become={count?.become.get(each.id)}
                             next={item.buttons[index + 1]?.id ?? null}
-                            moving={moving}
-                            onPress={(range) => {
-                              if (count || moving.justDragged()) return;
-                              if (range) chosen.upTo(each.id, button?.id);
-                              else if (choosing) chosen.toggle(each.id);
-                              else show({ kind: 'button', id: each.id });
-                            }}
+                            before={moving.place?.before === each.id}
+                            onKey={moving.key}
+                            onPress={onTap}
                           />
                         ),
                       },

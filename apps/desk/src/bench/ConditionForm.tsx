@@ -2,9 +2,11 @@ import {
   type Askable,
   askables,
   celOf,
+  choiceOf,
   type Comparison,
   conditionOf,
   type Field,
+  fieldOfChoice,
   type SimpleCondition,
   textField,
 } from '@umbek/core/programming';
@@ -71,7 +73,14 @@ export function AskablePicker({
       visible={visible}
       onClose={onClose}
       choices={choices}
-      onChoose={(asked) => onChoose(firstCondition(asked, live.point(asked.key), document.sources))}
+      onChoose={(asked) => {
+        const [first] = asked.scope === 'chosen' ? (fieldOfChoice(document, asked.key)?.things ?? []) : [];
+        onChoose(
+          first === undefined
+            ? firstCondition(asked, live.point(asked.key), document.sources)
+            : { scope: asked.scope, point: asked.point, is: 'is', value: choiceOf(asked.key, first.key) },
+        );
+      }}
     />
   );
 }
@@ -177,12 +186,16 @@ function Content({
       />
     );
   if (asked.timecode) return <Timecode document={document} condition={condition} onChange={onChange} />;
-  const counts = asked.type === 'number' && !asked.input;
-  const field: Field = asked.input
-    ? { ...textField('value', 'Source', ''), reference: 'source' }
-    : counts
-      ? { ...textField('value', 'Value', 0), type: 'number', unit: asked.unit, min: null, max: null }
-      : thingField(asked, document);
+  const choice = asked.scope === 'chosen' ? fieldOfChoice(document, `chosen.${asked.point}`) : null;
+  const counts = asked.type === 'number' && !asked.input && choice === null;
+  const field: Field =
+    choice !== null
+      ? choice
+      : asked.input
+        ? { ...textField('value', 'Source', ''), reference: 'source' }
+        : counts
+          ? { ...textField('value', 'Value', 0), type: 'number', unit: asked.unit, min: null, max: null }
+          : thingField(asked, document);
   const shown =
     typeof value === 'object'
       ? value.source
@@ -200,10 +213,18 @@ function Content({
         document={document}
         device=""
         field={field}
-        value={shown}
+        value={choice === null ? shown : String(shown)}
         onChange={(to) => {
           if (to === undefined || typeof to === 'object') return;
-          onChange({ ...condition, value: asked.input ? { source: String(to) } : to });
+          onChange({
+            ...condition,
+            value:
+              choice !== null
+                ? choiceOf(`chosen.${asked.point}`, String(to))
+                : asked.input
+                  ? { source: String(to) }
+                  : to,
+          });
         }}
       />
     </>

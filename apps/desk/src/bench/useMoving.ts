@@ -12,7 +12,7 @@ import {
 } from '@dnd-kit/core';
 import { movedBy, movedTo } from '@umbek/core/programming';
 import type { ShowDocument } from '@umbek/core/show';
-import { useRef, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { useEdits } from '../show/ShowContext';
 import { dragWords } from './dragWords';
 
@@ -86,6 +86,18 @@ export function useMoving(document: ShowDocument, chosen: ReadonlySet<string> | 
     setDragged(null);
     setPlace(null);
   };
+  const move = useRef<(id: string, way: 'left' | 'right' | 'up' | 'down') => void>(() => undefined);
+  move.current = (id, way) => {
+    const ids = idsWith(id);
+    const changes = movedBy(document, ids, way);
+    if (changes.length > 0) edits.edit(`Move ${words(ids)}`, changes);
+  };
+  /** Takes a key that moves what has the focus; always the same function. @returns whether it was one */
+  const key = useCallback((id: string, event: KeyboardEvent): boolean => {
+    const way = event.altKey ? KEYS[event.key] : undefined;
+    if (way !== undefined) move.current(id, way);
+    return way !== undefined;
+  }, []);
   return {
     /** The button under the finger; null while none is dragged. */
     dragged,
@@ -93,15 +105,7 @@ export function useMoving(document: ShowDocument, chosen: ReadonlySet<string> | 
     moves: dragged === null ? 0 : idsWith(dragged).size,
     /** Whether a tap is the end of a drag. */
     justDragged: () => performance.now() - ended.current < AFTER_DRAG_MS,
-    /** Takes a key that moves what has the focus. @returns whether it was one */
-    key(id: string, event: KeyboardEvent): boolean {
-      const way = event.altKey ? KEYS[event.key] : undefined;
-      if (way === undefined) return false;
-      const ids = idsWith(id);
-      const changes = movedBy(document, ids, way);
-      if (changes.length > 0) edits.edit(`Move ${words(ids)}`, changes);
-      return true;
-    },
+    key,
     context: {
       sensors,
       accessibility: {

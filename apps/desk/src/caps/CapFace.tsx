@@ -1,5 +1,5 @@
 import type { Family } from '@umbek/core/show';
-import { memo, type ReactNode, type Ref } from 'react';
+import { createContext, memo, type ReactNode, type Ref, use } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import Svg, { Defs, Line, Pattern, Rect } from 'react-native-svg';
 import { TimeLeft } from '../live/TimeLeft';
@@ -7,6 +7,9 @@ import { Icon } from '../theme/Icon';
 import { familyFill } from '../theme/patterns';
 import { colour, font } from '../theme/tokens';
 import { Lamp, type LampKind } from './Lamp';
+
+/** The family of a cap that says none: a change of it alone draws the foot anew, not the cap. */
+export const FamilyHere = createContext<Family>('stone');
 
 interface CapFaceProps {
   readonly legend: string;
@@ -19,7 +22,8 @@ interface CapFaceProps {
   readonly leftMs?: number | null;
   readonly lamp: LampKind;
   readonly lost: boolean;
-  readonly family: Family;
+  /** Left out: what `FamilyHere` says. */
+  readonly family?: Family;
   readonly large?: boolean;
   /** The second line tells of the press itself: why it failed, or what it asks. */
   readonly telling?: boolean;
@@ -97,7 +101,7 @@ export const CapFace = memo(function CapFace({
           </View>
         )}
       </View>
-      <Foot family={family} />
+      {family === undefined ? <FootHere /> : <Foot family={family} />}
     </View>
   );
 });
@@ -128,6 +132,10 @@ const Says = memo(function Says({
 
 const Foot = memo(function Foot({ family }: { readonly family: Family }) {
   return <View style={[styles.foot, familyFill(family)]} />;
+});
+
+const FootHere = memo(function FootHere() {
+  return <Foot family={use(FamilyHere)} />;
 });
 
 /** A lost device's cap is hatched: told apart without colour. */

@@ -1,5 +1,5 @@
 import type { Strip as StripData } from '@umbek/core/show';
-import type { ReactNode } from 'react';
+import { isValidElement, memo, type ReactNode } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { familyFill } from '../theme/patterns';
 import { colour, families, font } from '../theme/tokens';
@@ -61,14 +61,31 @@ export function StripFrame({
       </View>
       <View style={[styles.rows, { minHeight: rows * cap + (rows - 1) * GAP }]}>
         {items.map(({ key, node, broad: isBroad = false }) => (
-          <View key={key} style={[styles.place, { width: widthOf(isBroad ? broad : columns) }]}>
-            {node}
-          </View>
+          <Place key={key} width={widthOf(isBroad ? broad : columns)} node={node} />
         ))}
       </View>
     </View>
   );
 }
+
+/** The same thing to draw: of one kind, with the same properties. */
+function sameNode(was: ReactNode, now: ReactNode): boolean {
+  if (!isValidElement<object>(was) || !isValidElement<object>(now)) return was === now;
+  const [before, after] = [Object.entries(was.props), now.props as Readonly<Record<string, unknown>>];
+  return (
+    was.type === now.type &&
+    before.length === Object.keys(after).length &&
+    before.every(([name, value]) => Object.is(value, after[name]))
+  );
+}
+
+/** Where a cap stands. It is left alone while neither its place nor what stands in it changes, however often the strip is laid anew. */
+const Place = memo(
+  function Place({ width, node }: { readonly width: `${number}%`; readonly node: ReactNode }) {
+    return <View style={[styles.place, { width }]}>{node}</View>;
+  },
+  (before, after) => before.width === after.width && sameNode(before.node, after.node),
+);
 
 const styles = StyleSheet.create({
   strip: { flexDirection: 'row', gap: 8, marginBottom: 10 },

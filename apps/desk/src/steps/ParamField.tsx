@@ -1,4 +1,4 @@
-import { type Field, faultOf, startOf, valueNamed, valuesFor } from '@umbek/core/programming';
+import { type Field, faultOf, selectionFor, startOf, valueNamed, valuesFor } from '@umbek/core/programming';
 import type { Argument, ShowDocument } from '@umbek/core/show';
 import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
@@ -43,19 +43,29 @@ export function ParamField(props: ParamFieldProps) {
 function Given(props: ParamFieldProps) {
   const { document, field, value, fromValues = false, onChange } = props;
   const [picking, setPicking] = useState(false);
-  const values = fromValues && typeof value !== 'object' ? valuesFor(document, field) : [];
-  if (values.length === 0) return <Content {...props} />;
+  const given = typeof value === 'object';
+  const values = fromValues && !given ? valuesFor(document, field) : [];
+  const chosen = fromValues && !given ? selectionFor(document, field) : null;
+  if (values.length === 0 && chosen === null) return <Content {...props} />;
   return (
     <View>
       <Content {...props} />
-      <Button
-        compact
-        style={styles.left}
-        accessibilityLabel={`${field.title} from a show value`}
-        onPress={() => setPicking(true)}
-      >
-        From a show value
-      </Button>
+      <View style={styles.ways}>
+        {chosen === null ? null : (
+          <Button
+            compact
+            accessibilityLabel={`${field.title}: ${chosen.words}`}
+            onPress={() => onChange({ cel: chosen.cel })}
+          >
+            {chosen.words.replace(/^t/, 'T')}
+          </Button>
+        )}
+        {values.length === 0 ? null : (
+          <Button compact accessibilityLabel={`${field.title} from a show value`} onPress={() => setPicking(true)}>
+            From a show value
+          </Button>
+        )}
+      </View>
       <Picker
         title={`${field.title} from a show value`}
         memory="values"
@@ -87,14 +97,15 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
         </Button>
       </View>
     );
-  if (typeof value === 'object' && field.reference === 'person' && value.cel === CHOSEN.cel)
+  const chosen = selectionFor(document, field);
+  if (typeof value === 'object' && chosen !== null && value.cel === chosen.cel)
     return (
       <View style={[chooseStyles.line, styles.given]}>
         <Text style={[chooseStyles.title, styles.fill]}>
           {`${field.title}: `}
-          <Text style={chooseStyles.value}>the chosen one</Text>
+          <Text style={chooseStyles.value}>{chosen.words}</Text>
         </Text>
-        <Button compact onPress={() => onChange(document.people[0]?.key ?? '')}>
+        <Button compact onPress={() => onChange(firstOf(document, field))}>
           Always the same one
         </Button>
       </View>
@@ -132,11 +143,6 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
           label={`${field.title}: ${things.find((candidate) => candidate.key === value)?.name ?? 'choose'}`}
           onPress={() => setPicking(true)}
         />
-        {field.reference === 'person' ? (
-          <Button compact style={styles.left} onPress={() => onChange(CHOSEN)}>
-            The chosen person
-          </Button>
-        ) : null}
         <Picker
           title={field.title}
           memory={field.reference ?? field.key}
@@ -187,8 +193,13 @@ function Content({ document, device, field, value, onChange }: ParamFieldProps) 
   }
 }
 
-/** Whoever of the people list is chosen at the press. */
-const CHOSEN = { cel: 'chosen.person' } as const;
+/** What stands there where what is chosen no longer does. */
+const firstOf = (document: ShowDocument, field: Field): Argument =>
+  field.reference === 'person'
+    ? (document.people[0]?.key ?? '')
+    : field.reference === 'source'
+      ? (document.sources[0]?.key ?? '')
+      : startOf(field);
 
 /** A text that the device itself lists, such as a clip: chosen from what it has, or typed for what it will have. */
 function ListedField({
@@ -238,6 +249,7 @@ const styles = StyleSheet.create({
   optional: { gap: 4 },
   listed: { gap: 6 },
   left: { alignSelf: 'flex-start' },
+  ways: { flexDirection: 'row', flexWrap: 'wrap', gap: 4 },
   missing: { fontFamily: font.medium, fontSize: 13, color: colour.warning },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', minHeight: 44 },
   given: { paddingRight: 4 },

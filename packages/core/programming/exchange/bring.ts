@@ -1,3 +1,4 @@
+import { selectionOf } from '../../engine/selections';
 import type { Argument, Change, ShowDocument, Step } from '../../show/index';
 import { made } from '../changes';
 import { type Swap, swappedBy, swappedSteps } from '../count/swap';
@@ -55,12 +56,7 @@ function swapFor(names: ReadonlyMap<string, string>, needs: Needs): Swap {
   return {
     argument: (value: Argument, param: string, step: Step): Argument => {
       if (typeof value !== 'string') return value;
-      if (step.kind === 'set')
-        return step.target === 'chosen.camera'
-          ? first(['devices'], value)
-          : step.target === 'chosen.person'
-            ? first(['people'], value)
-            : value;
+      if (step.kind === 'set') return first(selectionOf(step.target)?.tables ?? [], value);
       return first(tablesOf(param, step, kindOf), value);
     },
     device: (key) => to('devices', key) ?? key,

@@ -55,6 +55,12 @@ export const Needs = z.strictObject({
 export type Needs = z.infer<typeof Needs>;
 export type NeedTable = keyof Needs;
 
+/** What a selection is set to, as parameters refer to it. */
+const CHOSEN_REFERENCE: ReadonlyMap<string, string> = new Map([
+  ['chosen.person', 'person'],
+  ['chosen.source', 'source'],
+]);
+
 /** What texts name, by table; macros by id, all others by key. */
 class Names {
   private readonly found = new Map<NeedTable, Set<string>>();
@@ -146,8 +152,9 @@ export function needsOf(document: ShowDocument, buttons: readonly Omit<Button, '
       }
       case 'set':
         if (step.target.startsWith('value.')) names.add('values', step.target.slice('value.'.length));
-        if (step.target === 'chosen.camera' && typeof step.to === 'string') names.add('devices', step.to);
-        else argument(step.to, step.target === 'chosen.person' && step.by === undefined ? 'person' : undefined);
+        if (step.target === 'chosen.camera' && typeof step.to === 'string')
+          names.add(document.devices.some(({ key }) => key === step.to) ? 'devices' : 'sources', step.to);
+        else argument(step.to, step.by === undefined ? CHOSEN_REFERENCE.get(step.target) : undefined);
         break;
       case 'wait':
         cel(step.until);

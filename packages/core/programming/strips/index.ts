@@ -14,6 +14,7 @@ import {
 } from '../../show/index';
 import { partOf } from '../../show/part';
 import { cameraOffers, viewOffers } from './cameraStrips';
+import { chosenOnSwitcher } from './chosenStrips';
 import { MACHINE_OFFERS } from './machineStrips';
 import { type OfferMaker, plan, type StripOffer } from './plan';
 import { recorderOffers } from './recorderStrips';
@@ -91,10 +92,13 @@ export function stripOffers(document: ShowDocument): StripOffer[] {
     return all.flatMap((device) => make(document, device, all.length > 1));
   };
   return fitting(document, [
-    ...each('switcher', switcherOffers),
+    ...each('switcher', (show, device, named) => [
+      ...switcherOffers(show, device, named),
+      ...chosenOnSwitcher(show, device, named),
+    ]),
     ...cameraOffers(document, ofKind('ptzHead')),
     ...viewOffers(document),
-    ...recorderOffers(ofKind('recorder')),
+    ...recorderOffers(document, ofKind('recorder')),
     ...Object.entries(MACHINE_OFFERS).flatMap(([kind, make]) => each(kind, make)),
     ...macroOffers(document),
     ...triggerOffers(document),

@@ -1,17 +1,12 @@
 import { pointsOf } from '../../devices/index';
-import { USUAL } from '../../devices/drawn';
+import { numberOf, USUAL } from '../../devices/drawn';
+import { labelOf } from '../../engine/selections';
+import { routes } from './chosenStrips';
 import { clips, guests, keptMacros, marks, nameOffers } from './listStrips';
 import { command, count, lit, type OfferMaker, oneStrip, plan, titled } from './plan';
 
 /** So many destinations become strips of their own. */
 const MOST_DESTINATIONS = 8;
-
-/** A text of a list in the settings, or what stands for it. */
-function textOf(settings: unknown, list: string, number: number, otherwise: string): string {
-  const texts = typeof settings === 'object' && settings !== null ? (settings as Record<string, unknown>)[list] : null;
-  const text: unknown = Array.isArray(texts) ? texts[number - 1] : null;
-  return typeof text === 'string' && text !== '' ? text : otherwise;
-}
 
 const captions: OfferMaker = (document, device, named) => {
   const { key } = device;
@@ -94,7 +89,7 @@ const soundMixer: OfferMaker = (_document, device, named) => [
     buttons: count(device.settings, 'channels', USUAL.soundMixer.channels).map((channel) => {
       const at = `${device.key}.ch${channel}`;
       return plan(
-        textOf(device.settings, 'names', channel, `Channel ${channel}`),
+        labelOf(device.settings, 'names', channel, `Channel ${channel}`),
         [command(device.key, 'mute', { channel, on: { cel: `!${at}Mute` } })],
         {
           note: `{{ ${at}Mute ? "muted, press to open" : "open, press to mute" }}`,
@@ -113,7 +108,7 @@ const levels: OfferMaker = (_document, device, named) => [
     buttons: count(device.settings, 'channels', USUAL.soundMixer.channels).map((channel) => {
       const at = `${device.key}.ch${channel}`;
       return plan(
-        textOf(device.settings, 'names', channel, `Channel ${channel}`),
+        labelOf(device.settings, 'names', channel, `Channel ${channel}`),
         [command(device.key, 'fader', { channel, db: 0, ms: 0 })],
         {
           dial: { param: 'db', by: 0, min: -60, max: 12, step: 1, unit: 'dB', reads: `${at}Fader` },
@@ -185,22 +180,28 @@ const router: OfferMaker = (document, { key, settings, ...device }, named) => {
   const whole = { key, settings, ...device };
   // One by profile says how many it has by the states that it tells.
   const outputs = Object.keys(pointsOf(whole, document)).filter((point) => /^out\d+$/.test(point)).length;
-  return count(settings, 'destinations', outputs === 0 ? 32 : outputs)
+  const inputs = numberOf(settings, 'sources', 32);
+  const sources = Array.from({ length: inputs }, (_, at) => ({
+    number: at + 1,
+    name: labelOf(settings, 'sourceLabels', at + 1, `Source ${at + 1}`),
+  }));
+  const each = count(settings, 'destinations', outputs === 0 ? 32 : outputs)
     .slice(0, MOST_DESTINATIONS)
     .map((destination) => {
-      const name = textOf(settings, 'destinationLabels', destination, `Destination ${destination}`);
+      const name = labelOf(settings, 'destinationLabels', destination, `Destination ${destination}`);
       return oneStrip(whole, `destination${destination}`, `${name} from every source`, {
         name: titled(name, whole, named),
         family: 'ochre',
         buttons: count(settings, 'sources', 32).map((source) =>
           plan(
-            textOf(settings, 'sourceLabels', source, `Source ${source}`),
+            labelOf(settings, 'sourceLabels', source, `Source ${source}`),
             [command(key, 'connect', { destination, source })],
             { note: `to ${name}`.slice(0, 120), lamps: [lit(`${key}.out${destination} == ${source}`, 'chosen')] },
           ),
         ),
       });
     });
+  return [...routes(document, whole, named, sources), ...each];
 };
 
 /** What each kind of device can have on a panel, by itself. */

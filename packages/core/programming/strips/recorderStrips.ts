@@ -1,4 +1,6 @@
-import type { Device, ShowValue, Step } from '../../show/index';
+import { NO_ROOM } from '../../engine/selections';
+import type { Device, ShowDocument, ShowValue, Step } from '../../show/index';
+import { choosers } from './chosenStrips';
 import { command, lit, plan, type StripOffer, type StripPlan, toAll } from './plan';
 
 /** Counts the recordings of a show, so that no file gets a name twice. */
@@ -77,8 +79,39 @@ function groupStrip(name: string, legend: string, recorders: readonly Device[], 
   };
 }
 
+/** One start and one stop for whichever room is chosen: a station of another room has its own choice. */
+function chosenRoom(document: ShowDocument, rooms: ReadonlyMap<string, readonly Device[]>): StripPlan[] {
+  const isChosen = (room: string): string => `chosen.recorderGroup == ${JSON.stringify(room === '' ? NO_ROOM : room)}`;
+  const inEach = (steps: (recorders: readonly Device[]) => Step[]): Step[] =>
+    [...rooms].map(([room, recorders], at): Step => ({
+      id: `room${at + 1}`,
+      onFail: 'stop',
+      kind: 'if',
+      when: isChosen(room),
+      steps: steps(recorders),
+      otherwise: [],
+    }));
+  const recording = [...rooms]
+    .map(([room, recorders]) => `${isChosen(room)} && ${all(recorders, ' && ', (key) => `${key}.recording`)}`)
+    .join(' || ');
+  return [
+    { name: 'Room', family: 'slate', buttons: choosers(document, 'recorderGroup') },
+    {
+      name: 'Its recorders',
+      family: 'clay',
+      buttons: [
+        plan('Record', inEach(started), {
+          note: '{{ chosen.recorderGroup }}',
+          lamps: recording.length <= LONGEST ? [lit(recording, 'recording')] : [],
+        }),
+        plan('Stop', inEach(stopped), { note: 'touch twice', guard: 'secondTouch' }),
+      ],
+    },
+  ];
+}
+
 /** Recorders by room, with a start and a stop for each room and for all of them. */
-export function recorderOffers(recorders: readonly Device[]): StripOffer[] {
+export function recorderOffers(document: ShowDocument, recorders: readonly Device[]): StripOffer[] {
   if (recorders.length === 0) return [];
   const rooms = new Map<string, Device[]>();
   for (const recorder of recorders) rooms.set(recorder.room, [...(rooms.get(recorder.room) ?? []), recorder]);
@@ -88,7 +121,7 @@ export function recorderOffers(recorders: readonly Device[]): StripOffer[] {
       : [
           groupStrip('All recorders', 'all', recorders, false),
           ...[...rooms].map(([room, inRoom]) =>
-            groupStrip(room === '' ? 'No room' : room, room === '' ? 'the others' : room, inRoom, true),
+            groupStrip(room === '' ? NO_ROOM : room, room === '' ? 'the others' : room, inRoom, true),
           ),
         ];
   return [
@@ -101,5 +134,16 @@ export function recorderOffers(recorders: readonly Device[]): StripOffer[] {
       values: [COUNT],
       first: true,
     },
+    ...(rooms.size === 1
+      ? []
+      : [
+          {
+            key: 'recorders/chosen',
+            group: 'Recorders',
+            words: 'Choose a room, then record or stop it',
+            strips: chosenRoom(document, rooms),
+            values: [COUNT],
+          },
+        ]),
   ];
 }

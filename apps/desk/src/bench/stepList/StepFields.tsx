@@ -1,6 +1,8 @@
 import { kindOf } from '@umbek/core/devices';
 import {
+  choiceOf,
   type Field,
+  fieldOfChoice,
   fieldsOf,
   fixedParam,
   madeParam,
@@ -102,6 +104,17 @@ export function StepFields({ document, owner, list, step, onChange }: StepFieldP
             label="Up by (with a minus: down)"
             value={by}
             onChange={(next) => onChange({ ...step, to: countTo(step.target, next) })}
+          />
+        );
+      const choice = typeof step.to === 'object' ? null : fieldOfChoice(document, step.target);
+      if (choice !== null)
+        return (
+          <ParamField
+            document={document}
+            device=""
+            field={choice}
+            value={String(step.to)}
+            onChange={(to) => onChange({ ...step, to: choiceOf(step.target, String(to)) })}
           />
         );
       const value = typeof step.to === 'object' ? step.to.cel : step.to;
