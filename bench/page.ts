@@ -12,6 +12,8 @@ const FRAME_MS = 1000 / 60;
 const THROTTLE = 4;
 const TOUCHES = 30;
 const LARGE_PANEL = 300;
+/** Caps whose legends tell a level, how often they have to change in all, and for how long that is looked at, seconds. */
+const [LIVE_LEVELS, LIVE_A_SECOND, LIVE_S] = [6, 100, 6] as const;
 const DEVICES = 200;
 const SOURCES = 2000;
 
@@ -71,6 +73,7 @@ export async function benchPage(): Promise<BenchRow[]> {
       ),
     );
     await large.close();
+    rows.push(...(await liveLegends(demo)));
     const { drawn, shown } = await drawnCaps(demo);
     rows.push(row(`Caps drawn anew when one point changes, ${shown} on the panel`, 'caps', drawn, 10, 1));
     rows.push(...(await filterTimes(demo)));
@@ -212,6 +215,10 @@ async function largePanel(demo: Demo): Promise<unknown> {
     id: demoId('BTN', 2000 + index),
     stripId: [...strips][index % 3],
     legend: `Button ${index + 1}`,
+    note:
+      index < LIVE_LEVELS
+        ? `{{ string(sound.ch${index + 1}Level) + " dB" }}`
+        : `{{ "input " + string(switcher.aux${(index % 2) + 1}) }}`,
     order: `b${String(index).padStart(4, '0')}`,
   }));
   return { ...file, document: { ...file.document, buttons: [...file.document.buttons, ...many] } };
@@ -284,10 +291,51 @@ async function filterTimes(demo: Demo): Promise<BenchRow[]> {
   ];
 }
 
-async function longestScrollFrame(page: Page): Promise<number> {
+/** On a panel of three hundred live legends: the longest frame while levels change a hundred times a second and more, and a touch meanwhile. */
+async function liveLegends(demo: Demo): Promise<BenchRow[]> {
+  const page = await openDesk(demo.url, 'phone');
   await page.getByText('Button 300', { exact: true }).waitFor({ state: 'attached' });
   await page.waitForTimeout(1500);
-  await page.evaluate(() => {
+  await page.evaluate((most) => {
+    const changes = { count: 0 };
+    Object.assign(window, { changes });
+    for (let at = 1; at <= most; at += 1) {
+      const all = [...window.document.querySelectorAll('[data-testid^="cap-"]')];
+      const cap = all.find(
+        (element) => element.textContent?.startsWith(`Button ${at}`) && / dB/.test(element.textContent),
+      );
+      if (cap) new MutationObserver(() => (changes.count += 1)).observe(cap, { characterData: true, subtree: true });
+    }
+  }, LIVE_LEVELS);
+  await watchFrames(page);
+  await page.waitForTimeout(LIVE_S * 1000);
+  const gaps = await page.evaluate(() => (window as unknown as { gaps: number[] }).gaps);
+  const { count } = await page.evaluate(() => (window as unknown as { changes: { count: number } }).changes);
+  if (count / LIVE_S < LIVE_A_SECOND) throw new Error(`Only ${(count / LIVE_S).toFixed(0)} legends changed a second.`);
+  await throttle(page, THROTTLE);
+  const touched = await touchToCap(page);
+  await page.close();
+  return [
+    row(
+      `Longest frame while ${Math.floor(count / LIVE_S / 10) * 10} of ${LARGE_PANEL} live legends change a second`,
+      'ms',
+      Math.max(...gaps),
+      50,
+      1,
+    ),
+    row(
+      `Touch → cap shows it, on that panel, processor ${THROTTLE}× slower (median of ${TOUCHES})`,
+      'frames',
+      touched,
+      2,
+      1,
+    ),
+  ];
+}
+
+/** Keeps from now on how long each frame takes, in `gaps`. */
+const watchFrames = (page: Page): Promise<void> =>
+  page.evaluate(() => {
     const gaps: number[] = [];
     (window as unknown as { gaps: number[] }).gaps = gaps;
     let before = 0;
@@ -298,6 +346,11 @@ async function longestScrollFrame(page: Page): Promise<number> {
     };
     requestAnimationFrame(frame);
   });
+
+async function longestScrollFrame(page: Page): Promise<number> {
+  await page.getByText('Button 300', { exact: true }).waitFor({ state: 'attached' });
+  await page.waitForTimeout(1500);
+  await watchFrames(page);
   await page.mouse.move(200, 500);
   for (let turn = 0; turn < 60; turn += 1) {
     await page.mouse.wheel(0, turn < 40 ? 160 : -200);

@@ -1,4 +1,5 @@
 import { demoId } from '@umbek/demo';
+import { copiedText } from '@umbek/core/programming';
 import type { ShowDocument } from '@umbek/core/show';
 import type { Page } from 'playwright-core';
 import { browser, openAt, startBrowser } from '../e2e/support/browser';
@@ -6,6 +7,7 @@ import { freshDatabase } from '../e2e/support/database';
 import { Demo, freshFolder, until } from '../e2e/support/demo';
 import { Hand } from '../e2e/support/hand';
 import { type BenchRow, quantile, row } from './result';
+import { twoStations } from './twoStations';
 
 /** Buttons that one edit changes, and how often that is measured. */
 const CHOSEN = 100;
@@ -33,6 +35,17 @@ export async function benchPanels(): Promise<BenchRow[]> {
         1,
       ),
     );
+    rows.push(
+      row(
+        'Touches: thirty recorders with start and stop for each room and for all',
+        'touches',
+        await recorders(demo),
+        4,
+        1,
+      ),
+      ...(await twoStations(demo)),
+    );
+    rows.push(row('Touches: a first panel for a new rig', 'touches', await firstPanel(demo), 1, 1));
     return rows;
   } finally {
     await browser.close();
@@ -114,6 +127,35 @@ const WAYS: readonly (readonly [
     },
   ],
   [
+    'a strip pasted into another show',
+    5,
+    async (hand, page, demo) => {
+      const { strips, buttons } = await showOf(demo);
+      const strip = strips.find(({ name }) => name === 'Names');
+      // As of a show whose captions have another key: it is asked where they belong.
+      const theirs = JSON.parse(
+        JSON.stringify(await showOf(demo))
+          .replaceAll('"captions"', '"graphics"')
+          .replaceAll('captions.', 'graphics.'),
+      ) as ShowDocument;
+      const text = copiedText(
+        theirs,
+        new Set(buttons.filter(({ stripId }) => stripId === strip?.id).map(({ id }) => id)),
+      );
+      await hand.button('Paste');
+      await hand.tap(page.getByTestId('paste-text'));
+      await page.getByTestId('paste-text').fill(text);
+      // What is put in from the clipboard counts as one.
+      hand.touches += 1;
+      await hand.button('Put them in');
+      await hand.tap(page.getByTestId('put-in'));
+      return until(
+        'it is there',
+        async () => (await showOf(demo)).strips.filter(({ name }) => name === 'Names').length === 2,
+      );
+    },
+  ],
+  [
     'a key learned for a button',
     3,
     async (hand, page, demo) => {
@@ -183,6 +225,55 @@ const WAYS: readonly (readonly [
   ],
 ];
 
+/** Two dozen recorders more, in three rooms. */
+async function manyRecorders(demo: Demo): Promise<void> {
+  const like = (await showOf(demo)).devices.find(({ kind }) => kind === 'recorder');
+  const changes = Array.from({ length: 24 }, (_, at) => {
+    const id = demoId('DV3', at + 1);
+    const room = ['Dome', 'Gate room', 'Lawn'][at % 3];
+    const order = `z${String(at).padStart(2, '0')}V`;
+    const to = { ...like, id, key: `deck${at}`, name: `Deck ${at + 1}`, room, port: 9000 + at, order };
+    return { entity: 'devices', id, field: '*', from: null, to };
+  });
+  const { status } = await demo.post('/api/edits', { editId: demoId('ED3', 1), label: 'Decks', changes });
+  if (status !== 200) throw new Error('The recorders were refused.');
+}
+
+/** Strips of thirty recorders, in touches from the opened Bench. */
+async function recorders(demo: Demo): Promise<number> {
+  await manyRecorders(demo);
+  const page = await openAt(demo.url, 'phone', '/bench');
+  const hand = new Hand(page);
+  await page.getByRole('button', { name: 'Add strips' }).waitFor();
+  await add(hand, page, 'Recorders by room, with starts and stops');
+  await made(demo, 'All recorders', 2);
+  await page.close();
+  return hand.touches;
+}
+
+/** A first panel of a rig that has none, in touches from the opened Bench. */
+async function firstPanel(demo: Demo): Promise<number> {
+  const file = (await (await fetch(`${demo.url}/api/show/file`)).json()) as { document: ShowDocument };
+  const bare = {
+    ...file.document,
+    panels: [],
+    strips: [],
+    buttons: [],
+    macros: [],
+    shortcuts: [],
+    stations: [],
+    triggers: [],
+  };
+  const { status } = await demo.post('/api/show', { ...file, document: bare });
+  if (status !== 200) throw new Error('The bare show was refused.');
+  const page = await openAt(demo.url, 'phone', '/bench');
+  const hand = new Hand(page);
+  await hand.button('First panel from the rig');
+  await page.getByRole('button', { name: 'Edit Star charts' }).waitFor();
+  await page.close();
+  return hand.touches;
+}
+
 /** Milliseconds from the touch that changes many chosen buttons to the frame in which the last of them has changed on another page. */
 async function editOfMany(demo: Demo): Promise<number> {
   const { document, ...file } = (await (await fetch(`${demo.url}/api/show/file`)).json()) as { document: ShowDocument };
@@ -196,8 +287,11 @@ async function editOfMany(demo: Demo): Promise<number> {
     legend: `Button ${index + 1}`,
     order: `b${String(index).padStart(4, '0')}`,
   }));
-  const buttons = [...document.buttons.filter(({ stripId }) => stripId !== strip.id), ...many];
-  await demo.post('/api/show', { ...file, document: { ...document, buttons } });
+  // One strip of that name: the one that was pasted goes.
+  const strips = document.strips.filter(({ id, name }) => name !== strip.name || id === strip.id);
+  const kept = new Set(strips.flatMap(({ id }) => (id === strip.id ? [] : [id])));
+  const buttons = [...document.buttons.filter(({ stripId }) => kept.has(stripId)), ...many];
+  await demo.post('/api/show', { ...file, document: { ...document, strips, buttons } });
   await until('reached again', async () => (await demo.health()).status === 'ok');
   const [here, there] = [await openAt(demo.url, 'wide', '/bench'), await openAt(demo.url, 'wide', '/bench')];
   await here.getByRole('button', { name: 'Choose several' }).click();
