@@ -9,8 +9,13 @@ import { type Argument, PEOPLE_LIST, type Repetition, type ShowDocument, type St
 const plain = (argument: Argument | undefined): string =>
   argument === undefined ? '' : typeof argument === 'object' ? celWords(argument.cel) : String(argument);
 
-/** A selection by itself is told as what it is. */
-const celWords = (cel: string): string => (/^\s*chosen\.\w+\s*$/.test(cel) ? 'as chosen' : cel);
+/** A selection by itself is told as what it is; of what is counted its noun stands before it: "destination as chosen". */
+function celWords(cel: string): string {
+  const [target] = /^chosen\.\w+$/.exec(cel.trim()) ?? [];
+  if (target === undefined) return cel;
+  const selection = selectionOf(target);
+  return selection?.type === 'text' ? `the chosen ${selection.words}` : 'as chosen';
+}
 
 const seconds = (ms: number): string => `${Number((ms / 1000).toFixed(2))} s`;
 

@@ -146,6 +146,11 @@ describe('a selection', () => {
       'Choose Gate room as the recorder group',
       'Choose Desk cam as the camera',
     ]);
+    const { document } = made('switcher/chosenSource');
+    const goes = document.buttons.find(({ legend }) => legend === 'Auxiliary 2');
+    expect(goes?.steps.map((step) => sentenceOf(step, document))).toEqual([
+      'Put the chosen source on auxiliary output 2',
+    ]);
     expect(saidOf('chosen.source == "roofCam"', demo)).toBe('The chosen source is Roof cam');
     expect(saidOf('chosen.destination == 4', demo)).toBe('The chosen destination is Destination 4');
     expect(toldOf('chosen.destination', 4, demo)).toEqual({ about: 'Chosen destination', is: 'Destination 4' });
