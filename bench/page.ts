@@ -6,14 +6,16 @@ import { Demo, freshFolder, until } from '../e2e/support/demo';
 import { askWhy, makeClips, makeFilmEnds, makeMacro, makeWhileRule, RULE_TOUCHES } from '../e2e/support/ruleTouches';
 import { makeButton, MOST_TOUCHES } from '../e2e/support/touches';
 import { drawnCaps } from './drawnCaps';
+import { startStandin } from './machines';
 import { type BenchRow, quantile, row } from './result';
 
 const FRAME_MS = 1000 / 60;
 const THROTTLE = 4;
 const TOUCHES = 30;
 const LARGE_PANEL = 300;
+const CHANNELS = 64;
 /** Caps whose legends tell a level, how often they have to change in all, and for how long that is looked at, seconds. */
-const [LIVE_LEVELS, LIVE_A_SECOND, LIVE_S] = [6, 100, 6] as const;
+const [LIVE_LEVELS, LIVE_A_SECOND, LIVE_S] = [24, 100, 6] as const;
 const DEVICES = 200;
 const SOURCES = 2000;
 
@@ -60,7 +62,8 @@ export async function benchPage(): Promise<BenchRow[]> {
     );
     await page.close();
 
-    await demo.post('/api/show', await largePanel(demo));
+    const file = await fileOf(demo);
+    await demo.post('/api/show', largePanel(file));
     await until('reached again', async () => (await demo.health()).status === 'ok');
     const large = await openDesk(demo.url, 'phone');
     rows.push(
@@ -73,10 +76,9 @@ export async function benchPage(): Promise<BenchRow[]> {
       ),
     );
     await large.close();
-    rows.push(...(await liveLegends(demo)));
     const { drawn, shown } = await drawnCaps(demo);
     rows.push(row(`Caps drawn anew when one point changes, ${shown} on the panel`, 'caps', drawn, 10, 1));
-    rows.push(...(await filterTimes(demo)));
+    rows.push(...(await filterTimes(demo)), ...(await liveLegends(demo, file)));
     return rows;
   } finally {
     await browser.close();
@@ -204,10 +206,18 @@ async function pictureFrames(page: Page, demo: Demo): Promise<number> {
   return (last - first) / (drawn.length - 1);
 }
 
-async function largePanel(demo: Demo): Promise<unknown> {
-  const file = (await (await fetch(`${demo.url}/api/show/file`)).json()) as {
-    document: { buttons: Record<string, unknown>[] };
+interface ShowFile {
+  readonly document: {
+    readonly devices: readonly Record<string, unknown>[];
+    readonly buttons: readonly Record<string, unknown>[];
   };
+}
+
+const fileOf = async (demo: Demo): Promise<ShowFile> =>
+  (await (await fetch(`${demo.url}/api/show/file`)).json()) as ShowFile;
+
+/** @param levels port of a mixer whose levels move: some of the legends tell them, and the others what stands on outputs; left out: none is live */
+function largePanel(file: ShowFile, levels?: number): unknown {
   const [pattern] = file.document.buttons;
   const strips = new Set(file.document.buttons.map((button) => button.stripId));
   const many = Array.from({ length: LARGE_PANEL }, (_, index) => ({
@@ -216,12 +226,19 @@ async function largePanel(demo: Demo): Promise<unknown> {
     stripId: [...strips][index % 3],
     legend: `Button ${index + 1}`,
     note:
-      index < LIVE_LEVELS
-        ? `{{ string(sound.ch${index + 1}Level) + " dB" }}`
-        : `{{ "input " + string(switcher.aux${(index % 2) + 1}) }}`,
+      levels === undefined
+        ? pattern?.note
+        : index < LIVE_LEVELS
+          ? `{{ string(sound.ch${index + 1}Level) + " dB" }}`
+          : `{{ "input " + string(switcher.aux${(index % 2) + 1}) }}`,
     order: `b${String(index).padStart(4, '0')}`,
   }));
-  return { ...file, document: { ...file.document, buttons: [...file.document.buttons, ...many] } };
+  const devices = file.document.devices.map((device) =>
+    levels !== undefined && device.kind === 'soundMixer'
+      ? { ...device, port: levels, settings: { channels: CHANNELS } }
+      : device,
+  );
+  return { ...file, document: { ...file.document, devices, buttons: [...file.document.buttons, ...many] } };
 }
 
 /** Letters typed into a search of the Rig → the list drawn anew, with far more of everything than a show has. */
@@ -292,7 +309,10 @@ async function filterTimes(demo: Demo): Promise<BenchRow[]> {
 }
 
 /** On a panel of three hundred live legends: the longest frame while levels change a hundred times a second and more, and a touch meanwhile. */
-async function liveLegends(demo: Demo): Promise<BenchRow[]> {
+async function liveLegends(demo: Demo, file: ShowFile): Promise<BenchRow[]> {
+  const mixer = await startStandin('soundMixer', { channels: CHANNELS, voices: 3 });
+  await demo.post('/api/show', largePanel(file, mixer.port));
+  await until('reached again', async () => (await demo.health()).status === 'ok');
   const page = await openDesk(demo.url, 'phone');
   await page.getByText('Button 300', { exact: true }).waitFor({ state: 'attached' });
   await page.waitForTimeout(1500);
@@ -315,6 +335,7 @@ async function liveLegends(demo: Demo): Promise<BenchRow[]> {
   await throttle(page, THROTTLE);
   const touched = await touchToCap(page);
   await page.close();
+  mixer.process.kill('SIGTERM');
   return [
     row(
       `Longest frame while ${Math.floor(count / LIVE_S / 10) * 10} of ${LARGE_PANEL} live legends change a second`,
