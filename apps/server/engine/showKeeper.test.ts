@@ -127,6 +127,30 @@ describe('the keeper of the show', () => {
     expect(await keeper.edit(edit(legend('Ines tight', 'Ines wide')))).toMatchObject({ ok: true });
   });
 
+  it('says what is wrong with a file in which an id stands twice, and does not call the database away that refuses something', async () => {
+    const store = new PgShowStore(db);
+    const keeper = await ShowKeeper.open(store, new FileCopy(folder()), corvaneHill, ulid, () => undefined);
+    await keeper.replace(corvaneHill());
+    const show = corvaneHill();
+    const [first] = show.buttons;
+    if (!first) throw new Error('The demo has no buttons.');
+    const twice = { ...show, buttons: [...show.buttons, { ...first, legend: 'Again' }] };
+    expect(await keeper.replace(twice)).toMatchObject({
+      ok: false,
+      error: [
+        {
+          code: 'id-clash',
+          message: `The id ${first.id} stands twice here.`,
+          path: `buttons.${show.buttons.length}.id`,
+        },
+      ],
+    });
+    // What got past the check is refused by the table: that is no database that is away.
+    expect(await keeper.replace(twice, false)).toMatchObject({ ok: false, error: [{ code: 'not-stored' }] });
+    expect(keeper.current().document.buttons).toHaveLength(show.buttons.length);
+    expect(await keeper.edit(edit(legend('Ines close', 'Ines tight')))).toMatchObject({ ok: true });
+  });
+
   it('starts from its copy with the edits made since, also when a line was cut off', async () => {
     const where = folder();
     const keeper = await open(where);

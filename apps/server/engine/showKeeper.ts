@@ -54,6 +54,19 @@ const AWAY: AppError = {
   mend: 'Try again when the database is back.',
 };
 
+const REFUSED: AppError = {
+  code: 'not-stored',
+  message: 'The database answers, and did not take this. Nothing was changed.',
+  mend: 'Take it back to what was stored last; if it comes again, keep umbek.log and the file.',
+};
+
+/** Whether the database answered and refused what it was given: SQLSTATE classes 22 (data), 23 (constraint) and 42 (statement) of PostgreSQL's list. */
+function refusedByStore(error: unknown): boolean {
+  for (let now = error, depth = 0; now instanceof Error && depth < 5; now = now.cause, depth += 1)
+    if ('code' in now && typeof now.code === 'string' && /^(22|23|42)[0-9A-Z]{3}$/.test(now.code)) return true;
+  return false;
+}
+
 /**
  * Holds the show: from the store, or from the last copy on the local disk while the store is away. Takes edits one after the other. Only what
  * its schema does not allow is refused; what does not hold together is taken and refuses its own press.
@@ -241,7 +254,7 @@ export class ShowKeeper {
           },
         ]);
       }
-      return fail<readonly AppError[]>([AWAY]);
+      return fail<readonly AppError[]>([refusedByStore(error) ? REFUSED : AWAY]);
     });
     this.last = guarded;
     return guarded;

@@ -83,6 +83,24 @@ export function rigFaults(document: ShowDocument): Fault[] {
       listed.add(key);
     });
   };
+  // A file that was put together by hand: which of two of one id is meant, nobody can say, and no table holds both.
+  for (const [list, entries] of Object.entries(document))
+    if (Array.isArray(entries)) {
+      const met = new Set<unknown>();
+      (entries as readonly { readonly id?: unknown }[]).forEach(({ id }, index) => {
+        if (id !== undefined && met.has(id))
+          found.push(
+            fault(
+              'schema',
+              'id-clash',
+              `The id ${String(id)} stands twice here.`,
+              'Give one of them another id.',
+              `${list}.${index}.id`,
+            ),
+          );
+        met.add(id);
+      });
+    }
   for (const list of ['devices', 'sources', 'positions', 'values', 'reframes', 'people', 'profiles'] as const)
     keysOnce(list, document[list]);
   // A role stands wherever a source may: the two share their keys.

@@ -4,6 +4,7 @@ import { StyleSheet, Text, View } from 'react-native';
 import Svg, { Defs, Line, Pattern, Rect } from 'react-native-svg';
 import { TimeLeft } from '../live/TimeLeft';
 import { Icon } from '../theme/Icon';
+import { flat, unstacked } from '../theme/flat';
 import { familyFill } from '../theme/patterns';
 import { colour, font } from '../theme/tokens';
 import { Lamp, type LampKind } from './Lamp';
@@ -75,6 +76,7 @@ export const CapFace = memo(function CapFace({
       {...(keyHint === undefined ? {} : { 'aria-keyshortcuts': keyHint.replaceAll(' + ', '+') })}
       {...(data === undefined ? {} : { dataSet: data })}
       style={[
+        unstacked,
         styles.cap,
         label === undefined ? styles.shown : styles.pressed,
         large && styles.large,
@@ -83,18 +85,19 @@ export const CapFace = memo(function CapFace({
         down && styles.down,
       ]}
     >
-      <View style={styles.head}>
+      <View style={[flat, styles.head]}>
         <Lamp kind={lamp} />
       </View>
       {picture}
       {lost ? <Hatch /> : null}
-      <View style={[styles.words, raised && styles.wordsRaised]}>
+      {/* Its words stand over the hatch of a lost device. */}
+      <View style={[!lost && flat, styles.words, raised && styles.wordsRaised]}>
         <Says legend={legend} icon={icon} large={large} lost={lost} lines={telling ? 1 : 2} />
         {keyHint === undefined || telling ? (
           line
         ) : (
-          <View style={styles.lineWithKey}>
-            <View style={styles.line}>{line}</View>
+          <View style={[flat, styles.lineWithKey]}>
+            <View style={[flat, styles.line]}>{line}</View>
             <Text style={styles.key} numberOfLines={1} aria-hidden>
               {keyHint}
             </Text>
@@ -121,7 +124,7 @@ const Says = memo(function Says({
   readonly lines: number;
 }) {
   return (
-    <View style={styles.says}>
+    <View style={[flat, styles.says]}>
       {icon === '' ? null : <Icon name={icon} size={large ? 20 : 17} color={colour.legend} />}
       <Text numberOfLines={lines} dir="auto" style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}>
         {legend}
@@ -131,7 +134,7 @@ const Says = memo(function Says({
 });
 
 const Foot = memo(function Foot({ family }: { readonly family: Family }) {
-  return <View style={[styles.foot, familyFill(family)]} />;
+  return <View style={[flat, styles.foot, familyFill(family)]} />;
 });
 
 const FootHere = memo(function FootHere() {

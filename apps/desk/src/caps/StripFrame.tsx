@@ -1,6 +1,7 @@
 import type { Strip as StripData } from '@umbek/core/show';
 import { isValidElement, memo, type ReactNode } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
+import { flat, unstacked } from '../theme/flat';
 import { familyFill } from '../theme/patterns';
 import { colour, families, font } from '../theme/tokens';
 
@@ -8,6 +9,21 @@ import { colour, families, font } from '../theme/tokens';
 const [CAP, CAP_WITH_PICTURE] = [66, 96];
 /** Between two caps, CSS pixels. */
 const GAP = 8;
+/** How far the glow of a cap reaches beyond it, CSS pixels. */
+const GLOW = 14;
+/** Height of a name that stands above its caps, with what is between them, CSS pixels. */
+const ABOVE = 27;
+/**
+ * What is scrolled away is neither laid out nor painted, nor looked through for what a finger is on: a panel may hold hundreds of caps. What glows
+ * would be cut off at the box, which therefore is larger by that much, takes no touches itself, and no room.
+ */
+const skipped = {
+  contentVisibility: 'auto',
+  padding: GLOW,
+  margin: -GLOW,
+  marginBottom: 10 - GLOW,
+  pointerEvents: 'box-none',
+} as object;
 /** Letters that fit beside one row of caps; a longer name stands above it. */
 const FITS_ONE_ROW = 9;
 
@@ -50,16 +66,26 @@ export function StripFrame({
   const cap = items.some((item) => item.tall === true) ? CAP_WITH_PICTURE : CAP;
   const upright = rows === 1 ? cap - 2 : rows * cap + (rows - 1) * GAP - 10;
   const beside = rows > 1 || strip.name.length <= FITS_ONE_ROW;
+  const height = rows * cap + (rows - 1) * GAP;
   return (
-    <View style={beside ? styles.strip : styles.stacked} role="group" accessibilityLabel={strip.name}>
-      <View style={[beside ? styles.plate : styles.plateAbove, familyFill(strip.family)]}>
+    <View
+      style={[
+        unstacked,
+        beside ? styles.strip : styles.stacked,
+        skipped,
+        { containIntrinsicSize: `auto ${height + 2 * GLOW + (beside ? 0 : ABOVE)}px` } as object,
+      ]}
+      role="group"
+      accessibilityLabel={strip.name}
+    >
+      <View style={[unstacked, beside ? styles.plate : styles.plateAbove, familyFill(strip.family)]}>
         <View style={[beside ? [styles.label, { width: upright }] : null, { backgroundColor: families[strip.family] }]}>
           <Text numberOfLines={1} style={[styles.name, beside && strip.name.length > 6 && rows === 1 && styles.small]}>
             {strip.name.toUpperCase()}
           </Text>
         </View>
       </View>
-      <View style={[styles.rows, { minHeight: rows * cap + (rows - 1) * GAP }]}>
+      <View style={[flat, styles.rows, { minHeight: height }]}>
         {items.map(({ key, node, broad: isBroad = false }) => (
           <Place key={key} width={widthOf(isBroad ? broad : columns)} node={node} />
         ))}
@@ -82,14 +108,14 @@ function sameNode(was: ReactNode, now: ReactNode): boolean {
 /** Where a cap stands. It is left alone while neither its place nor what stands in it changes, however often the strip is laid anew. */
 const Place = memo(
   function Place({ width, node }: { readonly width: `${number}%`; readonly node: ReactNode }) {
-    return <View style={[styles.place, { width }]}>{node}</View>;
+    return <View style={[flat, styles.place, { width }]}>{node}</View>;
   },
   (before, after) => before.width === after.width && sameNode(before.node, after.node),
 );
 
 const styles = StyleSheet.create({
-  strip: { flexDirection: 'row', gap: 8, marginBottom: 10 },
-  stacked: { gap: 6, marginBottom: 10 },
+  strip: { flexDirection: 'row', gap: 8 },
+  stacked: { gap: 6 },
   plate: { width: 28, borderRadius: 6, alignItems: 'center', justifyContent: 'center', overflow: 'hidden' },
   plateAbove: { alignSelf: 'flex-start', borderRadius: 5, paddingHorizontal: 8, paddingVertical: 2 },
   // Reads from below to above, as on a label turned to the left. Turned as a whole: text that is set upright and then turned is not drawn by one engine.
