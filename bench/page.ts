@@ -14,6 +14,8 @@ const THROTTLE = 4;
 const TOUCHES = 30;
 const LARGE_PANEL = 300;
 const CHANNELS = 64;
+/** Buttons of a strip where the panel is built as one of that size is. */
+const ROW = 12;
 /** Caps whose legends tell a level, how often they have to change in all, and for how long that is looked at, seconds. */
 const [LIVE_LEVELS, LIVE_A_SECOND, LIVE_S] = [24, 100, 6] as const;
 const DEVICES = 200;
@@ -209,6 +211,7 @@ async function pictureFrames(page: Page, demo: Demo): Promise<number> {
 interface ShowFile {
   readonly document: {
     readonly devices: readonly Record<string, unknown>[];
+    readonly strips: readonly Record<string, unknown>[];
     readonly buttons: readonly Record<string, unknown>[];
   };
 }
@@ -216,14 +219,27 @@ interface ShowFile {
 const fileOf = async (demo: Demo): Promise<ShowFile> =>
   (await (await fetch(`${demo.url}/api/show/file`)).json()) as ShowFile;
 
-/** @param levels port of a mixer whose levels move: some of the legends tell them, and the others what stands on outputs; left out: none is live */
+/**
+ * Three hundred buttons more on the first panel, in its own strips; with live legends in strips of twelve, as a panel of that size has them.
+ * @param levels port of a mixer whose levels move: some of the legends tell them, and the others what stands on outputs; left out: none is live
+ */
 function largePanel(file: ShowFile, levels?: number): unknown {
   const [pattern] = file.document.buttons;
   const strips = new Set(file.document.buttons.map((button) => button.stripId));
+  const own = file.document.strips.find(({ id }) => id === pattern?.stripId);
+  const rows =
+    levels === undefined
+      ? []
+      : Array.from({ length: LARGE_PANEL / ROW }, (_, index) => ({
+          ...own,
+          id: demoId('STR', 2000 + index),
+          name: `Row ${index + 1}`,
+          order: `b${String(index).padStart(3, '0')}V`,
+        }));
   const many = Array.from({ length: LARGE_PANEL }, (_, index) => ({
     ...pattern,
     id: demoId('BTN', 2000 + index),
-    stripId: [...strips][index % 3],
+    stripId: rows[Math.floor(index / ROW)]?.id ?? [...strips][index % 3],
     legend: `Button ${index + 1}`,
     note:
       levels === undefined
@@ -238,7 +254,9 @@ function largePanel(file: ShowFile, levels?: number): unknown {
       ? { ...device, port: levels, settings: { channels: CHANNELS } }
       : device,
   );
-  return { ...file, document: { ...file.document, devices, buttons: [...file.document.buttons, ...many] } };
+  const { document } = file;
+  const all = { strips: [...document.strips, ...rows], buttons: [...document.buttons, ...many] };
+  return { ...file, document: { ...document, devices, ...all } };
 }
 
 /** Letters typed into a search of the Rig → the list drawn anew, with far more of everything than a show has. */
@@ -338,7 +356,7 @@ async function liveLegends(demo: Demo, file: ShowFile): Promise<BenchRow[]> {
   mixer.process.kill('SIGTERM');
   return [
     row(
-      `Longest frame while ${Math.floor(count / LIVE_S / 10) * 10} of ${LARGE_PANEL} live legends change a second`,
+      `Longest frame while live legends change ${Math.floor(count / LIVE_S / 10) * 10} times a second, ${LARGE_PANEL} buttons in strips of ${ROW}`,
       'ms',
       Math.max(...gaps),
       50,

@@ -19,6 +19,7 @@ import {
 import { noMemoryWords } from './noMemory';
 import { type Program, referenceOf } from './program';
 import { seatOf } from './roles';
+import { selectionOf } from './selections';
 import { otherCamera } from './otherCamera';
 import { toldInput } from './toldInput';
 
@@ -72,11 +73,14 @@ export function resolveDevice(
   });
 }
 
-const notChosen = (what: string): AppError => ({
-  code: 'nothing-chosen',
-  message: what === 'person' ? 'Nobody of the people list is chosen.' : `Nothing is chosen as ${what}.`,
-  mend: `Choose the ${what} first, then press again.`,
-});
+function notChosen(key: string): AppError {
+  const words = selectionOf(`chosen.${key}`)?.words ?? key;
+  return {
+    code: 'nothing-chosen',
+    message: key === 'person' ? 'Nobody of the people list is chosen.' : `Nothing is chosen as ${words}.`,
+    mend: `Choose the ${words} first, then press again.`,
+  };
+}
 
 /** Id of the step of a button that was made up for one press; never kept. */
 export const DIRECT_STEP = 'send';

@@ -84,8 +84,9 @@ export const SELECTIONS: Readonly<Record<string, Selection>> = {
     tables: [],
     choices: (document) => perSwitcher(document, LAYOUTS, (number) => `Layout ${number}`),
   },
+  // Named for what will sit there; today it is a box of the switcher's layouts.
   place: {
-    words: 'place',
+    words: 'box',
     type: 'number',
     tables: [],
     choices: (document) => perSwitcher(document, BOXES, (number) => `Box ${number}`),

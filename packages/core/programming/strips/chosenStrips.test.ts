@@ -104,7 +104,7 @@ describe('what is chosen first, and then goes somewhere', () => {
     const { press, sent, ends } = made('switcher/chosenPlace');
     press('Layout', 'Layout 2');
     press('In the box', 'Roof cam');
-    expect(ends().at(-1)).toContain('Nothing is chosen as place.');
+    expect(ends().at(-1)).toContain('Nothing is chosen as box.');
     press('Box', 'Box 3');
     press('In the box', 'Roof cam');
     const source = demo.sources.find(({ key }) => key === 'roofCam')?.input;
@@ -142,7 +142,7 @@ describe('a selection', () => {
       'Choose Roof cam as the source',
       'Choose Destination 4 as the destination',
       'Choose Layout 2 as the layout',
-      'Choose Box 3 as the place',
+      'Choose Box 3 as the box',
       'Choose Gate room as the recorder group',
       'Choose Desk cam as the camera',
     ]);
