@@ -41,6 +41,34 @@ describe('a large edit', () => {
     expect([after.ok, breaths]).toEqual([true, 0]);
   });
 
+  it('of one macro that hundreds of buttons run is compiled in pieces too, and a press between finds what it needs', async () => {
+    const [macro] = show.macros;
+    if (macro === undefined) throw new Error('The demo has no macros.');
+    const step = { id: 'r', onFail: 'stop' as const, kind: 'run' as const, macro: macro.id, params: {} };
+    const many = Array.from({ length: 450 }, (_, at) => ({
+      ...first,
+      id: demoId('BTN', 3000 + at),
+      steps: [step],
+    }));
+    const before = compileProgram({ ...show, buttons: many }, 1);
+    before.complete();
+    const gone: Change[] = [{ entity: 'macros', id: macro.id, field: '*', from: macro, to: null }];
+    let breaths = 0;
+    const after = await programAfter(before, gone, () => Promise.resolve(void (breaths += 1)));
+    if (!after.ok) throw new Error('It was refused.');
+    // 450 buttons: five pieces with four breaths between them, then one before each twenty that are prepared.
+    expect(breaths).toBe(4 + 23);
+    expect(after.value.changedButtons?.size).toBe(450);
+    expect(many.filter(({ id }) => after.value.faultOf(id)?.code === 'dangling')).toHaveLength(450);
+    expect(before.faultOf(many[449]?.id ?? '')).toBeUndefined();
+    // Asked for while it waits, an entry is compiled then.
+    const waiting = compileProgram(after.value.document, 3, before);
+    expect(waiting.faultOf(many[449]?.id ?? '')).toMatchObject({ code: 'dangling' });
+    expect(waiting.compileSome(1)).toBe(true);
+    expect(waiting.faults().filter(({ code }) => code === 'dangling').length).toBeGreaterThanOrEqual(450);
+    expect(waiting.compileSome(1)).toBe(false);
+  });
+
   it('is refused as a whole, with what is wrong in every slice and where', async () => {
     const changes = made(60);
     const wrong = (at: number): void => {

@@ -38,6 +38,8 @@ import { sentenceOf } from './sentence';
 const NONE: ReadonlySet<string> = new Set();
 /** So many traces may be added before who names what is put together anew. */
 const MOST_TRACES = 20_000;
+/** So many entries are compiled with the edit that touches them; beyond that they wait to be asked for, or for `compileSome`. */
+const AT_ONCE = 200;
 
 /**
  * Who names what: `table/key` → ids of buttons and macros. Only ever added to: a program that is worked out and not taken (its edit was refused,
@@ -98,6 +100,8 @@ export class CompiledProgram implements Program {
   private allFaults: readonly Fault[] | null = null;
   /** Every entry is compiled. Until then one is compiled when it is asked for: a show opens sooner than all of it is read. */
   private whole = false;
+  /** Entries that an edit touched by what they name, still to be compiled: thousands of buttons may run the one macro that was changed. */
+  private readonly waiting = new Set<string>();
 
   constructor(
     readonly document: ShowDocument,
@@ -140,9 +144,9 @@ export class CompiledProgram implements Program {
     for (const id of affected) {
       this.facts.delete(id);
       this.compiled.delete(id);
-      const entry = this.entryOf(id);
-      if (entry !== undefined) this.adopt(entry);
+      if (this.entryOf(id) !== undefined) this.waiting.add(id);
     }
+    if (this.waiting.size <= AT_ONCE) this.compileSome(AT_ONCE);
     const buttons = [...affected].filter((id) => this.buttons.has(id) || before.buttons.has(id));
     this.changedButtons = changedBefore === null ? null : new Set([...changedBefore, ...buttons]);
   }
@@ -167,7 +171,20 @@ export class CompiledProgram implements Program {
 
   private readonly lookup: Lookup = (table, key) => (this[table] as ReadonlyMap<string, unknown>).get(key) as never;
 
+  compileSome(most: number): boolean {
+    let left = most;
+    for (const id of this.waiting) {
+      if (left === 0) return true;
+      left -= 1;
+      this.compiledOf(id);
+      // What is gone by now is nothing to wait for.
+      this.waiting.delete(id);
+    }
+    return false;
+  }
+
   complete(): void {
+    this.compileSome(Infinity);
     if (this.whole) return;
     for (const list of [this.document.macros, this.document.buttons, this.document.triggers])
       for (const { id } of list) this.compiledOf(id);
@@ -176,8 +193,9 @@ export class CompiledProgram implements Program {
 
   compiledOf(id: string): CompiledEntry | undefined {
     const known = this.compiled.get(id);
-    if (known !== undefined || this.whole) return known;
+    if (known !== undefined || (this.whole && !this.waiting.has(id))) return known;
     const entry = this.entryOf(id);
+    this.waiting.delete(id);
     return entry && this.adopt(entry);
   }
 

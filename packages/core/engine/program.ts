@@ -58,6 +58,8 @@ export interface Program {
   schemaFaults(ids: ReadonlySet<string>): readonly Fault[];
   /** Compiles what nobody has asked for yet. */
   complete(): void;
+  /** Compiles so many of the entries that an edit left waiting. @returns whether more wait; what is asked for meanwhile is compiled then */
+  compileSome(most: number): boolean;
   /** Buttons that have to be shown anew after this one took the place of another; null: all of them. */
   readonly changedButtons: ReadonlySet<string> | null;
 }
