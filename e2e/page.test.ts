@@ -1,5 +1,5 @@
 import type { Page } from 'playwright-core';
-import { browser, cap, choosePanel, freshDemo, openDesk, SIZES, useBrowser } from './support/browser';
+import { browser, cap, choosePanel, freshDemo, openAt, openDesk, SIZES, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
 import { FrozenNetwork } from './support/frozenNetwork';
 
@@ -132,6 +132,39 @@ describe('room on a phone', () => {
     const rows = new Set(whole.map((item) => Math.round(item.y)));
     expect(rows.size).toBeGreaterThanOrEqual(5);
     expect(Math.min(...rows)).toBeLessThanOrEqual(300);
+  });
+
+  it('is a cap’s up to its edges: nothing that lies beside it takes a touch', async () => {
+    for (const [size, path, test] of [
+      ['phone', '/', 'cap'],
+      ['wide', '/', 'cap'],
+      ['wide', '/bench', 'edit'],
+    ] as const) {
+      const page = await openAt(demo.url, size, path);
+      await page.locator(`[data-testid^="${test}-"]`).nth(8).waitFor();
+      const covered = await page.evaluate((kind) => {
+        const caps = [...window.document.querySelectorAll(`[data-testid^="${kind}-"]`)];
+        const seen = caps.flatMap((item) => {
+          const { left, right, top, bottom } = item.getBoundingClientRect();
+          return top < 0 || bottom > window.innerHeight - 160 ? [] : [{ item, left, right, top, bottom }];
+        });
+        const edges = seen.flatMap(({ item, left, right, top, bottom }) =>
+          [
+            [(left + right) / 2, top + 1],
+            [(left + right) / 2, bottom - 2],
+            [left + 1, (top + bottom) / 2],
+            [right - 2, (top + bottom) / 2],
+          ].map(([x = 0, y = 0]) => ({ item, hit: window.document.elementFromPoint(x, y) })),
+        );
+        return {
+          looked: edges.length,
+          others: edges.flatMap(({ item, hit }) => (item.contains(hit) ? [] : [item.getAttribute('data-testid')])),
+        };
+      }, test);
+      expect(covered.looked).toBeGreaterThan(30);
+      expect(covered.others).toEqual([]);
+      await page.close();
+    }
   });
 
   it('tells faults in one place of fixed height: no cap moves, whether one device is silent or all are', async () => {

@@ -13,17 +13,6 @@ const GAP = 8;
 const GLOW = 14;
 /** Height of a name that stands above its caps, with what is between them, CSS pixels. */
 const ABOVE = 27;
-/**
- * What is scrolled away is neither laid out nor painted, nor looked through for what a finger is on: a panel may hold hundreds of caps. What glows
- * would be cut off at the box, which therefore is larger by that much, takes no touches itself, and no room.
- */
-const skipped = {
-  contentVisibility: 'auto',
-  padding: GLOW,
-  margin: -GLOW,
-  marginBottom: 10 - GLOW,
-  pointerEvents: 'box-none',
-} as object;
 /** Letters that fit beside one row of caps; a longer name stands above it. */
 const FITS_ONE_ROW = 9;
 
@@ -72,7 +61,7 @@ export function StripFrame({
       style={[
         unstacked,
         beside ? styles.strip : styles.stacked,
-        skipped,
+        styles.skipped,
         { containIntrinsicSize: `auto ${height + 2 * GLOW + (beside ? 0 : ABOVE)}px` } as object,
       ]}
       role="group"
@@ -114,6 +103,15 @@ const Place = memo(
 );
 
 const styles = StyleSheet.create({
+  // What is scrolled away is neither laid out nor painted, nor looked through for what a finger is on: a panel may hold hundreds of caps. What glows
+  // would be cut off at the box, which therefore is larger by that much, takes no room, and no touches of what lies beside it.
+  skipped: {
+    contentVisibility: 'auto',
+    padding: GLOW,
+    margin: -GLOW,
+    marginBottom: 10 - GLOW,
+    pointerEvents: 'box-none',
+  } as object,
   strip: { flexDirection: 'row', gap: 8 },
   stacked: { gap: 6 },
   plate: { width: 28, borderRadius: 6, alignItems: 'center', justifyContent: 'center', overflow: 'hidden' },
