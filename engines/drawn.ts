@@ -50,7 +50,8 @@ export const NAMES_IN_SIGHT = `function namesInSight() {
     const middle = document.elementFromPoint((left + right) / 2, (top + bottom) / 2);
     return left >= 0 && top >= 0 && right <= innerWidth && bottom <= innerHeight && middle !== null && element.contains(middle);
   };
-  const strips = [...document.querySelectorAll('[role=group][aria-label]')].filter((one) => one.querySelector('[data-testid^="cap-"]') && within(one));
+  const capsOf = (strip) => [...strip.querySelectorAll('[data-testid^="cap-"]')];
+  const strips = [...document.querySelectorAll('[role=group][aria-label]')].filter((strip) => capsOf(strip).length > 0 && capsOf(strip).every(within));
   return strips.flatMap((strip) => [strip.getAttribute('aria-label').toUpperCase(), ...[...strip.querySelectorAll('[data-testid^="cap-"]')].map((cap) => cap.getAttribute('aria-label').split(', ')[0])]);
 }`;
 

@@ -9,8 +9,8 @@ import { colour, families, font } from '../theme/tokens';
 const [CAP, CAP_WITH_PICTURE] = [66, 96];
 /** Between two caps, CSS pixels. */
 const GAP = 8;
-/** How far the glow of a cap reaches beyond it, CSS pixels. */
-const GLOW = 14;
+/** How far the glow of a cap reaches beyond it, CSS pixels; no more than the margin of the page. */
+const GLOW = 12;
 /** Height of a name that stands above its caps, with what is between them, CSS pixels. */
 const ABOVE = 27;
 /** Letters that fit beside one row of caps; a longer name stands above it. */
