@@ -79,7 +79,7 @@ describe.each(sizes)('what is chosen first (%s)', (size) => {
     await touch(page, 'Add strips');
     await touch(page, /^Choose a room, then record or stop it, \d+ caps$/);
     await page.getByTestId('add-strips').click();
-    await until('the strips', async () => (await buttonOf('Its recorders', 'Record')) !== undefined);
+    await until('the strips', async () => (await buttonOf('Recorders of the room', 'Record')) !== undefined);
     expect(hand.touches).toBe(0);
     await page.goto(`${demo.url}/`);
     const press = async (strip: string, legend: string): Promise<void> => {
@@ -88,7 +88,7 @@ describe.each(sizes)('what is chosen first (%s)', (size) => {
       await (size === 'phone' ? cap.tap() : cap.click());
     };
     await press('Room', 'Gate room');
-    await press('Its recorders', 'Record');
+    await press('Recorders of the room', 'Record');
     const recording = async () =>
       await Promise.all(
         ([1, 2, 3, 4, 5, 6] as const).map(

@@ -140,7 +140,7 @@ describe('the keeper of the show', () => {
       error: [
         {
           code: 'id-clash',
-          message: `The id ${first.id} stands twice here.`,
+          message: `Two entries have the id ${first.id}.`,
           path: `buttons.${show.buttons.length}.id`,
         },
       ],

@@ -56,8 +56,8 @@ const AWAY: AppError = {
 
 const REFUSED: AppError = {
   code: 'not-stored',
-  message: 'The database answers, and did not take this. Nothing was changed.',
-  mend: 'Take it back to what was stored last; if it comes again, keep umbek.log and the file.',
+  message: 'The database refused this. Nothing was changed.',
+  mend: 'Undo it here. If it comes again, keep umbek.log for whoever looks after Umbek.',
 };
 
 /** Whether the database answered and refused what it was given: SQLSTATE classes 22 (data), 23 (constraint) and 42 (statement) of PostgreSQL's list. */

@@ -354,8 +354,8 @@ class EntryCompiler {
       return this.add(
         'listed',
         'unknown-name',
-        `There is no selection ${key}: nothing else goes by it.`,
-        `It can be ${Object.keys(SELECTIONS).join(', ')}.`,
+        `There is no selection called ${key}, so nothing follows it.`,
+        `Use one of these: ${Object.keys(SELECTIONS).join(', ')}.`,
         `${path}.target`,
       );
     if (selection.tables.length === 0 || by !== undefined || typeof to === 'object') return;

@@ -117,7 +117,7 @@ describe('the chosen person', () => {
     expect(read('personName')).toBe('Obi Adeyemi');
     expect(direct('nobody', 'x2')).toMatchObject({
       accepted: false,
-      error: { message: 'nobody cannot be chosen as the person: it is not there.' },
+      error: { message: 'There is no person nobody to choose.' },
     });
     expect(read('personName')).toBe('Obi Adeyemi');
     // What a page chose can be taken back like any press.

@@ -93,8 +93,8 @@ export function rigFaults(document: ShowDocument): Fault[] {
             fault(
               'schema',
               'id-clash',
-              `The id ${String(id)} stands twice here.`,
-              'Give one of them another id.',
+              `Two entries have the id ${String(id)}.`,
+              'Give one of them another id in the file.',
               `${list}.${index}.id`,
             ),
           );

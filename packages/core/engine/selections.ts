@@ -141,12 +141,12 @@ export const chosenName = (target: string, value: unknown, document: ShowDocumen
 /** Why this cannot be chosen, with the mend. */
 export const notThere = (target: string, value: Argument): { readonly message: string; readonly mend: string } => {
   const words = selectionOf(target)?.words;
-  const what = typeof value === 'object' ? value.cel : typeof value === 'boolean' ? 'This' : String(value);
+  const what = typeof value === 'object' ? value.cel : String(value);
   return {
     message:
       words === undefined
         ? `There is no selection ${keyChosen(target) ?? target}.`
-        : `${what} cannot be chosen as the ${words}: it is not there.`,
+        : `There is no ${words} ${what} to choose.`,
     mend: 'Choose something that is there.',
   };
 };

@@ -113,10 +113,10 @@ describe('what is chosen first, and then goes somewhere', () => {
 
   it('the recorders of the chosen room start and stop, and those of no other', () => {
     const { press, sent, ends } = made('recorders/chosen');
-    press('Its recorders', 'Record');
+    press('Recorders of the room', 'Record');
     expect(ends()).toEqual(['Nothing is chosen as recorder group. Choose the recorder group first, then press again.']);
     press('Room', 'Gate room');
-    press('Its recorders', 'Record');
+    press('Recorders of the room', 'Record');
     const began = demo.devices.flatMap(({ key, kind, room }) =>
       kind === 'recorder' && sent(key).length > 0 ? [room] : [],
     );
@@ -209,6 +209,8 @@ describe('a selection', () => {
     if (first === undefined) throw new Error('Nothing was made.');
     const strange = { ...first, steps: [set('chosen.weather', 'rain')] };
     const listed = compileProgram({ ...document, buttons: [strange] }, 3).faults();
-    expect(listed.map(({ message }) => message)).toEqual(['There is no selection weather: nothing else goes by it.']);
+    expect(listed.map(({ message }) => message)).toEqual([
+      'There is no selection called weather, so nothing follows it.',
+    ]);
   });
 });

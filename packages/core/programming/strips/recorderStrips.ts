@@ -97,7 +97,7 @@ function chosenRoom(document: ShowDocument, rooms: ReadonlyMap<string, readonly 
   return [
     { name: 'Room', family: 'slate', buttons: choosers(document, 'recorderGroup') },
     {
-      name: 'Its recorders',
+      name: 'Recorders of the room',
       family: 'clay',
       buttons: [
         plan('Record', inEach(started), {
