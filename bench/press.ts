@@ -39,10 +39,16 @@ async function openSocket(url: string): Promise<WebSocket> {
   return socket;
 }
 
-const child = (script: string, args: string[]): Promise<{ process: ChildProcess; message: { port?: number } }> =>
+/** Where a process that was started listens. */
+interface Listens {
+  readonly port?: number;
+  readonly room?: readonly string[];
+}
+
+const child = (script: string, args: string[]): Promise<{ process: ChildProcess; message: Listens }> =>
   new Promise((ready, failed) => {
     const started = fork(join('bench', script), args, { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
-    started.once('message', (message) => ready({ process: started, message: message as { port?: number } }));
+    started.once('message', (message) => ready({ process: started, message: message as Listens }));
     started.once('exit', () => failed(new Error(`${script} ended`)));
   });
 
@@ -50,6 +56,8 @@ const child = (script: string, args: string[]): Promise<{ process: ChildProcess;
 export interface OurEngine extends Path {
   /** `http://127.0.0.1:port`. */
   readonly url: string;
+  /** Where the room reaches it; empty: nowhere. */
+  readonly room: string;
   readonly databaseUrl: string;
   /** Process of the engine's parent. */
   readonly parent: number;
@@ -66,6 +74,7 @@ export interface OurEngine extends Path {
  * @param folder for the journal and what else belongs to the show
  * @param make the show, with the ports of its devices
  * @param beside devices of its own, which whoever calls plays
+ * @param open whether the room may reach it as well
  */
 export async function startEngine(
   levels?: number,
@@ -73,6 +82,7 @@ export async function startEngine(
   make: (ports: Record<keyof typeof DEMO_PORTS, number>) => ShowDocument = (ports) => showWithButtons(BUTTONS, ports),
   count = CLIENTS,
   beside: readonly Device[] = [],
+  open = false,
 ): Promise<OurEngine> {
   const clock = new RealClock();
   const deviceSocket = createSocket('udp4');
@@ -112,6 +122,7 @@ export async function startEngine(
       page: join(process.cwd(), 'apps', 'desk', 'dist'),
       migrations: join('apps', 'server', 'database', 'migrations'),
       seed: { file: join(folder, 'seed.json') },
+      ...(open ? { room: { port: await freePort(), host: '127.0.0.1' } } : {}),
     }),
   ]);
   const url = `ws://127.0.0.1:${parent.message.port ?? 0}/api/live`;
@@ -129,6 +140,7 @@ export async function startEngine(
     databaseUrl,
     kill: () => void parent.process.send('kill'),
     url: `http://127.0.0.1:${parent.message.port ?? 0}`,
+    room: parent.message.room?.[0] ?? '',
     close: async () => {
       clients.process.removeAllListeners('exit');
       clients.process.disconnect();

@@ -7,6 +7,7 @@ import { PLAIN_BUTTON, type ShowDocument } from '@umbek/core/show';
 import type { PadTelling } from '@umbek/protocol';
 import { ulid } from 'ulid';
 import { WebSocket } from 'ws';
+import { FarStations } from './farStations';
 import { showWithButtons } from './lamps';
 import { inTurns, type OurEngine, pressOnce, startEngine } from './press';
 import { type BenchRow, quantile, row } from './result';
@@ -15,6 +16,7 @@ const BUTTONS = 1000;
 const STATIONS = 200;
 const PRESSES = 600;
 const BACK = 50;
+const STALL_MS = 3000;
 const TIMES = 8;
 const SPACING_MS = 8;
 const [CAPS, PICTURE] = [32, 96];
@@ -26,7 +28,7 @@ const pause = (ms: number): Promise<void> => new Promise((next) => setTimeout(ne
 
 /** What many stations cost a press, and what a pad with pictures costs the machine. */
 export async function benchStations(): Promise<BenchRow[]> {
-  return [await manyStations(), await allComeBack(), ...(await padWithPictures())];
+  return [await manyStations(), ...(await allComeBack()), ...(await allComeBackFar()), ...(await padWithPictures())];
 }
 
 /** With two hundred stations that show everything, beside one. */
@@ -46,32 +48,71 @@ async function manyStations(): Promise<BenchRow> {
 }
 
 /** Presses while fifty stations come back at once, beside presses before that. */
-async function allComeBack(): Promise<BenchRow> {
+async function allComeBack(): Promise<BenchRow[]> {
   const ours = await startEngine(undefined, undefined, undefined, BACK);
-  const press = async (samples: number[], until: () => boolean): Promise<void> => {
-    for (let at = 0; !until(); at += 1) {
-      samples.push(await pressOnce(ours, demoId('BTN', 1000 + (at % BUTTONS))));
-      await pause(SPACING_MS);
-    }
-  };
   const quiet: number[] = [];
   const busy: number[] = [];
-  await press([], after(1000));
+  await pressUntil(ours, [], after(1000));
   for (let time = 0; time < TIMES; time += 1) {
-    await press(quiet, after(1000));
+    await pressUntil(ours, quiet, after(1000));
     let back = false;
     const over = after(1000);
     void ours.returnAll().then(() => (back = true));
-    await press(busy, () => back && over());
+    await pressUntil(ours, busy, () => back && over());
   }
   await ours.close();
-  return row(
-    `press → first datagram in the second in which ${BACK} stations come back, beside before (median)`,
-    'ms',
-    quantile(busy, 0.5),
-    quantile(quiet, 0.5),
-    2,
+  return busyBesideQuiet(`${BACK} stations come back`, busy, quiet);
+}
+
+/** The same in the room: TLS, a key each, three tenths of a second there and back, five of a hundred pieces lost; and after a network that stood still. */
+async function allComeBackFar(): Promise<BenchRow[]> {
+  const ours = await startEngine(undefined, undefined, undefined, 1, [], true);
+  const far = await FarStations.start(ours.url, ours.room, BACK);
+  const rows: BenchRow[] = [];
+  for (const [what, order] of [
+    [`${BACK} stations come back through a bad network with TLS`, 'return'],
+    [`${BACK} stations hear again after a network that stood still for ${STALL_MS / 1000} s`, { stallMs: STALL_MS }],
+  ] as const) {
+    const quiet: number[] = [];
+    const busy: number[] = [];
+    await pressUntil(ours, [], after(1000));
+    for (let time = 0; time < TIMES; time += 1) {
+      await pressUntil(ours, quiet, after(1000));
+      let back = false;
+      void far.order(order).then(() => (back = true));
+      if (order !== 'return') await pressUntil(ours, [], after(STALL_MS - 100));
+      const over = after(1000);
+      await pressUntil(ours, busy, () => back && over());
+    }
+    rows.push(...busyBesideQuiet(what, busy, quiet));
+  }
+  far.close();
+  await ours.close();
+  return rows;
+}
+
+const busyBesideQuiet = (what: string, busy: readonly number[], quiet: readonly number[]): BenchRow[] =>
+  (
+    [
+      [0.5, 'median'],
+      [0.99, 'p99'],
+    ] as const
+  ).map(([share, named]) =>
+    row(
+      `press → first datagram in the second in which ${what}, beside before (${named})`,
+      'ms',
+      quantile(busy, share),
+      quantile(quiet, share),
+      2,
+    ),
   );
+
+/** Presses at an even pace until it is over. */
+async function pressUntil(ours: OurEngine, samples: number[], over: () => boolean): Promise<void> {
+  for (let at = 0; !over(); at += 1) {
+    samples.push(await pressOnce(ours, demoId('BTN', 1000 + (at % BUTTONS))));
+    await pause(SPACING_MS);
+  }
 }
 
 function after(ms: number): () => boolean {

@@ -15,7 +15,7 @@ export interface BrowserEngine {
   readonly name: string;
   /** Opens an address in a page of this size. What the page said of errors before is forgotten. */
   open(url: string, size: Size): Promise<void>;
-  /** Runs a function of the page. @param source the text of a function without arguments that returns JSON */
+  /** Runs a function of the page that changes nothing there. @param source the text of a function without arguments that returns JSON */
   read<T>(source: string): Promise<T>;
   /** The pointer goes down at a spot, and up again after so long. */
   press(spot: Spot, holdMs: number): Promise<void>;

@@ -9,6 +9,9 @@ const WINDOW = { x: 0, y: 0, width: 1400, height: 1000 };
 const DISPLAY = ':87';
 const ELEMENT = 'element-6066-11e4-a52e-4f735466cecf';
 
+/** So often something is read, and so long after it failed, before the failure counts. */
+const [TRIES, AGAIN_MS] = [4, 150];
+
 /** WebKit by plain WebDriver (W3C), in a display of its own. */
 export class WebKit implements BrowserEngine {
   readonly name = 'WebKit';
@@ -77,8 +80,15 @@ export class WebKit implements BrowserEngine {
     await this.ask('POST', '/frame', { id: { [ELEMENT]: frame[ELEMENT] } });
   }
 
-  read<T>(source: string): Promise<T> {
-    return this.run<T>(`return (${source})();`, []);
+  /** Its driver now and then loses an answer ("Could not parse script result"). What only reads is asked for again. */
+  async read<T>(source: string): Promise<T> {
+    for (let left = TRIES - 1; ; left -= 1)
+      try {
+        return await this.run<T>(`return (${source})();`, []);
+      } catch (error) {
+        if (left === 0) throw new Error(`${error instanceof Error ? error.message : String(error)}, at: ${source}`);
+        await pause(AGAIN_MS);
+      }
   }
 
   async press(spot: Spot, holdMs: number): Promise<void> {
@@ -129,7 +139,7 @@ export class WebKit implements BrowserEngine {
   }
 
   errors(): Promise<readonly string[]> {
-    return this.run('return window.parent.heard ?? [];', []);
+    return this.read('() => window.parent.heard ?? []');
   }
 
   async close(): Promise<void> {

@@ -2,6 +2,7 @@ import { fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { benchBig } from '../bench/big';
+import { farStations } from '../bench/farStations';
 import { benchLamps } from '../bench/lamps';
 import { benchRules } from '../bench/rules';
 import { benchMachines } from '../bench/machines';
@@ -72,5 +73,6 @@ async function main(asked: readonly string[]): Promise<void> {
 }
 
 const measured = process.argv[2] === 'alone' ? ALONE[process.argv[3] ?? '']?.() : undefined;
-if (measured) process.send?.(measured, () => process.exit(0));
+if (process.argv[2] === 'far') void farStations(process.argv[3] ?? '');
+else if (measured) process.send?.(measured, () => process.exit(0));
 else void main(process.argv.slice(2));
