@@ -56,6 +56,8 @@ function setUp() {
   const join = (resume?: { epoch: number; n: number }, view: View | null = null): HandSocket => {
     const socket = new HandSocket();
     room.join(socket, view, resume);
+    // Those that come in one moment have a turn each.
+    clock.runTo(clock.now());
     return socket;
   };
   const change = (key: string, value: LivePoint | null): void => {
@@ -130,16 +132,47 @@ describe('the clients of a link group', () => {
     const all = [join(), join(), join(), join()];
     // Two of 200,000 characters pass the 300,000 that one piece of work may send.
     light('b'.repeat(200_000));
-    join();
+    room.join(new HandSocket(), null, undefined);
     const counts = (): number[] => all.map((socket) => changes(socket).length);
     expect(counts()).toEqual([1, 1, 0, 0]);
     change('switcher.program', 1);
-    join();
+    room.join(new HandSocket(), null, undefined);
     expect(counts()).toEqual([1, 1, 0, 0]);
     clock.runTo(clock.now());
     expect(counts()).toEqual([2, 2, 2, 2]);
     expect(changes(all[3] as HandSocket).map(({ n }) => n)).toEqual([1, 2]);
     room.close();
+  });
+
+  it('that come back all at once have a turn each, those that show the same together, and lack nothing that changed meanwhile', () => {
+    const { room, change } = setUp();
+    const near = new View({ strips: ['near'], scopes: ['switcher'] });
+    const sockets = Array.from({ length: 6 }, () => new HandSocket());
+    const [first, ...others] = sockets;
+    sockets.forEach((socket, at) => room.join(socket, at % 2 === 0 ? null : near, undefined));
+    // The first is not held up; everybody else waits behind what else there is to do.
+    expect(first?.got).toMatchObject([{ type: 'snapshot', points: { 'switcher.program': 4 } }]);
+    expect(others.flatMap(({ got }) => got)).toEqual([]);
+    change('switcher.program', 1);
+    clock.runTo(clock.now());
+    for (const { got } of others) expect(got).toMatchObject([{ type: 'snapshot', points: { 'switcher.program': 1 } }]);
+    expect(changes(first as HandSocket)).toMatchObject([{ points: { 'switcher.program': 1 } }]);
+    clock.runTo(clock.now() + 1000);
+    expect(others.map(({ got }) => got.length)).toEqual([1, 1, 1, 1, 1]);
+  });
+
+  it('that missed more changes than ten are told everything anew in their place, unless the show was edited', () => {
+    const { room, join, change } = setUp();
+    join();
+    for (let value = 1; value <= 11; value += 1) {
+      change('switcher.program', value);
+      clock.runTo(clock.now() + 20);
+    }
+    expect(join({ epoch: 7, n: 0 }).got).toMatchObject([{ type: 'snapshot', n: 11 }]);
+    expect(changes(join({ epoch: 7, n: 1 })).map(({ n }) => n)).toEqual([2, 3, 4, 5, 6, 7, 8, 9, 10, 11]);
+    room.edited({ revision: 2, changes: [] });
+    clock.runTo(clock.now() + 20);
+    expect(changes(join({ epoch: 7, n: 0 }))).toHaveLength(12);
   });
 
   it('that are a megabyte behind get everything anew once they have caught up, also when nothing changes any more', () => {

@@ -21,8 +21,9 @@ export interface LiveClient {
   close(): void;
 }
 
-/** How long a client may be away and still resume. */
+/** How long a client may be away and still resume, and how many changes it is told one by one then: everything anew is less than many of them. */
 const RESUME_MS = 30_000;
+const RESUME_CHANGES = 10;
 const COALESCE_MS = 20;
 /** What changes often is told so often. */
 const OFTEN_MS = 200;
@@ -78,6 +79,7 @@ export class View {
 interface Client {
   readonly socket: LiveClient;
   view: View | null;
+  /** It lacks more than the next change, and is told everything when its turn comes. */
   stale: boolean;
   /** What it is told next, in order: it waits for its turn. */
   waiting: string[];
@@ -97,6 +99,8 @@ interface Moment {
   readonly faces: Parts;
   /** What every station is told, with a comma in front. */
   readonly rest: string;
+  /** The show was edited: whoever is told of it one by one need not ask for the whole show again. */
+  readonly edited: boolean;
 }
 
 /**
@@ -119,6 +123,7 @@ export class LiveRoom {
   private readonly oftenKeys = new Set<string>();
   private oftenTimer: Cancel | null = null;
   private staleTimer: Cancel | null = null;
+  private turnTimer: Cancel | null = null;
   /** Characters that went out in this piece of work. */
   private out = 0;
   private drainTimer: Cancel | null = null;
@@ -138,11 +143,17 @@ export class LiveRoom {
     this.followViews();
     const oldest = this.recent[0]?.n ?? this.n + 1;
     if (resume && resume.epoch === this.source.epoch && resume.n <= this.n && resume.n >= oldest - 1) {
-      for (const moment of this.recent) {
-        const text = moment.n > resume.n ? this.textOf(moment, view) : null;
-        if (text !== null) this.tell(client, text);
+      const missed = this.recent.filter(({ n }) => n > resume.n);
+      if (missed.length <= RESUME_CHANGES || missed.some(({ edited }) => edited)) {
+        for (const moment of missed) {
+          const text = this.textOf(moment, view);
+          if (text !== null) this.tell(client, text);
+        }
+        return;
       }
-    } else this.snapshot(client);
+    }
+    client.stale = true;
+    if (this.turnTimer === null) this.turn();
   }
 
   /** @returns what it showed */
@@ -266,6 +277,7 @@ export class LiveRoom {
     this.timer?.();
     this.oftenTimer?.();
     this.staleTimer?.();
+    this.turnTimer?.();
     this.drainTimer?.();
   }
 
@@ -306,10 +318,11 @@ export class LiveRoom {
     this.changedRuns.clear();
     this.devicesChanged = false;
     this.storesChanged = false;
+    const edited = this.revisionChanged;
     this.revisionChanged = false;
     this.edits = [];
     this.editsWhole = true;
-    this.send({ n: (this.n += 1), at: this.source.clock.now(), points, faces, rest: others });
+    this.send({ n: (this.n += 1), at: this.source.clock.now(), points, faces, rest: others, edited });
   }
 
   private send(moment: Moment): void {
@@ -318,8 +331,7 @@ export class LiveRoom {
     const texts = new Map<string, string | null>();
     for (const client of this.clients.values()) {
       if (client.socket.bufferedAmount > BEHIND_BYTES) client.stale = true;
-      else if (client.stale) this.snapshot(client);
-      else {
+      else if (!client.stale) {
         const key = client.view?.key ?? '';
         let text = texts.get(key);
         if (text === undefined) texts.set(key, (text = this.textOf(moment, client.view)));
@@ -374,16 +386,37 @@ export class LiveRoom {
     if (this.staleTimer !== null || ![...this.clients.values()].some((client) => client.stale)) return;
     this.staleTimer = this.after(CAUGHT_UP_MS, () => {
       this.staleTimer = null;
-      for (const client of this.clients.values())
-        if (client.stale && client.socket.bufferedAmount <= BEHIND_BYTES) this.snapshot(client);
-      this.watchStale();
+      if (this.turnTimer === null) this.turn();
     });
   }
 
-  private snapshot(client: Client): void {
-    client.stale = false;
-    // It holds all of what waited.
-    client.waiting = [];
+  /**
+   * Everything is told to the first who lacks it and to all who show the same; the others have turns of their own, behind presses that came meanwhile:
+   * fifty stations that come back at once must not hold up a press.
+   */
+  private turn(): void {
+    this.publish();
+    const lacking = [...this.clients.values()].filter(
+      ({ stale, socket }) => stale && socket.bufferedAmount <= BEHIND_BYTES,
+    );
+    const [first] = lacking;
+    if (first === undefined) return this.watchStale();
+    const text = this.everything(first.view);
+    for (const client of lacking) {
+      if (client.view?.key !== first.view?.key) continue;
+      client.stale = false;
+      // It holds all of what waited.
+      client.waiting = [];
+      this.tell(client, text);
+    }
+    this.turnTimer = this.after(0, () => {
+      this.turnTimer = null;
+      this.turn();
+    });
+  }
+
+  /** @returns the message that holds all that such a station shows */
+  private everything(view: View | null): string {
     const { source } = this;
     const message: LiveServerMessage = {
       type: 'snapshot',
@@ -391,15 +424,15 @@ export class LiveRoom {
       n: this.n,
       revision: source.revision(),
       show: source.show(),
-      points: this.pointsIn(client.view),
-      ...this.lastIn(client.view),
-      faces: this.facesIn(client.view),
+      points: this.pointsIn(view),
+      ...this.lastIn(view),
+      faces: this.facesIn(view),
       runs: source.runs(),
       ended: source.ended(),
       devices: source.devices(),
       stores: source.stores(),
     };
-    this.tell(client, JSON.stringify(message));
+    return JSON.stringify(message);
   }
 }
 
