@@ -124,11 +124,13 @@ async function touchToCap(page: Page): Promise<number> {
     let down = 0;
     element.addEventListener('pointerdown', (event) => (down = event.timeStamp), { capture: true });
     new MutationObserver(() => {
-      if (element.getAttribute('data-press') === 'none' || down === 0) return;
+      // It looks pressed from the first of the two on.
+      const shows = element.hasAttribute('data-touched') || element.getAttribute('data-press') !== 'none';
+      if (!shows || down === 0) return;
       const began = down;
       down = 0;
       requestAnimationFrame((now) => taken.push(now - began));
-    }).observe(element, { attributes: true, attributeFilter: ['data-press'] });
+    }).observe(element, { attributes: true, attributeFilter: ['data-press', 'data-touched'] });
   });
   const client = await page.context().newCDPSession(page);
   const finger = { x: (box?.x ?? 0) + 30, y: (box?.y ?? 0) + 30 };

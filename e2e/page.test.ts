@@ -86,6 +86,50 @@ describe('a network that dies quietly', () => {
   });
 });
 
+describe('a cap under a finger', () => {
+  it('looks pressed for as long as the finger is on it, whatever the engine says or does not say, and not a moment longer', async () => {
+    const demo = await freshDemo();
+    const network = await FrozenNetwork.to(demo.supervisor.port);
+    const page = await openDesk(`http://127.0.0.1:${network.port}`, 'phone');
+    const target = cap(page, 'Star charts');
+    const [box] = await boxes(page, '[data-testid^="cap-"][aria-label^="Star charts"]');
+    if (!box) throw new Error('There is no cap.');
+    const client = await page.context().newCDPSession(page);
+    const touch = (type: 'touchStart' | 'touchEnd') =>
+      client.send('Input.dispatchTouchEvent', {
+        type,
+        touchPoints: type === 'touchStart' ? [{ x: box.x + box.width / 2, y: box.y + box.height / 2 }] : [],
+      });
+    const looks = () =>
+      target.evaluate((element) => {
+        const { backgroundColor, transform } = getComputedStyle(element);
+        return { backgroundColor, transform };
+      });
+    const up = await looks();
+    // The cap as `colour.capDown` has it, a pixel lower.
+    const down = { backgroundColor: 'rgb(221, 213, 194)', transform: 'matrix(1, 0, 0, 1, 0, 1)' };
+    expect(up).not.toEqual(down);
+    await touch('touchStart');
+    await page.locator('[data-testid^="cap-"][aria-label^="Star charts"][data-lamp="onPreview"]').waitFor();
+    await page.waitForTimeout(1500);
+    expect(await looks()).toEqual(down);
+    await touch('touchEnd');
+    await page.waitForTimeout(100);
+    expect(await looks()).toEqual(up);
+    // The second finger comes when contact is gone: its press is refused, and it is on the cap all the same.
+    network.freeze();
+    await page.getByText(/^No contact with the engine/).waitFor({ timeout: 4000 });
+    await touch('touchStart');
+    await page.locator('[data-testid^="cap-"][aria-label^="Star charts"][data-press="failed"]').waitFor();
+    expect(await looks()).toEqual(down);
+    await touch('touchEnd');
+    await page.waitForTimeout(100);
+    expect(await looks()).toEqual(up);
+    network.close();
+    await demo.close();
+  });
+});
+
 describe('one bad answer', () => {
   let demo: Demo;
   beforeAll(async () => (demo = await freshDemo()));

@@ -10,6 +10,8 @@ export const colour = {
   muted: '#9DB0AC',
   cap: '#EAE3D2',
   capHead: '#D5CCB9',
+  /** A cap that is held. */
+  capDown: '#DDD5C2',
   legend: '#15201F',
   /** Small letters on the colour of a family: the legend's own ink is a shade too light for the blue one. */
   ink: '#0B1112',

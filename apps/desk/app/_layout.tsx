@@ -4,11 +4,11 @@ import { Boundary } from '../src/common/Boundary';
 import { openLive, LiveProvider } from '../src/live/LiveContext';
 import { Shell } from '../src/shell/Shell';
 import { openShow, ShowProvider } from '../src/show/ShowContext';
-import { showFocusRings } from '../src/theme/focusRing';
+import { addPageStyles } from '../src/theme/pageStyles';
 import { Icon } from '../src/theme/Icon';
 import { paperTheme } from '../src/theme/paper';
 
-showFocusRings();
+addPageStyles();
 openLive();
 openShow();
 

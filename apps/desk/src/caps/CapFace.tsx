@@ -173,7 +173,7 @@ const styles = StyleSheet.create({
   // A swipe that begins on a cap is a press, never a scroll: a press must not be lost to a moving finger.
   pressed: { cursor: 'pointer', userSelect: 'none', touchAction: 'none' } as object,
   shown: {},
-  down: { transform: [{ translateY: 1 }], backgroundColor: '#DDD5C2' },
+  down: { transform: [{ translateY: 1 }], backgroundColor: colour.capDown },
   head: { height: 6, backgroundColor: colour.capHead },
   words: { flex: 1, justifyContent: 'center', paddingHorizontal: 7, paddingTop: 2, paddingBottom: 1 },
   wordsRaised: { paddingBottom: 14 },

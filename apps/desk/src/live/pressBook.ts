@@ -1,3 +1,4 @@
+import { afterFrame } from './afterFrame';
 import { feel } from './haptics';
 import type { LivePoint, LiveServerMessage } from '@umbek/protocol';
 import type { Topics } from './topics';
@@ -85,7 +86,10 @@ export class PressBook {
 
   sent(pressId: string, what: Pressed): void {
     this.pressed.set(pressId, what);
-    this.tell(topicOf(what), { phase: 'sent', since: this.now() });
+    const topic = topicOf(what);
+    this.states.set(topic, { phase: 'sent', since: this.now() });
+    // The cap looks pressed already; drawing it anew would keep that from the screen for a frame.
+    afterFrame(() => this.topics.notify(`press:${topic}`));
   }
 
   /** Contact is lost: nobody knows what became of the presses that have had no answer. */

@@ -4,6 +4,8 @@ import { listen } from './listen';
 
 /** A click this soon after a touch belongs to it. */
 const CLICK_OF_TOUCH_MS = 700;
+/** Set while something is held, without waiting for React: a cap looks pressed in the very next frame. */
+export const TOUCHED = 'data-touched';
 /** For so long an activation without a finger holds what it presses: a nudge moves a little, and stops. */
 const ACTIVATION_MS = 150;
 
@@ -25,10 +27,12 @@ export function useHeld(begin: () => () => void): React.RefObject<View | null> {
     let touchedAt = -Infinity;
     const down = (): void => {
       touchedAt = performance.now();
+      element.setAttribute(TOUCHED, '');
       end ??= latest.current();
     };
     const up = (): void => {
       touchedAt = end === null ? touchedAt : performance.now();
+      element.removeAttribute(TOUCHED);
       end?.();
       end = null;
     };
