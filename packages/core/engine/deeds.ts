@@ -188,12 +188,31 @@ export function wayBack(ledger: DeedLedger, board: StateBoard, why: 'takeBack' |
     else all.push(...back);
   }
   if (ledger.overfull) stays.push(`It did more than ${MOST_DEEDS} things; those after them stay.`);
-  // What a later one of them puts anew need not be put before.
-  const steps = all.flatMap(({ step, puts }, at) => {
-    const anew = new Set(all.slice(at + 1).flatMap((back) => back.puts));
-    return puts.length > 0 && puts.every((key) => anew.has(key)) ? [] : [step];
-  });
+  const steps = putOnce(all);
   return { steps: steps.map((step, at) => ({ ...step, id: `back-${at + 1}` })), stays };
+}
+
+/**
+ * What a later one of them puts anew need not be put before: the later one goes in the place of the first that put the same. A mix that still goes
+ * on is ended by what comes back on program, before its preview is put: the other way round its end would change both once more.
+ */
+function putOnce(all: readonly Back[]): Step[] {
+  const moved = new Set<Back>();
+  return all.flatMap((back, at): Step[] => {
+    if (moved.has(back)) return [];
+    const later = all.slice(at + 1);
+    const anew = new Set(later.flatMap(({ puts }) => puts));
+    if (back.puts.length === 0 || !back.puts.every((key) => anew.has(key))) return [back.step];
+    const last = later.findLastIndex(
+      ({ puts }) => puts.length === back.puts.length && puts.every((key) => back.puts.includes(key)),
+    );
+    const between = later.slice(0, last);
+    const same = later[last];
+    // What says nothing of what it puts may go by what stands there: it keeps its place.
+    if (same === undefined || moved.has(same) || between.some(({ puts }) => puts.length === 0)) return [];
+    moved.add(same);
+    return [same.step];
+  });
 }
 
 /**
