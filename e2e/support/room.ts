@@ -38,7 +38,12 @@ export const say = (
 export const withKey = (key: string): Record<string, string> => ({ authorization: `Bearer ${key}` });
 
 /** Invited, asked, and let in with these rights by the engine's own machine. @returns the key */
-export async function keyOf(demo: Pick<Demo, 'post'>, proxy: RoomProxy, name: string, rights: readonly string[]): Promise<string> {
+export async function keyOf(
+  demo: Pick<Demo, 'post'>,
+  proxy: RoomProxy,
+  name: string,
+  rights: readonly string[],
+): Promise<string> {
   const invitation = (await demo.post('/api/invitations', {})).body;
   const asked = await say(`${proxy.url}/api/join`, { method: 'POST', body: { code: invitation.code, name } });
   const { id, secret } = asked.body;
