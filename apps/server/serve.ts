@@ -130,6 +130,7 @@ export async function serve(input: ServerConfig, parent: FromParentSide): Promis
     ulid,
     (program, words) => host?.otherShow(program, words),
     () => new Promise((next) => setImmediate(next)),
+    (ms) => new Promise((next) => setTimeout(next, ms)),
   );
   const helperFile = config.helper ?? join(dirname(process.argv[1] ?? ''), 'helper.mjs');
   const helper = new ThreadHelper(

@@ -311,6 +311,27 @@ describe('the keeper of the show', () => {
     expect((await keeper.replaced())?.buttons.find((button) => button.id === INES)?.legend).toBe('Ines tight');
   });
 
+  it('waits at the very first start for a database that comes late, and says in words what is wrong with one that never comes', async () => {
+    const store = new PgShowStore(db);
+    let late = 3;
+    const coming = Object.assign(Object.create(store) as PgShowStore, {
+      load: () => ((late -= 1) >= 0 ? Promise.reject(new Error('Failed query')) : store.load()),
+    });
+    const waited: number[] = [];
+    const pause = (ms: number): Promise<void> => Promise.resolve(void waited.push(ms));
+    const open = (from: PgShowStore) =>
+      ShowKeeper.open(from, new FileCopy(folder()), corvaneHill, ulid, undefined, undefined, pause);
+    expect(now(await open(coming))).toBeDefined();
+    expect(waited).toEqual([1000, 1000, 1000]);
+    waited.length = 0;
+    const away = openDatabase('postgresql://umbek@127.0.0.1:9/umbek');
+    await expect(open(new PgShowStore(away.db))).rejects.toThrow(
+      /^The database cannot be used: connect ECONNREFUSED 127\.0\.0\.1:9\. There is no copy of the show on this machine yet/,
+    );
+    expect(waited).toHaveLength(14);
+    await away.close();
+  });
+
   it('refuses edits in words while the database is away, goes on with what it has, and starts from the local copy', async () => {
     const where = folder();
     const keeper = await open(where);

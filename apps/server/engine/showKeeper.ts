@@ -88,7 +88,10 @@ export class ShowKeeper {
     private readonly breathe: Breathe,
   ) {}
 
-  /** @throws when there is neither a store nor a local copy */
+  /**
+   * @param pause waits so many milliseconds before a store that does not answer is asked again, where there is no copy to begin with; left out: it is asked once
+   * @throws in words when there is neither a store nor a local copy
+   */
   static async open(
     store: ShowStore,
     copy: ShowCopy,
@@ -96,8 +99,9 @@ export class ShowKeeper {
     newId: () => string,
     onOther: (program: Program, words: string) => void = () => undefined,
     breathe: Breathe = () => Promise.resolve(),
+    pause?: (ms: number) => Promise<void>,
   ): Promise<ShowKeeper> {
-    const { document, revision } = await first(store, copy, seed, newId);
+    const { document, revision } = await first(store, copy, seed, newId, pause);
     const keeper = new ShowKeeper(store, copy, compileProgram(document, revision), onOther, breathe);
     await keeper.keepCopy();
     return keeper;
@@ -319,23 +323,46 @@ export class ShowKeeper {
   }
 }
 
+/** A database that is still on its way up at the very first start is asked so often, and so long after the last answer. */
+const FIRST_TRIES = 15;
+const AGAIN_MS = 1000;
+
 async function first(
   store: ShowStore,
   copy: ShowCopy,
   seed: () => ShowDocument | null,
   newId: () => string,
+  pause?: (ms: number) => Promise<void>,
 ): Promise<StoredShow> {
-  try {
-    const stored = await store.load();
-    if (stored) return stored;
+  for (let left = FIRST_TRIES - 1; ; left -= 1) {
+    try {
+      const stored = await store.load();
+      if (stored) return stored;
+    } catch (error) {
+      const kept = await copy.load().catch(() => null);
+      if (kept !== null) return kept;
+      if (pause === undefined || left === 0) throw new Error(noStore(error));
+      await pause(AGAIN_MS);
+      continue;
+    }
     // A database that was lost and made anew is filled from the copy: nothing that was programmed is thrown away for a seed.
     const kept = await copy.load().catch(() => null);
     const begin = kept ?? { document: seed() ?? emptyShow(newId()), revision: 1 };
-    await store.replace(begin.document, begin.revision);
-    return begin;
-  } catch (error) {
-    const kept = await copy.load().catch(() => null);
-    if (kept !== null) return kept;
-    throw error;
+    try {
+      await store.replace(begin.document, begin.revision);
+      return begin;
+    } catch (error) {
+      if (kept !== null) return kept;
+      if (pause === undefined || left === 0) throw new Error(noStore(error));
+      await pause(AGAIN_MS);
+    }
   }
+}
+
+/** What lies at the bottom of what the query says: the query itself tells an engineer nothing. */
+function noStore(error: unknown): string {
+  let cause = error as { readonly message?: string; readonly cause?: unknown } | undefined;
+  while (typeof cause?.cause === 'object' && cause.cause !== null) cause = cause.cause;
+  const why = cause?.message ?? String(error);
+  return `The database cannot be used: ${why}. There is no copy of the show on this machine yet, so nothing can begin. Start PostgreSQL, or see to its address, and start again.`;
 }
