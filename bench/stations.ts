@@ -50,49 +50,54 @@ async function manyStations(): Promise<BenchRow> {
 /** Presses while fifty stations come back at once, beside presses before that. */
 async function allComeBack(): Promise<BenchRow[]> {
   const ours = await startEngine(undefined, undefined, undefined, BACK);
-  const quiet: number[] = [];
-  const busy: number[] = [];
-  await pressUntil(ours, [], after(1000));
-  for (let time = 0; time < TIMES; time += 1) {
-    await pressUntil(ours, quiet, after(1000));
-    let back = false;
-    const over = after(1000);
-    void ours.returnAll().then(() => (back = true));
-    await pressUntil(ours, busy, () => back && over());
-  }
+  const rows = await busyBesideQuiet(ours, `${BACK} stations come back`, () => ours.returnAll());
   await ours.close();
-  return busyBesideQuiet(`${BACK} stations come back`, busy, quiet);
+  return rows;
 }
 
 /** The same in the room: TLS, a key each, three tenths of a second there and back, five of a hundred pieces lost; and after a network that stood still. */
 async function allComeBackFar(): Promise<BenchRow[]> {
   const ours = await startEngine(undefined, undefined, undefined, 1, [], true);
   const far = await FarStations.start(ours.url, ours.room, BACK);
-  const rows: BenchRow[] = [];
-  for (const [what, order] of [
-    [`${BACK} stations come back through a bad network with TLS`, 'return'],
-    [`${BACK} stations hear again after a network that stood still for ${STALL_MS / 1000} s`, { stallMs: STALL_MS }],
-  ] as const) {
-    const quiet: number[] = [];
-    const busy: number[] = [];
-    await pressUntil(ours, [], after(1000));
-    for (let time = 0; time < TIMES; time += 1) {
-      await pressUntil(ours, quiet, after(1000));
-      let back = false;
-      void far.order(order).then(() => (back = true));
-      if (order !== 'return') await pressUntil(ours, [], after(STALL_MS - 100));
-      const over = after(1000);
-      await pressUntil(ours, busy, () => back && over());
-    }
-    rows.push(...busyBesideQuiet(what, busy, quiet));
-  }
+  const rows = [
+    ...(await busyBesideQuiet(ours, `${BACK} stations come back through a bad network with TLS`, () =>
+      far.order('return'),
+    )),
+    ...(await busyBesideQuiet(
+      ours,
+      `${BACK} stations hear again after a network that stood still for ${STALL_MS / 1000} s`,
+      () => far.order({ stallMs: STALL_MS }),
+      STALL_MS - 100,
+    )),
+  ];
   far.close();
   await ours.close();
   return rows;
 }
 
-const busyBesideQuiet = (what: string, busy: readonly number[], quiet: readonly number[]): BenchRow[] =>
-  (
+/**
+ * Presses in the second that follows something, and until it is over, beside a second before it.
+ * @param comeBack what happens; done when all have come back
+ * @param afterMs the second begins so long after it
+ */
+async function busyBesideQuiet(
+  ours: OurEngine,
+  what: string,
+  comeBack: () => Promise<void>,
+  afterMs = 0,
+): Promise<BenchRow[]> {
+  const quiet: number[] = [];
+  const busy: number[] = [];
+  await pressUntil(ours, [], after(1000));
+  for (let time = 0; time < TIMES; time += 1) {
+    await pressUntil(ours, quiet, after(1000));
+    let back = false;
+    void comeBack().then(() => (back = true));
+    await pressUntil(ours, [], after(afterMs));
+    const over = after(1000);
+    await pressUntil(ours, busy, () => back && over());
+  }
+  return (
     [
       [0.5, 'median'],
       [0.99, 'p99'],
@@ -106,6 +111,7 @@ const busyBesideQuiet = (what: string, busy: readonly number[], quiet: readonly 
       2,
     ),
   );
+}
 
 /** Presses at an even pace until it is over. */
 async function pressUntil(ours: OurEngine, samples: number[], over: () => boolean): Promise<void> {

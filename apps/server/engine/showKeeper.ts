@@ -364,5 +364,5 @@ function noStore(error: unknown): string {
   let cause = error as { readonly message?: string; readonly cause?: unknown } | undefined;
   while (typeof cause?.cause === 'object' && cause.cause !== null) cause = cause.cause;
   const why = cause?.message ?? String(error);
-  return `The database cannot be used: ${why}. There is no copy of the show on this machine yet, so nothing can begin. Start PostgreSQL, or see to its address, and start again.`;
+  return `The database cannot be used: ${why}. There is no copy of the show on this machine yet, so Umbek cannot start. Start PostgreSQL or correct its address, then start Umbek again.`;
 }
