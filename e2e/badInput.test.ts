@@ -234,7 +234,7 @@ describe('the live socket', () => {
     socket.close();
   });
 
-  it('goes on from where a client was, when it comes back soon', async () => {
+  it('tells a client that comes back how things are now', async () => {
     const hello = { type: 'hello', station: 'reader' };
     const first = dial();
     await new Promise((open) => first.once('open', open));
@@ -249,11 +249,11 @@ describe('the live socket', () => {
     await new Promise((next) => setTimeout(next, 100));
     const second = dial();
     await new Promise((open) => second.once('open', open));
-    const messages: { type: string; n: number }[] = [];
-    second.on('message', (data) => messages.push(JSON.parse(String(data)) as { type: string; n: number }));
+    const messages: { type: string; n: number; points: Record<string, unknown> }[] = [];
+    second.on('message', (data) => messages.push(JSON.parse(String(data)) as (typeof messages)[number]));
     second.send(JSON.stringify({ ...hello, resume: { epoch: snapshot.epoch, n: snapshot.n } }));
     await until('what was missed', async () => messages.length > 0);
-    expect(messages[0]).toMatchObject({ type: 'changes', n: snapshot.n + 1 });
+    expect(messages[0]).toMatchObject({ type: 'snapshot', points: { 'switcher.preview': 2 } });
     second.close();
   });
 });

@@ -39,6 +39,10 @@ export class SimClient {
   /** What it shows; it is told that and nothing else. */
   shown: Shown = { strips: [], scopes: [] };
   linkGroup = 'main';
+  /** Where it was when its connection went. */
+  private last: { readonly epoch: number; readonly n: number } | null = null;
+  /** Whether the engine knows what it shows: what it came to show behind a lost connection it was never told. */
+  private viewTold = false;
   /** What it was told and has not been told otherwise. */
   readonly points = new Map<string, LivePoint>();
   readonly faces = new Map<string, LiveFace>();
@@ -51,6 +55,8 @@ export class SimClient {
     /** Draws what is shown, and nothing else: the rest of the story stays the same. */
     private readonly views: Chance,
     private readonly everything: Shown,
+    /** Draws whether it goes on where it was when it comes back. */
+    private readonly resumes: Chance,
   ) {}
 
   /** Another panel, another page. */
@@ -78,9 +84,14 @@ export class SimClient {
     const generation = (this.generation += 1);
     const linkGroup = this.chance.pick(['main', 'left']);
     this.linkGroup = linkGroup;
-    this.shown = this.drawView();
-    this.points.clear();
-    this.faces.clear();
+    const view = this.drawView();
+    const resume = this.viewTold && this.resumes.is(0.7) ? this.last : null;
+    this.viewTold = false;
+    if (resume === null) {
+      this.shown = view;
+      this.points.clear();
+      this.faces.clear();
+    }
     const client: LiveClient = {
       bufferedAmount: 0,
       send: (text) => {
@@ -93,7 +104,8 @@ export class SimClient {
     process.reach(() => {
       if (this.generation !== generation) return;
       this.connection = host.live.connect(client);
-      this.say({ type: 'hello', station: this.name, person: this.name, linkGroup, shows: this.shown });
+      const hello = { type: 'hello', station: this.name, person: this.name, linkGroup, shows: this.shown };
+      this.say({ ...hello, ...(resume === null ? {} : { resume }) });
     });
   }
 
@@ -197,6 +209,9 @@ export class SimClient {
   }
 
   private receive(message: Extract<LiveServerMessage, { type: 'snapshot' | 'changes' }>): void {
+    this.last = { epoch: message.epoch, n: message.n };
+    this.viewTold = true;
+    if (message.type === 'snapshot') this.faces.clear();
     const anew = message.type === 'snapshot' ? this.everything.scopes : (message.anew?.scopes ?? []);
     for (const key of this.points.keys()) if (anew.includes(scopeOf(key))) this.points.delete(key);
     for (const [key, value] of Object.entries(message.points ?? {})) {

@@ -83,13 +83,14 @@ export async function play(seed: number): Promise<Played> {
   const net = new SimNet(clock, new Chance(seed + 1_000_003));
   const show = simShow(chance, net, isDiscussion(seed) ? new Chance(seed + 8_000_009) : undefined);
   const machine = new SimMachine(clock, net, new Chance(seed + 2_000_003), show.document);
-  const clients = ['desk', 'phone', 'tablet'].map(
-    (name, index) =>
-      new SimClient(name, clock, new Chance(seed * 7 + index), machine, new Chance(seed * 7 + index + 5_000_003), {
-        strips: show.document.strips.map(({ id }) => id),
-        scopes: ['deskCam', 'switcher', 'recorder1', 'value', 'chosen', 'onAir'],
-      }),
-  );
+  const everything = {
+    strips: show.document.strips.map(({ id }) => id),
+    scopes: ['deskCam', 'switcher', 'recorder1', 'value', 'chosen', 'onAir'],
+  };
+  const clients = ['desk', 'phone', 'tablet'].map((name, index) => {
+    const chance = (beside: number): Chance => new Chance(seed * 7 + index + beside);
+    return new SimClient(name, clock, chance(0), machine, chance(5_000_003), everything, chance(9_000_011));
+  });
   const devices = new Map(show.document.devices.map((device) => [device.key, net.at(device.port)]));
   const oracle = new Oracle(clock, show, devices, clients, machine);
   const mixer = devices.get(MIXER);

@@ -28,6 +28,7 @@ export const Hello = z.strictObject({
   /** Panel that it shows. */
   panel: Id.nullish(),
   shows: z.strictObject(shown).optional(),
+  /** Where it was when it was here last: it is told all of what it shows, and which edits it missed. */
   resume: z.strictObject({ epoch: z.number(), n: z.number() }).optional(),
 });
 
@@ -192,6 +193,8 @@ export type LiveServerMessage =
       readonly ended: readonly LiveRun[];
       readonly devices: readonly DeviceHealth[];
       readonly stores: LiveStores;
+      /** Edits since the station was here last, where that is known: it need not load the show again. */
+      readonly edits?: readonly LiveEdit[];
     }
   | {
       readonly type: 'changes';

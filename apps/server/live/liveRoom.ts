@@ -21,9 +21,10 @@ export interface LiveClient {
   close(): void;
 }
 
-/** How long a client may be away and still resume, and how many changes it is told one by one then: everything anew is less than many of them. */
+/** Whoever was away for no longer is told which edits it missed, and need not load the show again. */
 const RESUME_MS = 30_000;
-const RESUME_CHANGES = 10;
+/** Those that come back within so long are told how things are in one piece of work. */
+const GATHER_MS = 50;
 const COALESCE_MS = 20;
 /** What changes often is told so often. */
 const OFTEN_MS = 200;
@@ -81,6 +82,8 @@ interface Client {
   view: View | null;
   /** It lacks more than the next change, and is told everything when its turn comes. */
   stale: boolean;
+  /** Where it was when it was last here; null where it was not, or not in this room. */
+  since: number | null;
   /** What it is told next, in order: it waits for its turn. */
   waiting: string[];
 }
@@ -94,13 +97,17 @@ type Parts = Map<string, string>;
 /** What happened in one moment, turned into text once. Each station is told the parts that it shows. */
 interface Moment {
   readonly n: number;
-  readonly at: number;
   readonly points: Parts;
   readonly faces: Parts;
   /** What every station is told, with a comma in front. */
   readonly rest: string;
-  /** The show was edited: whoever is told of it one by one need not ask for the whole show again. */
-  readonly edited: boolean;
+}
+
+/** The show was edited; edits that are not known, or large, are null. */
+interface Edited {
+  readonly n: number;
+  readonly at: number;
+  readonly edits: readonly LiveEdit[] | null;
 }
 
 /**
@@ -110,7 +117,8 @@ interface Moment {
  */
 export class LiveRoom {
   private readonly clients = new Map<LiveClient, Client>();
-  private readonly recent: Moment[] = [];
+  /** Of the last half minute. */
+  private readonly edited_: Edited[] = [];
   private n: number;
   private readonly changedKeys = new Set<string>();
   private readonly changedRuns = new Map<string, LiveRun>();
@@ -124,6 +132,8 @@ export class LiveRoom {
   private oftenTimer: Cancel | null = null;
   private staleTimer: Cancel | null = null;
   private turnTimer: Cancel | null = null;
+  /** When there was a turn last. */
+  private turned = -Infinity;
   /** Characters that went out in this piece of work. */
   private out = 0;
   private drainTimer: Cancel | null = null;
@@ -136,24 +146,17 @@ export class LiveRoom {
     return this.clients.size;
   }
 
+  /**
+   * Whoever comes, also who comes back, is told all of what it shows: what went on with it while nobody showed it is not known here.
+   * @param resume where it was: it is told which edits it missed
+   */
   join(socket: LiveClient, view: View | null, resume: { epoch: number; n: number } | undefined): void {
-    this.publish();
-    const client: Client = { socket, view, stale: false, waiting: [] };
-    this.clients.set(socket, client);
-    this.followViews();
-    const oldest = this.recent[0]?.n ?? this.n + 1;
-    if (resume && resume.epoch === this.source.epoch && resume.n <= this.n && resume.n >= oldest - 1) {
-      const missed = this.recent.filter(({ n }) => n > resume.n);
-      if (missed.length <= RESUME_CHANGES || missed.some(({ edited }) => edited)) {
-        for (const moment of missed) {
-          const text = this.textOf(moment, view);
-          if (text !== null) this.tell(client, text);
-        }
-        return;
-      }
-    }
-    client.stale = true;
-    if (this.turnTimer === null) this.turn();
+    const here = resume !== undefined && resume.epoch === this.source.epoch && resume.n <= this.n;
+    this.clients.set(socket, { socket, view, stale: true, since: here ? resume.n : null, waiting: [] });
+    if (this.turnTimer !== null) return;
+    const left = this.turned + GATHER_MS - this.source.clock.now();
+    if (left > 0) this.turnIn(left);
+    else this.turn();
   }
 
   /** @returns what it showed */
@@ -318,16 +321,17 @@ export class LiveRoom {
     this.changedRuns.clear();
     this.devicesChanged = false;
     this.storesChanged = false;
-    const edited = this.revisionChanged;
+    this.n += 1;
+    const at = this.source.clock.now();
+    while ((this.edited_[0]?.at ?? at) < at - RESUME_MS) this.edited_.shift();
+    if (this.revisionChanged) this.edited_.push({ n: this.n, at, edits: this.editsWhole ? this.edits : null });
     this.revisionChanged = false;
     this.edits = [];
     this.editsWhole = true;
-    this.send({ n: (this.n += 1), at: this.source.clock.now(), points, faces, rest: others, edited });
+    this.send({ n: this.n, points, faces, rest: others });
   }
 
   private send(moment: Moment): void {
-    this.recent.push(moment);
-    while ((this.recent[0]?.at ?? moment.at) < moment.at - RESUME_MS) this.recent.shift();
     const texts = new Map<string, string | null>();
     for (const client of this.clients.values()) {
       if (client.socket.bufferedAmount > BEHIND_BYTES) client.stale = true;
@@ -390,29 +394,52 @@ export class LiveRoom {
     });
   }
 
+  private turnIn(ms: number): void {
+    this.turnTimer = this.after(ms, () => {
+      this.turnTimer = null;
+      this.turn();
+    });
+  }
+
   /**
    * Everything is told to the first who lacks it and to all who show the same; the others have turns of their own, behind presses that came meanwhile:
    * fifty stations that come back at once must not hold up a press.
    */
   private turn(): void {
     this.publish();
+    // Those that came may show what nobody showed before.
+    this.followViews();
+    this.turned = this.source.clock.now();
     const lacking = [...this.clients.values()].filter(
       ({ stale, socket }) => stale && socket.bufferedAmount <= BEHIND_BYTES,
     );
     const [first] = lacking;
     if (first === undefined) return this.watchStale();
     const text = this.everything(first.view);
-    for (const client of lacking) {
-      if (client.view?.key !== first.view?.key) continue;
+    const alike = lacking.filter(({ view }) => view?.key === first.view?.key);
+    for (const client of alike) {
       client.stale = false;
       // It holds all of what waited.
       client.waiting = [];
-      this.tell(client, text);
+      const missed = this.missedBy(client);
+      this.tell(client, missed === null ? text : `${text.slice(0, -1)},"edits":${JSON.stringify(missed)}}`);
     }
-    this.turnTimer = this.after(0, () => {
-      this.turnTimer = null;
-      this.turn();
-    });
+    if (alike.length < lacking.length) this.turnIn(0);
+    else this.watchStale();
+  }
+
+  /** Edits since a station was here; null where they are not all known, or there were none. */
+  private missedBy(client: Client): LiveEdit[] | null {
+    const { since } = client;
+    client.since = this.n;
+    if (since === null) return null;
+    const edits: LiveEdit[] = [];
+    for (const edited of this.edited_) {
+      if (edited.n <= since) continue;
+      if (edited.edits === null) return null;
+      edits.push(...edited.edits);
+    }
+    return edits.length === 0 ? null : edits;
   }
 
   /** @returns the message that holds all that such a station shows */

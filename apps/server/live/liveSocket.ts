@@ -10,6 +10,8 @@ const MAX_MESSAGE_BYTES = 64 * 1024;
 const PING_MS = 5000;
 /** A page that is let go has so long to close its end. */
 const GOES_MS = 1000;
+/** So many may stand at the door at once: more than ever come back together. */
+const MOST_WAITING = 1000;
 
 /** Takes a connection; null: there are too many already. */
 type Connect = (client: LiveClient, who: Who) => LiveConnection | null;
@@ -19,6 +21,11 @@ export class LiveSocket {
   private readonly sockets: WebSocketServer;
   private readonly alive = new WeakSet<WebSocket>();
   private readonly pings: NodeJS.Timeout;
+  /** Those that came while another one was let in. */
+  private readonly waiting: (() => void)[] = [];
+  private lettingIn = false;
+  /** What was sent last; the same goes to many pages in turn, and is made bytes once. */
+  private latest: { readonly text: string; bytes: Buffer | null } = { text: '', bytes: null };
 
   constructor(
     private readonly ways: Readonly<Record<string, Connect>>,
@@ -49,11 +56,30 @@ export class LiveSocket {
       const [path = ''] = request.url?.split('?') ?? [];
       const connect = Object.hasOwn(this.ways, path) ? this.ways[path] : undefined;
       if (connect === undefined || !this.hostAllowed(request)) return refuse('403 Forbidden');
-      const comes = this.whoComes(request);
-      if (comes === null) return refuse('401 Unauthorized');
-      socket.once('close', comes.gone);
-      this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client, comes.who, connect));
+      if (this.waiting.length >= MOST_WAITING) return refuse('503 Service Unavailable');
+      this.inTurn(() => {
+        if (socket.destroyed) return;
+        const comes = this.whoComes(request);
+        if (comes === null) return refuse('401 Unauthorized');
+        socket.once('close', comes.gone);
+        this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client, comes.who, connect));
+      });
     });
+  }
+
+  /** Fifty that come at once are let in one at a time: presses that came meanwhile go in between. */
+  private inTurn(letIn: () => void): void {
+    if (this.lettingIn) {
+      this.waiting.push(letIn);
+      return;
+    }
+    this.lettingIn = true;
+    setImmediate(() => {
+      this.lettingIn = false;
+      const next = this.waiting.shift();
+      if (next !== undefined) this.inTurn(next);
+    });
+    letIn();
   }
 
   close(): void {
@@ -62,13 +88,19 @@ export class LiveSocket {
     this.sockets.close();
   }
 
+  private bytesOf(text: string): string | Buffer {
+    if (this.latest.text === text) return (this.latest.bytes ??= Buffer.from(text));
+    this.latest = { text, bytes: null };
+    return text;
+  }
+
   private serve(socket: WebSocket, who: Who, connect: Connect): void {
     this.alive.add(socket);
     const client: LiveClient = {
       send: (text) => {
         if (socket.readyState !== WebSocket.OPEN) return;
         if (socket.bufferedAmount > LIMITS.backlog) socket.terminate();
-        else socket.send(text, () => undefined);
+        else socket.send(this.bytesOf(text), { binary: false }, () => undefined);
       },
       get bufferedAmount() {
         return socket.bufferedAmount;

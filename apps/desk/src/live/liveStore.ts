@@ -432,7 +432,7 @@ export class LiveStore {
         this.set({
           revision: message.revision,
           show: message.show,
-          edits: [],
+          edits: message.edits ?? [],
           devices: message.devices,
           devicesAt: now(),
           stores: message.stores,
@@ -510,6 +510,8 @@ export class LiveStore {
 
   private setFaces(faces: Readonly<Record<string, LiveFace>>): void {
     for (const [id, face] of Object.entries(faces)) {
+      // A page that comes back is told all of them: what is as it was is not drawn anew.
+      if (JSON.stringify(this.faces.get(id)) === JSON.stringify(face)) continue;
       this.faces.set(id, face);
       this.topics.notify(`face:${id}`);
     }
