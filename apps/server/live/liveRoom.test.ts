@@ -183,11 +183,11 @@ describe('the clients of a link group', () => {
       room.join(socket, null, undefined);
       clock.runTo(clock.now() + 1);
     }
-    const told = (): number => sockets.filter(({ got }) => got.length > 0).length;
-    expect([told(), kept.length]).toEqual([1, 1]);
+    const reached = (): number => sockets.filter(({ got }) => got.length > 0).length;
+    expect([reached(), kept.length]).toEqual([1, 1]);
     change('switcher.program', 1);
     clock.runTo(50);
-    expect([told(), kept.length]).toEqual([10, 2]);
+    expect([reached(), kept.length]).toEqual([10, 2]);
     expect(sockets[9]?.got).toMatchObject([{ type: 'snapshot', points: { 'switcher.program': 1 } }]);
   });
 
