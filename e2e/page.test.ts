@@ -1,3 +1,5 @@
+import { demoId } from '@umbek/demo';
+import { PLAIN_BUTTON, type ShowDocument } from '@umbek/core/show';
 import type { Page } from 'playwright-core';
 import { browser, cap, choosePanel, freshDemo, openAt, openDesk, SIZES, useBrowser } from './support/browser';
 import { type Demo, until } from './support/demo';
@@ -125,6 +127,72 @@ describe('a cap under a finger', () => {
     await touch('touchEnd');
     await page.waitForTimeout(100);
     expect(await looks()).toEqual(up);
+    network.close();
+    await demo.close();
+  });
+});
+
+describe('a cap whose words change by themselves', () => {
+  it('says what is so, for the eye and for the ear, also after a lost contact in which they changed', async () => {
+    const demo = await freshDemo();
+    const show = (await (await fetch(`${demo.url}/api/show`)).json()) as ShowDocument;
+    const [first] = show.strips;
+    if (!first) throw new Error('There is no strip.');
+    const [counts, more] = [demoId('BTN', 901), demoId('BTN', 902)];
+    const buttons = [
+      {
+        ...PLAIN_BUTTON,
+        id: counts,
+        stripId: first.id,
+        legend: 'Count {{ string(value.meteors) }}',
+        note: '{{ value.meteors > 2 ? "" : string(value.meteors + 1) + " next" }}',
+        steps: [],
+        order: 'zy',
+      },
+      {
+        ...PLAIN_BUTTON,
+        id: more,
+        stripId: first.id,
+        legend: 'More',
+        steps: [{ id: 'a', onFail: 'stop', kind: 'set', target: 'value.meteors', to: { cel: 'value.meteors + 1' } }],
+        order: 'zz',
+      },
+    ];
+    const edited = await demo.post('/api/edits', {
+      editId: '01J0C0RVANEH1EDT0000000902',
+      label: 'Two caps that count',
+      changes: buttons.map((to) => ({ entity: 'buttons', id: to.id, field: '*', from: null, to })),
+    });
+    expect(edited.status).toBe(200);
+    let presses = 0;
+    const count = async (): Promise<void> => {
+      const pressId = `01J0C0RVANEH1PRESS000009${String((presses += 1)).padStart(2, '0')}`;
+      const done = await demo.post('/api/press', { pressId, buttonId: more, phase: 'down', station: 'test' });
+      expect(done.body).toMatchObject({ accepted: true });
+    };
+    const network = await FrozenNetwork.to(demo.supervisor.port);
+    const page = await openDesk(`http://127.0.0.1:${network.port}`, 'phone');
+    const target = page.getByTestId(`cap-${counts}`);
+    const says = (text: string, label: string): Promise<unknown> =>
+      until(
+        label,
+        async () => (await target.textContent()) === text && (await target.getAttribute('aria-label')) === label,
+      );
+    const start = show.values.find(({ key }) => key === 'meteors')?.start;
+    expect(start).toBe(0);
+    await says('Count 01 next', 'Count 0, 1 next');
+    await count();
+    await says('Count 12 next', 'Count 1, 2 next');
+    // Drawn anew, since it was pressed: what it says stays what is so.
+    await target.click();
+    await page.locator(`[data-testid="cap-${counts}"]:not([data-press="sent"])`).waitFor();
+    await count();
+    await says('Count 23 next', 'Count 2, 3 next');
+    network.freeze();
+    await says('Count 2no contact', 'Count 2, no contact');
+    await count();
+    network.thaw();
+    await says('Count 3', 'Count 3');
     network.close();
     await demo.close();
   });

@@ -41,8 +41,6 @@ export class SimClient {
   linkGroup = 'main';
   /** Where it was when its connection went. */
   private last: { readonly epoch: number; readonly n: number } | null = null;
-  /** Whether the engine knows what it shows: what it came to show behind a lost connection it was never told. */
-  private viewTold = false;
   /** What it was told and has not been told otherwise. */
   readonly points = new Map<string, LivePoint>();
   readonly faces = new Map<string, LiveFace>();
@@ -84,11 +82,10 @@ export class SimClient {
     const generation = (this.generation += 1);
     const linkGroup = this.chance.pick(['main', 'left']);
     this.linkGroup = linkGroup;
-    const view = this.drawView();
-    const resume = this.viewTold && this.resumes.is(0.7) ? this.last : null;
-    this.viewTold = false;
+    this.shown = this.drawView();
+    const resume = this.resumes.is(0.7) ? this.last : null;
+    // A page that comes back still has what it knew, until it is told.
     if (resume === null) {
-      this.shown = view;
       this.points.clear();
       this.faces.clear();
     }
@@ -210,7 +207,6 @@ export class SimClient {
 
   private receive(message: Extract<LiveServerMessage, { type: 'snapshot' | 'changes' }>): void {
     this.last = { epoch: message.epoch, n: message.n };
-    this.viewTold = true;
     if (message.type === 'snapshot') this.faces.clear();
     const anew = message.type === 'snapshot' ? this.everything.scopes : (message.anew?.scopes ?? []);
     for (const key of this.points.keys()) if (anew.includes(scopeOf(key))) this.points.delete(key);

@@ -39,6 +39,12 @@ interface CapFaceProps {
   readonly data?: Record<string, string>;
 }
 
+/** Where words stand that may change without the cap being drawn anew. */
+const WORDS = {
+  legend: { dataSet: { words: 'legend' } } as object,
+  second: { dataSet: { words: 'second' } } as object,
+};
+
 /** How a cap looks, whatever it does. */
 export const CapFace = memo(function CapFace({
   legend,
@@ -62,7 +68,7 @@ export const CapFace = memo(function CapFace({
   const press = label === undefined ? {} : { role: 'button' as const, tabIndex: 0 as const, accessibilityLabel: label };
   const line =
     leftMs === null ? (
-      <Text numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
+      <Text {...WORDS.second} numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
         {second}
       </Text>
     ) : (
@@ -126,7 +132,12 @@ const Says = memo(function Says({
   return (
     <View style={[flat, styles.says]}>
       {icon === '' ? null : <Icon name={icon} size={large ? 20 : 17} color={colour.legend} />}
-      <Text numberOfLines={lines} dir="auto" style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}>
+      <Text
+        {...WORDS.legend}
+        numberOfLines={lines}
+        dir="auto"
+        style={[styles.legend, large && styles.legendLarge, lost && styles.faint]}
+      >
         {legend}
       </Text>
     </View>

@@ -1,14 +1,14 @@
 import type { Family, ShowDocument } from '@umbek/core/show';
 import { memo, useContext, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
-import { useConnection, useFace, usePressState } from '../live/LiveContext';
-import type { PressState } from '../live/pressBook';
+import { useConnection, useFace, useLive, usePressState } from '../live/LiveContext';
 import { usePressTarget } from '../live/usePressTarget';
 import { KeyHints } from '../keys/KeyHints';
 import { CapFace } from '../caps/CapFace';
 import { CapPicture } from '../caps/CapPicture';
-import { type LampKind, lampWords, pictureWords, secondLine } from '@umbek/look';
 import { colour, font } from '../theme/tokens';
+import { capWords } from './capWords';
+import { useFaceButWords, useLiveWords } from './useLiveWords';
 
 export interface CapProps {
   readonly buttonId: string;
@@ -27,15 +27,6 @@ export interface CapProps {
   readonly hold?: boolean;
   /** It is there only while what it stands for is. */
   readonly follows?: boolean;
-}
-
-/** The press's own answer goes before the lamp rules, for as long as it is shown. */
-export function lampOf(press: Pick<PressState, 'phase'> | undefined, sign: string | null | undefined): LampKind {
-  if (press?.phase === 'sent' || press?.phase === 'working') return 'working';
-  if (press?.phase === 'failed') return 'failed';
-  if (press?.phase === 'asking') return 'armed';
-  if (sign) return sign as LampKind;
-  return press?.phase === 'done' ? 'done' : null;
 }
 
 /** Where a cap comes and goes: its place is kept, so that no other one moves. */
@@ -78,37 +69,16 @@ function PressedCap({
   onHeld,
 }: CapProps & { readonly onHeld?: (held: boolean) => void }) {
   const ref = usePressTarget((live) => live.down(buttonId), onHeld);
-  const face = useFace(buttonId);
+  const live = useLive();
+  const face = useFaceButWords(buttonId);
   const press = usePressState(buttonId);
   const key = useContext(KeyHints).get(buttonId);
   const away = useConnection() === 'lost';
-  const lost = face?.lost === true || away;
-  // Without contact nobody knows what is on: no lamp says so, and nothing counts on.
-  const lamp = away ? null : lampOf(press, face?.sign);
-  const telling = press?.phase === 'failed' || press?.phase === 'asking';
-  const second =
-    (telling
-      ? (press.short ?? press.why)
-      : away
-        ? 'no contact'
-        : face?.lost
-          ? 'no answer'
-          : face?.picture !== undefined
-            ? pictureWords[face.picture]
-            : face?.asSent
-              ? 'as last sent'
-              : (lastly ?? secondLine(lamp, note, face?.note))) ?? '';
-  // An alternating button says what its next press does.
-  // Live text is only known once the engine has told it.
-  const says = face?.legend ?? (legend.includes('{{') ? legend.replace(/\{\{.*?\}\}/gs, '–') : legend);
-  const words = [
-    says === '' ? 'Button without legend' : says,
-    second,
-    lamp === null ? '' : lampWords[lamp],
-    hold ? 'hold' : '',
-  ]
-    .filter(Boolean)
-    .join(', ');
+  const written = { legend, note, lastly, hold };
+  const { legend: says, second, label, lamp, telling } = capWords(written, face, press, away);
+  useLiveWords(ref, buttonId, () =>
+    capWords(written, live.face(buttonId), live.pressState(buttonId), live.getState().connection === 'lost'),
+  );
   return (
     <CapFace
       hostRef={ref}
@@ -120,15 +90,15 @@ function PressedCap({
         : { picture: <CapPicture picture={picture} document={document} /> })}
       leftMs={press?.phase === 'working' && !away ? (press.leftMs ?? null) : null}
       lamp={lamp}
-      lost={lost}
+      lost={face?.lost === true || away}
       family={family}
       large={large}
       telling={telling}
       {...(key === undefined ? {} : { keyHint: key })}
       down={press?.phase === 'sent'}
-      label={words}
+      label={label}
       testID={`cap-${buttonId}`}
-      data={{ lamp: lamp ?? 'none', press: press?.phase ?? 'none', lost: String(lost) }}
+      data={{ lamp: lamp ?? 'none', press: press?.phase ?? 'none', lost: String(face?.lost === true || away) }}
     />
   );
 }

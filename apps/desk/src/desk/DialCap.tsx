@@ -7,7 +7,7 @@ import { listen } from '../live/listen';
 import { useConnection, useFace, useLive, usePressState } from '../live/LiveContext';
 import { useHeld } from '../live/useHeld';
 import { colour } from '../theme/tokens';
-import { lampOf } from './Cap';
+import { lampOf } from './capWords';
 import { dragged, keyed, onScale, placeOf, valueText } from './dial';
 
 /** A step button repeats after the finger has stayed for so long, then so often. */
