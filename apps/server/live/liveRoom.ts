@@ -118,7 +118,7 @@ interface Edited {
 export class LiveRoom {
   private readonly clients = new Map<LiveClient, Client>();
   /** Of the last half minute. */
-  private readonly edited_: Edited[] = [];
+  private readonly latelyEdited: Edited[] = [];
   private n: number;
   private readonly changedKeys = new Set<string>();
   private readonly changedRuns = new Map<string, LiveRun>();
@@ -323,8 +323,8 @@ export class LiveRoom {
     this.storesChanged = false;
     this.n += 1;
     const at = this.source.clock.now();
-    while ((this.edited_[0]?.at ?? at) < at - RESUME_MS) this.edited_.shift();
-    if (this.revisionChanged) this.edited_.push({ n: this.n, at, edits: this.editsWhole ? this.edits : null });
+    while ((this.latelyEdited[0]?.at ?? at) < at - RESUME_MS) this.latelyEdited.shift();
+    if (this.revisionChanged) this.latelyEdited.push({ n: this.n, at, edits: this.editsWhole ? this.edits : null });
     this.revisionChanged = false;
     this.edits = [];
     this.editsWhole = true;
@@ -434,7 +434,7 @@ export class LiveRoom {
     client.since = this.n;
     if (since === null) return null;
     const edits: LiveEdit[] = [];
-    for (const edited of this.edited_) {
+    for (const edited of this.latelyEdited) {
       if (edited.n <= since) continue;
       if (edited.edits === null) return null;
       edits.push(...edited.edits);

@@ -22,7 +22,7 @@ export class Contact {
     private readonly listener: {
       /** A socket is open: who this is comes first, and then `begin`, which finds out whether the engine answers. */
       opened(begin: () => void): void;
-      /** The engine has answered. */
+      /** The engine is about to tell how things are: what is shown from then on is so. */
       reached(): void;
       message(message: LiveServerMessage): void;
       lost(): void;
@@ -51,10 +51,11 @@ export class Contact {
       if (this.socket !== socket) return;
       this.heartbeat.heard();
       const message = JSON.parse(String(event.data)) as LiveServerMessage;
-      if (!this.there && message.type !== 'error') {
+      if (this.connecting !== null && message.type !== 'error') clearTimeout(this.connecting);
+      // What else it says may come sooner: until it has told how things are, what is shown is of the time before.
+      if (!this.there && message.type === 'snapshot') {
         this.there = true;
         this.tries = 0;
-        if (this.connecting !== null) clearTimeout(this.connecting);
         this.listener.reached();
       }
       this.listener.message(message);

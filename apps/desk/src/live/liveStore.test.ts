@@ -193,6 +193,25 @@ describe('the live store', () => {
     store.close();
   });
 
+  it('shows nothing of the time before a gap as so: contact is back when the engine has told how things are', () => {
+    const store = opened();
+    HandSocket.last.close();
+    jest.advanceTimersByTime(300);
+    HandSocket.last.onopen();
+    HandSocket.last.say({ type: 'time', sent: performance.now(), engine: 0 });
+    HandSocket.last.say({ type: 'others', others: [] });
+    expect(store.getState().connection).toBe('lost');
+    HandSocket.last.say({
+      ...snapshot,
+      faces: { b1: { sign: 'onAir', lost: false, note: '' } },
+      revision: 4,
+      edits: [{ revision: 4, changes: [] }],
+    });
+    expect(store.getState()).toMatchObject({ connection: 'live', revision: 4, edits: [{ revision: 4 }] });
+    expect(store.face('b1')?.sign).toBe('onAir');
+    store.close();
+  });
+
   /** What the engine answers to everything that asks for its time, until the network dies. */
   const answerTimes = (offset = 5000) => {
     const socket = HandSocket.last;
