@@ -1,6 +1,6 @@
 import { type Browser, chromium, type Page } from 'playwright-core';
 import { freshDatabase } from './database';
-import { Demo, freshFolder } from './demo';
+import { Demo, freshFolder, until } from './demo';
 
 const ARGUMENTS = [
   '--no-sandbox',
@@ -68,12 +68,12 @@ export async function openAt(url: string, size: keyof typeof SIZES, path: string
   const page = await context.newPage();
   open.add(page);
   page.once('close', () => open.delete(page));
-  const answered = page
-    .waitForEvent('websocket', { timeout: 20_000 })
-    .then((socket) => socket.waitForEvent('framereceived', { timeout: 20_000 }));
+  // On a slow machine the page may give its first connection up, and be answered on the next.
+  let answered = false;
+  page.on('websocket', (socket) => socket.once('framereceived', () => (answered = true)));
   await page.goto(`${url}${path}`);
   await page.getByRole('navigation').waitFor({ timeout: 20_000 });
-  await answered;
+  await until('the engine answers', () => Promise.resolve(answered), 20_000);
   return page;
 }
 
