@@ -4,6 +4,8 @@ import { Heartbeat } from './heartbeat';
 const RETRY_MS = [250, 500, 1000, 2000];
 /** A connection that is not there after so long is tried again. */
 const CONNECT_MS = 3000;
+/** An engine that answers and does not tell how things are, as one that has no room, is tried again after so long. */
+const STATE_MS = 10_000;
 
 /**
  * The live socket as a page needs it: contact is there while the engine answers, whatever the socket says. Lost contact is tried anew, not by all
@@ -42,20 +44,23 @@ export class Contact {
     this.connecting = setTimeout(() => this.lose(), CONNECT_MS);
     socket.onopen = () => {
       if (this.socket !== socket) return;
-      // Contact is there when it answers, not when something on the way took the connection.
+      if (this.connecting !== null) clearTimeout(this.connecting);
+      // Contact is there when it answers, not when something on the way took the connection: the heartbeat finds that out.
       this.listener.opened(() => {
-        if (this.socket === socket) this.heartbeat.begin();
+        if (this.socket !== socket) return;
+        this.connecting = setTimeout(() => this.lose(), STATE_MS);
+        this.heartbeat.begin();
       });
     };
     socket.onmessage = (event) => {
       if (this.socket !== socket) return;
       this.heartbeat.heard();
       const message = JSON.parse(String(event.data)) as LiveServerMessage;
-      if (this.connecting !== null && message.type !== 'error') clearTimeout(this.connecting);
       // What else it says may come sooner: until it has told how things are, what is shown is of the time before.
       if (!this.there && message.type === 'snapshot') {
         this.there = true;
         this.tries = 0;
+        if (this.connecting !== null) clearTimeout(this.connecting);
         this.listener.reached();
       }
       this.listener.message(message);

@@ -212,6 +212,19 @@ describe('the live store', () => {
     store.close();
   });
 
+  it('tries again where the engine answers and has no room', () => {
+    const store = new LiveStore('ws://test/api/live', () => ({ station: 'Desk', person: 'Ines' }));
+    store.open();
+    const socket = answerTimes(0);
+    socket.onopen();
+    socket.say({ type: 'error', error: { code: 'too-many', message: 'Full.', mend: 'Close some.' } });
+    jest.advanceTimersByTime(9000);
+    expect([HandSocket.last === socket, store.getState().connection === 'live']).toEqual([true, false]);
+    jest.advanceTimersByTime(1400);
+    expect(HandSocket.last).not.toBe(socket);
+    store.close();
+  });
+
   /** What the engine answers to everything that asks for its time, until the network dies. */
   const answerTimes = (offset = 5000) => {
     const socket = HandSocket.last;
