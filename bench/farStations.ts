@@ -3,6 +3,7 @@ import { WebSocket } from 'ws';
 import type { Demo } from '../e2e/support/demo';
 import { keyOf, withKey } from '../e2e/support/room';
 import { RoomProxy } from '../e2e/support/roomProxy';
+import { behindTheEngine } from './press';
 
 /** What the process of far stations is told at its start. */
 interface Far {
@@ -29,6 +30,7 @@ export class FarStations {
     const child = fork(process.argv[1] ?? '', ['far', JSON.stringify(config)], {
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
+    behindTheEngine(child);
     const far = new FarStations(child);
     await far.next();
     return far;

@@ -1,7 +1,7 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { createSocket } from 'node:dgram';
 import { mkdtempSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { constants, setPriority, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DEMO_PORTS, demoId } from '@umbek/demo';
 import { switcher } from '@umbek/core/devices';
@@ -51,6 +51,24 @@ const child = (script: string, args: string[]): Promise<{ process: ChildProcess;
     started.once('message', (message) => ready({ process: started, message: message as Listens }));
     started.once('exit', () => failed(new Error(`${script} ended`)));
   });
+
+/**
+ * Pages stand on machines of their own; here they share two processors with the engine and with what measures it, and are served after those.
+ * A machine that does not let their process wait measures them as well.
+ */
+export function behindTheEngine({ pid }: ChildProcess): void {
+  try {
+    setPriority(pid ?? 0, constants.priority.PRIORITY_BELOW_NORMAL);
+  } catch {
+    // As any other process then.
+  }
+}
+
+async function liveClients(url: string, count: number): Promise<ChildProcess> {
+  const clients = await child('liveClients.mjs', [url, String(count)]);
+  behindTheEngine(clients.process);
+  return clients.process;
+}
 
 /** Our engine with its switcher, 50 live clients and a socket to press at. */
 export interface OurEngine extends Path {
@@ -126,13 +144,13 @@ export async function startEngine(
     }),
   ]);
   const url = `ws://127.0.0.1:${parent.message.port ?? 0}/api/live`;
-  const clients = await child('liveClients.mjs', [url, String(count)]);
+  const clients = await liveClients(url, count);
   const path: OurEngine = {
     parent: parent.process.pid ?? 0,
     returnAll: () =>
       new Promise((back) => {
-        clients.process.once('message', () => back());
-        clients.process.send('return');
+        clients.once('message', () => back());
+        clients.send('return');
       }),
     socket: await openSocket(url),
     onDatagram: null,
@@ -142,8 +160,8 @@ export async function startEngine(
     url: `http://127.0.0.1:${parent.message.port ?? 0}`,
     room: parent.message.room?.[0] ?? '',
     close: async () => {
-      clients.process.removeAllListeners('exit');
-      clients.process.disconnect();
+      clients.removeAllListeners('exit');
+      clients.disconnect();
       path.socket.terminate();
       parent.process.removeAllListeners('exit');
       await new Promise<void>((ended) => {
@@ -200,13 +218,13 @@ export async function startBare(): Promise<Path & { close(): void }> {
   await new Promise<void>((bound) => bareSocket.bind(0, '127.0.0.1', bound));
   const bare = await child('bareServer.mjs', [String(bareSocket.address().port)]);
   const bareUrl = `ws://127.0.0.1:${bare.message.port ?? 0}`;
-  const clients = await child('liveClients.mjs', [bareUrl, String(CLIENTS)]);
+  const clients = await liveClients(bareUrl, CLIENTS);
   const path = {
     socket: await openSocket(bareUrl),
     onDatagram: null as (() => void) | null,
     samples: [] as number[],
     close: () => {
-      for (const { process: childProcess } of [clients, bare]) {
+      for (const childProcess of [clients, bare.process]) {
         childProcess.removeAllListeners('exit');
         childProcess.disconnect();
       }

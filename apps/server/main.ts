@@ -47,7 +47,7 @@ process.on('message', (message: FromParent) => {
       // From now on code is compiled after dozens of calls in place of hundreds: V8 looks whether to compile a function each time it has run
       // so many bytes of bytecode (67,584 unless told otherwise), and most buttons are pressed too seldom for that. Not before: it would
       // double the time of a restart.
-      setFlagsFromString('--interrupt-budget=2000');
+      if (config.compileSoon !== false) setFlagsFromString('--interrupt-budget=2000');
     },
     (error: unknown) => {
       tell({ type: 'failed', words: error instanceof Error ? error.message : String(error) });

@@ -137,18 +137,25 @@ export async function freePort(): Promise<number> {
   }
 }
 
-/** Waits until something holds, asking again every few milliseconds. The limit is for what never comes; what must come soon is measured. */
+/** Asked again after so long at first, and after so long at the most, milliseconds. */
+const ASK_AGAIN_MS = 10;
+const ASK_AGAIN_AT_MOST_MS = 40;
+
+/**
+ * Waits until something holds, asking again after some milliseconds: more and more of them, since asking costs the engine what it is waited for.
+ * The limit is for what never comes; what must come soon is measured.
+ */
 export async function until<T>(
   what: string,
   ask: () => Promise<T | undefined | null | false>,
   limitMs = 30_000,
 ): Promise<T> {
   const end = Date.now() + limitMs;
-  for (;;) {
+  for (let pause = ASK_AGAIN_MS; ; pause = Math.min(pause * 1.5, ASK_AGAIN_AT_MOST_MS)) {
     const found = await ask().catch(() => undefined);
     if (found !== undefined && found !== null && found !== false) return found;
     if (Date.now() > end) throw new Error(`Waited ${limitMs} ms in vain: ${what}`);
-    await new Promise((next) => setTimeout(next, 10));
+    await new Promise((next) => setTimeout(next, pause));
   }
 }
 
@@ -192,6 +199,8 @@ export class Demo {
       migrations: join(ROOT, 'apps/server/database/migrations'),
       page: join(ROOT, 'apps/desk/dist'),
       seed: 'demo',
+      // Engines of tests live for seconds: what they would compile is a sixth of all the work of the browser tests. Figures are those of the product.
+      compileSoon: process.env.JEST_WORKER_ID === undefined,
       demoPorts: ports,
       discover: room === null ? [] : ['127.0.0.1'],
       room: room === null ? null : { port: await freePort(), host: '127.0.0.1', ...room },

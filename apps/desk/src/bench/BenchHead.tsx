@@ -1,4 +1,5 @@
 import { useRouter } from 'expo-router';
+import { memo } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Segments } from '../common/Segments';
 import { UndoBar } from '../common/UndoBar';
@@ -16,7 +17,7 @@ export const BENCH_PARTS = [
 export type BenchPart = (typeof BENCH_PARTS)[number]['value'];
 
 /** The head of the Bench: what is programmed, and the way back. */
-export function BenchHead({ part }: { readonly part: BenchPart }) {
+export const BenchHead = memo(function BenchHead({ part }: { readonly part: BenchPart }) {
   const router = useRouter();
   return (
     <>
@@ -44,7 +45,7 @@ export function BenchHead({ part }: { readonly part: BenchPart }) {
       />
     </>
   );
-}
+});
 
 const styles = StyleSheet.create({
   head: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },

@@ -1,6 +1,5 @@
 import { made } from '@umbek/core/changes';
 import {
-  type ButtonPlan,
   firstPanel,
   inOrder,
   inParts,
@@ -13,7 +12,7 @@ import {
 import type { ShowDocument, Strip as StripData } from '@umbek/core/show';
 import { pageOf } from '@umbek/core/shown';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { Fragment, type ReactNode, useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, Text, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { ulid } from 'ulid';
@@ -22,8 +21,7 @@ import { Loading } from '../common/Loading';
 import { useLayer } from '../common/useLayer';
 import { DndContext, DragOverlay } from '@dnd-kit/core';
 import { CapFace } from '../caps/CapFace';
-import { columnsIn, StripFrame } from '../caps/StripFrame';
-import { useStripShown } from '../live/LiveContext';
+import { columnsIn } from '../caps/StripFrame';
 import { useEdits, useShow } from '../show/ShowContext';
 import { useStrips } from '../show/useStrips';
 import { colour, font, WIDE } from '../theme/tokens';
@@ -43,8 +41,7 @@ import { useChosen } from './useChosen';
 import { useBox } from './useBox';
 import { useOthers } from './useOthers';
 import { useCount } from './useCount';
-import { BenchCap } from './BenchCap';
-import { DropStrip } from './DropStrip';
+import { BenchStrip, type StripActs } from './BenchStrip';
 import { useMoving } from './useMoving';
 import { PanelChoice } from '../common/PanelChoice';
 import { Segments } from '../common/Segments';
@@ -184,8 +181,20 @@ function Bench({ document }: { readonly document: ShowDocument }) {
     else if (choosing) chosen.toggle(id);
     else show({ kind: 'button', id });
   };
-  /** Always the same function: a cap that did not change is not drawn anew. */
-  const onTap = useCallback((id: string, range: boolean) => tap.current(id, range), []);
+  const latest = useRef({ addButton, show, toggleAll: chosen.toggleAll });
+  latest.current = { addButton, show, toggleAll: chosen.toggleAll };
+  const { key } = moving;
+  /** Always the same ones: a strip of which nothing changed is not drawn anew, nor is a cap. */
+  const acts = useMemo(
+    (): StripActs => ({
+      key,
+      tap: (id, range) => tap.current(id, range),
+      all: (ids) => latest.current.toggleAll(ids),
+      edit: (id) => latest.current.show({ kind: 'strip', id }),
+      add: (to) => latest.current.addButton(to),
+    }),
+    [key],
+  );
   const ownPanel = open?.kind === 'panel' ? document.panels.find((candidate) => candidate.id === open.id) : undefined;
   const editor = count ? (
     <CountUp count={count} />
@@ -341,91 +350,21 @@ function Bench({ document }: { readonly document: ShowDocument }) {
               These are shown while Shift is held. A strip without buttons here keeps its first ones.
             </Text>
           ) : null}
-          {shiftSet.map((item) => (
-            <Fragment key={item.strip.id}>
-              <View style={styles.stripRow}>
-                <View style={styles.fill}>
-                  <DropStrip
-                    strip={item.strip}
-                    columns={columns}
-                    over={moving.place?.stripId === item.strip.id && moving.place.before === null}
-                    items={item.buttons.flatMap((each, index) => [
-                      {
-                        key: each.id,
-                        broad: each.dial !== null && each.dial.by === 0,
-                        tall: each.picture !== '',
-                        node: (
-                          <BenchCap
-                            button={each}
-                            strip={item.strip}
-                            chosen={
-                              count
-                                ? count.buttons.includes(each)
-                                : choosing
-                                  ? chosen.ids?.has(each.id) === true
-                                  : each.id === button?.id
-                            }
-                            choosing={choosing}
-                            other={others.get(each.id)}
-                            become={count?.become.get(each.id)}
-                            next={item.buttons[index + 1]?.id ?? null}
-                            before={moving.place?.before === each.id}
-                            onKey={moving.key}
-                            onPress={onTap}
-                          />
-                        ),
-                      },
-                      ...(count?.mode === 'more' && each.id === count.buttons.at(-1)?.id
-                        ? plannedCaps(count.result.across, item.strip)
-                        : []),
-                    ])}
-                  />
-                </View>
-                <View>
-                  {choosing ? (
-                    <IconButton
-                      icon="check-all"
-                      size={20}
-                      style={styles.more}
-                      accessibilityLabel={`All of ${item.strip.name}`}
-                      onPress={() => chosen.toggleAll(item.buttons.map(({ id }) => id))}
-                    />
-                  ) : (
-                    <>
-                      <IconButton
-                        icon="dots-vertical"
-                        size={20}
-                        style={styles.more}
-                        accessibilityLabel={`Edit strip ${item.strip.name}`}
-                        onPress={() => show({ kind: 'strip', id: item.strip.id })}
-                      />
-                      <IconButton
-                        icon="plus"
-                        size={20}
-                        style={styles.more}
-                        accessibilityLabel={`Add a button to ${item.strip.name}`}
-                        onPress={() => addButton(item.strip)}
-                      />
-                    </>
-                  )}
-                </View>
-                <StripShown id={item.strip.id} />
-              </View>
-              {count?.mode === 'more' && item.strip.id === count.buttons.at(-1)?.stripId
-                ? count.result.strips.map((planned) => (
-                    <View key={planned.name} style={styles.stripRow}>
-                      <View style={styles.fill}>
-                        <StripFrame
-                          strip={{ ...item.strip, name: planned.name }}
-                          columns={columns}
-                          items={plannedCaps(planned.buttons, item.strip)}
-                        />
-                      </View>
-                      <View style={styles.more} />
-                    </View>
-                  ))
-                : null}
-            </Fragment>
+          {shiftSet.map(({ strip: row, buttons }) => (
+            <BenchStrip
+              key={row.id}
+              strip={row}
+              buttons={buttons}
+              columns={columns}
+              count={count}
+              choosing={choosing}
+              chosen={chosen.ids}
+              open={buttons.some(({ id }) => id === button?.id) ? button?.id : undefined}
+              others={others}
+              over={moving.place?.stripId === row.id && moving.place.before === null}
+              before={buttons.find(({ id }) => id === moving.place?.before)?.id}
+              acts={acts}
+            />
           ))}
         </ScrollView>
         {wide ? (
@@ -447,29 +386,6 @@ function Bench({ document }: { readonly document: ShowDocument }) {
   );
 }
 
-/** Caps that a count would make: in their place, not yet there. */
-const plannedCaps = (plans: readonly ButtonPlan[], strip: StripData): { key: string; node: ReactNode }[] =>
-  plans.map((plan, at) => ({
-    key: `planned-${at}`,
-    node: (
-      <View style={[styles.cap, styles.planned]} testID="planned-cap">
-        <CapFace
-          legend={plan.legend}
-          second={plan.note.includes('{{') ? 'live text' : plan.note}
-          lamp={null}
-          lost={false}
-          family={plan.family ?? strip.family}
-        />
-      </View>
-    ),
-  }));
-
-/** The faces of a strip's buttons are told to this page. */
-function StripShown({ id }: { readonly id: string }) {
-  useStripShown(id);
-  return null;
-}
-
 const styles = StyleSheet.create({
   all: { flex: 1, backgroundColor: colour.ground },
   wide: { flexDirection: 'row' },
@@ -477,8 +393,6 @@ const styles = StyleSheet.create({
   panel: { padding: 12, gap: 10, paddingBottom: 40 },
   tabs: { flexDirection: 'row', alignItems: 'center' },
   hint: { fontFamily: font.regular, fontSize: 16, lineHeight: 22, color: colour.muted, padding: 12 },
-  stripRow: { flexDirection: 'row', alignItems: 'flex-start' },
-  more: { margin: 0, width: 44, height: 44 },
   box: {
     position: 'fixed',
     zIndex: 10,
@@ -514,8 +428,5 @@ const styles = StyleSheet.create({
     borderTopWidth: 1,
     borderTopColor: colour.hairline,
   },
-  cap: { flex: 1, minWidth: 0, flexDirection: 'row', borderRadius: 5 },
   dragged: { flexDirection: 'row', flex: 1, minHeight: 66, opacity: 0.92, transform: [{ rotate: '-2deg' }] },
-  planned: { outlineWidth: 1, outlineStyle: 'dashed', outlineColor: colour.warning, outlineOffset: 1, opacity: 0.66 },
-  chosen: { boxShadow: `0 0 0 2px ${colour.ground}, 0 0 0 5px ${colour.text}` },
 });

@@ -8,7 +8,7 @@ import { Button, Switch } from 'react-native-paper';
 import { ulid } from 'ulid';
 import { Heading, TextField } from '../common/fields';
 import { Picker } from '../common/Picker';
-import { useEdits, useEditState } from '../show/ShowContext';
+import { useEditPart, useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 import { spokenLegend } from '../caps/legend';
 import { useFace } from '../live/LiveContext';
@@ -35,7 +35,7 @@ interface ButtonEditorProps {
 /** Everything about one button: what it says, what it does, when it lights. Changes are live at once. */
 export function ButtonEditor({ document, button, fresh, onClose, onOpen, onCount }: ButtonEditorProps) {
   const edits = useEdits();
-  const fault = useEditState().faults.get(button.id);
+  const fault = useEditPart(({ faults }) => faults.get(button.id));
   const router = useRouter();
   const { tab: part = 'does' } = useLocalSearchParams<{ tab?: string }>();
   const [moving, setMoving] = useState(false);

@@ -12,7 +12,7 @@ import { Heading, NumberField, TextField } from '../common/fields';
 import { Removal } from '../common/Removal';
 import { Segments } from '../common/Segments';
 import { PlaceLink } from '../show/PlaceLink';
-import { useEdits, useEditState } from '../show/ShowContext';
+import { useEditPart, useEdits } from '../show/ShowContext';
 import { ParamField } from '../steps/ParamField';
 import { colour, font } from '../theme/tokens';
 import { BackAsBefore } from './BackAsBefore';
@@ -50,7 +50,7 @@ export function MacroEditor({
   readonly onOpen: (id: string) => void;
 }) {
   const edits = useEdits();
-  const fault = useEditState().faults.get(macro.id);
+  const fault = useEditPart(({ faults }) => faults.get(macro.id));
   const router = useRouter();
   const { tab = 'does' } = useLocalSearchParams<{ tab?: string }>();
   // Whoever has looked at another part of it is not asked again.

@@ -20,6 +20,11 @@ import { dragWords } from './dragWords';
 const MOUSE_PX = 6;
 const REST_MS = 250;
 const REST_PX = 8;
+/** Always the same ones: with others the drag library draws every cap anew. */
+const [MOUSE, TOUCH] = [
+  { activationConstraint: { distance: MOUSE_PX } },
+  { activationConstraint: { delay: REST_MS, tolerance: REST_PX } },
+];
 /** A press that ends a drag is no tap. */
 const AFTER_DRAG_MS = 300;
 
@@ -70,10 +75,7 @@ export function useMoving(document: ShowDocument, chosen: ReadonlySet<string> | 
   const [dragged, setDragged] = useState<string | null>(null);
   const [place, setPlace] = useState<Place | null>(null);
   const ended = useRef(0);
-  const sensors = useSensors(
-    useSensor(MouseSensor, { activationConstraint: { distance: MOUSE_PX } }),
-    useSensor(TouchSensor, { activationConstraint: { delay: REST_MS, tolerance: REST_PX } }),
-  );
+  const sensors = useSensors(useSensor(MouseSensor, MOUSE), useSensor(TouchSensor, TOUCH));
   const idsWith = (id: string): ReadonlySet<string> => (chosen?.has(id) === true ? chosen : new Set([id]));
   const words = (ids: ReadonlySet<string>): string => {
     const [only] = ids;

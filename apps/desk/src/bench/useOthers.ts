@@ -1,5 +1,5 @@
 import { useEffect, useMemo } from 'react';
-import { useLive, useLiveState } from '../live/LiveContext';
+import { useLive, useOthersNow } from '../live/LiveContext';
 
 /** A selection that goes on changing is told once it rests. */
 const REST_MS = 150;
@@ -7,7 +7,7 @@ const REST_MS = 150;
 /** Tells other pages what is selected here. @returns who else is about to change what, by its id */
 export function useOthers(selected: readonly string[]): ReadonlyMap<string, string> {
   const live = useLive();
-  const { others } = useLiveState();
+  const others = useOthersNow();
   const selection = selected.join(' ');
   useEffect(() => {
     const timer = setTimeout(() => live.select(selection === '' ? [] : selection.split(' ')), REST_MS);

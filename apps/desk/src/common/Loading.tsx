@@ -1,13 +1,13 @@
 import { StyleSheet, Text, View } from 'react-native';
 import { ActivityIndicator, Button } from 'react-native-paper';
-import { useDeskShow, useDeskStore, useEdits, useEditState } from '../show/ShowContext';
+import { useDeskShow, useDeskStore, useEditPart, useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
 /** Until the show is there: that it is coming, or why not and what to do. */
 export function Loading() {
   const edits = useEdits();
   const desk = useDeskStore();
-  const failedOne = useEditState().failed;
+  const failedOne = useEditPart(({ failed }) => failed);
   const failed = useDeskShow().failed || failedOne;
   const again = (): void => {
     desk.load();

@@ -120,6 +120,9 @@ function useTopic<T>(topic: string, read: (store: LiveStore) => T): T {
 }
 
 export const useLiveState = (): ReturnType<LiveStore['getState']> => useTopic('state', (store) => store.getState());
+/** Who else is about to change what. */
+export const useOthersNow = (): ReturnType<LiveStore['getState']>['others'] =>
+  useTopic('state', (store) => store.getState().others);
 export const usePoint = (key: string): LivePoint | undefined => useTopic(`point:${key}`, (store) => store.point(key));
 /** What was known last of a point that is unknown now: to be shown as such, never to go by. */
 export const useLastKnown = (key: string): LastKnown | undefined =>

@@ -6,7 +6,7 @@ import { StyleSheet, Text, View } from 'react-native';
 import { Confirm } from '../common/Confirm';
 import { ask } from '../show/ask';
 import { replyWords } from '../show/replyWords';
-import { useEdits, useEditState } from '../show/ShowContext';
+import { useEditPart, useEdits } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
 /** So many of the things that change are named. */
@@ -41,7 +41,7 @@ export function GoBack({
   readonly onDone: (gone: boolean) => void;
 }) {
   const edits = useEdits();
-  const { revision } = useEditState();
+  const revision = useEditPart((state) => state.revision);
   const { data, error } = useQuery({
     queryKey: ['back', editId, revision],
     queryFn: () => backTo(editId),

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { Button, IconButton } from 'react-native-paper';
 import { editorName, nameWasAsked, readIdentity } from '../live/identity';
-import { useEditState } from '../show/ShowContext';
+import { useEditPart } from '../show/ShowContext';
 import { colour, font } from '../theme/tokens';
 
 /**
@@ -10,7 +10,7 @@ import { colour, font } from '../theme/tokens';
  * is above it, and goes for good at "Not now".
  */
 export function NameRequest({ onName }: { readonly onName: () => void }) {
-  const { saved } = useEditState();
+  const saved = useEditPart((state) => state.saved);
   const [asked, setAsked] = useState(() => nameWasAsked());
   if (asked || saved === 0 || readIdentity().person !== '') return null;
   const over = (): void => {

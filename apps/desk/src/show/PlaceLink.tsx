@@ -3,12 +3,12 @@ import { useRouter } from 'expo-router';
 import { Pressable, StyleSheet, Text } from 'react-native';
 import { colour, font } from '../theme/tokens';
 import { hrefOf } from './hrefOf';
-import { useEditState } from './ShowContext';
+import { useEditPart } from './ShowContext';
 
 /** Words that lead to the place of the show that they tell of; plain words where there is no such place any more. */
 export function PlaceLink({ at, words }: { readonly at: Reference; readonly words: string }) {
   const router = useRouter();
-  const { document } = useEditState();
+  const document = useEditPart((state) => state.document);
   const href = document === null ? null : hrefOf(document, at);
   if (href === null) return <Text style={styles.words}>{words}</Text>;
   return (

@@ -101,11 +101,17 @@ export function useEditState(): EditState {
   return useSyncExternalStore(store.subscribe, store.getState);
 }
 
+/** A part of that state: who reads it is drawn anew when that part changes, not each time an edit goes out and is answered. @param read gives the same value while the part is the same */
+export function useEditPart<T>(read: (state: EditState) => T): T {
+  const store = useEdits();
+  return useSyncExternalStore(store.subscribe, () => read(store.getState()));
+}
+
 /** The whole show as it is now, for places that program; null until it was loaded. */
 export function useShow(): ShowDocument | null {
   const edits = useEdits();
   useEffect(() => edits.wake(), [edits]);
-  return useEditState().document;
+  return useEditPart(({ document }) => document);
 }
 
 /** The show as it is operated, with the buttons of this panel as soon as they are there. @param panel null: the first one */

@@ -73,6 +73,11 @@ export class EditStore {
   private server: ShowDocument | null = null;
   /** Works an edit into the show, checked by its schemas; null until it was fetched, before the show is. */
   private apply: typeof applyEdit | null = null;
+  /** The show that an edit made of another one: looked at again and again while the edit is on its way, and the same one once it is stored. */
+  private readonly made = new WeakMap<
+    Edit,
+    { readonly of: ShowDocument; readonly show: ReturnType<typeof applyEdit> }
+  >();
   private pending: Edit[] = [];
   private sending = false;
   private latestHeard = 0;
@@ -250,8 +255,7 @@ export class EditStore {
         await new Promise((next) => setTimeout(next, AGAIN_MS));
         continue;
       }
-      this.pending.shift();
-      keepEdits(this.pending);
+      if (this.pending[0] === edit) this.answered();
       this.set({ kept: null });
     }
     this.sending = false;
@@ -276,16 +280,18 @@ export class EditStore {
     if (response.status === 503) return 'engine';
     if (response.ok) {
       this.state = { ...this.state, saved: this.state.saved + 1 };
-      const applied = this.server && this.apply?.(this.server, edit);
+      const applied = this.server && this.worked(this.server, edit);
       if (applied?.ok && reply.revision === this.state.revision + 1) {
         this.server = applied.value;
         this.state = { ...this.state, revision: reply.revision };
+        this.answered();
       } else await this.load();
       // It is stored, and may not do what it says yet: better told now than found out live.
       const faults = new Map(this.state.faults);
       for (const { id } of edit.changes) faults.delete(id);
       for (const { at, message, mend } of reply.faults ?? []) faults.set(at.id, `${message} ${mend}`);
-      this.set({ faults });
+      // Told with the end of this edit: the page is drawn once for both.
+      this.state = { ...this.state, faults };
       return 'answered';
     }
     const all = [reply, ...(reply.others ?? [])];
@@ -302,10 +308,24 @@ export class EditStore {
     return 'answered';
   }
 
+  /** The first edit that waits has its answer. */
+  private answered(): void {
+    this.pending.shift();
+    keepEdits(this.pending);
+  }
+
+  private worked(of: ShowDocument, edit: Edit): ReturnType<typeof applyEdit> | undefined {
+    const known = this.made.get(edit);
+    if (known?.of === of) return known.show;
+    const show = this.apply?.(of, edit);
+    if (show !== undefined) this.made.set(edit, { of, show });
+    return show;
+  }
+
   private set(change: Partial<EditState>): void {
     let document = this.server;
     for (const edit of this.pending) {
-      const applied = document && this.apply?.(document, edit);
+      const applied = document && this.worked(document, edit);
       if (applied?.ok) document = applied.value;
     }
     this.state = { ...this.state, ...change, document, waiting: this.pending.length };

@@ -17,6 +17,8 @@ import { placeAt, placeText, stepLabel } from './editing';
 
 /** The handle drags after so many CSS pixels; less is a tap. */
 const DRAG_PX = 4;
+/** Always the same one: with another one the drag library draws every row anew. */
+const POINTER = { activationConstraint: { distance: DRAG_PX } };
 
 const under: CollisionDetection = (args) => {
   const over = pointerWithin(args);
@@ -39,7 +41,7 @@ const ROW_PX = 20;
 export function useStepDrag(steps: readonly Step[], onPut: (steps: readonly Step[], what: string) => void) {
   const [drop, setDrop] = useState<string | null>(null);
   const [dragged, setDragged] = useState<string | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: DRAG_PX } }));
+  const sensors = useSensors(useSensor(PointerSensor, POINTER));
   const label = (id: string | number): string => stepLabel(steps, placeAt(String(id)));
   return {
     drop,

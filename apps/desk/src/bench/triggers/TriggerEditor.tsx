@@ -23,7 +23,7 @@ import { Heading, NumberField, TextField } from '../../common/fields';
 import { Picker } from '../../common/Picker';
 import { Removal } from '../../common/Removal';
 import { Segments } from '../../common/Segments';
-import { useEdits, useEditState } from '../../show/ShowContext';
+import { useEditPart, useEdits } from '../../show/ShowContext';
 import { useTrigger, useTriggerDeed } from '../../show/useTriggers';
 import { colour, font } from '../../theme/tokens';
 import { AskablePicker, ConditionForm } from '../ConditionForm';
@@ -64,7 +64,7 @@ export function TriggerEditor({
 }) {
   const edits = useEdits();
   const router = useRouter();
-  const fault = useEditState().faults.get(trigger.id);
+  const fault = useEditPart(({ faults }) => faults.get(trigger.id));
   const deed = useTriggerDeed();
   const now = useTrigger(trigger.id);
   const { tab = 'does' } = useLocalSearchParams<{ tab?: string }>();
