@@ -68,9 +68,9 @@ describe('the edit store', () => {
   it('tells of another show once for each edit: that it was stored is no other show, whatever else is said meanwhile', async () => {
     const { store } = await opened();
     const shows: unknown[] = [];
-    let told = 0;
+    let times = 0;
     store.subscribe(() => {
-      told += 1;
+      times += 1;
       if (shows.at(-1) !== store.getState().document) shows.push(store.getState().document);
     });
     store.edit('Name', [changed('panels', panel, 'name', 'First')]);
@@ -80,7 +80,7 @@ describe('the edit store', () => {
     await settle();
     expect([name(store), store.getState().saved, store.getState().waiting]).toEqual(['Second', 2, 0]);
     // Two edits made, words, two answers.
-    expect([shows.length, told]).toEqual([2, 5]);
+    expect([shows.length, times]).toEqual([2, 5]);
   });
 
   it('fetches what works edits in before the show, and asks again when it does not come', async () => {
