@@ -1,8 +1,10 @@
 import type { RequestListener, Server } from 'node:http';
 import { createServer } from 'node:https';
+import { createServer as createDoor, type Socket } from 'node:net';
 import { networkInterfaces } from 'node:os';
 import type { Clock } from '@umbek/core/engine';
 import { z } from 'zod';
+import { InTurn } from '../border/inTurn';
 import type { Certificate } from './certificate';
 
 /** How Umbek listens in the room. */
@@ -18,6 +20,8 @@ export type RoomConfig = z.infer<typeof RoomConfig>;
 
 /** Whether an address came or a certificate comes to its end is looked at so often. */
 const LOOK_MS = 60_000;
+/** So many connections may wait for their handshake: more than ever come back together. */
+const MOST_WAITING = 1000;
 
 /** What is told of the open door. */
 export interface Room {
@@ -39,6 +43,13 @@ function addressesAt(host: string): string[] {
 export class RoomDoor implements Room {
   private stopped = false;
   port = 0;
+  /**
+   * Takes the connections and hands them to the server one in each turn of the event loop: a handshake costs a millisecond, and fifty phones that
+   * come back at once would keep a press waiting for all of theirs.
+   */
+  private readonly door = createDoor({ noDelay: true }, (socket) => this.came(socket));
+  private readonly turns = new InTurn();
+  private readonly open = new Set<Socket>();
 
   private constructor(
     private readonly config: RoomConfig,
@@ -66,10 +77,20 @@ export class RoomDoor implements Room {
     return new RoomDoor(config, folder, clock, held, server, onTrouble);
   }
 
+  private came(socket: Socket): void {
+    socket.on('error', () => socket.destroy());
+    if (this.turns.length >= MOST_WAITING) return void socket.destroy();
+    this.open.add(socket);
+    socket.once('close', () => this.open.delete(socket));
+    this.turns.take(() => {
+      if (!socket.destroyed) this.server.emit('connection', socket);
+    });
+  }
+
   async listen(): Promise<void> {
-    const { server, config } = this;
+    const { door, server, config } = this;
     await new Promise<void>((resolve, reject) => {
-      server.once('error', (error: NodeJS.ErrnoException) =>
+      door.once('error', (error: NodeJS.ErrnoException) =>
         reject(
           error.code === 'EADDRINUSE'
             ? new Error(
@@ -78,10 +99,13 @@ export class RoomDoor implements Room {
             : error,
         ),
       );
-      server.listen(config.port, config.host, () => resolve());
+      door.listen(config.port, config.host, () => resolve());
     });
+    door.on('error', (error) => this.onTrouble(error));
     server.on('error', (error) => this.onTrouble(error));
-    const address = server.address();
+    // It listens to nothing itself: from this on it ends connections whose request does not come.
+    server.emit('listening');
+    const address = door.address();
     this.port = typeof address === 'object' && address !== null ? address.port : config.port;
     this.look();
   }
@@ -98,7 +122,9 @@ export class RoomDoor implements Room {
   close(): Promise<void> {
     this.stopped = true;
     this.server.closeAllConnections();
-    return new Promise((resolve) => void this.server.close(() => resolve()));
+    this.server.close(() => undefined);
+    for (const socket of this.open) socket.destroy();
+    return new Promise((resolve) => void this.door.close(() => resolve()));
   }
 
   /** A new address, or an end that is near: the next connections see a new certificate, and those that are open go on. */

@@ -1,6 +1,7 @@
 import type { IncomingMessage, Server } from 'node:http';
 import { WebSocket, WebSocketServer } from 'ws';
 import type { Who } from '../access/who';
+import { InTurn } from '../border/inTurn';
 import { LIMITS } from './limits';
 import type { LiveConnection } from './liveDesk';
 import type { LiveClient } from './liveRoom';
@@ -21,9 +22,8 @@ export class LiveSocket {
   private readonly sockets: WebSocketServer;
   private readonly alive = new WeakSet<WebSocket>();
   private readonly pings: NodeJS.Timeout;
-  /** Those that came while another one was let in. */
-  private readonly waiting: (() => void)[] = [];
-  private lettingIn = false;
+  /** Fifty that come at once are let in one at a time. */
+  private readonly door = new InTurn();
   /** What was sent last; the same goes to many pages in turn, and is made bytes once. */
   private latest: { readonly text: string; bytes: Buffer | null } = { text: '', bytes: null };
 
@@ -56,8 +56,8 @@ export class LiveSocket {
       const [path = ''] = request.url?.split('?') ?? [];
       const connect = Object.hasOwn(this.ways, path) ? this.ways[path] : undefined;
       if (connect === undefined || !this.hostAllowed(request)) return refuse('403 Forbidden');
-      if (this.waiting.length >= MOST_WAITING) return refuse('503 Service Unavailable');
-      this.inTurn(() => {
+      if (this.door.length >= MOST_WAITING) return refuse('503 Service Unavailable');
+      this.door.take(() => {
         if (socket.destroyed) return;
         const comes = this.whoComes(request);
         if (comes === null) return refuse('401 Unauthorized');
@@ -65,21 +65,6 @@ export class LiveSocket {
         this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client, comes.who, connect));
       });
     });
-  }
-
-  /** Fifty that come at once are let in one at a time: presses that came meanwhile go in between. */
-  private inTurn(letIn: () => void): void {
-    if (this.lettingIn) {
-      this.waiting.push(letIn);
-      return;
-    }
-    this.lettingIn = true;
-    setImmediate(() => {
-      this.lettingIn = false;
-      const next = this.waiting.shift();
-      if (next !== undefined) this.inTurn(next);
-    });
-    letIn();
   }
 
   close(): void {
