@@ -20,8 +20,8 @@ export interface ProfileContext extends DriverContext {
   readonly connect: () => void;
   /** @param beat an ask, kept apart from what people send */
   readonly transmit: (message: Outgoing, beat: boolean, then: (result: SendResult) => void) => void;
-  /** Leaves with the parent what ends a move; null takes it back. */
-  readonly leaveStops: (messages: readonly Outgoing[] | null) => void;
+  /** Leaves with the parent what ends a move, and after how long it ends in any case; null takes it back. */
+  readonly leaveStops: (messages: readonly Outgoing[] | null, endsAfterMs?: number) => void;
   /** The show's position in a memory of this head, or an empty text. */
   readonly memoryAt: (number: number) => string;
 }
@@ -54,6 +54,8 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   private asked = 0;
   /** What ends the move that is under way. */
   private endedBy: readonly Outgoing[] | null = null;
+  /** Forgets the end of a move that stated its length. */
+  private cancelLength: Cancel = () => undefined;
   /** Counts what is asked of the device: a stop is repeated until something else is. */
   private turns = 0;
   /** A stop that did not get through: the device hears it as soon as it is back. */
@@ -121,6 +123,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     const made = this.compiled.messagesOf(entry.command.command, entry.command.params);
     const messages = made.ok ? made.value : [];
     this.endedBy = null;
+    this.cancelLength();
     this.carry(entry, (event) => {
       const lost = event.type === 'outcome' && event.outcome === 'lost';
       if (turn === this.turns) {
@@ -232,6 +235,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
 
   override close(): void {
     super.close();
+    this.cancelLength();
     const { present } = this;
     this.present = null;
     this.context.leaveStops(null);
@@ -241,6 +245,7 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
   private launch(entry: QueuedCommand): void {
     this.busy = true;
     this.present = entry;
+    this.lasts(entry.command);
     this.carry(entry, (event) => {
       if (this.present !== entry) return;
       this.present = null;
@@ -249,6 +254,21 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
       const next = this.queue.next();
       if (next) this.launch(next);
     });
+  }
+
+  /** A move goes out: one that states its length is stopped after it, whatever else is asked of the head but another move. */
+  private lasts({ command, params }: DeviceCommand): void {
+    const definition = this.commands[command];
+    if (definition?.movesPicture === true) this.cancelLength();
+    if (definition?.endedBy === undefined || typeof params.forSeconds !== 'number') return;
+    const { clock } = this.context;
+    const ms = params.forSeconds * 1000;
+    const stop: DeviceCommand = definition.endedBy;
+    // From now on, not from when it was asked for: it may have waited for its turn.
+    this.context.leaveStops(this.endedBy, ms);
+    this.cancelLength = clock.at(clock.now() + ms, () =>
+      this.stop({ id: '', command: stop, lane: 'stop', tell: () => undefined }),
+    );
   }
 
   /** Sends the messages of a command one after the other. @param finish told once, never from inside this call */

@@ -1,3 +1,4 @@
+import type { DeviceCommand } from '@umbek/core/devices';
 import { compileProfile, type Outgoing } from '@umbek/core/profile';
 import { MAST_CAM } from '@umbek/core/samples';
 import { VirtualClock } from '@umbek/core/rehearse';
@@ -68,7 +69,7 @@ describe('where a head by profile has arrived', () => {
 function driverOf(fails = false, transport: ProfileFile['transport'] = MAST_CAM.transport) {
   const clock = new VirtualClock();
   const sent: string[] = [];
-  const left: (string | null)[] = [];
+  const left: string[] = [];
   const points: Record<string, PlainValue>[] = [];
   const waiting: ((result: SendResult) => void)[] = [];
   const words = (messages: readonly Outgoing[] | null): string | null =>
@@ -83,7 +84,7 @@ function driverOf(fails = false, transport: ProfileFile['transport'] = MAST_CAM.
     placeAt,
     memoryAt,
     connect: () => driver.connected(),
-    leaveStops: (messages) => void left.push(words(messages)),
+    leaveStops: (messages, ms) => void left.push(words(messages) + (ms === undefined ? '' : ` ${ms}`)),
     transmit: (message, beat, then) => {
       if (!beat) sent.push(words([message]) ?? '');
       if (beat) clock.at(clock.now(), () => then({ sent: true }));
@@ -118,7 +119,7 @@ describe('a stop of a device by profile', () => {
     expect(outcomes).toEqual(['b refused']);
     answer();
     answer();
-    expect(left).toEqual(['HALT', null]);
+    expect(left).toEqual(['HALT', 'null']);
     clock.runTo(clock.now() + 130);
     expect(sent).toEqual(['RUN 1 0', 'HALT', 'HALT', 'HALT']);
     // Moved again: what is left of the stop would end this move.
@@ -146,6 +147,40 @@ describe('a stop of a device by profile', () => {
     clock.runTo(clock.now() + 3000);
     driver.receive({ as: 'text', text: 'AT 0 RUN' });
     expect(sent).toEqual(['HALT']);
-    expect(left.at(-1)).toBeNull();
+    expect(left.at(-1)).toBe('null');
+  });
+
+  it('comes by itself when a move has stated its length, which the parent is left as well', () => {
+    const { clock, driver, sent, left, answer } = driverOf();
+    driver.send('a', { command: 'nudge', params: { x: 1, y: 0, forSeconds: 0.5 } }, () => undefined);
+    expect(left).toEqual(['HALT', 'HALT 500']);
+    const began = clock.now();
+    answer();
+    clock.runTo(began + 499);
+    expect(sent).toEqual(['RUN 1 0']);
+    clock.runTo(began + 500);
+    expect(sent).toEqual(['RUN 1 0', 'HALT']);
+    answer();
+    expect(left.at(-1)).toBe('null');
+  });
+
+  it.each<[string, DeviceCommand, string[]]>([
+    ['a held move', { command: 'nudge', params: { x: 0, y: 1 } }, []],
+    ['a recall', recall, []],
+    ['another length', { command: 'nudge', params: { x: 0, y: 1, forSeconds: 2 } }, ['2400 HALT']],
+    ['a stop', { command: 'stop', params: {} }, ['400 HALT']],
+  ])('is forgotten where %s comes before the length is over', (_name, command, stops) => {
+    const { clock, driver, sent, answer } = driverOf();
+    driver.send('a', { command: 'nudge', params: { x: 1, y: 0, forSeconds: 0.5 } }, () => undefined);
+    const began = clock.now();
+    const heard: string[] = [];
+    answer();
+    for (let ms = 0; ms <= 3000; ms += 100) {
+      clock.runTo(began + ms);
+      if (ms === 400) driver.send('b', command, () => undefined);
+      heard.push(...sent.splice(0).flatMap((text) => (text === 'HALT' ? [`${ms} HALT`] : [])));
+      answer();
+    }
+    expect(heard).toEqual(stops);
   });
 });

@@ -228,10 +228,10 @@ export function openProfileLink(deps: LinkDependencies): Link {
     ...context,
     connect: () => wire.connect(),
     transmit: (message, beat, then) => wire.send(message, beat, (result) => !closed && then(result)),
-    leaveStops: (messages) => {
+    leaveStops: (messages, endsAfterMs) => {
       if (messages === null) return context.guard(null);
       const stops = stopBytes(messages, compiled.profile, device);
-      context.guard(stops.bytes, undefined, stops.over);
+      context.guard(stops.bytes, endsAfterMs, stops.over);
     },
     memoryAt: (number) =>
       engine.program.document.positions.find(

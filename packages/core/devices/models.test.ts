@@ -46,6 +46,25 @@ describe('the head', () => {
     ]);
   });
 
+  it('drives for as long as it states: it stands when its stop has reached it, unless it was moved otherwise meanwhile', () => {
+    const head = ptzHead.startModel(settings, 0);
+    const told = say(head, 0, 'drive', { pan: 10, forSeconds: 2 });
+    expect(told).toMatchObject({ replies: [{ id: 'drive', at: 10, event: 'done' }], wakeAt: 2010 });
+    expect(head.step({ type: 'read', now: 2009 }).points).toMatchObject({ travelling: true });
+    const over = head.step({ type: 'wake', now: 2010 });
+    expect(over).toMatchObject({ replies: [], wakeAt: null, points: { travelling: false } });
+    const { pan } = head.step({ type: 'read', now: 9000 }).points;
+    expect(head.step({ type: 'read', now: 20_000 }).points).toMatchObject({ pan, travelling: false });
+    // A nudge with a length the same; a held one that comes into it goes on, and a recall goes to its place.
+    say(head, 20_000, 'nudge', { x: -1, y: 0, forSeconds: 1 });
+    say(head, 20_500, 'nudge', { x: 1, y: 0 });
+    expect(head.step({ type: 'wake', now: 21_010 }).points).toMatchObject({ travelling: true });
+    say(head, 22_000, 'drive', { pan: 5, forSeconds: 1 });
+    say(head, 22_100, 'recall', { position: 'far', number: -1, pan: 120, tilt: 0, zoom: 1 });
+    expect(head.step({ type: 'wake', now: 23_010 }).points).toMatchObject({ travelling: true });
+    expect(head.step({ type: 'wake', now: 60_000 }).points).toMatchObject({ pan: 120, arrived: 'far' });
+  });
+
   it('stores where it looks, and finds it again by its number', () => {
     const head = ptzHead.startModel(settings, 0, { pan: 30, tilt: 10, zoom: 2 });
     say(head, 0, 'store', { number: 5 });

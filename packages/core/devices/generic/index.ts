@@ -223,9 +223,15 @@ const modelWith = (
       const began = begins(command);
       // A head that is sent elsewhere never gets to where it was sent before.
       const pending = began === null ? state.pending : [];
+      const { forSeconds } = command.params;
+      const at = now + delay;
+      const over =
+        began === null || typeof forSeconds !== 'number'
+          ? []
+          : [{ at: at + forSeconds * 1000, points: headEnds('stop', {}, names) }];
       return {
         points: { ...state.points, ...began },
-        pending: [...pending, { at: now + delay, points: effectOf(command) }],
+        pending: [...pending, { at, points: effectOf(command) }, ...over],
       };
     },
     points: ({ points }) => points,

@@ -73,7 +73,7 @@ describe('a device whose profile fills the part of a head', () => {
   it('is moved, ended and undone as a head is, with what its messages have use for', () => {
     expect(isHead({ kind: 'generic', settings: { profile: 'mastCam' } }, withMast())).toBe(true);
     expect(Object.keys(kind.commands.recall?.params.shape ?? {})).toEqual(['position']);
-    expect(Object.keys(kind.commands.nudge?.params.shape ?? {})).toEqual(['x', 'y']);
+    expect(Object.keys(kind.commands.nudge?.params.shape ?? {})).toEqual(['x', 'y', 'forSeconds']);
     expect(kind.commands.nudge).toMatchObject({ movesPicture: true, endedBy: { command: 'stop' }, lane: 'nudge' });
     expect(kind.commands.stop?.lane).toBe('stop');
     expect(kind.commands.recall?.unsettles).toEqual(['arrived', 'travelling']);
@@ -102,6 +102,29 @@ describe('a device whose profile fills the part of a head', () => {
       engine.newsOf('switcher').points({ program: 9 });
       expect(press(GATE).accepted).toBe(accepted);
     }
+  });
+
+  it('moves for a stated length, which its messages need not know; where its profile has no stop there is none', () => {
+    const short = button(4, [command('n', 'mast', 'nudge', { x: 1, forSeconds: 0.5 })]);
+    const { press, port } = setUp([short]);
+    expect(press(short)).toMatchObject({ accepted: true });
+    expect(port.sent[0]?.command.params).toMatchObject({ x: 1, forSeconds: 0.5 });
+    const endless = kindOfProfile({ ...MAST_CAM, commands: MAST_CAM.commands.filter(({ key }) => key !== 'stop') });
+    expect(Object.keys(endless.commands.nudge?.params.shape ?? {})).toEqual(['x', 'y']);
+  });
+
+  it('rehearsed, it stands again when the length is over, and not before', () => {
+    const head = kind.startModel({ profile: 'mastCam' }, 0, { travelling: false });
+    const say = (now: number, name: string, params: Record<string, number>) =>
+      head.step({ type: 'command', id: name, command: { command: name, params }, now }).points;
+    const at = (now: number) => head.step({ type: 'wake', now }).points.travelling;
+    const delay = MAST_CAM.commands.find(({ key }) => key === 'nudge')?.delayMs ?? NaN;
+    expect(say(0, 'nudge', { x: 1, y: 0, forSeconds: 0.5 })).toMatchObject({ travelling: true });
+    expect([at(499 + delay), at(500 + delay)]).toEqual([true, false]);
+    // Another move in between: the end of the first one is none of its business.
+    say(2000, 'nudge', { x: 1, y: 0, forSeconds: 0.5 });
+    say(2100, 'nudge', { x: 1, y: 0 });
+    expect(at(9000)).toBe(true);
   });
 
   it('may be the chosen camera, is stopped by a stop-all, and its held move ends with its press', () => {

@@ -47,14 +47,15 @@ export function partCommand(profile: ProfileFile, command: ProfileCommand): Comm
   const own = partKindOf(profile)?.commands[command.key];
   if (own === undefined) return null;
   const used = usedParams(command);
-  // What its messages have no use for is not asked for, unless the command means nothing without it.
+  const { effect, endedBy, sentAs: _sentAs, ...rest } = own;
+  const isEnded = endedBy !== undefined && profile.commands.some(({ key }) => key === endedBy.command);
+  // What its messages have no use for is not asked for, unless the command means nothing without it. A length is the driver's own: it says the stop.
   const shape = Object.fromEntries(
     Object.entries(own.params.shape as Record<string, z.ZodType>).filter(
-      ([key, schema]) => used.has(key) || !schema.safeParse(undefined).success,
+      ([key, schema]) => used.has(key) || !schema.safeParse(undefined).success || (isEnded && key === 'forSeconds'),
     ),
   );
   const points = partPoints(profile);
-  const { effect, endedBy, sentAs: _sentAs, ...rest } = own;
   return {
     ...rest,
     words: command.words,
@@ -62,7 +63,7 @@ export function partCommand(profile: ProfileFile, command: ProfileCommand): Comm
     repeatable: command.repeatable,
     ...(own.unsettles === undefined ? {} : { unsettles: own.unsettles.filter((point) => point in points) }),
     ...(effect === undefined ? {} : { effect: effectWithin(effect, profile) }),
-    ...(endedBy !== undefined && profile.commands.some(({ key }) => key === endedBy.command) ? { endedBy } : {}),
+    ...(isEnded ? { endedBy } : {}),
     ...(command.key === 'recall' && used.has('number') ? { byMemory: true as const } : {}),
   };
 }

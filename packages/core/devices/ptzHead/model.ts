@@ -39,6 +39,8 @@ export interface PtzState {
   /** Moves under way; no axis belongs to two of them. */
   readonly moves: readonly LongMove[];
   readonly driven: readonly AxisName[];
+  /** When the drive is over that stated its length; null where none did. */
+  readonly driveEndsAt: number | null;
   readonly arrived: string;
 }
 
@@ -47,7 +49,7 @@ const STILL = 1e-9;
 
 /**
  * A head on the ground of its axis limits. A recall takes the slowest of pan, tilt and zoom after the reply delay;
- * a drive runs until told otherwise; a new move cancels the one under way.
+ * a drive runs until told otherwise, or for as long as it states; a new move cancels the one under way.
  */
 export const ptzModel: Model<PtzState, PtzSettings> = {
   start(settings, now, from) {
@@ -73,13 +75,19 @@ export const ptzModel: Model<PtzState, PtzSettings> = {
       },
       moves: [],
       driven: [],
+      driveEndsAt: null,
       arrived: typeof from.arrived === 'string' ? from.arrived : '',
     };
   },
 
   step(state, input) {
     if (input.type === 'command') return command(state, input);
-    const over = state.moves.filter((move) => move.endsAt <= input.now);
+    const { driveEndsAt } = state;
+    const until = Math.min(input.now, driveEndsAt ?? input.now);
+    const over = state.moves.filter((move) => move.endsAt <= until);
+    // Its driver says the stop when the length is over; the head hears it a reply's delay later, as it heard the drive.
+    if (over.length === 0 && driveEndsAt !== null && driveEndsAt <= input.now)
+      return driven({ ...state, driveEndsAt: null }, ALL, () => 0, driveEndsAt, input.now);
     if (over.length === 0) return stepped(state, input.now, []);
     const next: PtzState = {
       ...state,
@@ -94,12 +102,17 @@ export const ptzModel: Model<PtzState, PtzSettings> = {
   },
 };
 
+function wakeOf({ moves, driveEndsAt }: PtzState): number | null {
+  if (moves.length === 0) return driveEndsAt;
+  return Math.min(driveEndsAt ?? Infinity, ...moves.map((move) => move.endsAt));
+}
+
 function stepped(state: PtzState, now: number, replies: readonly ModelReply[]): ModelStep<PtzState> {
   const [pan, tilt, zoom] = [axisAt(state.axes.pan, now), axisAt(state.axes.tilt, now), axisAt(state.axes.zoom, now)];
   return {
     state,
     replies,
-    wakeAt: state.moves.length === 0 ? null : Math.min(...state.moves.map((move) => move.endsAt)),
+    wakeAt: wakeOf(state),
     points: {
       pan: round(pan.position),
       tilt: round(tilt.position),
@@ -147,7 +160,8 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
     case 'nudge': {
       const { zoom } = stepped(state, now, []).points;
       const drive = nudgeDrive(number('x'), number('y'), number('zoom'), Number(zoom), state.settings);
-      return command(state, { ...input, command: { command: 'drive', params: drive } });
+      const length = params.forSeconds === undefined ? {} : { forSeconds: params.forSeconds };
+      return command(state, { ...input, command: { command: 'drive', params: { ...drive, ...length } } });
     }
     case 'recall': {
       const memory = state.memories[String(params.number)];
@@ -191,18 +205,8 @@ function command(state: PtzState, input: CommandInput): ModelStep<PtzState> {
     case 'stop': {
       // An axis that is not named goes on as it was: the drive bytes for pan and tilt say nothing of the zoom.
       const axes = input.command.command === 'stop' ? ALL : ALL.filter((axis) => params[axis] !== undefined);
-      const { kept, cancelled } = givenUp(state, axes, answerAt);
-      const motions = { ...state.axes };
-      for (const axis of axes)
-        motions[axis] = planVelocity(state.axes[axis], realSpeed(axis, number(axis), state.settings), answerAt).motion;
-      const driven = [
-        ...state.driven.filter((axis) => !axes.includes(axis)),
-        ...axes.filter((axis) => Math.abs(number(axis)) > STILL),
-      ];
-      return stepped({ ...state, axes: motions, moves: kept, driven, arrived: '' }, now, [
-        ...cancelled,
-        { id, at: answerAt, event: 'done' },
-      ]);
+      const driveEndsAt = params.forSeconds === undefined ? null : answerAt + number('forSeconds') * 1000;
+      return driven({ ...state, driveEndsAt }, axes, number, answerAt, now, id);
     }
     default:
       return refuse('The head does not know this command.');
@@ -220,6 +224,33 @@ function givenUp(
     kept: state.moves.filter((move) => !taken.includes(move)),
     cancelled: taken.map(({ id }) => ({ id, at, event: 'refused', why: 'Cancelled by a newer move.' })),
   };
+}
+
+/** These axes move at these speeds from a moment on; at none they stand. @param id of the command, which is answered then; left out: none asked for it */
+function driven(
+  state: PtzState,
+  axes: readonly AxisName[],
+  speedOf: (axis: AxisName) => number,
+  at: number,
+  now: number,
+  id?: string,
+): ModelStep<PtzState> {
+  const { kept, cancelled } = givenUp(state, axes, at);
+  const motions = { ...state.axes };
+  for (const axis of axes)
+    motions[axis] = planVelocity(state.axes[axis], realSpeed(axis, speedOf(axis), state.settings), at).motion;
+  const moving = axes.filter((axis) => Math.abs(speedOf(axis)) > STILL);
+  return stepped(
+    {
+      ...state,
+      axes: motions,
+      moves: kept,
+      driven: [...state.driven.filter((axis) => !axes.includes(axis)), ...moving],
+      arrived: '',
+    },
+    now,
+    [...cancelled, ...(id === undefined ? [] : [{ id, at, event: 'done' as const }])],
+  );
 }
 
 function travel(
@@ -247,10 +278,11 @@ function travel(
   }
   const move: LongMove = { id: input.id, axes, endsAt, place };
   const driven = state.driven.filter((axis) => !axes.includes(axis));
-  return stepped({ ...state, axes: motions, moves: [...kept, move], driven, arrived: '' }, input.now, [
-    ...cancelled,
-    { id: input.id, at: startsAt, event: 'accepted' },
-  ]);
+  return stepped(
+    { ...state, axes: motions, moves: [...kept, move], driven, driveEndsAt: null, arrived: '' },
+    input.now,
+    [...cancelled, { id: input.id, at: startsAt, event: 'accepted' }],
+  );
 }
 
 /** Limits for one way: as slow as the bytes say, or as the time that it is to take makes it. An axis that already moves faster is not braked first. */
