@@ -54,8 +54,9 @@ export class SimMachine {
     this.guards = new Guards(
       clock,
       {
-        send: (_host, port, datagrams) => {
+        send: (_host, port, datagrams, over) => {
           this.stopSends += 1;
+          if (over !== undefined) return net.sendOver(port, datagrams, `parent:${this.stopSends}`);
           for (const bytes of datagrams) net.send(port, bytes, `parent:${this.stopSends}`);
         },
       },

@@ -42,6 +42,8 @@ export const WELL: LinkFaults = {
 
 /** Way there or back without any fault, milliseconds. */
 const WAY_MS = 0.4;
+/** From being sent to a memory to standing there, of the head that a profile describes. */
+const MAST_GOES_MS = 1500;
 
 interface DeviceConfig {
   readonly key: string;
@@ -64,7 +66,7 @@ interface Inner {
 /** A stand-in on the simulated net: the device itself is real, the way to it can be bad. Switched off and on it has forgotten everything. */
 export class SimDevice {
   faults: LinkFaults = { ...WELL };
-  readonly wire: Wire | 'slit' | 'lights';
+  readonly wire: Wire | 'slit' | 'lights' | 'mast';
   readonly kind: DeviceKind;
   inner: Inner;
   /** Until when messages that were delayed may still be under way. */
@@ -77,8 +79,7 @@ export class SimDevice {
     private readonly net: SimNet,
   ) {
     this.kind = DEVICE_KINDS[config.kind] ?? missing(config.kind);
-    this.wire =
-      config.kind === 'generic' ? (config.settings.profile === 'domeSlit' ? 'slit' : 'lights') : this.kind.wire;
+    this.wire = config.kind === 'generic' ? (OF_PROFILE[String(config.settings.profile)] ?? 'lights') : this.kind.wire;
     this.inner = this.start();
   }
 
@@ -127,11 +128,16 @@ export class SimDevice {
       }
       case 'tsl':
         return { datagram: () => undefined, report: () => ({ points: {}, effects: [] }) };
+      case 'mast':
+        return mast(clock);
       default:
         return this.wire === 'slit' ? slit() : lights(send);
     }
   }
 }
+
+/** The wires of devices that a profile describes. */
+const OF_PROFILE: Readonly<Record<string, 'slit' | 'mast'>> = { domeSlit: 'slit', mastCam: 'mast' };
 
 /** The sample profile's lamps: plain OSC without any answer but the levels. */
 function lights(send: (bytes: Uint8Array, to: string) => void): Inner {
@@ -152,27 +158,65 @@ function lights(send: (bytes: Uint8Array, to: string) => void): Inner {
   };
 }
 
+/** A device that takes lines of text, and answers each with one or with none. */
+const lines =
+  (answer: (line: string) => string | null): NonNullable<Inner['connect']> =>
+  (_peer, send) => {
+    let waiting = '';
+    return {
+      receive: (bytes) => {
+        waiting += Buffer.from(bytes).toString('latin1');
+        const complete = waiting.split('\r\n');
+        waiting = complete.pop() ?? '';
+        for (const line of complete) {
+          const said = answer(line);
+          if (said !== null) send(Buffer.from(`${said}\r\n`));
+        }
+      },
+      closed: () => undefined,
+    };
+  };
+
 /** The sample profile's motor: lines of text over TCP. */
 function slit(): Inner {
   let opening = 0;
   return {
-    connect: (_peer, send) => {
-      let waiting = '';
-      return {
-        receive: (bytes) => {
-          waiting += Buffer.from(bytes).toString('latin1');
-          const lines = waiting.split('\r\n');
-          waiting = lines.pop() ?? '';
-          for (const line of lines) {
-            const wanted = /^SLIT (\d{1,3})$/.exec(line)?.[1];
-            if (wanted !== undefined) opening = Number(wanted);
-            send(Buffer.from(`SLIT=${opening} MOTOR=STAND\r\n`));
-          }
-        },
-        closed: () => undefined,
-      };
-    },
+    connect: lines((line) => {
+      const wanted = /^SLIT (\d{1,3})$/.exec(line)?.[1];
+      if (wanted !== undefined) opening = Number(wanted);
+      return `SLIT=${opening} MOTOR=STAND`;
+    }),
     report: () => ({ points: {}, effects: [] }),
+  };
+}
+
+/** The sample profile's head: it runs until it is halted, whoever is connected, and numbers nothing. */
+function mast(clock: SimClock): Inner {
+  const effects: Effect[] = [];
+  let running = false;
+  let memory = 0;
+  let goesUntil = -Infinity;
+  const did = (command: string, params: Effect['params']): void =>
+    void effects.push({ id: `m${effects.length}`, at: clock.now(), from: '', command, params });
+  const moves = (): boolean => running || clock.now() < goesUntil;
+  return {
+    connect: lines((line) => {
+      const [, x, y] = /^RUN (-?[\d.]+) (-?[\d.]+)$/.exec(line) ?? [];
+      const number = /^GO (\d+)$/.exec(line)?.[1];
+      if (x !== undefined && y !== undefined) {
+        running = Number(x) !== 0 || Number(y) !== 0;
+        goesUntil = -Infinity;
+        did('drive', { pan: Number(x), tilt: Number(y) });
+      } else if (number !== undefined) {
+        [running, memory, goesUntil] = [false, Number(number), clock.now() + MAST_GOES_MS];
+        did('recall', { number: memory });
+      } else if (line === 'HALT') {
+        [running, goesUntil] = [false, -Infinity];
+        did('cancel', {});
+      }
+      return line === 'WHERE?' ? `AT ${memory} ${moves() ? 'RUN' : 'STAND'}` : null;
+    }),
+    report: () => ({ points: { travelling: moves() }, effects }),
   };
 }
 
@@ -237,6 +281,18 @@ export class SimNet {
     const device = this.devices.get(port);
     if (device === undefined || device.faults.dead) return;
     this.carry(device, true, () => device.inner.datagram?.(bytes, from));
+  }
+
+  /** The same over a connection of its own. */
+  sendOver(port: number, messages: readonly Uint8Array[], from: string): void {
+    const device = this.devices.get(port);
+    if (device === undefined || device.faults.dead) return;
+    this.carry(device, false, () => {
+      const connection = device.inner.connect?.(from, () => undefined);
+      // What it is sent comes behind the greeting, and in order.
+      let at = 0;
+      for (const bytes of messages) at = this.carry(device, false, () => connection?.receive(bytes), at);
+    });
   }
 
   fromDevice(device: SimDevice, bytes: Uint8Array, to: string): void {

@@ -6,7 +6,7 @@ import { SimMachine } from './machine';
 import { type LinkFaults, SimNet, WELL } from './net';
 import { Oracle } from './oracle';
 import { SimClock } from './processes';
-import { type Meant, simShow, TAKE_BACK } from './show';
+import { hasMast, MAST, type Meant, simShow, TAKE_BACK } from './show';
 import { isStepped, Stepping } from './stepped';
 import { isDiscussion, MIXER, Talk } from './talk';
 
@@ -73,6 +73,7 @@ export const CLASSES: readonly string[] = [
   'shot held off by a hand',
   'levels stood still',
   'hand taken',
+  'head by profile moved',
   'orderly end while moving',
 ];
 
@@ -81,7 +82,12 @@ export async function play(seed: number): Promise<Played> {
   const chance = new Chance(seed);
   const clock = new SimClock(0, new Date('2026-08-12T20:00:00Z'));
   const net = new SimNet(clock, new Chance(seed + 1_000_003));
-  const show = simShow(chance, net, isDiscussion(seed) ? new Chance(seed + 8_000_009) : undefined);
+  const show = simShow(
+    chance,
+    net,
+    isDiscussion(seed) ? new Chance(seed + 8_000_009) : undefined,
+    hasMast(seed) ? new Chance(seed + 11_000_027) : undefined,
+  );
   const machine = new SimMachine(clock, net, new Chance(seed + 2_000_003), show.document);
   const everything = {
     strips: show.document.strips.map(({ id }) => id),
@@ -478,7 +484,7 @@ export async function play(seed: number): Promise<Played> {
     );
 
   // The last thing: an orderly end in the middle of a move.
-  const nudge = show.meant.find(({ what }) => what === 'nudge');
+  const nudge = show.meant.find(({ what, head }) => what === 'nudge' && (!hasMast(seed) || head === MAST));
   if (nudge !== undefined && machine.host !== null) {
     const [client] = clients;
     client?.press(nudge, 4000, 'up', false);
@@ -496,6 +502,7 @@ export async function play(seed: number): Promise<Played> {
   for (const item of net.met) met.add(item);
   if (machine.disk.files().length > machine.starts.length) met.add('rotation');
   for (const [name, press] of turned) if (press.answers.get('down')?.startsWith('accepted') === true) met.add(name);
+  if (devices.get(MAST)?.allEffects().some(({ command }) => command === 'drive')) met.add('head by profile moved');
   if (oracle.rulesHeld > 0) met.add('rule held');
   if (stepping !== null && stepping.steps > 0) met.add('stepped through');
   if (talk !== null && talk.shots > 0) met.add('shot followed');

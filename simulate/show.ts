@@ -1,5 +1,5 @@
 import { corvaneHill, memoriesOf } from '@umbek/demo';
-import { DOME_SLIT, HOUSE_LIGHTS } from '@umbek/core/samples';
+import { DOME_SLIT, HOUSE_LIGHTS, MAST_CAM } from '@umbek/core/samples';
 import { type Button, type Macro, PLAIN_BUTTON, type ShowDocument, type Step, type Trigger } from '@umbek/core/show';
 import type { Chance } from './chance';
 import type { SimNet } from './net';
@@ -36,6 +36,10 @@ export interface Meant {
     | 'rule';
   readonly head?: string;
 }
+
+/** The head that a profile describes, and the seeds that have one. */
+export const MAST = 'mastHead';
+export const hasMast = (seed: number): boolean => seed % 8 === 3;
 
 /** A name that only a step brings in which is switched off. */
 export const SWITCHED_OFF = 'Nobody';
@@ -84,13 +88,31 @@ const PORTS: Readonly<Record<string, number>> = {
   houseLights: 8,
   domeSlit: 9,
   [MIXER]: 10,
+  [MAST]: 11,
 };
+
+/** A position that the head by profile holds in a memory. */
+const gate = (id: string): ShowDocument['positions'][number] => ({
+  id,
+  key: 'gate',
+  name: 'Gate',
+  camera: MAST,
+  headNumber: 3,
+  pan: 0,
+  tilt: 0,
+  zoom: 1,
+  focus: null,
+  iris: null,
+  inHead: null,
+  order: ORDER,
+});
 
 /**
  * A show with every wire, its buttons drawn by the seed; its devices are put on the net.
  * @param discussion draws the follow rule; left out: there is none
+ * @param byProfile draws what the head does that a profile describes; left out: there is none
  */
-export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimShow {
+export function simShow(chance: Chance, net: SimNet, discussion?: Chance, byProfile?: Chance): SimShow {
   const demo = corvaneHill();
   const id = (): string => chance.ulid();
   const heads = ['deskCam', 'lawnCam'];
@@ -122,6 +144,7 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     device('houseLights', 'generic', { profile: 'houseLights' }),
     device('domeSlit', 'generic', { profile: 'domeSlit' }),
     ...(discussion === undefined ? [] : [device(MIXER, 'soundMixer', { channels: 2, voices: 7 })]),
+    ...(byProfile === undefined ? [] : [device(MAST, 'generic', { profile: 'mastCam' })]),
   ];
   for (const item of devices) {
     // The heads' own limits are not those that are declared.
@@ -180,6 +203,13 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
       );
     }
     add('choose', [stepOf({ id: 'c', kind: 'set', target: 'chosen.camera', to: head })]);
+  }
+  if (byProfile !== undefined) {
+    const x = byProfile.pick([-1, 1]);
+    add('nudge', [command('d', MAST, 'nudge', { x, y: 0 })], { mode: 'hold' }, MAST);
+    const forSeconds = byProfile.pick([0.3, 1, 2]);
+    add('length', [command('d', MAST, 'nudge', { x, y: byProfile.pick([-1, 0, 1]), forSeconds })], {}, MAST);
+    add('recall', [command('r', MAST, 'recall', { position: 'gate' })], {}, MAST);
   }
   add('nudgeChosen', [command('d', 'chosen.camera', 'nudge', { x: 1 })], { mode: 'hold' });
   add('mixCut', [
@@ -331,7 +361,10 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     triggers: [...triggers, ...(talk === null ? [] : [talk])],
     devices,
     sources: demo.sources.filter((source) => source.camera === null || heads.includes(source.camera)),
-    positions,
+    positions: byProfile === undefined ? positions : [...positions, gate(id())],
+    ...(byProfile === undefined
+      ? {}
+      : { profiles: [...demo.profiles, { id: id(), key: 'mastCam', content: MAST_CAM, order: ORDER }] }),
     panels: [{ id: panelId, name: 'Main', pages: [], order: ORDER }],
     strips: [{ id: stripId, panelId, name: 'All', family: 'moss', page: '', order: ORDER }],
     buttons: [...buttons, turning, dial].map(({ button }) => button),
@@ -340,5 +373,13 @@ export function simShow(chance: Chance, net: SimNet, discussion?: Chance): SimSh
     setUps: [],
     reframes: [],
   };
-  return { document, meant: buttons, heads, turning, dial, talk, stepped: other.id };
+  return {
+    document,
+    meant: buttons,
+    heads: byProfile === undefined ? heads : [...heads, MAST],
+    turning,
+    dial,
+    talk,
+    stepped: other.id,
+  };
 }
