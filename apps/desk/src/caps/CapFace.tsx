@@ -42,7 +42,8 @@ interface CapFaceProps {
 /** Where words stand that may change without the cap being drawn anew. */
 const WORDS = {
   legend: { dataSet: { words: 'legend' } } as object,
-  second: { dataSet: { words: 'second' } } as object,
+  second: { dataSet: { words: 'second', lines: '1' } } as object,
+  why: { dataSet: { words: 'second', lines: '2' } } as object,
 };
 
 /** How a cap looks, whatever it does. */
@@ -68,9 +69,17 @@ export const CapFace = memo(function CapFace({
   const press = label === undefined ? {} : { role: 'button' as const, tabIndex: 0 as const, accessibilityLabel: label };
   const line =
     leftMs === null ? (
-      <Text {...WORDS.second} numberOfLines={telling ? 2 : 1} dir="auto" style={[styles.note, telling && styles.why]}>
-        {second}
-      </Text>
+      // A box of its own around it: what the line says is laid out by itself, and nothing else of the panel with it.
+      <View style={[flat, styles.block]}>
+        <Text
+          {...(telling ? WORDS.why : WORDS.second)}
+          numberOfLines={telling ? 2 : 1}
+          dir="auto"
+          style={[styles.note, telling ? styles.why : styles.block]}
+        >
+          {second}
+        </Text>
+      </View>
     ) : (
       <TimeLeft leftMs={leftMs} style={styles.note} />
     );
@@ -193,6 +202,7 @@ const styles = StyleSheet.create({
   legendLarge: { fontSize: 19, lineHeight: 22 },
   faint: { color: '#3A423F' },
   note: { fontFamily: font.regular, fontSize: 13, lineHeight: 15, color: colour.note, fontVariant: ['tabular-nums'] },
+  block: { display: 'block' } as object,
   why: { color: '#8A2E12', fontFamily: font.medium, fontSize: 12, lineHeight: 14 },
   // At the end of the second line: the reason of a refusal takes its place.
   lineWithKey: { flexDirection: 'row', alignItems: 'center', gap: 4 },
