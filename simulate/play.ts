@@ -502,7 +502,13 @@ export async function play(seed: number): Promise<Played> {
   for (const item of net.met) met.add(item);
   if (machine.disk.files().length > machine.starts.length) met.add('rotation');
   for (const [name, press] of turned) if (press.answers.get('down')?.startsWith('accepted') === true) met.add(name);
-  if (devices.get(MAST)?.allEffects().some(({ command }) => command === 'drive')) met.add('head by profile moved');
+  if (
+    devices
+      .get(MAST)
+      ?.allEffects()
+      .some(({ command }) => command === 'drive')
+  )
+    met.add('head by profile moved');
   if (oracle.rulesHeld > 0) met.add('rule held');
   if (stepping !== null && stepping.steps > 0) met.add('stepped through');
   if (talk !== null && talk.shots > 0) met.add('shot followed');

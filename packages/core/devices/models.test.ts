@@ -48,8 +48,8 @@ describe('the head', () => {
 
   it('drives for as long as it states: it stands when its stop has reached it, unless it was moved otherwise meanwhile', () => {
     const head = ptzHead.startModel(settings, 0);
-    const told = say(head, 0, 'drive', { pan: 10, forSeconds: 2 });
-    expect(told).toMatchObject({ replies: [{ id: 'drive', at: 10, event: 'done' }], wakeAt: 2010 });
+    const driven = say(head, 0, 'drive', { pan: 10, forSeconds: 2 });
+    expect(driven).toMatchObject({ replies: [{ id: 'drive', at: 10, event: 'done' }], wakeAt: 2010 });
     expect(head.step({ type: 'read', now: 2009 }).points).toMatchObject({ travelling: true });
     const over = head.step({ type: 'wake', now: 2010 });
     expect(over).toMatchObject({ replies: [], wakeAt: null, points: { travelling: false } });
