@@ -5,7 +5,7 @@ import { ShowKeeper } from '../apps/server/engine/showKeeper';
 import { JournalWriter } from '../apps/server/journal/journalWriter';
 import { MemoryDisk } from '../apps/server/journal/memoryDisk';
 import { BEAT_MS, BeatWatch } from '../apps/server/supervisor/beatWatch';
-import { Guards } from '../apps/server/supervisor/guards';
+import { Guards, LENGTH_OVER } from '../apps/server/supervisor/guards';
 import type { Chance } from './chance';
 import type { SimNet } from './net';
 import { type SimClock, SimProcess } from './processes';
@@ -33,6 +33,8 @@ export class SimMachine {
   deathsWhileMoving = 0;
   stopsByParent = 0;
   readonly errors: string[] = [];
+  /** The parent ended a move since its stated length was over. */
+  onLength: (device: string) => void = () => undefined;
   onUp: () => void = () => undefined;
   onDown: () => void = () => undefined;
   private watch: BeatWatch | null = null;
@@ -60,8 +62,9 @@ export class SimMachine {
           for (const bytes of datagrams) net.send(port, bytes, `parent:${this.stopSends}`);
         },
       },
-      () => {
+      (device, why) => {
         this.stopsByParent += 1;
+        if (why === LENGTH_OVER) this.onLength(device);
       },
     );
   }

@@ -38,6 +38,9 @@ interface HeadTruth {
   moves: number;
 }
 
+/** The longest length of the show, and what comes of it: trouble that was so long ago had no part in its end. */
+const LENGTH_SEARCHED_MS = 6000;
+
 const isMove = ({ command, params }: Effect): boolean =>
   command === 'recall' ||
   command === 'goTo' ||
@@ -86,6 +89,15 @@ export class Oracle {
     private readonly machine: SimMachine,
   ) {
     for (const head of show.heads) this.heads.set(head, { effects: 0, driven: false, movedAt: -Infinity, moves: 0 });
+  }
+
+  /** The parent ended a move: with an engine at work and a clear way to the head, that was the engine's to do. */
+  lengthOver(device: string): void {
+    const now = this.clock.now();
+    const isDisturbed =
+      this.machine.process?.alive !== true || this.machine.deaths.some((at) => now - at < LENGTH_SEARCHED_MS);
+    if (!isDisturbed && this.isWell(device) && now - (this.badUntil.get(device) ?? -Infinity) > LENGTH_SEARCHED_MS)
+      this.say(`the parent ended a move of ${device} whose engine was at work`);
   }
 
   say(what: string): void {

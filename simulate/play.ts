@@ -120,6 +120,7 @@ export async function play(seed: number): Promise<Played> {
     for (const [index, event] of events.entries())
       oracle.record({ ...event, seq: -1 - oracle.entries.length - index, at: '' });
   };
+  machine.onLength = (device) => oracle.lengthOver(device);
   machine.onUp = () => {
     tell('the engine is up');
     for (const client of clients)

@@ -256,10 +256,15 @@ export class ProfileDriver extends LinkedDriver<ProfileContext> {
     });
   }
 
-  /** A move goes out: one that states its length is stopped after it, whatever else is asked of the head but another move. */
+  /** A move goes out: one that states its length is stopped after it, whatever else is asked of the head but another drive or a recall. */
   private lasts({ command, params }: DeviceCommand): void {
     const definition = this.commands[command];
-    if (definition?.movesPicture === true) this.cancelLength();
+    if (command === 'recall') {
+      // A recall is the end of what drove: a length that the parent still counts would end it in its middle. Others may leave an axis driving.
+      this.cancelLength();
+      if (this.endedBy !== null) this.context.leaveStops(this.endedBy);
+    }
+    if (definition?.endedBy !== undefined) this.cancelLength();
     if (definition?.endedBy === undefined || typeof params.forSeconds !== 'number') return;
     const { clock } = this.context;
     const ms = params.forSeconds * 1000;

@@ -164,6 +164,17 @@ describe('a stop of a device by profile', () => {
     expect(left.at(-1)).toBe('null');
   });
 
+  it('is taken from the parent too when a recall goes out, which would be ended in its middle', () => {
+    const { clock, driver, sent, left, answer } = driverOf();
+    driver.send('a', { command: 'nudge', params: { x: 1, y: 0, forSeconds: 0.5 } }, () => undefined);
+    answer();
+    driver.send('b', recall, () => undefined);
+    // Without a length: should the engine die now, the head is stopped as any that it moved.
+    expect(left).toEqual(['HALT', 'HALT 500', 'HALT']);
+    clock.runTo(clock.now() + 3000);
+    expect(sent).toEqual(['RUN 1 0', 'GO 3']);
+  });
+
   it.each<[string, DeviceCommand, string[]]>([
     ['a held move', { command: 'nudge', params: { x: 0, y: 1 } }, []],
     ['a recall', recall, []],

@@ -278,6 +278,34 @@ describe('the VISCA driver', () => {
     expect(guards).toEqual([2, null]);
   });
 
+  it('a recall within the length of a drive arrives: neither the driver nor its parent ends it at that length', () => {
+    const { clock, send, guards, points } = setUp();
+    clock.runTo(200);
+    guards.length = 0;
+    send('d', 'drive', { pan: 10, tilt: 0, zoom: 0, forSeconds: 1 });
+    clock.runTo(600);
+    const events = send('r', 'recall', toInes);
+    clock.runTo(700);
+    expect(guards).toEqual([2, null]);
+    clock.runTo(9000);
+    expect(events.at(-1)).toEqual({ type: 'outcome', outcome: 'done' });
+    expect(points).toMatchObject({ arrived: 'inesClose', travelling: false });
+  });
+
+  it('a move of the zoom alone leaves the length of a drive to pan as it is', () => {
+    const { clock, send, head } = setUp();
+    clock.runTo(200);
+    send('d', 'drive', { pan: 10, tilt: 0, zoom: 0, forSeconds: 1 });
+    clock.runTo(600);
+    send('g', 'goTo', { zoom: 2 });
+    clock.runTo(1400);
+    const { pan } = head.report().points;
+    clock.runTo(4000);
+    // Ten degrees a second for one second, and not for four.
+    expect(Number(pan)).toBeLessThan(12);
+    expect(head.report().points).toMatchObject({ pan, travelling: false });
+  });
+
   it('is silent 1.8 s after the last datagram: what was under way is lost, nothing waits to burst out', () => {
     const { clock, driver, send, wire, head, reached, effects } = setUp();
     clock.runTo(200);

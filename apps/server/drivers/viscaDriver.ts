@@ -373,7 +373,10 @@ export class ViscaDriver extends LinkedDriver<ByteContext> implements ByteDriver
     const { entry } = working;
     const { clock } = this.context;
     const { command } = entry.command;
-    if (working.long || command === 'drive' || command === 'nudge') this.stopKeeper.moveBegan(entry);
+    if (working.long || command === 'drive' || command === 'nudge')
+      this.stopKeeper.moveBegan(entry, working.long && !takesAll(entry.command));
+    // What it drove is over: a length that the parent still counts would end this move in its middle.
+    if (working.long && takesAll(entry.command) && working.landing === null) this.context.guard(null);
     if (command === 'drive' || command === 'nudge' || command === 'stop') this.takenOverAt = clock.now();
     if (working.long) {
       this.drivenAt = -Infinity;
@@ -586,3 +589,7 @@ const STOP: DeviceCommand = { command: 'stop', params: {} };
 /** The length that a move states for itself, milliseconds; undefined where it is held. */
 const lengthOf = ({ params }: DeviceCommand): number | undefined =>
   params.forSeconds === undefined ? undefined : Number(params.forSeconds) * 1000;
+
+/** A move of all axes: whatever drove before is over. One of some of them leaves the others driving. */
+const takesAll = ({ command, params }: DeviceCommand): boolean =>
+  command === 'recall' || (command === 'goTo' && ['pan', 'tilt', 'zoom'].every((axis) => params[axis] !== undefined));

@@ -55,12 +55,13 @@ export class StopKeeper {
     this.held = true;
   }
 
-  /** The head has taken a move: what was owed for those before it is over. */
-  moveBegan(entry: object): void {
+  /** The head has taken a move: what was owed for those before it is over. @param besides it leaves axes as they were, which go on to the end of their length */
+  moveBegan(entry: object, besides = false): void {
     this.held = false;
     this.cancelAgain();
     this.until = -Infinity;
     this.overtaken.clear();
+    if (besides) return;
     for (const [other, cancel] of this.lengths) {
       if (other === entry) continue;
       cancel();

@@ -7,6 +7,9 @@ export const STOP_TIMES_MS = [0, 40, 120, 250] as const;
 /** How much longer than stated a move may take before the parent ends it: the engine does so itself. */
 const LENGTH_GRACE_MS = 150;
 
+/** Why a move was ended whose engine had not ended it. */
+export const LENGTH_OVER = 'its stated length was over';
+
 /** Sends datagrams on a new connection, from a process that never spoke to the device before. */
 export interface StopSender {
   send(host: string, port: number, datagrams: readonly Uint8Array[], over?: StopWay): void;
@@ -37,7 +40,7 @@ export class Guards {
         : this.clock.at(this.clock.now() + endsAfterMs + LENGTH_GRACE_MS, () => {
             if (!this.moves.delete(device)) return;
             this.stop(move);
-            this.report(device, 'its stated length was over');
+            this.report(device, LENGTH_OVER);
           });
     this.moves.set(device, { move, cancel });
   }

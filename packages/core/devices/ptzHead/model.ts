@@ -278,8 +278,10 @@ function travel(
   }
   const move: LongMove = { id: input.id, axes, endsAt, place };
   const driven = state.driven.filter((axis) => !axes.includes(axis));
+  // As its driver has it: a move of all axes is the end of what drove, one of some of them is not.
+  const driveEndsAt = axes.length === ALL.length ? null : state.driveEndsAt;
   return stepped(
-    { ...state, axes: motions, moves: [...kept, move], driven, driveEndsAt: null, arrived: '' },
+    { ...state, axes: motions, moves: [...kept, move], driven, driveEndsAt, arrived: '' },
     input.now,
     [...cancelled, { id: input.id, at: startsAt, event: 'accepted' }],
   );
