@@ -280,11 +280,10 @@ function travel(
   const driven = state.driven.filter((axis) => !axes.includes(axis));
   // As its driver has it: a move of all axes is the end of what drove, one of some of them is not.
   const driveEndsAt = axes.length === ALL.length ? null : state.driveEndsAt;
-  return stepped(
-    { ...state, axes: motions, moves: [...kept, move], driven, driveEndsAt, arrived: '' },
-    input.now,
-    [...cancelled, { id: input.id, at: startsAt, event: 'accepted' }],
-  );
+  return stepped({ ...state, axes: motions, moves: [...kept, move], driven, driveEndsAt, arrived: '' }, input.now, [
+    ...cancelled,
+    { id: input.id, at: startsAt, event: 'accepted' },
+  ]);
 }
 
 /** Limits for one way: as slow as the bytes say, or as the time that it is to take makes it. An axis that already moves faster is not braked first. */
